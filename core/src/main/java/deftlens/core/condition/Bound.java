@@ -1,0 +1,60 @@
+package deftlens.core.condition;
+
+import deftlens.core.field.Field;
+import java.math.BigDecimal;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * A condition bound to one register, reading and viewer: windows are dates and instants, viewer values are values, fields
+ * are columns. The SQL and the in-memory test are both made from this and so cannot disagree about what was asked.
+ * Positive leaves are false on an empty field; {@link Not} is the exact opposite.
+ */
+public sealed interface Bound {
+
+    /** True or false whatever the record. */
+    record Constant(boolean holds) implements Bound {}
+
+    /** All of the parts. */
+    record Every(List<Bound> parts) implements Bound {}
+
+    /** At least one of the parts. */
+    record Some(List<Bound> parts) implements Bound {}
+
+    /** The exact opposite. */
+    record Not(Bound part) implements Bound {}
+
+    /** No value; for text also no characters, for tags also none. */
+    record IsEmpty(Field field) implements Bound {}
+
+    /** Text equal to one of the values. With {@code fold} the values are folded already and the field's are to be. */
+    record OneOf(Field field, Set<String> values, boolean fold) implements Bound {}
+
+    /** A piece of text found in the field. With {@code fold} the piece is folded already. */
+    record Finds(Field field, Test.Search search, String text, boolean fold) implements Bound {}
+
+    /** A number equal to one of the values. */
+    record Numbers(Field field, List<BigDecimal> values) implements Bound {}
+
+    /** A number in an interval, each end open, included or excluded. */
+    record NumberRange(
+            Field field, Optional<BigDecimal> low, boolean lowBelongs, Optional<BigDecimal> high, boolean highBelongs)
+            implements Bound {}
+
+    /** Yes, or no. */
+    record Truth(Field field, boolean value) implements Bound {}
+
+    /** At least one, or all, of the tags. */
+    record Tags(Field field, boolean all, Set<String> tags) implements Bound {}
+
+    /** A local day in {@code [from, to)}; an absent end is open. */
+    record DayRange(Field field, Optional<LocalDate> from, Optional<LocalDate> to) implements Bound {}
+
+    /** An instant in an interval, each end open, included or excluded. */
+    record InstantRange(
+            Field field, Optional<Instant> from, boolean fromBelongs, Optional<Instant> to, boolean toBelongs)
+            implements Bound {}
+}

@@ -1,0 +1,157 @@
+package deftlens.core.condition;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import java.util.Optional;
+
+/**
+ * What a view asks of its records: a tree of criteria in groups. Immutable. Every record is in a condition or in its
+ * opposite; there is no third outcome.
+ *
+ * <p>A part that is switched off, and a group in which nothing is switched on, ask nothing: they leave their group as if
+ * they were not there. A condition in which nothing is asked holds for every record.
+ */
+public sealed interface Condition {
+
+    /** The condition of a view without criteria: every record. */
+    Condition EVERYTHING = new All(List.of());
+
+    /** The deepest nesting that is read, stored or evaluated. */
+    int MAX_DEPTH = 50;
+
+    /** Every part holds. */
+    record All(List<Condition> parts) implements Condition {
+        public All {
+            parts = List.copyOf(parts);
+        }
+    }
+
+    /** At least one part holds. */
+    record Any(List<Condition> parts) implements Condition {
+        public Any {
+            parts = List.copyOf(parts);
+        }
+    }
+
+    /** No part holds. */
+    record None(List<Condition> parts) implements Condition {
+        public None {
+            parts = List.copyOf(parts);
+        }
+    }
+
+    /** A part that is kept in its place and asks nothing. */
+    record Off(Condition part) implements Condition {
+        public Off {
+            Objects.requireNonNull(part);
+        }
+    }
+
+    /**
+     * One test of one field.
+     *
+     * @param field the field's key
+     * @param test what is asked
+     * @param negated whether the exact opposite is asked, where the language has a spelling for it
+     */
+    record Criterion(String field, Test test, boolean negated) implements Condition {
+        public Criterion {
+            Objects.requireNonNull(field);
+            if (negated && !test.hasOpposite()) {
+                throw new IllegalArgumentException("this test has no opposite of its own; use a none-of group");
+            }
+        }
+
+        /** A test as it stands. */
+        public static Criterion of(String field, Test test) {
+            return new Criterion(field, test, false);
+        }
+
+        /** The exact opposite of a test. */
+        public static Criterion not(String field, Test test) {
+            return new Criterion(field, test, true);
+        }
+    }
+
+    /** The parts one level below; none for a criterion. */
+    default List<Condition> children() {
+        return switch (this) {
+            case All(List<Condition> parts) -> parts;
+            case Any(List<Condition> parts) -> parts;
+            case None(List<Condition> parts) -> parts;
+            case Off(Condition part) -> List.of(part);
+            case Criterion c -> List.of();
+        };
+    }
+
+    /** All criteria of the tree, left to right, those switched off included. */
+    default List<Criterion> criteria() {
+        List<Criterion> found = new ArrayList<>();
+        collect(this, found);
+        return List.copyOf(found);
+    }
+
+    /** The levels of the tree: 1 for a criterion alone. */
+    default int depth() {
+        return 1 + children().stream().mapToInt(Condition::depth).max().orElse(0);
+    }
+
+    /**
+     * The same question in its one printed form: groups of one and groups inside a group of the same kind are dissolved,
+     * empty groups dropped, {@code none of (any of …)} drawn together, {@code off} not doubled. Printing and reading back
+     * gives the normal form exactly.
+     */
+    default Condition normal() {
+        return normalised(this).orElse(EVERYTHING);
+    }
+
+    private static Optional<Condition> normalised(Condition condition) {
+        return switch (condition) {
+            case Criterion c -> Optional.of(c);
+            case Off(Condition part) -> normalised(part).map(p -> p instanceof Off ? p : new Off(p));
+            case All(List<Condition> parts) -> {
+                List<Condition> flat = new ArrayList<>();
+                for (Condition part : parts) {
+                    normalised(part).ifPresent(p -> {
+                        if (p instanceof All(List<Condition> inner)) {
+                            flat.addAll(inner);
+                        } else {
+                            flat.add(p);
+                        }
+                    });
+                }
+                yield flat.isEmpty() ? Optional.empty() : Optional.of(flat.size() == 1 ? flat.get(0) : new All(flat));
+            }
+            case Any(List<Condition> parts) -> {
+                List<Condition> flat = alternatives(parts);
+                yield flat.isEmpty() ? Optional.empty() : Optional.of(flat.size() == 1 ? flat.get(0) : new Any(flat));
+            }
+            case None(List<Condition> parts) -> {
+                List<Condition> flat = alternatives(parts);
+                yield flat.isEmpty() ? Optional.empty() : Optional.of(new None(flat));
+            }
+        };
+    }
+
+    private static List<Condition> alternatives(List<Condition> parts) {
+        List<Condition> flat = new ArrayList<>();
+        for (Condition part : parts) {
+            normalised(part).ifPresent(p -> {
+                if (p instanceof Any(List<Condition> inner)) {
+                    flat.addAll(inner);
+                } else {
+                    flat.add(p);
+                }
+            });
+        }
+        return flat;
+    }
+
+    private static void collect(Condition condition, List<Criterion> into) {
+        if (condition instanceof Criterion criterion) {
+            into.add(criterion);
+        }
+        condition.children().forEach(child -> collect(child, into));
+    }
+}

@@ -1,0 +1,65 @@
+package deftlens.core.condition;
+
+import java.math.BigDecimal;
+import java.util.Objects;
+
+/** What a criterion compares a field with, apart from dates. */
+public sealed interface Operand {
+
+    /** The viewer value {@code me}: the reader's own sign-in name. */
+    Viewer ME = new Viewer("me");
+
+    /** A text, a choice, a person's sign-in name or a tag. Holds no NUL and no half of a surrogate pair. */
+    record Text(String value) implements Operand {
+        public Text {
+            for (int i = 0; i < value.length(); i++) {
+                char c = value.charAt(i);
+                boolean pair = Character.isHighSurrogate(c)
+                        && i + 1 < value.length()
+                        && Character.isLowSurrogate(value.charAt(i + 1));
+                if (c == 0 || Character.isSurrogate(c) && !pair) {
+                    throw new IllegalArgumentException("a text holds a character that no record can have");
+                }
+                if (pair) {
+                    i++;
+                }
+            }
+        }
+    }
+
+    /** An exact decimal number of at most {@value #MAX_DIGITS} digits on either side of the point, kept without trailing zeros. */
+    record Number(BigDecimal value) implements Operand {
+        /** The most digits before, and after, the decimal point. */
+        public static final int MAX_DIGITS = 60;
+
+        public Number {
+            value = value.signum() == 0 ? BigDecimal.ZERO : value.stripTrailingZeros();
+            if (value.scale() > MAX_DIGITS || value.precision() - value.scale() > MAX_DIGITS) {
+                throw new IllegalArgumentException("a number here has at most " + MAX_DIGITS + " digits");
+            }
+            if (value.scale() < 0) {
+                value = value.setScale(0);
+            }
+        }
+
+        /** A whole number. */
+        public static Number of(long value) {
+            return new Number(BigDecimal.valueOf(value));
+        }
+    }
+
+    /** Yes or no. */
+    record YesNo(boolean value) implements Operand {}
+
+    /** A fact about the reader, filled in when the question is put: {@code me}, {@code my site}. */
+    record Viewer(String attribute) implements Operand {
+        public Viewer {
+            Objects.requireNonNull(attribute);
+        }
+
+        /** The words of the language. */
+        public String words() {
+            return attribute.equals("me") ? "me" : "my " + attribute;
+        }
+    }
+}

@@ -1,0 +1,49 @@
+package deftlens.core.field;
+
+/** What a field holds, and so which tests fit it. */
+public enum FieldType {
+    /** Free text. An empty string counts as empty. */
+    TEXT("text"),
+    /** An exact decimal number. */
+    NUMBER("number"),
+    /** An exact decimal amount in the organisation's currency. */
+    MONEY("money"),
+    /** One of a declared list of values. */
+    CHOICE("choice"),
+    /** A person, kept by sign-in name. */
+    PERSON("person"),
+    /** True or false. */
+    YES_NO("yes/no"),
+    /** A set of short texts. No tags at all counts as empty. */
+    TAGS("tags"),
+    /** A local day, without time of day. */
+    DATE("date"),
+    /** An instant, kept to the microsecond. */
+    MOMENT("moment");
+
+    private final String label;
+
+    FieldType(String label) {
+        this.label = label;
+    }
+
+    /** The type in the words of the product. */
+    public String label() {
+        return label;
+    }
+
+    /** Whether the field is compared with numbers. */
+    public boolean isNumeric() {
+        return this == NUMBER || this == MONEY;
+    }
+
+    /** Whether the field is tested with date phrases. */
+    public boolean isTemporal() {
+        return this == DATE || this == MOMENT;
+    }
+
+    /** Whether the field's values come from a list that is known. */
+    public boolean isListed() {
+        return this == CHOICE || this == PERSON;
+    }
+}

@@ -1,0 +1,124 @@
+package deftlens.core.match;
+
+import deftlens.core.condition.Bound;
+import deftlens.core.condition.LetterCase;
+import deftlens.core.condition.Test;
+import deftlens.core.field.Field;
+import deftlens.core.field.Register;
+import java.math.BigDecimal;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.Collection;
+import java.util.List;
+import java.util.Set;
+import java.util.function.Predicate;
+
+/** Tests single records in memory against a bound condition, with the same outcome as the SQL of the same condition. */
+public final class Matcher {
+
+    private Matcher() {}
+
+    /** The test of one record; it keeps no state and may be shared by threads. */
+    public static Predicate<Row> of(Register register, Bound bound) {
+        return switch (bound) {
+            case Bound.Constant(boolean holds) -> row -> holds;
+            case Bound.Not(Bound part) -> of(register, part).negate();
+            case Bound.Every(List<Bound> parts) -> {
+                Predicate<Row>[] tests = tests(register, parts);
+                yield row -> {
+                    for (Predicate<Row> test : tests) {
+                        if (!test.test(row)) {
+                            return false;
+                        }
+                    }
+                    return true;
+                };
+            }
+            case Bound.Some(List<Bound> parts) -> {
+                Predicate<Row>[] tests = tests(register, parts);
+                yield row -> {
+                    for (Predicate<Row> test : tests) {
+                        if (test.test(row)) {
+                            return true;
+                        }
+                    }
+                    return false;
+                };
+            }
+            case Bound.IsEmpty(Field field) -> {
+                int at = at(register, field);
+                yield row -> isEmpty(row.value(at));
+            }
+            case Bound.OneOf(Field field, Set<String> values, boolean fold) ->
+                leaf(register, field, v -> values.contains(fold ? LetterCase.fold((String) v) : (String) v));
+            case Bound.Finds(Field field, Test.Search search, String text, boolean fold) -> {
+                Predicate<String> finds = finder(search, text);
+                yield leaf(register, field, v -> finds.test(fold ? LetterCase.fold((String) v) : (String) v));
+            }
+            case Bound.Numbers(Field field, List<BigDecimal> values) ->
+                leaf(register, field, v -> values.stream().anyMatch(n -> n.compareTo((BigDecimal) v) == 0));
+            case Bound.NumberRange(Field field, var low, boolean lowBelongs, var high, boolean highBelongs) ->
+                leaf(register, field, v -> {
+                    BigDecimal number = (BigDecimal) v;
+                    return (low.isEmpty() || number.compareTo(low.get()) > (lowBelongs ? -1 : 0))
+                            && (high.isEmpty() || number.compareTo(high.get()) < (highBelongs ? 1 : 0));
+                });
+            case Bound.Truth(Field field, boolean value) -> leaf(register, field, v -> (Boolean) v == value);
+            case Bound.Tags(Field field, boolean all, Set<String> tags) ->
+                leaf(register, field, v -> {
+                    Collection<?> present = (Collection<?>) v;
+                    return all ? present.containsAll(tags) : tags.stream().anyMatch(present::contains);
+                });
+            case Bound.DayRange(Field field, var from, var to) ->
+                leaf(register, field, v -> {
+                    LocalDate day = (LocalDate) v;
+                    return (from.isEmpty() || !day.isBefore(from.get())) && (to.isEmpty() || day.isBefore(to.get()));
+                });
+            case Bound.InstantRange(Field field, var from, boolean fromBelongs, var to, boolean toBelongs) ->
+                leaf(register, field, v -> {
+                    Instant instant = (Instant) v;
+                    return (from.isEmpty() || instant.compareTo(from.get()) > (fromBelongs ? -1 : 0))
+                            && (to.isEmpty() || instant.compareTo(to.get()) < (toBelongs ? 1 : 0));
+                });
+        };
+    }
+
+    @SuppressWarnings("unchecked")
+    private static Predicate<Row>[] tests(Register register, List<Bound> parts) {
+        return parts.stream().map(p -> of(register, p)).toArray(Predicate[]::new);
+    }
+
+    private static Predicate<Row> leaf(Register register, Field field, Predicate<Object> test) {
+        int at = at(register, field);
+        return row -> {
+            Object value = row.value(at);
+            return !isEmpty(value) && test.test(value);
+        };
+    }
+
+    private static int at(Register register, Field field) {
+        int at = register.fields().indexOf(field);
+        if (at < 0) {
+            throw new IllegalArgumentException(register.label() + " has no field " + field.key());
+        }
+        return at;
+    }
+
+    private static boolean isEmpty(Object value) {
+        return value == null
+                || value instanceof String s && s.isEmpty()
+                || value instanceof Collection<?> c && c.isEmpty();
+    }
+
+    private static Predicate<String> finder(Test.Search search, String text) {
+        return switch (search) {
+            case CONTAINS -> value -> value.contains(text);
+            case STARTS_WITH -> value -> value.startsWith(text);
+            case ENDS_WITH -> value -> value.endsWith(text);
+            case LIKE -> {
+                Glob glob = Glob.of(text);
+                yield glob::matches;
+            }
+        };
+    }
+}

@@ -1,0 +1,13 @@
+package deftlens.core.match;
+
+/** One record's values, by the position of the field in its register. */
+@FunctionalInterface
+public interface Row {
+
+    /**
+     * The value of the field at a position, or {@code null} when it is empty: {@code String} for text, choice and person,
+     * {@code BigDecimal} for number and money, {@code Boolean}, {@code Collection<String>} for tags, {@code LocalDate},
+     * {@code Instant}.
+     */
+    Object value(int position);
+}

@@ -1,0 +1,164 @@
+package deftlens.core.sql;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * The SQL of pages, counts and exports over one register. Pages go by keyset: each continues behind the last record of
+ * the one before, wherever it stands now, at the same cost at any depth.
+ */
+public final class Page {
+
+    /**
+     * Where a page ends: the order's values of its last record, {@code Optional.empty()} for an empty field, and its
+     * number.
+     */
+    public record After(List<Optional<Object>> values, long id) {}
+
+    private Page() {}
+
+    /**
+     * Selects the record's number as {@code c0}, then the columns and the order's own fields as {@code c1}, {@code c2}, …
+     *
+     * @param condition the expression of {@link Where}
+     * @param limit the most rows, 1 or more
+     */
+    public static Sql rows(
+            Register register, Sql condition, Order order, List<Field> columns, Optional<After> after, int limit) {
+        List<Field> selected = new ArrayList<>(columns);
+        order.keys().forEach(k -> selected.add(k.field()));
+        Sql sql = select(register, selected);
+        sql.add(" from ").add(register.table()).add(" where ").add(condition);
+        after.ifPresent(a -> sql.add(" and ").add(behind(register, order, a)));
+        return sql.add(orderBy(register, order)).add(" limit ").bind((long) limit);
+    }
+
+    private static Sql select(Register register, List<Field> fields) {
+        Sql sql = new Sql().add("select ").add(Sql.identifier(register.idColumn())).add(" as c0");
+        for (int i = 0; i < fields.size(); i++) {
+            sql.add(", ").add(Where.column(fields.get(i))).add(" as c" + (i + 1));
+        }
+        return sql;
+    }
+
+    /** Selects all columns of all matching rows, in order, for streaming. */
+    public static Sql all(Register register, Sql condition, Order order, List<Field> columns) {
+        return select(register, columns)
+                .add(" from ")
+                .add(register.table())
+                .add(" where ")
+                .add(condition)
+                .add(orderBy(register, order));
+    }
+
+    /** Counts matching rows, but stops looking beyond the cap. */
+    public static Sql count(Register register, Sql condition, Optional<Integer> cap) {
+        if (cap.isEmpty()) {
+            return new Sql()
+                    .add("select count(*) from ")
+                    .add(register.table())
+                    .add(" where ")
+                    .add(condition);
+        }
+        return new Sql()
+                .add("select count(*) from (select 1 from ")
+                .add(register.table())
+                .add(" where ")
+                .add(condition)
+                .add(" limit ")
+                .bind((long) cap.get())
+                .add(") capped");
+    }
+
+    /**
+     * Counts the records for each value of a field, the most frequent first; one row for those without a value.
+     *
+     * @param limit the most rows, 1 or more
+     */
+    public static Sql values(Register register, Sql condition, Field field, int limit) {
+        String column = Where.column(field);
+        boolean tags = field.type() == FieldType.TAGS;
+        return new Sql()
+                .add("select " + (tags ? "tag" : column) + " as c0, count(*) as c1 from ")
+                .add(register.table())
+                .add(tags ? " left join lateral unnest(" + column + ") as tag on true where " : " where ")
+                .add(condition)
+                .add(" group by 1 order by 2 desc, 1 limit ")
+                .bind((long) limit);
+    }
+
+    private static Sql orderBy(Register register, Order order) {
+        Sql sql = new Sql().add(" order by ");
+        for (Order.Key key : order.keys()) {
+            sql.add(expression(key.field())).add(key.descending() ? " desc" : " asc");
+            if (!key.field().required()) {
+                sql.add(" nulls last");
+            }
+            sql.add(", ");
+        }
+        return sql.add(Sql.identifier(register.idColumn())).add(order.numbersDescend() ? " desc" : " asc");
+    }
+
+    private static Sql behind(Register register, Order order, After after) {
+        if (after.values().size() != order.keys().size()) {
+            throw new IllegalArgumentException("the page's end does not fit its order");
+        }
+        String id = Sql.identifier(register.idColumn());
+        boolean plain =
+                order.keys().stream().allMatch(k -> k.field().required() && k.descending() == order.numbersDescend());
+        if (plain) {
+            // A row comparison is what the planner turns into one index range.
+            Sql names = new Sql().add("(");
+            Sql values = new Sql().add("(");
+            for (int i = 0; i < order.keys().size(); i++) {
+                names.add(expression(order.keys().get(i).field())).add(", ");
+                values.bind(after.values().get(i).orElseThrow()).add(", ");
+            }
+            return names.add(id)
+                    .add(order.numbersDescend() ? ") < " : ") > ")
+                    .add(values)
+                    .bind(after.id())
+                    .add(")");
+        }
+        Sql sql = new Sql().add("(");
+        for (int i = 0; i <= order.keys().size(); i++) {
+            sql.add(i == 0 ? "(" : " or (");
+            for (int j = 0; j < i; j++) {
+                sql.add(same(order.keys().get(j), after.values().get(j))).add(" and ");
+            }
+            if (i < order.keys().size()) {
+                sql.add(beyond(order.keys().get(i), after.values().get(i)));
+            } else {
+                sql.add(id).add(order.numbersDescend() ? " < " : " > ").bind(after.id());
+            }
+            sql.add(")");
+        }
+        return sql.add(")");
+    }
+
+    private static Sql same(Order.Key key, Optional<Object> value) {
+        return value.map(v -> new Sql().add(expression(key.field()) + " = ").bind(v))
+                .orElseGet(() -> Sql.of(Where.column(key.field()) + " is null"));
+    }
+
+    private static Sql beyond(Order.Key key, Optional<Object> value) {
+        return value.map(v -> new Sql()
+                        .add("(" + expression(key.field()) + (key.descending() ? " < " : " > "))
+                        .bind(v)
+                        .add(key.field().required() ? ")" : " or " + Where.column(key.field()) + " is null)"))
+                .orElseGet(() -> Sql.of("false"));
+    }
+
+    private static String expression(Field field) {
+        return Where.column(field) + (Where.isCollated(field.type()) ? " collate \"und-x-icu\"" : "");
+    }
+
+    /** Whether records can be ordered by a field. */
+    public static boolean isOrderable(FieldType type) {
+        return type != FieldType.TAGS;
+    }
+}

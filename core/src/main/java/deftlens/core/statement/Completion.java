@@ -1,0 +1,380 @@
+package deftlens.core.statement;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Option;
+import deftlens.core.field.Register;
+import deftlens.core.statement.Verbs.Verb;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+
+/** Proposes how a statement could go on at a place: fields, tests that fit, values, date phrases, and/or. */
+public final class Completion {
+
+    /** What is proposed. */
+    public enum Kind {
+        FIELD,
+        TEST,
+        VALUE,
+        PERIOD,
+        WORD
+    }
+
+    /**
+     * One way to go on.
+     *
+     * @param insert what to write from {@link Answer#from()} on
+     * @param detail a word of explanation, or empty
+     */
+    public record Proposal(String insert, String detail, Kind kind) {}
+
+    /**
+     * The ways to go on.
+     *
+     * @param from where the text they replace begins, in UTF-16 units; it ends at the asked position
+     */
+    public record Answer(int from, List<Proposal> proposals) {}
+
+    private static final List<String> PERIODS = List.of(
+            "today",
+            "yesterday",
+            "tomorrow",
+            "this week",
+            "last week",
+            "next week",
+            "this month",
+            "last month",
+            "next month",
+            "this quarter",
+            "last quarter",
+            "this year",
+            "last year",
+            "last 7 days",
+            "last 30 days",
+            "last 3 full months",
+            "next 7 days",
+            "next 30 days",
+            "30 days ago",
+            "30 days from now",
+            "start of this month",
+            "end of this month",
+            "this fiscal quarter",
+            "this fiscal year");
+    private static final List<String> HOURS = List.of("last 4 hours", "next 8 hours", "2 hours ago");
+
+    private final Register register;
+    private final Set<String> attributes;
+
+    /** Completion for statements over a register. */
+    public Completion(Register register, Set<String> attributes) {
+        this.register = register;
+        this.attributes = Set.copyOf(attributes);
+    }
+
+    /** What may be written at a position (UTF-16 units) of a text that need not be complete. */
+    public Answer at(String text, int position) {
+        String before = text.substring(0, Math.clamp(position, 0, text.length()));
+        int start = criterionStart(before);
+        String piece = before.substring(start);
+        Optional<Named> named = fieldAt(piece);
+        if (named.isEmpty() || named.get().length() == piece.length()) {
+            return new Answer(start, fields(piece, before.substring(0, start)));
+        }
+        Field field = named.get().field();
+        String rest = piece.substring(named.get().length());
+        int restStart = start
+                + named.get().length()
+                + (rest.length() - rest.stripLeading().length());
+        return afterField(field, rest.stripLeading(), restStart, before);
+    }
+
+    private Answer afterField(Field field, String typed, int start, String before) {
+        List<Proposal> proposals = new ArrayList<>();
+        String lower = typed.toLowerCase(Locale.ROOT);
+        Verb longest = null;
+        for (Verb verb : Verbs.of(field.type())) {
+            if (verb.words().startsWith(lower)) {
+                proposals.add(new Proposal(verb.words(), detail(verb), Kind.TEST));
+            }
+            if (lower.startsWith(verb.words() + " ")
+                    || lower.startsWith(verb.words())
+                            && !Character.isLetter(verb.words().charAt(0))) {
+                longest = longest == null
+                                || verb.words().length() > longest.words().length()
+                        ? verb
+                        : longest;
+            }
+        }
+        if (field.type().isTemporal() && "on".startsWith(lower)) {
+            proposals.add(new Proposal("on", detail(Verb.IN), Kind.TEST));
+        }
+        if (field.type().isTemporal() && lower.startsWith("on ")) {
+            return argument(field, Verb.IN, typed.substring(3), start + 3, before);
+        }
+        if (longest != null) {
+            Answer argument = argument(
+                    field,
+                    longest,
+                    typed.substring(longest.words().length()),
+                    start + longest.words().length(),
+                    before);
+            if (!argument.proposals().isEmpty() || proposals.isEmpty()) {
+                return argument;
+            }
+        }
+        return new Answer(start, proposals);
+    }
+
+    private Answer argument(Field field, Verb verb, String typed, int start, String before) {
+        String rest = typed.stripLeading();
+        int from = start + typed.length() - rest.length();
+        return switch (verb.takes()) {
+            case NOTHING -> words(before);
+            case PERIOD, TWO_PERIODS -> {
+                boolean second = verb.takes() == Verbs.Takes.TWO_PERIODS
+                        && rest.toLowerCase(Locale.ROOT).contains(" and ");
+                int skip = second ? rest.toLowerCase(Locale.ROOT).indexOf(" and ") + 5 : 0;
+                String phrase = rest.substring(skip);
+                if (isPeriod(phrase) && !phrase.equals(phrase.stripTrailing())) {
+                    yield verb.takes() == Verbs.Takes.TWO_PERIODS && !second
+                            ? new Answer(before.length(), List.of(new Proposal("and", "the second end", Kind.WORD)))
+                            : words(before);
+                }
+                yield new Answer(from + skip, periods(field, phrase.stripLeading()));
+            }
+            case VALUE -> value(field, rest, from, before);
+            case VALUES -> {
+                int last = Math.max(rest.lastIndexOf(','), rest.lastIndexOf('('));
+                if (rest.stripTrailing().endsWith(")") && !rest.equals(rest.stripTrailing())) {
+                    yield words(before);
+                }
+                if (last < 0) {
+                    yield new Answer(from, List.of(new Proposal("(", "the list of values", Kind.WORD)));
+                }
+                String value = rest.substring(last + 1);
+                String open = value.stripLeading();
+                yield new Answer(from + last + 1 + value.length() - open.length(), values(field, open));
+            }
+            case TEXT, NUMBER, TWO_NUMBERS, DISTANCE ->
+                !rest.isBlank() && !rest.equals(rest.stripTrailing()) && reads(field, before)
+                        ? words(before)
+                        : new Answer(before.length(), List.of());
+        };
+    }
+
+    private Answer value(Field field, String rest, int from, String before) {
+        if (!rest.isBlank() && !rest.equals(rest.stripTrailing()) && reads(field, before)) {
+            return words(before);
+        }
+        return new Answer(from, values(field, rest));
+    }
+
+    private List<Proposal> values(Field field, String typed) {
+        String bare = typed.replace("\"", "").toLowerCase(Locale.ROOT);
+        LinkedHashMap<String, String> values = new LinkedHashMap<>();
+        if (field.type() == FieldType.YES_NO) {
+            values.put("yes", "");
+            values.put("no", "");
+        }
+        for (Option option : field.options()) {
+            String label = option.label().equals(option.value()) ? "" : option.label();
+            if (option.value().toLowerCase(Locale.ROOT).startsWith(bare)
+                    || option.label().toLowerCase(Locale.ROOT).contains(bare)) {
+                values.put(Printer.quoted(option.value()), label);
+            }
+        }
+        if (field.type() == FieldType.PERSON && "me".startsWith(bare)) {
+            values.putFirst("me", "whoever reads");
+        }
+        if (field.type() == FieldType.TEXT || field.type() == FieldType.CHOICE) {
+            attributes.stream()
+                    .filter(a -> !a.equals("me") && ("my " + a).startsWith(bare))
+                    .sorted()
+                    .forEach(a -> values.put("my " + a, "the reader's own"));
+        }
+        List<Proposal> proposals = new ArrayList<>();
+        values.forEach((insert, detail) -> proposals.add(new Proposal(insert, detail, Kind.VALUE)));
+        return proposals.stream().limit(50).toList();
+    }
+
+    private static List<Proposal> periods(Field field, String typed) {
+        String lower = typed.toLowerCase(Locale.ROOT);
+        List<Proposal> proposals = new ArrayList<>();
+        for (String period : PERIODS) {
+            if (period.startsWith(lower)) {
+                proposals.add(new Proposal(period, "", Kind.PERIOD));
+            }
+        }
+        if (field.type() == FieldType.MOMENT) {
+            HOURS.stream()
+                    .filter(p -> p.startsWith(lower))
+                    .forEach(p -> proposals.add(new Proposal(p, "", Kind.PERIOD)));
+        }
+        // A count that has been typed is carried through the units.
+        java.util.regex.Matcher count = java.util.regex.Pattern.compile("((?:last |next )?\\d{1,6}) ?([a-z]*)")
+                .matcher(lower);
+        if (count.matches()) {
+            boolean running = !Character.isDigit(lower.charAt(0));
+            for (String unit : List.of("days", "weeks", "months", "quarters", "years", "working days")) {
+                if (unit.startsWith(count.group(2))) {
+                    proposals.add(new Proposal(count.group(1) + " " + unit + (running ? "" : " ago"), "", Kind.PERIOD));
+                    if (!running) {
+                        proposals.add(new Proposal(count.group(1) + " " + unit + " from now", "", Kind.PERIOD));
+                    }
+                }
+            }
+        }
+        return proposals.stream().distinct().toList();
+    }
+
+    private static boolean isPeriod(String phrase) {
+        try {
+            Reader.period(phrase);
+            return true;
+        } catch (StatementError e) {
+            return false;
+        }
+    }
+
+    /** Whether the criterion that the text ends with can be read as it stands. */
+    private boolean reads(Field field, String before) {
+        try {
+            Condition read = new Reader(register, attributes).read(before.substring(criterionStart(before)));
+            return read instanceof Condition.Criterion c && c.field().equals(field.key());
+        } catch (StatementError e) {
+            return false;
+        }
+    }
+
+    private static Answer words(String before) {
+        List<Proposal> proposals = new ArrayList<>();
+        proposals.add(new Proposal("and", "", Kind.WORD));
+        proposals.add(new Proposal("or", "", Kind.WORD));
+        if (before.chars().filter(c -> c == '(').count()
+                > before.chars().filter(c -> c == ')').count()) {
+            proposals.add(new Proposal(")", "closes the group", Kind.WORD));
+        }
+        return new Answer(before.length(), proposals);
+    }
+
+    private List<Proposal> fields(String typed, String before) {
+        String lower =
+                Reader.unbracketed(typed.startsWith("[") ? typed + "]" : typed).toLowerCase(Locale.ROOT);
+        List<Proposal> proposals = new ArrayList<>();
+        for (Field field : register.fields()) {
+            if (field.key().toLowerCase(Locale.ROOT).startsWith(lower)
+                    || field.label().toLowerCase(Locale.ROOT).startsWith(lower)) {
+                proposals.add(new Proposal(
+                        Printer.field(field.key()),
+                        field.label() + " · " + field.type().label(),
+                        Kind.FIELD));
+            }
+        }
+        if (!before.stripTrailing().toLowerCase(Locale.ROOT).endsWith("not") && "not".startsWith(lower)) {
+            proposals.add(new Proposal("not", "the opposite of what follows", Kind.WORD));
+        }
+        return proposals;
+    }
+
+    private static String detail(Verb verb) {
+        return switch (verb.takes()) {
+            case NOTHING -> "";
+            case VALUE -> "a value";
+            case VALUES -> "a list: (\"…\", \"…\")";
+            case TEXT -> "a text in quotes";
+            case NUMBER -> "a number";
+            case TWO_NUMBERS -> "two numbers, both belong";
+            case PERIOD -> "a date phrase";
+            case TWO_PERIODS -> "two dates, both belong";
+            case DISTANCE -> "30 days ago, 2 weeks from now, …";
+        };
+    }
+
+    private record Named(Field field, int length) {}
+
+    /** The field that a piece of text begins with, by its longest name. */
+    private Optional<Named> fieldAt(String piece) {
+        Optional<Named> best = Optional.empty();
+        for (Field field : register.fields()) {
+            for (String name :
+                    List.of(field.key(), "[" + field.label() + "]", "[" + field.key() + "]", field.label())) {
+                boolean ends = piece.length() == name.length()
+                        || piece.length() > name.length() && !isWord(piece.charAt(name.length()));
+                if (piece.regionMatches(true, 0, name, 0, name.length())
+                        && ends
+                        && (best.isEmpty() || best.get().length() < name.length())) {
+                    best = Optional.of(new Named(field, name.length()));
+                }
+            }
+        }
+        return best;
+    }
+
+    private static boolean isWord(char c) {
+        return Character.isLetterOrDigit(c) || c == '_';
+    }
+
+    /**
+     * Where the criterion under way begins: behind the last and, or, not or group bracket that is neither in quotes nor
+     * part of a list or a between.
+     */
+    private static int criterionStart(String text) {
+        int start = 0;
+        boolean quoted = false;
+        boolean between = false;
+        int list = 0;
+        for (int i = 0; i < text.length(); i++) {
+            char c = text.charAt(i);
+            if (quoted) {
+                if (c == '\\') {
+                    i++;
+                } else if (c == '"') {
+                    quoted = false;
+                }
+            } else if (c == '"') {
+                quoted = true;
+            } else if (c == '(') {
+                String word = text.substring(start, i).strip().toLowerCase(Locale.ROOT);
+                if (word.endsWith(" in") || word.endsWith(" of") || list > 0) {
+                    list++;
+                } else {
+                    start = i + 1;
+                    between = false;
+                }
+            } else if (c == ')') {
+                list = Math.max(0, list - 1);
+            } else if (list == 0 && isWord(c) && (i == 0 || !isWord(text.charAt(i - 1)))) {
+                int end = i;
+                while (end < text.length() && isWord(text.charAt(end))) {
+                    end++;
+                }
+                String word = text.substring(i, end).toLowerCase(Locale.ROOT);
+                boolean complete = end < text.length();
+                if (complete && word.equals("between")) {
+                    between = true;
+                } else if (complete && (word.equals("and") || word.equals("or"))) {
+                    if (between && word.equals("and")) {
+                        between = false;
+                    } else {
+                        start = end;
+                        between = false;
+                    }
+                } else if (complete
+                        && word.equals("not")
+                        && text.substring(start, i).isBlank()) {
+                    start = end;
+                }
+                i = end - 1;
+            }
+        }
+        while (start < text.length() && Character.isWhitespace(text.charAt(start))) {
+            start++;
+        }
+        return start;
+    }
+}

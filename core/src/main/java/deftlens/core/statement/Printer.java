@@ -1,0 +1,163 @@
+package deftlens.core.statement;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Operand;
+import deftlens.core.condition.Test;
+import deftlens.core.time.Period;
+import deftlens.core.time.Unit;
+import java.time.DayOfWeek;
+import java.time.LocalDateTime;
+import java.util.List;
+import java.util.Locale;
+import java.util.stream.Collectors;
+
+/**
+ * Writes conditions and periods in the language: one canonical spelling for each. Reading the text back gives the normal
+ * form of what was printed. Brackets stand wherever {@code and} meets {@code or}, and nowhere else.
+ */
+public final class Printer {
+
+    private Printer() {}
+
+    /** The statement of a condition; empty for every record. */
+    public static String print(Condition condition) {
+        Condition normal = condition.normal();
+        if (normal.equals(Condition.EVERYTHING)) {
+            return "";
+        }
+        return top(normal);
+    }
+
+    private static String top(Condition condition) {
+        return switch (condition) {
+            case Condition.All(List<Condition> parts) -> join(parts, " and ");
+            case Condition.Any(List<Condition> parts) -> join(parts, " or ");
+            default -> unit(condition);
+        };
+    }
+
+    private static String join(List<Condition> parts, String word) {
+        return parts.stream().map(Printer::unit).collect(Collectors.joining(word));
+    }
+
+    private static String unit(Condition condition) {
+        return switch (condition) {
+            case Condition.All all -> "(" + top(all) + ")";
+            case Condition.Any any -> "(" + top(any) + ")";
+            case Condition.Off(Condition part) -> "off(" + top(part) + ")";
+            case Condition.Criterion criterion -> criterion(criterion);
+            case Condition.None(List<Condition> parts) ->
+                parts.size() > 1
+                        ? "not (" + join(parts, " or ") + ")"
+                        : parts.get(0) instanceof Condition.None none
+                                ? "not (" + unit(none) + ")"
+                                : "not " + unit(parts.get(0));
+        };
+    }
+
+    /** One criterion, without regard to its place. */
+    public static String criterion(Condition.Criterion criterion) {
+        return field(criterion.field()) + " " + test(criterion);
+    }
+
+    /** The test of a criterion, without its field. */
+    public static String test(Condition.Criterion criterion) {
+        String verb = Verbs.of(criterion).words();
+        return switch (criterion.test()) {
+            case Test.Is(Operand value, boolean exactly) -> verb + " " + operand(value) + exactly(exactly);
+            case Test.In(List<Operand> values, boolean exactly) -> verb + " " + list(values) + exactly(exactly);
+            case Test.Compare(Test.Order order, Operand value) -> verb + " " + operand(value);
+            case Test.Between(Operand low, Operand high) -> verb + " " + operand(low) + " and " + operand(high);
+            case Test.Find(Test.Search search, String text, boolean exactly) ->
+                verb + " " + quoted(text) + exactly(exactly);
+            case Test.Empty() -> verb;
+            case Test.Tagged(boolean all, List<Operand> tags) -> verb + " " + list(tags);
+            case Test.Dated(Test.Stand stand, Period period) ->
+                (stand == Test.Stand.IN && isOneDay(period) ? (criterion.negated() ? "not on" : "on") : verb) + " "
+                        + period(period);
+            case Test.DatedBetween(Period from, Period to) -> verb + " " + period(from) + " and " + period(to);
+            case Test.Distance(Test.Far far, Period.Side side, int count, Unit unit) ->
+                verb + " " + unit.counted(count) + (side == Period.Side.LAST ? " ago" : " from now");
+        };
+    }
+
+    /** A field's key, in brackets where the grammar would take it for something else. */
+    static String field(String key) {
+        return key.equalsIgnoreCase("not") ? "[" + key + "]" : key;
+    }
+
+    private static String list(List<Operand> values) {
+        return values.stream().map(Printer::operand).collect(Collectors.joining(", ", "(", ")"));
+    }
+
+    private static String exactly(boolean exactly) {
+        return exactly ? " exactly" : "";
+    }
+
+    /** One value in the language. */
+    public static String operand(Operand operand) {
+        return switch (operand) {
+            case Operand.Text(String text) -> quoted(text);
+            case Operand.Number(var number) -> number.toPlainString();
+            case Operand.YesNo(boolean yes) -> yes ? "yes" : "no";
+            case Operand.Viewer viewer -> viewer.words();
+        };
+    }
+
+    static String quoted(String text) {
+        return "\"" + text.replace("\\", "\\\\").replace("\"", "\\\"") + "\"";
+    }
+
+    /** Whether a period names a single day or moment, so that "on" reads better than "in". */
+    public static boolean isOneDay(Period period) {
+        return switch (period) {
+            case Period.NearDay p -> true;
+            case Period.Away p -> true;
+            case Period.WeekdayOf p -> true;
+            case Period.StartOf p -> true;
+            case Period.EndOf p -> true;
+            case Period.Day p -> true;
+            case Period.Moment p -> true;
+            default -> false;
+        };
+    }
+
+    /** The phrase of a period. */
+    public static String period(Period period) {
+        return switch (period) {
+            case Period.NearDay(int offset) -> offset < 0 ? "yesterday" : offset == 0 ? "today" : "tomorrow";
+            case Period.Calendar(Period.Which which, Unit unit) -> lower(which) + " " + unit.singular();
+            case Period.Running(Period.Side side, int count, Unit unit) -> lower(side) + " " + unit.counted(count);
+            case Period.Full(Period.Side side, int count, Unit unit) ->
+                lower(side) + " " + count + " full " + (count == 1 ? unit.singular() : unit.plural());
+            case Period.Away(Period.Side side, int count, Unit unit) ->
+                unit.counted(count) + (side == Period.Side.LAST ? " ago" : " from now");
+            case Period.WeekdayOf(DayOfWeek day, Period.Which which) ->
+                capitalised(day.name()) + " of " + lower(which) + " week";
+            case Period.StartOf(Period of) -> "start of " + period(of);
+            case Period.EndOf(Period of) -> "end of " + period(of);
+            case Period.Day(var day) -> day.toString();
+            case Period.Month(var month) -> month.toString();
+            case Period.Quarter(int year, int quarter) -> year(year) + "-Q" + quarter;
+            case Period.Half(int year, int half) -> year(year) + "-H" + half;
+            case Period.Week(int year, int week) -> year(year) + "-W" + (week < 10 ? "0" : "") + week;
+            case Period.Year(int year) -> year(year);
+            case Period.FiscalYear(int year) -> "FY" + year(year);
+            case Period.FiscalQuarter(int year, int quarter) -> "FY" + year(year) + "-Q" + quarter;
+            case Period.Moment(LocalDateTime at) -> at.toString();
+            case Period.Range(Period from, Period to) -> period(from) + " to " + period(to);
+        };
+    }
+
+    private static String year(int year) {
+        return String.format(Locale.ROOT, "%04d", year);
+    }
+
+    private static String lower(Enum<?> word) {
+        return word.name().toLowerCase(Locale.ROOT);
+    }
+
+    private static String capitalised(String word) {
+        return word.charAt(0) + word.substring(1).toLowerCase(Locale.ROOT);
+    }
+}

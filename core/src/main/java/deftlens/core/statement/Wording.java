@@ -1,0 +1,276 @@
+package deftlens.core.statement;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Operand;
+import deftlens.core.condition.Test;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.time.Period;
+import deftlens.core.time.Reading;
+import deftlens.core.time.Unit;
+import deftlens.core.time.Window;
+import deftlens.core.time.Windows;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.time.ZonedDateTime;
+import java.time.format.DateTimeFormatter;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/** Puts criteria into plain sentences for reading, with the dates their windows stand for. */
+public final class Wording {
+
+    /** What a phrase depends on. */
+    public enum Tone {
+        PLAIN,
+        /** The day it is read on. */
+        TIME,
+        /** The person who reads it. */
+        VIEWER
+    }
+
+    /**
+     * A criterion in three pieces that read as a sentence: {@code status} – {@code is none of} – {@code Done, Dropped}.
+     *
+     * @param field the field's label, in running text
+     * @param verb the test, in running text
+     * @param object what follows, or empty
+     */
+    public record Phrase(String field, String verb, String object, Tone tone) {}
+
+    /**
+     * What a date phrase stands for now.
+     *
+     * @param window the window of the phrase itself; for {@code between}, from the first to the second
+     * @param words the test in words with resolved dates: {@code before Mon 23 Nov 2026, 00:00}
+     * @param rolling whether it moves with the day
+     * @param length how long it is, such as {@code 7 days}; empty for one day or moment and for open ends
+     */
+    public record Stands(Window window, String words, boolean rolling, Optional<String> length) {}
+
+    private static final int SHOWN_VALUES = 6;
+    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM yyyy", Locale.ENGLISH);
+    private static final DateTimeFormatter SHORT_DAY = DateTimeFormatter.ofPattern("d MMM yyyy", Locale.ENGLISH);
+    private static final DateTimeFormatter MONTH = DateTimeFormatter.ofPattern("MMMM yyyy", Locale.ENGLISH);
+    private static final DateTimeFormatter MINUTES = DateTimeFormatter.ofPattern("HH:mm", Locale.ENGLISH);
+    private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ENGLISH);
+
+    private Wording() {}
+
+    /** A criterion as a person reads it. The field may be one that the register no longer has. */
+    public static Phrase phrase(Condition.Criterion criterion, Optional<Field> field) {
+        String name = field.map(f -> running(f.label())).orElse(criterion.field());
+        boolean not = criterion.negated();
+        return switch (criterion.test()) {
+            case Test.Is(Operand value, boolean exactly) ->
+                new Phrase(name, not ? "is not" : "is", shown(value, field) + exactly(exactly), tone(List.of(value)));
+            case Test.In(List<Operand> values, boolean exactly) ->
+                new Phrase(
+                        name, not ? "is none of" : "is one of", shown(values, field) + exactly(exactly), tone(values));
+            case Test.Compare(Test.Order order, Operand value) ->
+                new Phrase(
+                        name,
+                        "is",
+                        switch (order) {
+                                    case MORE -> "more than ";
+                                    case AT_LEAST -> "at least ";
+                                    case LESS -> "less than ";
+                                    case AT_MOST -> "at most ";
+                                }
+                                + shown(value, field),
+                        Tone.PLAIN);
+            case Test.Between(Operand low, Operand high) ->
+                new Phrase(name, "is", "between " + shown(low, field) + " and " + shown(high, field), Tone.PLAIN);
+            case Test.Find(Test.Search search, String text, boolean exactly) ->
+                new Phrase(name, Verbs.of(criterion).words(), "“" + text + "”" + exactly(exactly), Tone.PLAIN);
+            case Test.Empty() -> new Phrase(name, not ? "is not empty" : "is empty", "", Tone.PLAIN);
+            case Test.Tagged(boolean all, List<Operand> tags) ->
+                new Phrase(name, Verbs.of(criterion).words(), shown(tags, field), Tone.PLAIN);
+            case Test.Dated(Test.Stand stand, Period period) -> {
+                String word = stand == Test.Stand.IN && Printer.isOneDay(period) ? "on" : stand.words();
+                boolean nearDay = period instanceof Period.NearDay && stand == Test.Stand.IN;
+                yield new Phrase(
+                        name, not ? "is not" : "is", (nearDay ? "" : word + " ") + period(period), tone(period));
+            }
+            case Test.DatedBetween(Period from, Period to) ->
+                new Phrase(
+                        name,
+                        "is",
+                        "between " + period(from) + " and " + period(to),
+                        from.isRolling() || to.isRolling() ? Tone.TIME : Tone.PLAIN);
+            case Test.Distance(Test.Far far, Period.Side side, int count, Unit unit) ->
+                new Phrase(
+                        name,
+                        "is",
+                        far.words() + " " + unit.counted(count) + (side == Period.Side.LAST ? " ago" : " from now"),
+                        Tone.TIME);
+        };
+    }
+
+    /** What the window of a date criterion stands for at a reading; nothing for other criteria. */
+    public static Optional<Stands> stands(Condition.Criterion criterion, Field field, Reading reading) {
+        boolean day = field.type() == FieldType.DATE;
+        return switch (criterion.test()) {
+            case Test.Dated(Test.Stand stand, Period period) -> {
+                Window window = Windows.resolve(period, reading);
+                String words = switch (stand) {
+                    case IN -> inside(window, day, criterion.negated());
+                    case BEFORE -> "before " + start(window, day);
+                    case FROM -> "from " + start(window, day) + " on";
+                    case AFTER ->
+                        period.isMoment()
+                                ? "after " + start(window, day)
+                                : day ? "after " + lastDay(window) : "from " + end(window) + " on";
+                    case UP_TO ->
+                        period.isMoment()
+                                ? "up to and including " + start(window, day)
+                                : day
+                                        ? "up to and including " + lastDay(window)
+                                        : "up to, not including, " + end(window);
+                };
+                yield Optional.of(new Stands(
+                        window, words, period.isRolling(), stand == Test.Stand.IN ? length(window) : Optional.empty()));
+            }
+            case Test.DatedBetween(Period from, Period to) -> {
+                Window window = Windows.resolve(new Period.Range(from, to), reading);
+                yield Optional.of(new Stands(
+                        window, inside(window, day, false), from.isRolling() || to.isRolling(), length(window)));
+            }
+            case Test.Distance distance -> {
+                Window mark = Windows.resolve(distance.mark(), reading);
+                boolean past = distance.side() == Period.Side.LAST;
+                boolean moment = distance.mark().isMoment();
+                String at = moment || !day ? start(mark, day) : start(mark, true);
+                String words = switch (distance.far()) {
+                    case MORE_THAN -> past ? "before " + at : moment ? "after " + at : beyond(mark, day);
+                    case AT_LEAST ->
+                        past
+                                ? moment || day ? "up to and including " + at : "up to, not including, " + end(mark)
+                                : "from " + at + " on";
+                    case LESS_THAN ->
+                        past
+                                ? (moment ? "after " + at : beyond(mark, day))
+                                        + (moment ? ", not later than now" : ", not later than today")
+                                : "before " + at + (moment ? ", not earlier than now" : ", not earlier than today");
+                };
+                yield Optional.of(new Stands(mark, words, true, Optional.empty()));
+            }
+            default -> Optional.empty();
+        };
+    }
+
+    private static String beyond(Window mark, boolean day) {
+        return day ? "after " + lastDay(mark) : "from " + end(mark) + " on";
+    }
+
+    private static String inside(Window window, boolean day, boolean negated) {
+        if (window.isEmpty()) {
+            return negated ? "any day: nothing lies in this window" : "never: nothing lies in this window";
+        }
+        String words;
+        if (window instanceof Window.Days days) {
+            if (days.length() == 1) {
+                words = "on " + DAY.format(days.firstDay()) + (day ? "" : ", the whole day");
+            } else if (day) {
+                words = "from " + DAY.format(days.firstDay()) + " up to and including " + DAY.format(days.lastDay());
+            } else {
+                words = "from " + start(window, false) + " up to, not including, " + end(window);
+            }
+        } else {
+            words = "from " + start(window, false) + " up to, not including, " + end(window);
+        }
+        return negated ? "not " + words : words;
+    }
+
+    private static Optional<String> length(Window window) {
+        return window instanceof Window.Days days && days.length() > 1
+                ? Optional.of(days.length() + " days")
+                : Optional.empty();
+    }
+
+    private static String start(Window window, boolean day) {
+        return day && window instanceof Window.Days days
+                ? DAY.format(days.firstDay())
+                : moment(window.start(), window.zone());
+    }
+
+    private static String lastDay(Window window) {
+        return DAY.format(((Window.Days) window).dayAfterLast().minusDays(1));
+    }
+
+    private static String end(Window window) {
+        return moment(window.end(), window.zone());
+    }
+
+    /** A moment in the product's one date form, with the weekday: {@code Mon 23 Nov 2026, 14:30}. */
+    public static String moment(Instant instant, ZoneId zone) {
+        ZonedDateTime at = instant.atZone(zone);
+        String time = (at.getSecond() == 0 && at.getNano() == 0 ? MINUTES : SECONDS).format(at);
+        return DAY.format(at) + ", " + time;
+    }
+
+    /** A day in the product's one date form: {@code 23 Nov 2026}. */
+    public static String day(LocalDate day) {
+        return SHORT_DAY.format(day);
+    }
+
+    /** A period in running text: {@code the last 7 days}, {@code Q3 2026}. */
+    public static String period(Period period) {
+        return switch (period) {
+            case Period.Running p -> "the " + Printer.period(p);
+            case Period.Full p -> "the " + Printer.period(p);
+            case Period.StartOf(Period of) -> "the first day of " + period(of);
+            case Period.EndOf(Period of) -> "the last day of " + period(of);
+            case Period.Day(LocalDate day) -> day(day);
+            case Period.Month(var month) -> MONTH.format(month);
+            case Period.Quarter(int year, int quarter) -> "Q" + quarter + " " + year;
+            case Period.Half(int year, int half) -> "H" + half + " " + year;
+            case Period.Week(int year, int week) -> "week " + week + " of " + year;
+            case Period.FiscalYear(int year) -> "fiscal year " + year;
+            case Period.FiscalQuarter(int year, int quarter) -> "Q" + quarter + " of fiscal year " + year;
+            case Period.Moment(var at) ->
+                SHORT_DAY.format(at) + ", " + (at.getSecond() == 0 && at.getNano() == 0 ? MINUTES : SECONDS).format(at);
+            case Period.Range(Period from, Period to) -> period(from) + " to " + period(to);
+            default -> Printer.period(period);
+        };
+    }
+
+    private static Tone tone(Period period) {
+        return period.isRolling() ? Tone.TIME : Tone.PLAIN;
+    }
+
+    private static Tone tone(List<Operand> values) {
+        return values.stream().anyMatch(Operand.Viewer.class::isInstance) ? Tone.VIEWER : Tone.PLAIN;
+    }
+
+    private static String exactly(boolean exactly) {
+        return exactly ? ", letter case counting" : "";
+    }
+
+    private static String shown(List<Operand> values, Optional<Field> field) {
+        String first =
+                values.stream().limit(SHOWN_VALUES).map(v -> shown(v, field)).collect(Collectors.joining(", "));
+        int rest = values.size() - SHOWN_VALUES;
+        return rest > 0 ? first + " and " + rest + " more" : first;
+    }
+
+    private static String shown(Operand value, Optional<Field> field) {
+        return switch (value) {
+            case Operand.Text(String text) ->
+                field.filter(f -> f.type() != FieldType.TEXT)
+                        .map(f -> f.option(text).map(o -> o.label()).orElse(text))
+                        .orElse("“" + text + "”");
+            default -> Printer.operand(value);
+        };
+    }
+
+    /** A label inside a sentence: without its capital, unless the whole first word is one. */
+    static String running(String label) {
+        return label.length() > 1 && Character.isUpperCase(label.charAt(0)) && Character.isLowerCase(label.charAt(1))
+                ? Character.toLowerCase(label.charAt(0)) + label.substring(1)
+                : label;
+    }
+}

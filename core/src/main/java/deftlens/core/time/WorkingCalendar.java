@@ -1,0 +1,80 @@
+package deftlens.core.time;
+
+import java.time.DayOfWeek;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * When an organisation works: hours for each day of the week, and the dates that differ (holidays and closures with no
+ * hours, half days with fewer, worked weekends with some).
+ *
+ * @param weekly the hours of each day of the week; a day that is missing is a day off; at least one day has hours
+ * @param exceptions the hours of single dates, which replace the weekly ones; an empty list is a day off
+ */
+public record WorkingCalendar(Map<DayOfWeek, List<Hours>> weekly, Map<LocalDate, List<Hours>> exceptions) {
+
+    /** A stretch of local wall-clock time, {@code [from, to)}, within one day; {@code to} 00:00 is the day's end. */
+    public record Hours(LocalTime from, LocalTime to) {
+        public Hours {
+            if (!to.equals(LocalTime.MIDNIGHT) && !from.isBefore(to)) {
+                throw new IllegalArgumentException("working hours end after they begin, on the same day");
+            }
+        }
+
+        /** Whether the wall-clock time lies inside. */
+        public boolean contains(LocalTime time) {
+            return !time.isBefore(from) && (to.equals(LocalTime.MIDNIGHT) || time.isBefore(to));
+        }
+    }
+
+    public WorkingCalendar {
+        weekly = Map.copyOf(weekly);
+        exceptions = Map.copyOf(exceptions);
+        if (weekly.values().stream().allMatch(List::isEmpty)) {
+            throw new IllegalArgumentException("a working calendar needs at least one day of the week with hours");
+        }
+    }
+
+    /** Monday to Friday, 09:00 to 17:00, no holidays. */
+    public static WorkingCalendar standard() {
+        Map<DayOfWeek, List<Hours>> weekly = new EnumMap<>(DayOfWeek.class);
+        for (DayOfWeek day : DayOfWeek.values()) {
+            if (day.getValue() <= 5) {
+                weekly.put(day, List.of(new Hours(LocalTime.of(9, 0), LocalTime.of(17, 0))));
+            }
+        }
+        return new WorkingCalendar(weekly, Map.of());
+    }
+
+    /** The hours worked on a date; empty on a day off. */
+    public List<Hours> hours(LocalDate day) {
+        List<Hours> exception = exceptions.get(day);
+        return exception != null ? exception : weekly.getOrDefault(day.getDayOfWeek(), List.of());
+    }
+
+    /** Whether any hours are worked on the date. */
+    public boolean isWorkingDay(LocalDate day) {
+        return !hours(day).isEmpty();
+    }
+
+    /**
+     * The {@code count}-th working day strictly before ({@code step} -1) or after ({@code step} 1) a day; the day itself
+     * when the count is 0. Saturates at the calendar's ends.
+     */
+    LocalDate walk(LocalDate from, int count, int step) {
+        LocalDate day = from;
+        for (int left = count; left > 0; ) {
+            if (step < 0 ? !day.isAfter(Windows.FIRST_DAY) : !day.isBefore(Windows.LAST_DAY)) {
+                return day;
+            }
+            day = day.plusDays(step);
+            if (isWorkingDay(day)) {
+                left--;
+            }
+        }
+        return day;
+    }
+}

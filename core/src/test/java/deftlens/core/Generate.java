@@ -1,0 +1,329 @@
+package deftlens.core;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Fit;
+import deftlens.core.condition.Operand;
+import deftlens.core.condition.Test;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Option;
+import deftlens.core.field.Register;
+import deftlens.core.time.Period;
+import deftlens.core.time.Unit;
+import java.math.BigDecimal;
+import java.time.DayOfWeek;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.YearMonth;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Random;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Supplier;
+
+/** Seeded random registers' contents, conditions and periods, with the hard cases well represented. */
+public final class Generate {
+
+    public static final Set<String> ATTRIBUTES = Set.of("me", "site", "team");
+    private static final List<String> TEXTS = List.of(
+            "Fender",
+            "fender rail",
+            "FENDER RAIL",
+            "Ångström",
+            "ångström",
+            "ÉCLAIR",
+            "straße",
+            "STRASSE",
+            "İstanbul",
+            "100%",
+            "under_score",
+            "back\\slash",
+            "quote \" inside",
+            "O'Neil",
+            "Ωmega",
+            "ωMEGA",
+            "Σίσυφος",
+            "日本語",
+            " trailing ",
+            "tab\there",
+            "00417",
+            "*",
+            "?",
+            "a",
+            "ab",
+            "%_%",
+            "😀 smile",
+            "Док",
+            "док 7",
+            "ǅ");
+    private static final List<String> CHOICES = List.of("New", "In hand", "Done", "Dropped");
+    private static final List<String> PEOPLE = List.of("asta.quill", "bram.oake", "lise.farrow");
+    private static final List<String> TAGS = List.of("Safety", "winter", "a,b", "crew \"B\"");
+    private static final List<ZoneId> ZONES = List.of(
+            ZoneId.of("Europe/London"),
+            ZoneId.of("America/Sao_Paulo"),
+            ZoneId.of("Australia/Lord_Howe"),
+            ZoneId.of("Asia/Kathmandu"),
+            ZoneId.of("Pacific/Apia"),
+            ZoneId.of("UTC"));
+
+    /** A register with a field of every type, some required. */
+    public static final Register REGISTER = new Register(
+            "things",
+            "Things",
+            "things",
+            "id",
+            List.of(
+                    Field.of("title", "Title", FieldType.TEXT),
+                    Field.of("code", "Code number", FieldType.TEXT).always(),
+                    Field.of("severity", "Severity", FieldType.NUMBER),
+                    Field.of("rank", "Rank", FieldType.NUMBER).always(),
+                    Field.of("cost", "Cost", FieldType.MONEY),
+                    Field.of("status", "Status", FieldType.CHOICE)
+                            .withOptions(CHOICES.stream().map(Option::of).toList()),
+                    Field.of("site", "Site", FieldType.CHOICE)
+                            .withOptions(List.of(Option.of("North Quay"), Option.of("Lantern Pier")))
+                            .always(),
+                    Field.of("assignee", "Assignee", FieldType.PERSON)
+                            .withOptions(List.of(
+                                    new Option("asta.quill", "Asta Quill"),
+                                    new Option("bram.oake", "Bram Oake"),
+                                    new Option("lise.farrow", "Lise Farrow"))),
+                    Field.of("urgent", "Urgent", FieldType.YES_NO),
+                    Field.of("tags", "Tags", FieldType.TAGS)
+                            .withOptions(TAGS.stream().map(Option::of).toList()),
+                    Field.of("due", "Due", FieldType.DATE),
+                    Field.of("reported_at", "Reported at", FieldType.MOMENT).always(),
+                    Field.of("closed_at", "Closed at", FieldType.MOMENT)));
+
+    private final Random random;
+
+    public Generate(long seed) {
+        this.random = new Random(seed);
+    }
+
+    public Random random() {
+        return random;
+    }
+
+    public ZoneId zone() {
+        return pick(ZONES);
+    }
+
+    /** A moment from 2018 to 2027, often at or next to a local midnight. */
+    public Instant moment(ZoneId zone) {
+        LocalDate day = day();
+        Instant midnight = day.atStartOfDay(zone).toInstant();
+        return switch (random.nextInt(5)) {
+            case 0 -> midnight;
+            case 1 -> midnight.minusNanos(1_000);
+            case 2 -> midnight.plusSeconds(random.nextInt(86_400));
+            default -> midnight.plusSeconds(random.nextInt(86_400)).plusNanos(random.nextInt(1_000_000) * 1_000L);
+        };
+    }
+
+    /** A day from 2018 to 2027, often near the middle of November 2026. */
+    public LocalDate day() {
+        return random.nextInt(3) == 0
+                ? LocalDate.of(2018, 1, 1).plusDays(random.nextInt(3_650))
+                : LocalDate.of(2026, 11, 23).plusDays((long) (random.nextGaussian() * 40));
+    }
+
+    /** A record's values by position in {@link #REGISTER}; {@code null} is empty. */
+    public Object[] row(ZoneId zone) {
+        return REGISTER.fields().stream()
+                .map(field -> !field.required() && random.nextInt(5) == 0 ? null : value(field, zone))
+                .toArray();
+    }
+
+    private Object value(Field field, ZoneId zone) {
+        return switch (field.type()) {
+            case TEXT -> random.nextInt(12) == 0 ? "" : pick(TEXTS);
+            case NUMBER -> BigDecimal.valueOf(random.nextInt(7) - 1);
+            case MONEY -> BigDecimal.valueOf(random.nextInt(2_000) - 500, 2);
+            case CHOICE -> pick(field.options()).value();
+            case PERSON -> pick(PEOPLE);
+            case YES_NO -> random.nextBoolean();
+            case TAGS -> {
+                Set<String> tags = new TreeSet<>();
+                for (int i = random.nextInt(3); i > 0; i--) {
+                    tags.add(pick(TAGS));
+                }
+                yield List.copyOf(tags);
+            }
+            case DATE -> day();
+            case MOMENT -> moment(zone);
+        };
+    }
+
+    /** A tree of at most the given depth; any kind of part in any place, switched-off ones and empty groups too. */
+    public Condition condition(int depth) {
+        if (depth <= 1 || random.nextInt(4) == 0) {
+            return criterion();
+        }
+        return switch (random.nextInt(9)) {
+            case 0 -> new Condition.Off(condition(depth - 1));
+            case 1, 2 -> new Condition.None(conditions(depth - 1));
+            case 3, 4, 5 -> new Condition.All(conditions(depth - 1));
+            default -> new Condition.Any(conditions(depth - 1));
+        };
+    }
+
+    private List<Condition> conditions(int depth) {
+        List<Condition> parts = new ArrayList<>();
+        for (int i = random.nextInt(4); i >= 0; i--) {
+            parts.add(condition(depth));
+        }
+        if (random.nextInt(15) == 0) {
+            parts.clear();
+        }
+        return parts;
+    }
+
+    public Condition.Criterion criterion() {
+        Field field = pick(REGISTER.fields());
+        Test test;
+        do {
+            test = test(field);
+        } while (!Fit.allows(field.type(), test));
+        return new Condition.Criterion(field.key(), test, test.hasOpposite() && random.nextInt(3) == 0);
+    }
+
+    private Test test(Field field) {
+        if (random.nextInt(10) == 0) {
+            return new Test.Empty();
+        }
+        return switch (field.type()) {
+            case TEXT -> {
+                boolean exactly = random.nextInt(3) == 0;
+                yield switch (random.nextInt(4)) {
+                    case 0 -> new Test.Is(operand(field), exactly);
+                    case 1 -> new Test.In(some(() -> operand(field)), exactly);
+                    default -> new Test.Find(pick(List.of(Test.Search.values())), piece(), exactly);
+                };
+            }
+            case NUMBER, MONEY ->
+                switch (random.nextInt(4)) {
+                    case 0 -> new Test.Is(operand(field), false);
+                    case 1 -> new Test.In(some(() -> operand(field)), false);
+                    case 2 -> new Test.Between(operand(field), operand(field));
+                    default -> new Test.Compare(pick(List.of(Test.Order.values())), operand(field));
+                };
+            case CHOICE, PERSON ->
+                random.nextBoolean()
+                        ? new Test.Is(operand(field), false)
+                        : new Test.In(some(() -> operand(field)), false);
+            case YES_NO -> new Test.Is(new Operand.YesNo(random.nextBoolean()), false);
+            case TAGS -> new Test.Tagged(random.nextBoolean(), some(() -> new Operand.Text(pick(TAGS))));
+            case DATE, MOMENT -> dated();
+        };
+    }
+
+    private Test dated() {
+        return switch (random.nextInt(6)) {
+            case 0 -> new Test.DatedBetween(singlePeriod(), singlePeriod());
+            case 1 -> new Test.Distance(pick(List.of(Test.Far.values())), side(), random.nextInt(60), countedUnit());
+            default -> new Test.Dated(pick(List.of(Test.Stand.values())), period());
+        };
+    }
+
+    private Operand operand(Field field) {
+        return switch (field.type()) {
+            case NUMBER -> Operand.Number.of(random.nextInt(7) - 1);
+            case MONEY -> new Operand.Number(BigDecimal.valueOf(random.nextInt(2_000) - 500, random.nextInt(3)));
+            case PERSON -> random.nextInt(4) == 0 ? Operand.ME : new Operand.Text(pick(PEOPLE));
+            case CHOICE ->
+                random.nextInt(4) == 0
+                        ? new Operand.Viewer("site")
+                        : new Operand.Text(
+                                random.nextInt(6) == 0
+                                        ? "Gone"
+                                        : pick(field.options()).value());
+            default -> random.nextInt(8) == 0 ? new Operand.Viewer("team") : new Operand.Text(pick(TEXTS));
+        };
+    }
+
+    private String piece() {
+        String text = pick(TEXTS);
+        if (random.nextBoolean()) {
+            int[] codes = text.codePoints().toArray();
+            int from = random.nextInt(codes.length);
+            text = new String(codes, from, 1 + random.nextInt(codes.length - from));
+        }
+        if (random.nextInt(4) == 0) {
+            text = text + pick(List.of("*", "?", "\\*", "*a*", "\\"));
+        }
+        return random.nextInt(4) == 0 ? pick(List.of("*", "?", "%", "_")) + text : text;
+    }
+
+    /** Any period, ranges included. */
+    public Period period() {
+        return random.nextInt(8) == 0 ? new Period.Range(singlePeriod(), singlePeriod()) : singlePeriod();
+    }
+
+    /** Any period but a range. */
+    public Period singlePeriod() {
+        if (random.nextInt(10) == 0) {
+            Period of = plainPeriod();
+            if (!of.isClock()) {
+                return random.nextBoolean() ? new Period.StartOf(of) : new Period.EndOf(of);
+            }
+        }
+        return plainPeriod();
+    }
+
+    private Period plainPeriod() {
+        int year = 2018 + random.nextInt(10);
+        return switch (random.nextInt(16)) {
+            case 0 -> new Period.NearDay(random.nextInt(3) - 1);
+            case 1 -> new Period.Calendar(which(), unit(Unit::isCalendar));
+            case 2, 3 -> new Period.Running(side(), 1 + random.nextInt(100), countedUnit());
+            case 4 -> new Period.Full(side(), 1 + random.nextInt(6), unit(Unit::isWhole));
+            case 5, 6 -> new Period.Away(side(), random.nextInt(100), countedUnit());
+            case 7 -> new Period.WeekdayOf(pick(List.of(DayOfWeek.values())), which());
+            case 8 -> new Period.Day(day());
+            case 9 -> new Period.Month(YearMonth.from(day()));
+            case 10 -> new Period.Quarter(year, 1 + random.nextInt(4));
+            case 11 -> new Period.Half(year, 1 + random.nextInt(2));
+            case 12 -> new Period.Week(year, 1 + random.nextInt(52));
+            case 13 -> new Period.Year(year);
+            case 14 ->
+                random.nextBoolean()
+                        ? new Period.FiscalYear(year)
+                        : new Period.FiscalQuarter(year, 1 + random.nextInt(4));
+            default -> new Period.Moment(LocalDateTime.of(day(), java.time.LocalTime.of(random.nextInt(24), 30)));
+        };
+    }
+
+    private Unit countedUnit() {
+        return unit(Unit::isCounted);
+    }
+
+    private Unit unit(java.util.function.Predicate<Unit> which) {
+        return pick(Arrays.stream(Unit.values()).filter(which).toList());
+    }
+
+    private Period.Which which() {
+        return pick(List.of(Period.Which.values()));
+    }
+
+    private Period.Side side() {
+        return random.nextBoolean() ? Period.Side.LAST : Period.Side.NEXT;
+    }
+
+    private <T> List<T> some(Supplier<T> one) {
+        List<T> list = new ArrayList<>();
+        for (int i = random.nextInt(4); i >= 0; i--) {
+            list.add(one.get());
+        }
+        return list;
+    }
+
+    public <T> T pick(List<T> from) {
+        return from.get(random.nextInt(from.size()));
+    }
+}

@@ -1,0 +1,137 @@
+package deftlens.server.people;
+
+import deftlens.server.platform.Problem;
+import jakarta.servlet.FilterChain;
+import jakarta.servlet.ServletException;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.http.ProblemDetail;
+import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
+import org.springframework.security.config.annotation.web.builders.HttpSecurity;
+import org.springframework.security.core.authority.SimpleGrantedAuthority;
+import org.springframework.security.core.context.SecurityContextHolder;
+import org.springframework.security.crypto.bcrypt.BCryptPasswordEncoder;
+import org.springframework.security.crypto.password.PasswordEncoder;
+import org.springframework.security.web.SecurityFilterChain;
+import org.springframework.security.web.access.AccessDeniedHandler;
+import org.springframework.security.web.authentication.UsernamePasswordAuthenticationFilter;
+import org.springframework.security.web.context.HttpSessionSecurityContextRepository;
+import org.springframework.security.web.context.SecurityContextRepository;
+import org.springframework.security.web.csrf.CsrfException;
+import org.springframework.web.filter.OncePerRequestFilter;
+import tools.jackson.databind.ObjectMapper;
+
+/** Who may reach what: the interface's files and the sign-in are open, everything else needs a session or a token. */
+@Configuration
+class SecuritySettings {
+
+    @Bean
+    PasswordEncoder passwordEncoder() {
+        return new BCryptPasswordEncoder(10);
+    }
+
+    @Bean
+    SecurityContextRepository securityContextRepository() {
+        return new HttpSessionSecurityContextRepository();
+    }
+
+    @Bean
+    SecurityFilterChain security(
+            HttpSecurity http, PeopleService people, ObjectMapper json, SecurityContextRepository contexts)
+            throws Exception {
+        AccessDeniedHandler denied = (request, response, e) -> write(
+                json,
+                response,
+                e instanceof CsrfException
+                        ? new Problem(
+                                HttpStatus.FORBIDDEN,
+                                "csrf",
+                                "The request lacks its X-XSRF-TOKEN header. Send the value of the cookie XSRF-TOKEN; any GET sets it.")
+                        : Problem.forbidden("You may not do this."));
+        return http.csrf(csrf -> csrf.spa().ignoringRequestMatchers(request -> bearer(request).isPresent()))
+                .securityContext(context -> context.securityContextRepository(contexts))
+                .authorizeHttpRequests(requests -> requests.requestMatchers(
+                                "/api/session", "/api/welcome", "/api/openapi.json", "/actuator/health/**")
+                        .permitAll()
+                        .requestMatchers("/api/**", "/actuator/**")
+                        .authenticated()
+                        .anyRequest()
+                        .permitAll())
+                .exceptionHandling(handling -> handling.authenticationEntryPoint((request, response, e) -> write(
+                                json,
+                                response,
+                                new Problem(HttpStatus.UNAUTHORIZED, "not-signed-in", "Sign in first.")))
+                        .accessDeniedHandler(denied))
+                .addFilterBefore(new TokenFilter(people, json), UsernamePasswordAuthenticationFilter.class)
+                .requestCache(cache -> cache.disable())
+                .httpBasic(basic -> basic.disable())
+                .formLogin(form -> form.disable())
+                .logout(logout -> logout.disable())
+                .headers(headers -> headers.contentSecurityPolicy(policy -> policy.policyDirectives(
+                                "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"))
+                        .frameOptions(frame -> frame.deny()))
+                .build();
+    }
+
+    static UsernamePasswordAuthenticationToken authentication(SignedIn who) {
+        return UsernamePasswordAuthenticationToken.authenticated(
+                who, null, List.of(new SimpleGrantedAuthority("ROLE_" + who.role())));
+    }
+
+    private static Optional<String> bearer(HttpServletRequest request) {
+        String header = request.getHeader(HttpHeaders.AUTHORIZATION);
+        return header != null && header.regionMatches(true, 0, "Bearer ", 0, 7)
+                ? Optional.of(header.substring(7).strip())
+                : Optional.empty();
+    }
+
+    private static void write(ObjectMapper json, HttpServletResponse response, Problem problem) throws IOException {
+        ProblemDetail detail = problem.detail();
+        response.setStatus(detail.getStatus());
+        response.setContentType(MediaType.APPLICATION_PROBLEM_JSON_VALUE);
+        response.setCharacterEncoding("UTF-8");
+        response.getWriter().write(json.writeValueAsString(detail));
+    }
+
+    /** Signs a request in by its personal token, for that request only. */
+    private static final class TokenFilter extends OncePerRequestFilter {
+        private final PeopleService people;
+        private final ObjectMapper json;
+
+        TokenFilter(PeopleService people, ObjectMapper json) {
+            this.people = people;
+            this.json = json;
+        }
+
+        @Override
+        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+                throws ServletException, IOException {
+            Optional<String> token = bearer(request);
+            if (token.isPresent()) {
+                Optional<SignedIn> who = people.byToken(token.get());
+                if (who.isEmpty()) {
+                    write(
+                            json,
+                            response,
+                            new Problem(
+                                    HttpStatus.UNAUTHORIZED,
+                                    "token-refused",
+                                    "This token does not work (any more). Make a new one on your account page."));
+                    return;
+                }
+                var context = SecurityContextHolder.createEmptyContext();
+                context.setAuthentication(authentication(who.get()));
+                SecurityContextHolder.setContext(context);
+            }
+            chain.doFilter(request, response);
+        }
+    }
+}

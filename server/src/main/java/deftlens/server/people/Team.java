@@ -1,0 +1,33 @@
+package deftlens.server.people;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.GeneratedValue;
+import jakarta.persistence.GenerationType;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+
+/** People who work together and can be shared with together. */
+@Entity
+@Table(name = "team")
+class Team {
+
+    @Id
+    @GeneratedValue(strategy = GenerationType.IDENTITY)
+    private Long id;
+
+    private String name;
+
+    protected Team() {}
+
+    Team(String name) {
+        this.name = name;
+    }
+
+    Long id() {
+        return id;
+    }
+
+    String name() {
+        return name;
+    }
+}

@@ -1,0 +1,59 @@
+package deftlens.server.platform;
+
+import java.util.LinkedHashMap;
+import java.util.Map;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.ProblemDetail;
+
+/**
+ * A refusal that a caller can act on, sent as an RFC 9457 problem with a stable {@code code} and a sentence that says
+ * what to do.
+ */
+public class Problem extends RuntimeException {
+
+    private final HttpStatus status;
+    private final String code;
+    private final Map<String, Object> details = new LinkedHashMap<>();
+
+    /** A problem with its HTTP status, stable code and sentence. */
+    public Problem(HttpStatus status, String code, String sentence) {
+        super(sentence);
+        this.status = status;
+        this.code = code;
+    }
+
+    /** Something that is not there, or not for this person; the two are not told apart. */
+    public static Problem notFound(String what) {
+        return new Problem(HttpStatus.NOT_FOUND, "not-found", what + " is not there, or not shared with you.");
+    }
+
+    /** Something in the request that cannot be used. */
+    public static Problem badRequest(String code, String sentence) {
+        return new Problem(HttpStatus.BAD_REQUEST, code, sentence);
+    }
+
+    /** Well-formed content that means nothing here. */
+    public static Problem unprocessable(String code, String sentence) {
+        return new Problem(HttpStatus.UNPROCESSABLE_CONTENT, code, sentence);
+    }
+
+    /** Something this person may not do. */
+    public static Problem forbidden(String sentence) {
+        return new Problem(HttpStatus.FORBIDDEN, "not-allowed", sentence);
+    }
+
+    /** Adds a member to the problem object. */
+    public Problem with(String name, Object value) {
+        details.put(name, value);
+        return this;
+    }
+
+    /** The problem object. */
+    public ProblemDetail detail() {
+        ProblemDetail detail = ProblemDetail.forStatusAndDetail(status, getMessage());
+        detail.setTitle(status.getReasonPhrase());
+        detail.setProperty("code", code);
+        details.forEach(detail::setProperty);
+        return detail;
+    }
+}

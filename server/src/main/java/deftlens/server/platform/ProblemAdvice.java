@@ -1,0 +1,141 @@
+package deftlens.server.platform;
+
+import deftlens.core.statement.StatementError;
+import jakarta.persistence.OptimisticLockException;
+import jakarta.servlet.http.HttpServletRequest;
+import java.sql.SQLException;
+import java.util.stream.Collectors;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.HttpStatusCode;
+import org.springframework.http.ProblemDetail;
+import org.springframework.http.ResponseEntity;
+import org.springframework.http.converter.HttpMessageNotReadableException;
+import org.springframework.orm.ObjectOptimisticLockingFailureException;
+import org.springframework.web.bind.MethodArgumentNotValidException;
+import org.springframework.web.bind.annotation.ExceptionHandler;
+import org.springframework.web.bind.annotation.RestControllerAdvice;
+import org.springframework.web.context.request.WebRequest;
+import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
+import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
+import tools.jackson.core.exc.StreamReadException;
+import tools.jackson.databind.DatabindException;
+import tools.jackson.databind.exc.UnrecognizedPropertyException;
+
+/** Turns everything that goes wrong into problem details; only our own mistakes become a 500. */
+@RestControllerAdvice
+class ProblemAdvice extends ResponseEntityExceptionHandler {
+
+    private static final Logger LOG = LoggerFactory.getLogger(ProblemAdvice.class);
+
+    /** PostgreSQL's "query canceled": a statement timeout, or a reader who moved on. */
+    private static final String CANCELLED = "57014";
+
+    @ExceptionHandler(Problem.class)
+    ResponseEntity<ProblemDetail> problem(Problem problem) {
+        return respond(problem.detail());
+    }
+
+    @ExceptionHandler(StatementError.class)
+    ResponseEntity<ProblemDetail> statement(StatementError error) {
+        return respond(Problem.unprocessable("statement-unreadable", error.getMessage())
+                .with("line", error.place().line())
+                .with("column", error.place().column())
+                .with("offset", error.place().offset())
+                .with("length", error.place().length())
+                .with("found", error.found())
+                .with("suggestions", error.suggestions())
+                .detail());
+    }
+
+    @ExceptionHandler({OptimisticLockException.class, ObjectOptimisticLockingFailureException.class})
+    ResponseEntity<ProblemDetail> changedMeanwhile(Exception e) {
+        return respond(new Problem(
+                        HttpStatus.CONFLICT,
+                        "changed-meanwhile",
+                        "Somebody else changed this at the same moment. Nothing of yours was written; look at theirs and try again.")
+                .detail());
+    }
+
+    @ExceptionHandler(MethodArgumentTypeMismatchException.class)
+    ResponseEntity<ProblemDetail> mismatch(MethodArgumentTypeMismatchException e) {
+        return respond(Problem.badRequest(
+                        "bad-parameter", "“" + e.getValue() + "” does not fit the parameter " + e.getName() + ".")
+                .detail());
+    }
+
+    @ExceptionHandler(Exception.class)
+    ResponseEntity<ProblemDetail> unexpected(Exception e, HttpServletRequest request) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof SQLException sql && CANCELLED.equals(sql.getSQLState())) {
+                return respond(new Problem(
+                                HttpStatus.SERVICE_UNAVAILABLE,
+                                "took-too-long",
+                                "The question took too long and was stopped. Narrow it with a date window or another criterion.")
+                        .detail());
+            }
+        }
+        LOG.error("{} {} failed", request.getMethod(), request.getRequestURI(), e);
+        return respond(new Problem(
+                        HttpStatus.INTERNAL_SERVER_ERROR,
+                        "our-mistake",
+                        "Something went wrong on our side. It has been logged; trying again may help.")
+                .detail());
+    }
+
+    @Override
+    protected ResponseEntity<Object> handleHttpMessageNotReadable(
+            HttpMessageNotReadableException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        String sentence =
+                switch (e.getMostSpecificCause()) {
+                    case UnrecognizedPropertyException unknown ->
+                        "There is no member “" + unknown.getPropertyName() + "” here; known are "
+                                + unknown.getKnownPropertyIds() + ".";
+                    case DatabindException bind ->
+                        "The member " + place(bind) + " does not have the form that is expected there.";
+                    case StreamReadException broken ->
+                        "The body is not JSON: line " + broken.getLocation().getLineNr() + ", column "
+                                + broken.getLocation().getColumnNr() + " cannot be read.";
+                    default -> "The body of the request cannot be read. Send a JSON object.";
+                };
+        ProblemDetail detail = Problem.badRequest("unreadable-body", sentence).detail();
+        return handleExceptionInternal(e, detail, headers, status, request);
+    }
+
+    @Override
+    protected ResponseEntity<Object> handleMethodArgumentNotValid(
+            MethodArgumentNotValidException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        String sentences = e.getBindingResult().getFieldErrors().stream()
+                .map(f -> f.getField() + " " + f.getDefaultMessage())
+                .reduce((a, b) -> a + "; " + b)
+                .orElse("a value does not fit");
+        return handleExceptionInternal(
+                e, Problem.badRequest("bad-value", "Please mend: " + sentences + ".").detail(), headers, status, request);
+    }
+
+    /** What Spring itself refuses gets a code too. */
+    @Override
+    protected ResponseEntity<Object> handleExceptionInternal(
+            Exception e, Object body, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        ResponseEntity<Object> response = super.handleExceptionInternal(e, body, headers, status, request);
+        if (response != null
+                && response.getBody() instanceof ProblemDetail detail
+                && (detail.getProperties() == null || !detail.getProperties().containsKey("code"))) {
+            detail.setProperty("code", status.value() == 404 ? "not-found" : "bad-request");
+        }
+        return response;
+    }
+
+    private static String place(DatabindException e) {
+        String path = e.getPath().stream()
+                .map(r -> r.getPropertyName() == null ? String.valueOf(r.getIndex()) : r.getPropertyName())
+                .collect(Collectors.joining("/", "/", ""));
+        return "“" + path + "”";
+    }
+
+    private static ResponseEntity<ProblemDetail> respond(ProblemDetail detail) {
+        return ResponseEntity.status(detail.getStatus()).body(detail);
+    }
+}

@@ -1,0 +1,40 @@
+package deftlens.server.registers;
+
+import deftlens.core.field.FieldType;
+import java.util.List;
+
+/**
+ * What a new register is made from.
+ *
+ * @param key the stable name, also the table's
+ * @param label the plural that people read: {@code Defects}
+ * @param recordLabel one record: {@code defect}
+ * @param mainField the date or moment that the register is ordered by at rest
+ * @param titleField the text that names a record to people
+ * @param newestFirst whether the latest main date comes first at rest
+ */
+public record RegisterDefinition(
+        String key,
+        String label,
+        String recordLabel,
+        String mainField,
+        String titleField,
+        boolean newestFirst,
+        List<FieldDefinition> fields) {
+
+    /**
+     * One field of a new register.
+     *
+     * @param shown whether the column is shown at rest
+     * @param options the known values of a choice or tags field
+     */
+    public record FieldDefinition(
+            String key, String label, FieldType type, boolean required, boolean shown, List<String> options) {}
+
+    public RegisterDefinition {
+        if (!key.matches("[a-z][a-z0-9_]{0,40}")) {
+            throw new IllegalArgumentException("not a register key: " + key);
+        }
+        fields = List.copyOf(fields);
+    }
+}

@@ -1,0 +1,94 @@
+package deftlens.server.rows;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.sql.Order;
+import deftlens.core.sql.Page;
+import deftlens.server.platform.Problem;
+import java.math.BigDecimal;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.List;
+import java.util.Optional;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.ObjectMapper;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/** The opaque token that a page ends with: where the next one goes on. */
+final class Cursor {
+
+    private Cursor() {}
+
+    static String write(ObjectMapper json, Order order, List<Object> values, long id) {
+        ObjectNode node = json.createObjectNode();
+        node.put("o", signature(order));
+        ArrayNode array = node.putArray("v");
+        values.forEach(v -> {
+            if (v == null) {
+                array.addNull();
+            } else {
+                array.add(v.toString());
+            }
+        });
+        node.put("id", id);
+        return Base64.getUrlEncoder()
+                .withoutPadding()
+                .encodeToString(json.writeValueAsString(node).getBytes(StandardCharsets.UTF_8));
+    }
+
+    static Page.After read(ObjectMapper json, Order order, String token) {
+        try {
+            JsonNode node = json.readTree(new String(Base64.getUrlDecoder().decode(token), StandardCharsets.UTF_8));
+            if (!node.get("o").stringValue().equals(signature(order))) {
+                throw Problem.badRequest(
+                        "page-mismatch", "“after” belongs to another order. Start again from the first page.");
+            }
+            List<Optional<Object>> values = new ArrayList<>();
+            for (int i = 0; i < order.keys().size(); i++) {
+                JsonNode value = node.get("v").get(i);
+                values.add(
+                        value.isNull()
+                                ? Optional.empty()
+                                : Optional.of(value(order.keys().get(i).field(), value.stringValue())));
+            }
+            return new Page.After(values, node.get("id").longValue());
+        } catch (Problem mismatch) {
+            throw mismatch;
+        } catch (RuntimeException broken) {
+            throw Problem.badRequest("bad-after", "“after” is not what a page gave as “next”.");
+        }
+    }
+
+    private static Object value(Field field, String text) {
+        return switch (field.type()) {
+            case TEXT, CHOICE, PERSON -> text;
+            case NUMBER, MONEY -> new BigDecimal(text);
+            case YES_NO -> Boolean.valueOf(text);
+            case DATE -> LocalDate.parse(text);
+            case MOMENT -> Instant.parse(text);
+            case TAGS -> throw new IllegalArgumentException("tags have no order");
+        };
+    }
+
+    private static String signature(Order order) {
+        StringBuilder signature = new StringBuilder();
+        order.keys().forEach(k -> signature.append(k.field().key()).append(k.descending() ? '-' : '+'));
+        return signature.toString();
+    }
+
+    /** The class that a field's column is fetched as. */
+    static Class<?> fetched(FieldType type) {
+        return switch (type) {
+            case TEXT, CHOICE, PERSON -> String.class;
+            case NUMBER, MONEY -> BigDecimal.class;
+            case YES_NO -> Boolean.class;
+            case TAGS -> String[].class;
+            case DATE -> LocalDate.class;
+            case MOMENT -> Instant.class;
+        };
+    }
+}

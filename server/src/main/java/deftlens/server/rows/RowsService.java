@@ -1,0 +1,307 @@
+package deftlens.server.rows;
+
+import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
+import deftlens.core.field.Field;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Order;
+import deftlens.core.sql.Page;
+import deftlens.core.sql.Sql;
+import deftlens.core.sql.Where;
+import deftlens.core.time.Reading;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.RegisterCatalogue.Described;
+import deftlens.server.statements.Questions;
+import jakarta.persistence.EntityManager;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.stream.Stream;
+import org.hibernate.Session;
+import org.hibernate.query.NativeQuery;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.ObjectMapper;
+
+/** Reads records: pages, counts, values, whole results. The only place that does. */
+@Service
+public class RowsService {
+
+    /** A count stops here unless the exact one is asked for. */
+    public static final int COUNT_CAP = 10_000;
+
+    /** The most rows of one page. */
+    public static final int MOST_ROWS = 1_000;
+
+    private static final int MOST_VALUES = 500;
+    private static final int FETCH = 2_000;
+
+    private final EntityManager entities;
+    private final RowAccess access;
+    private final Questions questions;
+    private final RegisterCatalogue registers;
+    private final RunningQuestions running;
+    private final ObjectMapper json;
+    private final Duration timeout;
+
+    RowsService(
+            EntityManager entities,
+            RowAccess access,
+            Questions questions,
+            RegisterCatalogue registers,
+            RunningQuestions running,
+            ObjectMapper json,
+            @Value("${deft.limits.statement-timeout}") Duration timeout) {
+        this.entities = entities;
+        this.access = access;
+        this.questions = questions;
+        this.registers = registers;
+        this.running = running;
+        this.json = json;
+        this.timeout = timeout;
+    }
+
+    /**
+     * One question over one register, by one person, at one reading.
+     *
+     * @param name the name under which the reader may stop it
+     */
+    public record Question(
+            Described described, Condition condition, Reading reading, SignedIn who, Optional<String> name) {}
+
+    /** One record: its number and the values asked for. */
+    public record Row(long id, Map<String, Object> values) {}
+
+    /** A page of records. */
+    public record Rows(List<Row> rows, Optional<String> next, Instant asOf) {}
+
+    /** How many match, whether that is all of them, and of how many. */
+    public record Count(long matching, boolean exact, long total) {}
+
+    /** One value of a field with the number of records that have it; no value for the empty ones. */
+    public record ValueCount(Optional<Object> value, Optional<String> label, long count) {}
+
+    /** The most frequent values of a field. */
+    public record Values(List<ValueCount> values, boolean more) {}
+
+    /** A page of records in order. */
+    @Transactional(readOnly = true)
+    public Rows rows(Question question, Order order, List<Field> columns, Optional<String> after, int limit) {
+        if (limit < 1 || limit > MOST_ROWS) {
+            throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_ROWS + ".");
+        }
+        Register register = question.described().register();
+        Sql sql = Page.rows(
+                register,
+                where(question),
+                order,
+                columns,
+                after.map(token -> Cursor.read(json, order, token)),
+                limit + 1);
+        List<Field> selected = new ArrayList<>(columns);
+        order.keys().forEach(k -> selected.add(k.field()));
+        List<Object[]> found = run(question, sql, selected);
+        List<Row> rows = new ArrayList<>();
+        for (Object[] values : found.subList(0, Math.min(limit, found.size()))) {
+            rows.add(row(columns, values));
+        }
+        Optional<String> next = Optional.empty();
+        if (found.size() > limit) {
+            Object[] last = found.get(limit - 1);
+            next = Optional.of(Cursor.write(
+                    json,
+                    order,
+                    Arrays.asList(last).subList(1 + columns.size(), last.length),
+                    (Long) last[0]));
+        }
+        return new Rows(rows, next, question.reading().now());
+    }
+
+    /** How many records match; beyond the cap only when the exact number is asked for. */
+    @Transactional(readOnly = true)
+    public Count count(Question question, boolean exact) {
+        Register register = question.described().register();
+        Sql visible = Where.of(access.visible(register, question.who()));
+        long total = number(question, Page.count(register, visible, Optional.empty()));
+        long matching = number(
+                question,
+                Page.count(register, where(question), exact ? Optional.empty() : Optional.of(COUNT_CAP + 1)));
+        boolean all = exact || matching <= COUNT_CAP;
+        return new Count(all ? matching : COUNT_CAP, all, total);
+    }
+
+    /** The values of a field among the matching records, the most frequent first. */
+    @Transactional(readOnly = true)
+    public Values values(Question question, Field field, int limit) {
+        if (limit < 1 || limit > MOST_VALUES) {
+            throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_VALUES + ".");
+        }
+        Sql sql = Page.values(question.described().register(), where(question), field, limit + 1);
+        NativeQuery<Object[]> query = query(question, sql);
+        boolean tags = field.type() == deftlens.core.field.FieldType.TAGS;
+        query.addScalar("c0", tags ? String.class : Cursor.fetched(field.type()));
+        query.addScalar("c1", Long.class);
+        List<ValueCount> values = new ArrayList<>();
+        for (Object[] row : tracked(question, query::getResultList)) {
+            values.add(new ValueCount(
+                    Optional.ofNullable(row[0]),
+                    Optional.ofNullable(row[0])
+                            .filter(v -> field.type().isListed())
+                            .flatMap(v -> field.option(v.toString()))
+                            .map(o -> o.label()),
+                    (Long) row[1]));
+        }
+        boolean more = values.size() > limit;
+        return new Values(more ? values.subList(0, limit) : values, more);
+    }
+
+    /** One record with all its fields. */
+    @Transactional(readOnly = true)
+    public Row record(Question question, long id) {
+        Register register = question.described().register();
+        Sql condition = new Sql().add(where(question)).add(" and id = ").bind(id);
+        List<Object[]> found = run(
+                question,
+                Page.rows(register, condition, Order.NEWEST, register.fields(), Optional.empty(), 1),
+                register.fields());
+        if (found.isEmpty()) {
+            throw Problem.notFound("This " + question.described().recordLabel());
+        }
+        return row(register.fields(), found.get(0));
+    }
+
+    /** Hands every matching record to the consumer, in order, without keeping them. */
+    @Transactional(readOnly = true)
+    public void stream(Question question, Order order, List<Field> columns, Consumer<Row> each) {
+        Sql sql = Page.all(question.described().register(), where(question), order, columns);
+        NativeQuery<Object[]> query = query(question, sql);
+        scalars(query, columns);
+        query.setFetchSize(FETCH);
+        tracked(question, () -> {
+            try (Stream<Object[]> stream = query.getResultStream()) {
+                stream.forEach(values -> each.accept(row(columns, values)));
+            }
+            return null;
+        });
+    }
+
+    /** The columns of a request by their keys, or those shown at rest. */
+    public List<Field> columns(Described described, Optional<List<String>> keys) {
+        return keys.map(k -> k.stream().map(key -> field(described, key)).distinct().toList())
+                .orElse(described.shown());
+    }
+
+    /** The order of a request, {@code "due"} or {@code "-due"} for each field; or the order at rest. */
+    public Order order(Described described, Optional<List<String>> keys) {
+        if (keys.isEmpty()) {
+            return described.atRest();
+        }
+        List<Order.Key> order = new ArrayList<>();
+        for (String key : keys.get()) {
+            boolean descending = key.startsWith("-");
+            Field field = field(described, descending ? key.substring(1) : key);
+            if (!Page.isOrderable(field.type())) {
+                throw Problem.unprocessable("not-orderable", "Records cannot be ordered by " + field.label() + ".");
+            }
+            order.add(new Order.Key(field, descending));
+        }
+        try {
+            return new Order(order);
+        } catch (IllegalArgumentException e) {
+            throw Problem.unprocessable("bad-order", "The records are " + e.getMessage() + "; name each field once.");
+        }
+    }
+
+    /** A field by its key. */
+    public Field field(Described described, String key) {
+        return described
+                .register()
+                .field(key)
+                .orElseThrow(() -> Problem.unprocessable(
+                        "unknown-field", described.register().label() + " has no field “" + key + "”."));
+    }
+
+    /** Stops a question of this person's. */
+    public void stop(SignedIn who, String question) {
+        running.stop(who, question);
+    }
+
+    private Sql where(Question question) {
+        Register register = question.described().register();
+        Bound asked = questions.bind(register, question.condition(), question.reading(), question.who());
+        return new Sql()
+                .add(Where.of(access.visible(register, question.who())))
+                .add(" and ")
+                .add(Where.of(asked));
+    }
+
+    private List<Object[]> run(Question question, Sql sql, List<Field> fields) {
+        NativeQuery<Object[]> query = query(question, sql);
+        scalars(query, fields);
+        return tracked(question, () -> fields.isEmpty()
+                ? query.getResultList().stream()
+                        .map(r -> r instanceof Object[] a ? a : new Object[] {r})
+                        .toList()
+                : query.getResultList());
+    }
+
+    private long number(Question question, Sql sql) {
+        NativeQuery<Object[]> query = query(question, sql);
+        return tracked(question, () -> ((Number) (Object) query.getSingleResult()).longValue());
+    }
+
+    private static void scalars(NativeQuery<Object[]> query, List<Field> fields) {
+        query.addScalar("c0", Long.class);
+        for (int i = 0; i < fields.size(); i++) {
+            query.addScalar("c" + (i + 1), Cursor.fetched(fields.get(i).type()));
+        }
+    }
+
+    @SuppressWarnings({"unchecked", "rawtypes"})
+    private NativeQuery<Object[]> query(Question question, Sql sql) {
+        Session session = entities.unwrap(Session.class);
+        session.createNativeQuery("select set_config('statement_timeout', ?1, true)", String.class)
+                .setParameter(1, String.valueOf(timeout.toMillis()))
+                .getSingleResult();
+        NativeQuery query = session.createNativeQuery(sql.text(i -> "?" + (i + 1)));
+        for (int i = 0; i < sql.values().size(); i++) {
+            query.setParameter(i + 1, sql.values().get(i));
+        }
+        query.setReadOnly(true);
+        return query;
+    }
+
+    private <T> T tracked(Question question, java.util.function.Supplier<T> work) {
+        return entities.unwrap(Session.class).doReturningWork(connection -> {
+            try (AutoCloseable tracking = running.track(question.who(), question.name(), connection)) {
+                return work.get();
+            } catch (RuntimeException | java.sql.SQLException e) {
+                throw e;
+            } catch (Exception e) {
+                throw new IllegalStateException(e);
+            }
+        });
+    }
+
+    private static Row row(List<Field> columns, Object[] values) {
+        Map<String, Object> named = new LinkedHashMap<>();
+        for (int i = 0; i < columns.size(); i++) {
+            named.put(columns.get(i).key(), values[i + 1]);
+        }
+        return new Row((Long) values[0], named);
+    }
+
+    /** The register of a key, described. */
+    public Described register(String key) {
+        return registers.get(key);
+    }
+}

@@ -1,0 +1,370 @@
+package deftlens.server.statements;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Operand;
+import deftlens.core.condition.Test;
+import deftlens.core.statement.Printer;
+import deftlens.core.statement.Reader;
+import deftlens.core.statement.StatementError;
+import deftlens.core.statement.Verbs;
+import deftlens.core.time.Period;
+import deftlens.core.time.Unit;
+import deftlens.server.platform.Problem;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Set;
+import java.util.function.Supplier;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ArrayNode;
+import tools.jackson.databind.node.JsonNodeFactory;
+import tools.jackson.databind.node.ObjectNode;
+
+/**
+ * The condition tree as JSON, version {@value #VERSION}; docs/condition-tree.md describes it. Anything unknown is refused
+ * with the path (a JSON Pointer, RFC 6901) of the part that holds it.
+ */
+public final class ConditionJson {
+
+    /** The version that is written. Older ones are read and brought up to it. */
+    public static final int VERSION = 1;
+
+    private static final JsonNodeFactory NODES = JsonNodeFactory.instance;
+
+    private ConditionJson() {}
+
+    /** The stored document: version and tree. */
+    public static ObjectNode document(Condition condition) {
+        ObjectNode document = NODES.objectNode();
+        document.put("version", VERSION);
+        document.set("condition", write(condition));
+        return document;
+    }
+
+    /** The tree of a stored document. */
+    public static Condition fromDocument(JsonNode document) {
+        JsonNode version = document.get("version");
+        if (version == null || !version.isInt() || version.intValue() != VERSION) {
+            throw refuse("/version", "is no version that is known here; " + VERSION + " is");
+        }
+        return read(document.get("condition"));
+    }
+
+    /** The JSON of a tree. */
+    public static ObjectNode write(Condition condition) {
+        ObjectNode node = NODES.objectNode();
+        switch (condition) {
+            case Condition.All(List<Condition> parts) -> node.set("all", array(parts));
+            case Condition.Any(List<Condition> parts) -> node.set("any", array(parts));
+            case Condition.None(List<Condition> parts) -> node.set("none", array(parts));
+            case Condition.Off(Condition part) -> node.set("off", write(part));
+            case Condition.Criterion criterion -> criterion(node, criterion);
+        }
+        return node;
+    }
+
+    private static ArrayNode array(List<Condition> parts) {
+        ArrayNode array = NODES.arrayNode();
+        parts.forEach(part -> array.add(write(part)));
+        return array;
+    }
+
+    private static void criterion(ObjectNode node, Condition.Criterion criterion) {
+        node.put("field", criterion.field());
+        node.put("test", Verbs.of(criterion).words());
+        switch (criterion.test()) {
+            case Test.Empty() -> {
+                // The test says it all.
+            }
+            case Test.Is(Operand value, boolean exactly) -> {
+                node.set("value", operand(value));
+                exactly(node, exactly);
+            }
+            case Test.In(List<Operand> values, boolean exactly) -> {
+                node.set("values", operands(values));
+                exactly(node, exactly);
+            }
+            case Test.Compare(Test.Order order, Operand value) -> node.set("value", operand(value));
+            case Test.Between(Operand low, Operand high) -> {
+                node.set("low", operand(low));
+                node.set("high", operand(high));
+            }
+            case Test.Find(Test.Search search, String text, boolean exactly) -> {
+                node.put("text", text);
+                exactly(node, exactly);
+            }
+            case Test.Tagged(boolean all, List<Operand> tags) -> node.set("values", operands(tags));
+            case Test.Dated(Test.Stand stand, Period period) -> node.put("period", Printer.period(period));
+            case Test.DatedBetween(Period from, Period to) -> {
+                node.put("from", Printer.period(from));
+                node.put("to", Printer.period(to));
+            }
+            case Test.Distance(Test.Far far, Period.Side side, int count, Unit unit) -> {
+                node.put("count", count);
+                node.put("unit", unit.singular());
+                node.put("side", side == Period.Side.LAST ? "ago" : "from now");
+            }
+        }
+    }
+
+    private static void exactly(ObjectNode node, boolean exactly) {
+        if (exactly) {
+            node.put("exactly", true);
+        }
+    }
+
+    private static ArrayNode operands(List<Operand> values) {
+        ArrayNode array = NODES.arrayNode();
+        values.forEach(v -> array.add(operand(v)));
+        return array;
+    }
+
+    private static JsonNode operand(Operand operand) {
+        return switch (operand) {
+            case Operand.Text(String text) -> NODES.stringNode(text);
+            case Operand.Number(var number) -> NODES.numberNode(number);
+            case Operand.YesNo(boolean yes) -> NODES.booleanNode(yes);
+            case Operand.Viewer(String attribute) -> NODES.objectNode().put("viewer", attribute);
+        };
+    }
+
+    /**
+     * The tree of a JSON value.
+     *
+     * @throws Problem (422, {@code condition-unreadable}) with the path of the first part that cannot be read
+     */
+    public static Condition read(JsonNode node) {
+        return read(node, "", 1);
+    }
+
+    private static Condition read(JsonNode node, String path, int depth) {
+        if (node == null || !node.isObject()) {
+            throw refuse(path, "is no group and no criterion: an object was expected");
+        }
+        if (depth > Condition.MAX_DEPTH) {
+            throw refuse(path, "is nested more than " + Condition.MAX_DEPTH + " deep");
+        }
+        if (node.has("all")) {
+            only(node, path, "all");
+            return new Condition.All(parts(node.get("all"), path + "/all", depth));
+        }
+        if (node.has("any")) {
+            only(node, path, "any");
+            return new Condition.Any(parts(node.get("any"), path + "/any", depth));
+        }
+        if (node.has("none")) {
+            only(node, path, "none");
+            return new Condition.None(parts(node.get("none"), path + "/none", depth));
+        }
+        if (node.has("off")) {
+            only(node, path, "off");
+            return new Condition.Off(read(node.get("off"), path + "/off", depth + 1));
+        }
+        return criterion(node, path);
+    }
+
+    private static List<Condition> parts(JsonNode array, String path, int depth) {
+        if (!array.isArray()) {
+            throw refuse(path, "is no list");
+        }
+        List<Condition> parts = new ArrayList<>();
+        for (int i = 0; i < array.size(); i++) {
+            parts.add(read(array.get(i), path + "/" + i, depth + 1));
+        }
+        return parts;
+    }
+
+    private static Condition criterion(JsonNode node, String path) {
+        String field = string(node, "field", path);
+        String verb = string(node, "test", path);
+        return allowed(path, () -> switch (verb) {
+            case "is", "is not" -> {
+                only(node, path, "field", "test", "value", "exactly");
+                yield new Condition.Criterion(
+                        field,
+                        new Test.Is(operand(node.get("value"), path + "/value"), flag(node, path)),
+                        verb.equals("is not"));
+            }
+            case "=", "!=" -> {
+                only(node, path, "field", "test", "value");
+                yield new Condition.Criterion(
+                        field, new Test.Is(operand(node.get("value"), path + "/value"), false), verb.equals("!="));
+            }
+            case "is in", "is not in" -> {
+                only(node, path, "field", "test", "values", "exactly");
+                yield new Condition.Criterion(
+                        field, new Test.In(operands(node, path), flag(node, path)), verb.equals("is not in"));
+            }
+            case ">", ">=", "<", "<=" -> {
+                only(node, path, "field", "test", "value");
+                Test.Order order = Arrays.stream(Test.Order.values())
+                        .filter(o -> o.sign().equals(verb))
+                        .findFirst()
+                        .orElseThrow();
+                yield Condition.Criterion.of(
+                        field, new Test.Compare(order, operand(node.get("value"), path + "/value")));
+            }
+            case "between" -> {
+                if (node.has("low")) {
+                    only(node, path, "field", "test", "low", "high");
+                    yield Condition.Criterion.of(
+                            field,
+                            new Test.Between(
+                                    operand(node.get("low"), path + "/low"),
+                                    operand(node.get("high"), path + "/high")));
+                }
+                only(node, path, "field", "test", "from", "to");
+                yield Condition.Criterion.of(
+                        field, new Test.DatedBetween(period(node, "from", path), period(node, "to", path)));
+            }
+            case "contains", "does not contain", "starts with", "ends with", "is like" -> {
+                only(node, path, "field", "test", "text", "exactly");
+                boolean not = verb.equals("does not contain");
+                Test.Search search = not
+                        ? Test.Search.CONTAINS
+                        : Arrays.stream(Test.Search.values())
+                                .filter(s -> s.words().equals(verb))
+                                .findFirst()
+                                .orElseThrow();
+                yield new Condition.Criterion(
+                        field, new Test.Find(search, string(node, "text", path), flag(node, path)), not);
+            }
+            case "is empty", "is not empty" -> {
+                only(node, path, "field", "test");
+                yield new Condition.Criterion(field, new Test.Empty(), verb.equals("is not empty"));
+            }
+            case "has any of", "has all of", "has none of" -> {
+                only(node, path, "field", "test", "values");
+                yield new Condition.Criterion(
+                        field,
+                        new Test.Tagged(verb.equals("has all of"), operands(node, path)),
+                        verb.equals("has none of"));
+            }
+            case "in", "not in", "before", "after", "from", "up to" -> {
+                only(node, path, "field", "test", "period");
+                boolean not = verb.equals("not in");
+                Test.Stand stand = not
+                        ? Test.Stand.IN
+                        : Arrays.stream(Test.Stand.values())
+                                .filter(s -> s.words().equals(verb))
+                                .findFirst()
+                                .orElseThrow();
+                yield new Condition.Criterion(field, new Test.Dated(stand, period(node, "period", path)), not);
+            }
+            case "more than", "at least", "less than" -> {
+                only(node, path, "field", "test", "count", "unit", "side");
+                Test.Far far = Arrays.stream(Test.Far.values())
+                        .filter(f -> f.words().equals(verb))
+                        .findFirst()
+                        .orElseThrow();
+                JsonNode count = node.get("count");
+                if (count == null || !count.isInt()) {
+                    throw refuse(path + "/count", "is no whole number");
+                }
+                Period.Side side =
+                        switch (string(node, "side", path)) {
+                            case "ago" -> Period.Side.LAST;
+                            case "from now" -> Period.Side.NEXT;
+                            default -> throw refuse(path + "/side", "is neither “ago” nor “from now”");
+                        };
+                yield Condition.Criterion.of(
+                        field, new Test.Distance(far, side, count.intValue(), unit(node, path)));
+            }
+            default -> throw refuse(path + "/test", "“" + verb + "” is no test that is known here");
+        });
+    }
+
+    private static Unit unit(JsonNode node, String path) {
+        String name = string(node, "unit", path);
+        return Arrays.stream(Unit.values())
+                .filter(u -> u.singular().equals(name.toLowerCase(Locale.ROOT)))
+                .findFirst()
+                .orElseThrow(() -> refuse(path + "/unit", "“" + name + "” is no unit"));
+    }
+
+    private static List<Operand> operands(JsonNode node, String path) {
+        JsonNode values = node.get("values");
+        if (values == null || !values.isArray()) {
+            throw refuse(path + "/values", "is no list");
+        }
+        List<Operand> operands = new ArrayList<>();
+        for (int i = 0; i < values.size(); i++) {
+            operands.add(operand(values.get(i), path + "/values/" + i));
+        }
+        return operands;
+    }
+
+    private static Operand operand(JsonNode node, String path) {
+        return allowed(path, () -> {
+            if (node == null) {
+                throw refuse(path, "is missing");
+            }
+            if (node.isString()) {
+                return new Operand.Text(node.stringValue());
+            }
+            if (node.isNumber()) {
+                return new Operand.Number(node.decimalValue());
+            }
+            if (node.isBoolean()) {
+                return new Operand.YesNo(node.booleanValue());
+            }
+            if (node.isObject() && node.size() == 1 && node.has("viewer")) {
+                return new Operand.Viewer(string(node, "viewer", path));
+            }
+            throw refuse(path, "is no text, number, yes/no or viewer value");
+        });
+    }
+
+    private static Period period(JsonNode node, String name, String path) {
+        try {
+            return Reader.period(string(node, name, path));
+        } catch (StatementError e) {
+            throw refuse(path + "/" + name, e.getMessage());
+        }
+    }
+
+    private static boolean flag(JsonNode node, String path) {
+        JsonNode flag = node.get("exactly");
+        if (flag == null) {
+            return false;
+        }
+        if (!flag.isBoolean()) {
+            throw refuse(path + "/exactly", "is neither true nor false");
+        }
+        return flag.booleanValue();
+    }
+
+    private static String string(JsonNode node, String name, String path) {
+        JsonNode value = node.get(name);
+        if (value == null || !value.isString()) {
+            throw refuse(path + "/" + name, "is no text");
+        }
+        return value.stringValue();
+    }
+
+    private static void only(JsonNode node, String path, String... names) {
+        Set<String> unknown = new HashSet<>(node.propertyNames());
+        Arrays.asList(names).forEach(unknown::remove);
+        if (!unknown.isEmpty()) {
+            throw refuse(path + "/" + unknown.iterator().next(), "is no part that is known here");
+        }
+    }
+
+    /** Runs a constructor of the core and gives its refusal the path. */
+    private static <T> T allowed(String path, Supplier<T> make) {
+        try {
+            return make.get();
+        } catch (IllegalArgumentException e) {
+            throw refuse(path, e.getMessage());
+        }
+    }
+
+    private static Problem refuse(String path, String why) {
+        return Problem.unprocessable(
+                        "condition-unreadable",
+                        "The condition cannot be read: " + (path.isEmpty() ? "it" : path) + " " + why + ".")
+                .with("path", path);
+    }
+}

@@ -1,0 +1,106 @@
+package deftlens.server.statements;
+
+import deftlens.core.condition.Binder;
+import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Viewer;
+import deftlens.core.field.Register;
+import deftlens.core.statement.Reader;
+import deftlens.core.time.Reading;
+import deftlens.server.organisation.OrganisationService;
+import deftlens.server.people.PeopleService;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import java.time.DateTimeException;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.OffsetDateTime;
+import java.time.ZoneId;
+import java.util.Optional;
+import org.springframework.stereotype.Service;
+import tools.jackson.databind.JsonNode;
+
+/** Reads the question of a request: what is asked, as of when, for whom. */
+@Service
+public class Questions {
+
+    private final OrganisationService organisation;
+    private final PeopleService people;
+
+    Questions(OrganisationService organisation, PeopleService people) {
+        this.organisation = organisation;
+        this.people = people;
+    }
+
+    /** Whether a request carries a tree: an absent member and an explicit null both mean that it does not. */
+    public static boolean isSent(Optional<JsonNode> tree) {
+        return tree.filter(node -> !node.isNull() && !node.isMissingNode()).isPresent();
+    }
+
+    /** The condition of a request that carries a statement, or a tree, or neither (every record). */
+    public Condition condition(Register register, Optional<String> statement, Optional<JsonNode> tree) {
+        Optional<JsonNode> sent = tree.filter(node -> isSent(tree));
+        if (statement.isPresent() && sent.isPresent()) {
+            throw Problem.badRequest("two-questions", "Send either a statement or a condition, not both.");
+        }
+        Condition condition = statement
+                .map(s -> new Reader(register, PeopleService.ATTRIBUTES).read(s))
+                .orElseGet(() -> sent.map(ConditionJson::read).orElse(Condition.EVERYTHING));
+        return condition.normal();
+    }
+
+    /**
+     * The one reading of a request.
+     *
+     * @param asOf an instant (ISO 8601 with offset), or a day, which is read at its noon; absent is now
+     * @param zone a zone of its own, or absent for the organisation's
+     */
+    public Reading reading(Optional<String> asOf, Optional<String> zone) {
+        Optional<ZoneId> own = zone.map(Questions::zone);
+        return organisation.reading(asOf.map(text -> moment(text, own)), own);
+    }
+
+    /** The facts behind {@code me} and {@code my …} for whoever asks. */
+    public Viewer viewer(SignedIn who) {
+        return people.viewer(who);
+    }
+
+    /** The condition bound for one person at one reading; what does not fit the register is refused with its sentence. */
+    public Bound bind(Register register, Condition condition, Reading reading, SignedIn who) {
+        try {
+            return new Binder(register, reading, viewer(who)).bind(condition);
+        } catch (Binder.Unfit unfit) {
+            throw Problem.unprocessable("condition-unfit", unfit.getMessage() + ".")
+                    .with("field", unfit.criterion().field());
+        }
+    }
+
+    private Instant moment(String text, Optional<ZoneId> zone) {
+        try {
+            return OffsetDateTime.parse(text).toInstant();
+        } catch (DateTimeException notAnInstant) {
+            try {
+                return LocalDate.parse(text)
+                        .atTime(LocalTime.NOON)
+                        .atZone(zone.orElseGet(organisation::zone))
+                        .toInstant();
+            } catch (DateTimeException e) {
+                throw Problem.badRequest(
+                        "bad-as-of",
+                        "“As of” takes a day such as 2026-11-23 or a moment such as 2026-11-23T14:30:00Z, not “" + text
+                                + "”.");
+            }
+        }
+    }
+
+    /** A zone of the IANA database. */
+    public static ZoneId zone(String name) {
+        try {
+            return ZoneId.of(name);
+        } catch (DateTimeException e) {
+            throw Problem.badRequest(
+                    "bad-zone", "“" + name + "” is no time zone; write one such as Europe/London.");
+        }
+    }
+}

@@ -1,0 +1,56 @@
+package deftlens.server.trail;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.data.domain.Limit;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Propagation;
+import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.ObjectMapper;
+
+/** Who changed what, when, from what to what. Written in the same transaction as the change itself. */
+@Service
+public class Trail {
+
+    private static final int MOST_SHOWN = 200;
+
+    private final TrailStore store;
+    private final Clock clock;
+    private final ObjectMapper json;
+
+    Trail(TrailStore store, Clock clock, ObjectMapper json) {
+        this.store = store;
+        this.clock = clock;
+        this.json = json;
+    }
+
+    /** One change as it is shown; before or after are absent where there was nothing. */
+    public record Change(Instant at, Optional<Long> person, String action, JsonNode before, JsonNode after) {}
+
+    /** Writes a change; must be called inside the transaction that makes it. */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public void write(Optional<Long> person, String subject, long subjectId, String action, Object before, Object after) {
+        store.save(new TrailEntry(
+                clock.instant(), person.orElse(null), subject, subjectId, action, text(before), text(after)));
+    }
+
+    /** The latest changes of one thing, newest first, at most {@value #MOST_SHOWN}. */
+    @Transactional(readOnly = true)
+    public List<Change> of(String subject, long subjectId) {
+        return store.findBySubjectAndSubjectIdOrderByIdDesc(subject, subjectId, Limit.of(MOST_SHOWN)).stream()
+                .map(e -> new Change(
+                        e.at(), Optional.ofNullable(e.personId()), e.action(), tree(e.before()), tree(e.after())))
+                .toList();
+    }
+
+    private String text(Object value) {
+        return value == null ? null : json.writeValueAsString(value);
+    }
+
+    private JsonNode tree(String text) {
+        return text == null ? null : json.readTree(text);
+    }
+}

@@ -1,0 +1,180 @@
+package deftlens.server.views;
+
+import deftlens.server.people.SignedIn;
+import deftlens.server.registers.RegisterCatalogue.Described;
+import deftlens.server.rows.CsvFile;
+import deftlens.server.rows.RowsService;
+import jakarta.servlet.http.HttpServletResponse;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
+import java.io.IOException;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.http.HttpStatus;
+import org.springframework.security.core.annotation.AuthenticationPrincipal;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PatchMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
+import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.JsonNode;
+
+/** Views: kept, found, changed, shared, read. */
+@RestController
+@RequestMapping("/api/views")
+class ViewsController {
+
+    private static final int USUAL_ROWS = 100;
+
+    private final ViewsService views;
+    private final RowsService rows;
+    private final CsvFile csv;
+
+    ViewsController(ViewsService views, RowsService rows, CsvFile csv) {
+        this.views = views;
+        this.rows = rows;
+        this.csv = csv;
+    }
+
+    /** A new view. */
+    record Keep(
+            @NotNull String register,
+            @NotNull String name,
+            Optional<String> purpose,
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<List<String>> columns,
+            Optional<List<String>> order,
+            Optional<String> zone) {}
+
+    /** A change, made from a version; absent parts stay. */
+    record Change(
+            @NotNull Integer version,
+            Optional<String> name,
+            Optional<String> purpose,
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<List<String>> columns,
+            Optional<List<String>> order,
+            Optional<String> zone) {}
+
+    record Sharing(@NotNull Integer version, @NotNull List<ViewsService.Share> shares) {}
+
+    @GetMapping
+    List<ViewsService.View> all(
+            @RequestParam(defaultValue = "false") boolean deleted, @AuthenticationPrincipal SignedIn who) {
+        return deleted ? views.deleted(who) : views.openTo(who);
+    }
+
+    @PostMapping
+    @ResponseStatus(HttpStatus.CREATED)
+    ViewsService.View keep(@Valid @RequestBody Keep keep, @AuthenticationPrincipal SignedIn who) {
+        return views.keep(
+                who,
+                keep.register(),
+                new ViewsService.Draft(
+                        Optional.of(keep.name()),
+                        keep.purpose(),
+                        keep.statement(),
+                        keep.condition(),
+                        keep.columns(),
+                        keep.order(),
+                        keep.zone()));
+    }
+
+    @GetMapping("/{id}")
+    ViewsService.View one(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+        return views.get(id, who);
+    }
+
+    @PatchMapping("/{id}")
+    ViewsService.View change(
+            @PathVariable long id, @Valid @RequestBody Change change, @AuthenticationPrincipal SignedIn who) {
+        return views.change(
+                id,
+                who,
+                change.version(),
+                new ViewsService.Draft(
+                        change.name(),
+                        change.purpose(),
+                        change.statement(),
+                        change.condition(),
+                        change.columns(),
+                        change.order(),
+                        change.zone()));
+    }
+
+    @DeleteMapping("/{id}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void delete(@PathVariable long id, @RequestParam int version, @AuthenticationPrincipal SignedIn who) {
+        views.delete(id, who, version);
+    }
+
+    @PostMapping("/{id}/restore")
+    ViewsService.View restore(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+        return views.restore(id, who);
+    }
+
+    @PutMapping("/{id}/shares")
+    ViewsService.View share(
+            @PathVariable long id, @Valid @RequestBody Sharing sharing, @AuthenticationPrincipal SignedIn who) {
+        return views.share(id, who, sharing.version(), sharing.shares());
+    }
+
+    @GetMapping("/{id}/history")
+    List<ViewsService.Step> history(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+        return views.history(id, who);
+    }
+
+    @GetMapping("/{id}/rows")
+    RowsService.Rows rows(
+            @PathVariable long id,
+            @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> after,
+            @RequestParam Optional<Integer> limit,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
+        ViewsService.View view = views.get(id, who);
+        RowsService.Question question = views.question(id, who, asOf, name);
+        return rows.rows(
+                question,
+                rows.order(question.described(), Optional.of(view.order())),
+                rows.columns(question.described(), Optional.of(view.columns())),
+                after,
+                limit.orElse(USUAL_ROWS));
+    }
+
+    @GetMapping("/{id}/count")
+    RowsService.Count count(
+            @PathVariable long id,
+            @RequestParam Optional<String> asOf,
+            @RequestParam(defaultValue = "false") boolean exact,
+            @AuthenticationPrincipal SignedIn who) {
+        return rows.count(views.question(id, who, asOf, Optional.empty()), exact);
+    }
+
+    @GetMapping(path = "/{id}/export.csv", produces = "text/csv")
+    void export(
+            @PathVariable long id,
+            @RequestParam Optional<String> asOf,
+            @AuthenticationPrincipal SignedIn who,
+            HttpServletResponse response)
+            throws IOException {
+        ViewsService.View view = views.get(id, who);
+        RowsService.Question question = views.question(id, who, asOf, Optional.empty());
+        Described described = question.described();
+        csv.send(
+                response,
+                view.name(),
+                question,
+                rows.order(described, Optional.of(view.order())),
+                rows.columns(described, Optional.of(view.columns())));
+    }
+}
