@@ -1,8 +1,7 @@
 package deftlens.server.platform;
 
-import io.swagger.v3.oas.models.OpenAPI;
-import io.swagger.v3.oas.models.info.Info;
-import org.springframework.context.annotation.Bean;
+import java.util.Arrays;
+import org.springframework.boot.autoconfigure.web.WebProperties;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.http.CacheControl;
 import org.springframework.web.servlet.config.annotation.ResourceHandlerRegistry;
@@ -12,6 +11,12 @@ import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 /** Serves the interface: its hashed files for ever, its page for every address it knows. */
 @Configuration
 class WebPages implements WebMvcConfigurer {
+
+    private final WebProperties web;
+
+    WebPages(WebProperties web) {
+        this.web = web;
+    }
 
     @Override
     public void addViewControllers(ViewControllerRegistry registry) {
@@ -23,17 +28,9 @@ class WebPages implements WebMvcConfigurer {
     @Override
     public void addResourceHandlers(ResourceHandlerRegistry registry) {
         registry.addResourceHandler("/assets/**")
-                .addResourceLocations("classpath:/static/assets/")
+                .addResourceLocations(Arrays.stream(web.getResources().getStaticLocations())
+                        .map(location -> location + "assets/")
+                        .toArray(String[]::new))
                 .setCacheControl(CacheControl.maxAge(java.time.Duration.ofDays(365)).immutable());
-    }
-
-    @Bean
-    OpenAPI openApi() {
-        return new OpenAPI()
-                .info(new Info()
-                        .title("Deft Lens")
-                        .version("0.1.0")
-                        .description(
-                                "Questions over registers, and the views kept of them. Errors are RFC 9457 problem details with a stable code."));
     }
 }

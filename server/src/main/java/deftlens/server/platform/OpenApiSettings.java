@@ -1,0 +1,80 @@
+package deftlens.server.platform;
+
+import com.fasterxml.jackson.databind.JavaType;
+import io.swagger.v3.core.converter.AnnotatedType;
+import io.swagger.v3.core.converter.ModelConverter;
+import io.swagger.v3.core.converter.ModelConverterContext;
+import io.swagger.v3.core.util.Json;
+import io.swagger.v3.oas.models.OpenAPI;
+import io.swagger.v3.oas.models.info.Info;
+import io.swagger.v3.oas.models.media.JsonSchema;
+import io.swagger.v3.oas.models.media.Schema;
+import java.lang.reflect.RecordComponent;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Optional;
+import org.springdoc.core.utils.SpringDocUtils;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import tools.jackson.databind.JsonNode;
+
+/** The OpenAPI document: what is never absent is marked as required, so that generated clients need not guess. */
+@Configuration
+class OpenApiSettings {
+
+    static {
+        SpringDocUtils.getConfig().replaceWithClass(JsonNode.class, Object.class);
+        SpringDocUtils.getConfig().addRequestWrapperToIgnore(java.security.Principal.class);
+    }
+
+    @Bean
+    OpenAPI openApi() {
+        return new OpenAPI()
+                .info(new Info()
+                        .title("Deft Lens")
+                        .version("0.1.0")
+                        .description(
+                                "Questions over registers, and the views kept of them. Errors are RFC 9457 problem details with a stable code."));
+    }
+
+    @Bean
+    ModelConverter requiredRecordComponents() {
+        return new ModelConverter() {
+            @Override
+            public Schema<?> resolve(AnnotatedType type, ModelConverterContext context, Iterator<ModelConverter> chain) {
+                Schema<?> resolved = chain.hasNext() ? chain.next().resolve(type, context, chain) : null;
+                JavaType java = Json.mapper().constructType(type.getType());
+                if (resolved != null && java != null && java.getRawClass().isRecord()) {
+                    Schema<?> schema = resolved.get$ref() == null
+                            ? resolved
+                            : context.getDefinedModels()
+                                    .get(resolved.get$ref().substring("#/components/schemas/".length()));
+                    if (schema != null && schema.getProperties() != null) {
+                        for (RecordComponent component : java.getRawClass().getRecordComponents()) {
+                            boolean listed = schema.getRequired() != null
+                                    && schema.getRequired().contains(component.getName());
+                            if (component.getType() == Optional.class) {
+                                allowNull(schema, component.getName());
+                            } else if (!listed) {
+                                schema.addRequiredItem(component.getName());
+                            }
+                        }
+                    }
+                }
+                return resolved;
+            }
+        };
+    }
+
+    /** Optional members are sent as null when there is nothing to say. */
+    private static void allowNull(Schema<?> schema, String name) {
+        Schema<?> property = schema.getProperties().get(name);
+        if (property.get$ref() != null) {
+            Schema<?> nothing = new JsonSchema();
+            nothing.addType("null");
+            schema.getProperties().put(name, new JsonSchema().anyOf(List.of(property, nothing)));
+        } else if (property.getTypes() != null) {
+            property.addType("null");
+        }
+    }
+}

@@ -1,0 +1,122 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type View = Schemas['View']
+export type Share = Schemas['Share']
+export type Step = Schemas['Step']
+export type Session = Schemas['Session']
+export type Profile = Schemas['Profile']
+export type TeamName = Schemas['TeamName']
+export type Register = Schemas['Description']
+export type RegisterName = Schemas['Name']
+export type FieldDescription = Schemas['FieldDescription']
+export type Outline = Schemas['Outline']
+export type WindowAccount = Schemas['WindowAccount']
+export type ReadStatement = Schemas['Read']
+export type Row = Schemas['Row']
+export type Rows = Schemas['Rows']
+export type Count = Schemas['Count']
+export type Resolved = Schemas['Resolved']
+export type Completions = Schemas['Answer']
+
+/** An RFC 9457 problem from the server, or one of the network's with the code `unreachable`. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly details: Record<string, unknown> = {},
+  ) {
+    super(message)
+  }
+}
+
+let onSignedOut: () => void = () => {}
+
+/** Says what to do when the server no longer knows who is asking. */
+export function whenSignedOut(act: () => void) {
+  onSignedOut = act
+}
+
+function cookie(name: string): string | undefined {
+  return document.cookie
+    .split('; ')
+    .find((c) => c.startsWith(name + '='))
+    ?.slice(name.length + 1)
+}
+
+const plumbing: Middleware = {
+  async onRequest({ request }) {
+    if (request.method !== 'GET') {
+      const token = cookie('XSRF-TOKEN')
+      if (token) request.headers.set('X-XSRF-TOKEN', decodeURIComponent(token))
+    }
+    return request
+  },
+  async onResponse({ response, schemaPath }) {
+    if (response.ok) return response
+    const body = (await response
+      .clone()
+      .json()
+      .catch(() => ({}))) as Record<string, unknown>
+    const problem = new Problem(
+      response.status,
+      String(body.code ?? 'unknown'),
+      String(body.detail ?? 'The server could not answer. Try again in a moment.'),
+      body,
+    )
+    if (problem.code === 'not-signed-in' && schemaPath !== '/api/session') onSignedOut()
+    throw problem
+  },
+  onError({ error }) {
+    if (error instanceof DOMException && error.name === 'AbortError') return error
+    return new Problem(0, 'unreachable', 'The server cannot be reached. Check the connection and try again.')
+  },
+}
+
+export const api = createClient<paths>({ baseUrl: '/' })
+api.use(plumbing)
+
+/** The data of an answer; refusals have been thrown already. */
+export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T
+}
+
+/** Whether an error only says that its question was no longer wanted. */
+export function isAborted(error: unknown): boolean {
+  return error instanceof DOMException && error.name === 'AbortError'
+}
+
+/** The sentence of anything thrown. */
+export function sentence(error: unknown): string {
+  return error instanceof Error ? error.message : String(error)
+}
+
+/**
+ * One question at a time: asking anew drops the one before, in the browser and in the database.
+ */
+export function latest() {
+  let controller: AbortController | undefined
+  let name = ''
+  const stop = () => {
+    if (!controller) return
+    controller.abort()
+    controller = undefined
+    void api.DELETE('/api/questions/{name}', { params: { path: { name } } }).catch(() => {})
+  }
+  return {
+    stop,
+    async ask<T>(question: (signal: AbortSignal, name: string) => Promise<T>): Promise<T> {
+      stop()
+      const own = new AbortController()
+      controller = own
+      name = crypto.randomUUID()
+      try {
+        return await question(own.signal, name)
+      } finally {
+        if (controller === own) controller = undefined
+      }
+    },
+  }
+}

@@ -1,0 +1,80 @@
+import type { FieldDescription } from '@/api/client'
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+const whole = new Intl.NumberFormat('en-GB')
+const money = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 })
+
+/** A count or number with thousands marked: `24,000`. */
+export function number(value: number): string {
+  return whole.format(value)
+}
+
+/** A day in the product's one form: `23 Nov 2026`. */
+export function day(iso: string): string {
+  const [year, month, date] = iso.split('-').map(Number)
+  return `${date} ${MONTHS[(month ?? 1) - 1]} ${year}`
+}
+
+/** A moment in the product's one form, in a zone: `23 Nov 2026, 14:30`, with seconds where there are any. */
+export function moment(iso: string, zone: string): string {
+  const parts = Object.fromEntries(
+    new Intl.DateTimeFormat('en-GB', {
+      timeZone: zone,
+      year: 'numeric',
+      month: 'numeric',
+      day: 'numeric',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+    })
+      .formatToParts(new Date(iso))
+      .map((p) => [p.type, p.value]),
+  )
+  return `${Number(parts.day)} ${MONTHS[Number(parts.month) - 1]} ${parts.year}, ${parts.hour}:${parts.minute}`
+}
+
+/** The local day of a moment in a zone, ISO 8601. */
+export function localDay(iso: string, zone: string): string {
+  return new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short' }).format(new Date(iso))
+}
+
+/** A field's value as people read it; empty is a dash. */
+export function cell(field: FieldDescription, value: unknown, zone: string): string {
+  if (value === null || value === undefined || value === '') return '—'
+  switch (field.type) {
+    case 'date':
+      return day(String(value))
+    case 'moment':
+      return moment(String(value), zone)
+    case 'money':
+      return money.format(Number(value))
+    case 'number':
+      return whole.format(Number(value))
+    case 'yes/no':
+      return value ? 'yes' : 'no'
+    case 'tags':
+      return (value as string[]).join(', ') || '—'
+    case 'person':
+      return short(field.options.find((o) => o.value === value)?.label ?? String(value))
+    default:
+      return String(value)
+  }
+}
+
+/** A full name in a table: `A. Quill`. */
+function short(fullName: string): string {
+  const words = fullName.split(' ')
+  return words.length > 1 ? `${words[0]?.[0]}. ${words.slice(1).join(' ')}` : fullName
+}
+
+/** A whole value, for titles and the record panel. */
+export function full(field: FieldDescription, value: unknown, zone: string): string {
+  if (field.type === 'person' && value) {
+    return field.options.find((o) => o.value === value)?.label ?? String(value)
+  }
+  return cell(field, value, zone)
+}
+
+export function isNumeric(field: FieldDescription): boolean {
+  return field.type === 'number' || field.type === 'money'
+}

@@ -1,0 +1,39 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { whenSignedOut } from '@/api/client'
+import { useSession } from '@/people/session'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/registers' },
+    { path: '/sign-in', name: 'sign-in', component: () => import('@/people/SignInPage.vue') },
+    {
+      path: '/',
+      component: () => import('@/views/DeskPage.vue'),
+      children: [
+        { path: 'registers', name: 'registers', component: () => import('@/views/FirstPage.vue') },
+        { path: 'registers/:key', name: 'register', component: () => import('@/views/QuestionPage.vue') },
+        { path: 'views', name: 'views', component: () => import('@/views/AllViewsPage.vue') },
+        { path: 'views/:id(\\d+)', name: 'view', component: () => import('@/views/QuestionPage.vue') },
+        { path: 'account', name: 'account', component: () => import('@/people/AccountPage.vue') },
+        { path: ':rest(.*)*', name: 'nowhere', component: () => import('@/views/NowherePage.vue') },
+      ],
+    },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  await session.load()
+  if (!session.current && to.name !== 'sign-in') {
+    return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } }
+  }
+  if (session.current && to.name === 'sign-in') return typeof to.query.to === 'string' ? to.query.to : '/'
+})
+
+whenSignedOut(() => {
+  const session = useSession()
+  session.forget()
+  const here = router.currentRoute.value
+  if (here.name !== 'sign-in') void router.push({ name: 'sign-in', query: { to: here.fullPath } })
+})

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { FieldDescription, Register } from '@/api/client'
+
+const props = defineProps<{ register: Register; order: string[] }>()
+const emit = defineEmits<{ order: [order: string[]] }>()
+
+const field = (key: string) => props.register.fields.find((f) => f.key === key.replace(/^-/, ''))
+const free = computed(() =>
+  props.register.fields.filter((f) => f.orderable && !props.order.some((o) => o.replace(/^-/, '') === f.key)),
+)
+
+function direction(f: FieldDescription | undefined, descending: boolean): string {
+  switch (f?.type) {
+    case 'date':
+    case 'moment':
+      return descending ? 'newest first' : 'oldest first'
+    case 'number':
+    case 'money':
+      return descending ? 'highest first' : 'lowest first'
+    case 'yes/no':
+      return descending ? 'yes first' : 'no first'
+    default:
+      return descending ? 'Z to A' : 'A to Z'
+  }
+}
+
+const words = computed(() =>
+  props.order
+    .map((o) => {
+      const f = field(o)
+      const label = f ? f.label.charAt(0).toLowerCase() + f.label.slice(1) : o
+      return `${label}, ${direction(f, o.startsWith('-'))}`
+    })
+    .join('; then '),
+)
+
+const turn = (i: number) =>
+  emit(
+    'order',
+    props.order.map((o, j) => (j === i ? (o.startsWith('-') ? o.slice(1) : '-' + o) : o)),
+  )
+const drop = (i: number) =>
+  emit(
+    'order',
+    props.order.filter((_, j) => j !== i),
+  )
+const add = (key: string) => key && emit('order', [...props.order, key])
+</script>
+
+<template>
+  <span class="order">
+    by
+    <ElPopover trigger="click" :width="330" placement="bottom-start">
+      <template #reference>
+        <button type="button" class="phrase" :aria-label="`Change the order: by ${words || 'record number'}`">
+          {{ words || 'record number, newest first' }}
+        </button>
+      </template>
+      <ul>
+        <li v-for="(o, i) in order" :key="o">
+          <span class="name">{{ field(o)?.label ?? o }}</span>
+          <button type="button" class="word" @click="turn(i)">
+            {{ direction(field(o), o.startsWith('-')) }}
+          </button>
+          <button
+            type="button"
+            class="word"
+            :aria-label="`Do not order by ${field(o)?.label}`"
+            @click="drop(i)"
+          >
+            remove
+          </button>
+        </li>
+      </ul>
+      <select
+        class="field"
+        aria-label="Then by"
+        value=""
+        @change="add(($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">{{ order.length ? 'then by…' : 'order by…' }}</option>
+        <option v-for="f in free" :key="f.key" :value="f.key">{{ f.label }}</option>
+      </select>
+      <p class="hint">Records with an empty field come last either way.</p>
+    </ElPopover>
+  </span>
+</template>
+
+<style scoped>
+.order {
+  font: 400 19.5px/29px var(--serif);
+  color: var(--ink-3);
+}
+
+.phrase {
+  border: 0;
+  background: none;
+  padding: 0;
+  font: inherit;
+  color: var(--ink);
+  cursor: pointer;
+  border-bottom: 1px solid var(--act-line);
+  line-height: 24px;
+}
+
+ul {
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
+}
+
+li {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+}
+
+.name {
+  flex: 1;
+}
+
+.hint {
+  color: var(--ink-2);
+  font-size: 13.5px;
+  margin-top: 6px;
+}
+</style>

@@ -1,0 +1,128 @@
+import { ref, shallowRef } from 'vue'
+import { api, data, isAborted, latest, sentence, type Count, type Row } from '@/api/client'
+
+/** What is asked of a register. */
+export interface Question {
+  register: string
+  statement: string
+  order: string[]
+  columns: string[]
+  asOf?: string
+  zone?: string
+}
+
+const PAGE = 100
+
+/** The records of a question, page after page, and their number; an old question never stands beside a new one. */
+export function useRows() {
+  const rows = shallowRef<Row[]>([])
+  const count = ref<Count>()
+  const loading = ref(false)
+  const trouble = ref('')
+  /** whether a wait has become long enough to be shown */
+  const slow = ref(false)
+  const stopped = ref(false)
+  const done = ref(false)
+
+  const asking = latest()
+  const counting = latest()
+  let next: string | undefined
+  let asked: Question | undefined
+  let readAt: string | undefined
+
+  async function ask(question: Question) {
+    asked = question
+    next = undefined
+    readAt = question.asOf
+    done.value = false
+    count.value = undefined
+    rows.value = []
+    stopped.value = false
+    await Promise.all([page(question, true), number(question)])
+  }
+
+  async function page(question: Question, first: boolean) {
+    loading.value = true
+    trouble.value = ''
+    const timer = window.setTimeout(() => (slow.value = true), 300)
+    try {
+      const found = await asking.ask((signal, name) =>
+        data(
+          api.POST('/api/registers/{key}/rows', {
+            params: { path: { key: question.register }, header: { 'X-Question': name } },
+            body: {
+              statement: question.statement,
+              asOf: readAt,
+              zone: question.zone,
+              order: question.order,
+              columns: question.columns,
+              limit: PAGE,
+              after: next,
+            },
+            signal,
+          }),
+        ),
+      )
+      rows.value = first ? found.rows : [...rows.value, ...found.rows]
+      // Later pages are read at the moment of the first, so that windows do not move between them.
+      readAt = found.asOf
+      next = found.next ?? undefined
+      done.value = !next
+    } catch (e) {
+      if (isAborted(e)) {
+        if (question === asked) stopped.value = true
+        return
+      }
+      trouble.value = sentence(e)
+      done.value = true
+    } finally {
+      window.clearTimeout(timer)
+      if (question === asked) {
+        loading.value = false
+        slow.value = false
+      }
+    }
+  }
+
+  async function number(question: Question) {
+    const body = { statement: question.statement, asOf: question.asOf, zone: question.zone }
+    const path = { key: question.register }
+    try {
+      const capped = await counting.ask((signal) =>
+        data(api.POST('/api/registers/{key}/count', { params: { path }, body, signal })),
+      )
+      if (question === asked) count.value = capped
+      if (capped.exact) return
+      const exact = await counting.ask((signal, name) =>
+        data(
+          api.POST('/api/registers/{key}/count', {
+            params: { path, header: { 'X-Question': name } },
+            body: { ...body, exact: true },
+            signal,
+          }),
+        ),
+      )
+      if (question === asked) count.value = exact
+    } catch {
+      // The rows say what is wrong; the number stays away.
+    }
+  }
+
+  function more() {
+    if (asked && next && !loading.value && !trouble.value) void page(asked, false)
+  }
+
+  function again() {
+    if (asked) void ask(asked)
+  }
+
+  function stop() {
+    stopped.value = true
+    asking.stop()
+    counting.stop()
+    loading.value = false
+    slow.value = false
+  }
+
+  return { rows, count, loading, slow, trouble, done, stopped, ask, more, again, stop }
+}

@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent, inject } from 'vue'
+import type { Outline, Register } from '@/api/client'
+import CriterionEditor from './CriterionEditor.vue'
+import { DESK } from './desk'
+import StatementPart from './StatementPart.vue'
+import type { Node } from './tree'
+
+const WordsEditor = defineAsyncComponent(() => import('./WordsEditor.vue'))
+
+const props = defineProps<{
+  register: Register
+  outline?: Outline
+  statement: string
+  writing: boolean
+}>()
+const emit = defineEmits<{ write: [statement: string]; 'update:writing': [writing: boolean] }>()
+const desk = inject(DESK)!
+
+const tree = computed(() => (props.outline?.node ?? { all: [] }) as Node)
+const empty = computed(() => props.outline?.kind === 'all' && props.outline.parts.length === 0)
+/** The lines of the paragraph: the parts of the outermost "all of", or the one part there is. */
+const lines = computed(() =>
+  !props.outline || empty.value ? [] : props.outline.kind === 'all' ? props.outline.parts : [props.outline],
+)
+const lead = (i: number) => {
+  if (i > 0) return 'and'
+  const first = lines.value[0]
+  const inner = first?.kind === 'off' ? first.parts[0] : first
+  return inner?.kind === 'criterion' ? `${props.register.label} whose` : `${props.register.label} for which`
+}
+const adding = computed(() => desk.opened.value?.path === '' && desk.opened.value.adds === 'all')
+</script>
+
+<template>
+  <section class="statement" aria-label="Statement">
+    <WordsEditor
+      v-if="writing"
+      :register-key="register.key"
+      :statement="statement"
+      :label="`Statement over ${register.label}`"
+      @apply="emit('write', $event)"
+      @cancel="emit('update:writing', false)"
+    />
+    <template v-else>
+      <p v-if="empty" class="every">{{ register.label }}, <span class="all">every one of them</span></p>
+      <StatementPart
+        v-for="(part, i) in lines"
+        :key="part.path"
+        :part="part"
+        :lead="lead(i)"
+        :tree="tree"
+        :last="i === lines.length - 1"
+      />
+      <CriterionEditor v-if="adding" @apply="desk.apply" @cancel="desk.close" />
+      <div class="last">
+        <button
+          v-if="!adding"
+          type="button"
+          class="add"
+          aria-keyshortcuts="a"
+          @click="desk.open({ path: '', adds: 'all' })"
+        >
+          {{ empty ? 'whose…' : 'and…' }}
+        </button>
+        <slot name="order" />
+        <button type="button" class="write" aria-keyshortcuts="w" @click="emit('update:writing', true)">
+          write it as words
+        </button>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.every {
+  font: 400 19.5px/29px var(--serif);
+}
+
+.all {
+  color: var(--ink-2);
+}
+
+.last {
+  display: flex;
+  align-items: baseline;
+  gap: 18px;
+  flex-wrap: wrap;
+}
+
+.add {
+  border: 0;
+  background: none;
+  padding: 0 2px;
+  font: italic 400 18px/29px var(--serif);
+  color: var(--act);
+  cursor: pointer;
+  border-bottom: 1px dashed var(--act-line);
+  line-height: 24px;
+}
+
+.write {
+  border: 0;
+  background: none;
+  margin-left: auto;
+  padding: 2px;
+  color: var(--ink-2);
+  cursor: pointer;
+}
+
+.write:hover {
+  color: var(--act);
+}
+</style>

@@ -1,0 +1,267 @@
+<script setup lang="ts">
+import { computed, inject } from 'vue'
+import type { Outline } from '@/api/client'
+import CriterionEditor from './CriterionEditor.vue'
+import { DESK } from './desk'
+import { at, type GroupKind, type Node } from './tree'
+
+const props = defineProps<{
+  part: Outline
+  /** the words before it: "Defects whose", "and", "or" */
+  lead: string
+  /** the whole tree, for the part's own JSON */
+  tree: Node
+  off?: boolean
+  /** a group's parts are joined by this word */
+  last?: boolean
+}>()
+
+const desk = inject(DESK)!
+const path = computed(() => props.part.path)
+const isOpen = computed(() => desk.opened.value?.path === path.value && !desk.opened.value.adds)
+const adding = computed(() => (desk.opened.value?.path === path.value ? desk.opened.value.adds : undefined))
+const inner = computed(() => (props.part.kind === 'off' ? props.part.parts[0] : undefined))
+const word: Record<string, string> = { all: 'and', any: 'or', none: 'or' }
+const heading: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }
+const node = computed(() => at(props.tree, path.value))
+
+function keys(event: KeyboardEvent) {
+  if (event.ctrlKey || event.metaKey) return
+  if (event.key === 'Delete' || event.key === 'Backspace') desk.remove(path.value)
+  else if (event.key === 'o') desk.toggleOff(path.value)
+  else if (event.altKey && event.key === 'ArrowUp') desk.move(path.value, -1)
+  else if (event.altKey && event.key === 'ArrowDown') desk.move(path.value, 1)
+  else return
+  event.preventDefault()
+}
+
+const tone = computed(() => props.part.tone?.toLowerCase() ?? 'plain')
+const account = computed(() => {
+  const window = props.part.window
+  if (!window) return ''
+  const zone = / \d\d:\d\d/.test(window.words) ? window.zone : ''
+  return [window.words, window.length, window.rolling ? 'rolling' : 'fixed', zone].filter(Boolean).join(' · ')
+})
+const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind === 'none' ? 'all' : 'any')
+</script>
+
+<template>
+  <StatementPart v-if="inner" :part="inner" :lead="lead" :tree="tree" off :last="last" />
+  <div v-else-if="part.kind === 'criterion'" class="criterion" :data-path="path">
+    <div class="line" :class="{ off, open: isOpen }">
+      <span class="words" @keydown="keys">
+        <span class="lead">{{ lead }}&nbsp;</span>
+        <button
+          type="button"
+          class="phrase"
+          :aria-expanded="isOpen"
+          :aria-label="`Change the criterion ${part.fieldWords} ${part.verb} ${part.object}${off ? ', off' : ''}`"
+          @click="isOpen ? desk.close() : desk.open({ path })"
+        >
+          <span class="subject">{{ part.fieldWords }}</span><span class="verb">{{ ` ${part.verb} ` }}</span
+          ><span v-if="part.object" class="object" :class="tone">{{ part.object }}</span>
+        </button>
+      </span>
+      <span class="tools">
+        <button
+          type="button"
+          class="tool"
+          :title="off ? 'Switch on (o)' : 'Switch off (o)'"
+          @click="desk.toggleOff(path)"
+        >
+          {{ off ? 'on' : 'off' }}
+        </button>
+        <button
+          type="button"
+          class="tool"
+          title="Add an alternative to this criterion"
+          @click="desk.open({ path, adds: 'any' })"
+        >
+          or…
+        </button>
+        <button
+          v-if="!last"
+          type="button"
+          class="tool"
+          title="Draw this and the next together: any of them"
+          @click="desk.joinNext(path)"
+        >
+          join next
+        </button>
+        <button type="button" class="tool" title="Remove (Delete)" @click="desk.remove(path)">remove</button>
+      </span>
+    </div>
+    <p v-if="account && !off && !isOpen" class="account">{{ account }}</p>
+    <CriterionEditor v-if="isOpen" :node="node" @apply="desk.apply" @cancel="desk.close" />
+    <CriterionEditor v-else-if="adding" @apply="desk.apply" @cancel="desk.close" />
+  </div>
+  <div v-else class="group" :class="{ off }">
+    <div class="line">
+      <span class="words">
+        <span class="lead">{{ lead }}&nbsp;</span>
+        <button
+          type="button"
+          class="phrase"
+          :aria-label="`Group: ${heading[part.kind]}. Make it ${heading[nextKind(part.kind)]}`"
+          :title="`Make it “${heading[nextKind(part.kind)]}”`"
+          @click="desk.regroup(path, nextKind(part.kind))"
+          @keydown="keys"
+        >
+          <span class="subject">{{ heading[part.kind] }}</span>
+        </button>
+      </span>
+      <span class="tools">
+        <button
+          type="button"
+          class="tool"
+          title="Switch the group off or on (o)"
+          @click="desk.toggleOff(path)"
+        >
+          {{ off ? 'on' : 'off' }}
+        </button>
+        <button type="button" class="tool" title="Remove the group (Delete)" @click="desk.remove(path)">
+          remove
+        </button>
+      </span>
+    </div>
+    <div class="parts" role="group" :aria-label="heading[part.kind]">
+      <StatementPart
+        v-for="(child, i) in part.parts"
+        :key="child.path"
+        :part="child"
+        :lead="i === 0 ? '' : word[part.kind]!"
+        :tree="tree"
+        :off="off"
+        :last="i === part.parts.length - 1"
+      />
+      <button
+        v-if="!adding"
+        type="button"
+        class="add"
+        :aria-label="`Add a criterion to this group, ${heading[part.kind]}`"
+        @click="desk.open({ path, adds: part.kind as GroupKind })"
+      >
+        {{ word[part.kind] }}…
+      </button>
+      <CriterionEditor v-else @apply="desk.apply" @cancel="desk.close" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
+  font: 400 19.5px/29px var(--serif);
+}
+
+.lead {
+  color: var(--ink-3);
+}
+
+.phrase {
+  border: 0;
+  background: none;
+  padding: 0;
+  font: inherit;
+  color: inherit;
+  cursor: pointer;
+  text-align: left;
+}
+
+.verb {
+  white-space: pre;
+}
+
+.subject {
+  border-bottom: 1px solid var(--act-line);
+}
+
+.object {
+  border-bottom: 1px solid var(--act-line);
+  padding-bottom: 1px;
+}
+
+.object.time {
+  background: var(--time-bg);
+  border-bottom: 1.5px solid var(--time-line);
+  padding: 1px 4px 2px;
+  border-radius: 2px 2px 0 0;
+}
+
+.object.viewer {
+  background: var(--viewer-bg);
+  border-bottom: 1.5px solid var(--viewer-line);
+  padding: 1px 4px 2px;
+  border-radius: 2px 2px 0 0;
+}
+
+.phrase:hover .subject,
+.phrase:hover .object {
+  border-bottom-color: var(--act);
+  box-shadow: 0 1px 0 var(--act);
+}
+
+.off > .words .phrase,
+.group.off .phrase {
+  text-decoration: line-through;
+  color: var(--ink-3);
+}
+
+.off .object {
+  background: none;
+}
+
+.tools {
+  display: inline-flex;
+  gap: 2px;
+  opacity: 0;
+  font: 400 13.5px var(--sans);
+  white-space: nowrap;
+}
+
+.line:hover .tools,
+.line:focus-within .tools {
+  opacity: 1;
+}
+
+.tool {
+  border: 0;
+  background: none;
+  color: var(--ink-2);
+  padding: 2px 6px;
+  cursor: pointer;
+  border-radius: 3px;
+}
+
+.tool:hover {
+  background: var(--act-soft);
+  color: var(--act);
+}
+
+.account {
+  color: var(--time);
+  font-size: 13.5px;
+  margin: -2px 0 3px 2px;
+}
+
+.parts {
+  border-left: 2px solid var(--rule-strong);
+  margin-left: 10px;
+  padding-left: 15px;
+}
+
+.add {
+  border: 0;
+  background: none;
+  padding: 0 2px;
+  font: italic 400 16px/25px var(--serif);
+  color: var(--ink-3);
+  cursor: pointer;
+}
+
+.add:hover {
+  color: var(--act);
+}
+</style>

@@ -1,0 +1,196 @@
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router'
+import {
+  api,
+  data,
+  isAborted,
+  latest,
+  Problem,
+  sentence,
+  type ReadStatement,
+  type Register,
+  type View,
+} from '@/api/client'
+import { useCatalogue } from '@/registers/catalogue'
+import type { Node } from '@/statements/tree'
+import { useRows } from '@/rows/useRows'
+
+/**
+ * The question a page puts, kept in the address: register or view, and whatever differs from it (`where`, `order`,
+ * `columns`, `asOf`). Every change is a step in the browser's history, so that back undoes it.
+ */
+export function useQuestion() {
+  const route = useRoute()
+  const router = useRouter()
+  const catalogue = useCatalogue()
+  const answer = useRows()
+  const reading = latest()
+
+  const register = shallowRef<Register>()
+  const view = shallowRef<View>()
+  const read = shallowRef<ReadStatement>()
+  /** the statement of the address cannot be read */
+  const unreadable = ref('')
+  const missing = ref('')
+
+  const text = (name: string) =>
+    typeof route.query[name] === 'string' ? (route.query[name] as string) : undefined
+  const list = (name: string) => text(name)?.split(',').filter(Boolean)
+
+  const where = computed(() => text('where') ?? view.value?.statement ?? '')
+  const order = computed(
+    () =>
+      list('order') ??
+      view.value?.order ??
+      register.value?.order.map((o) => (o.descending ? '-' : '') + o.field) ??
+      [],
+  )
+  const columns = computed(() => list('columns') ?? view.value?.columns ?? register.value?.columns ?? [])
+  const asOf = computed(() => text('asOf'))
+  const zone = computed(() => view.value?.zone ?? undefined)
+  const changed = computed(
+    () =>
+      view.value !== undefined &&
+      (where.value !== view.value.statement ||
+        order.value.join() !== view.value.order.join() ||
+        columns.value.join() !== view.value.columns.join()),
+  )
+  const steps = ref(0)
+
+  async function open() {
+    missing.value = ''
+    try {
+      if (route.name === 'view') {
+        const id = Number(route.params.id)
+        if (view.value?.id !== id) {
+          register.value = undefined
+          view.value = await data(api.GET('/api/views/{id}', { params: { path: { id } } }))
+        }
+        register.value = await catalogue.describe(view.value!.register)
+      } else {
+        view.value = undefined
+        register.value = await catalogue.describe(String(route.params.key))
+      }
+    } catch (e) {
+      missing.value = sentence(e)
+      return
+    }
+    document.title = `${view.value?.name ?? register.value.label} · Deft Lens`
+    put()
+  }
+
+  function put() {
+    const key = register.value!.key
+    void readStatement(key)
+    void answer.ask({
+      register: key,
+      statement: where.value,
+      order: order.value,
+      columns: columns.value,
+      asOf: asOf.value,
+      zone: zone.value,
+    })
+  }
+
+  async function readStatement(key: string) {
+    try {
+      read.value = await reading.ask((signal) =>
+        data(
+          api.POST('/api/registers/{key}/statement', {
+            params: { path: { key } },
+            body: { statement: where.value, asOf: asOf.value, zone: zone.value },
+            signal,
+          }),
+        ),
+      )
+      unreadable.value = ''
+    } catch (e) {
+      if (isAborted(e)) return
+      read.value = undefined
+      unreadable.value = e instanceof Problem ? e.message : sentence(e)
+    }
+  }
+
+  /** One step: the address with these parts changed; what equals the view's own is left out. */
+  async function step(parts: { where?: string; order?: string[]; columns?: string[]; asOf?: string | null }) {
+    const query: LocationQueryRaw = { ...route.query }
+    if (parts.where !== undefined) {
+      const own = view.value?.statement ?? ''
+      query.where = parts.where === own ? undefined : parts.where
+    }
+    if (parts.order)
+      query.order = parts.order.join() === view.value?.order.join() ? undefined : parts.order.join()
+    if (parts.columns) {
+      const own = view.value?.columns ?? register.value?.columns
+      query.columns = parts.columns.join() === own?.join() ? undefined : parts.columns.join()
+    }
+    if (parts.asOf !== undefined) query.asOf = parts.asOf ?? undefined
+    const before = route.fullPath
+    await router.push({ query, state: { step: steps.value + 1 } })
+    if (route.fullPath !== before) steps.value = Number(history.state?.step ?? 0)
+  }
+
+  /** Asks the server for the words of a tree and goes there. */
+  async function rewrite(tree: Node) {
+    const said = await data(
+      api.POST('/api/registers/{key}/statement', {
+        params: { path: { key: register.value!.key } },
+        body: { condition: tree, asOf: asOf.value, zone: zone.value },
+      }),
+    )
+    await step({ where: said.statement })
+  }
+
+  function back() {
+    if (steps.value > 0) router.back()
+  }
+
+  /** Takes a fresh state of the view as its own, and leaves the parts of the address that say nothing any more. */
+  async function settle(fresh: View) {
+    view.value = fresh
+    await router.replace({
+      name: 'view',
+      params: { id: fresh.id },
+      query: asOf.value ? { asOf: asOf.value } : {},
+    })
+    document.title = `${fresh.name} · Deft Lens`
+  }
+
+  watch(
+    () => [route.name, route.params.key, route.params.id] as const,
+    () => {
+      if (route.name === 'view' || route.name === 'register') {
+        steps.value = Number(history.state?.step ?? 0)
+        void open()
+      }
+    },
+    { immediate: true },
+  )
+  watch(
+    () => [where.value, order.value.join(), columns.value.join(), asOf.value, zone.value] as const,
+    (now, old) => {
+      steps.value = Number(history.state?.step ?? 0)
+      if (register.value && now.join('\u0001') !== old.join('\u0001')) put()
+    },
+  )
+
+  return {
+    register,
+    view,
+    read,
+    unreadable,
+    missing,
+    where,
+    order,
+    columns,
+    asOf,
+    changed,
+    steps,
+    answer,
+    step,
+    rewrite,
+    back,
+    settle,
+    open,
+  }
+}
