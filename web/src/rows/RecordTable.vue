@@ -67,9 +67,9 @@ function width(field: FieldDescription): string {
   if (field.key === props.register.titleField) return 'auto'
   switch (field.type) {
     case 'moment':
-      return '142px'
+      return '140px'
     case 'date':
-      return '98px'
+      return '92px'
     case 'number':
       return Math.max(56, 24 + field.label.length * 7.4) + 'px'
     case 'money':
@@ -77,18 +77,18 @@ function width(field: FieldDescription): string {
     case 'yes/no':
       return Math.max(64, 24 + field.label.length * 7.4) + 'px'
     case 'choice':
-      return '138px'
+      return '124px'
     case 'person':
-      return '112px'
+      return '100px'
     case 'tags':
       return '150px'
     default:
-      return field.key === 'number' ? '82px' : '150px'
+      return field.key === 'number' ? '74px' : '150px'
   }
 }
 
 const least = computed(() =>
-  fields.value.reduce((sum, f) => sum + (width(f) === 'auto' ? 190 : Number.parseFloat(width(f))), 0),
+  fields.value.reduce((sum, f) => sum + (width(f) === 'auto' ? 180 : Number.parseFloat(width(f))), 0),
 )
 
 const place = (key: string) => props.order.findIndex((o) => o.replace(/^-/, '') === key)

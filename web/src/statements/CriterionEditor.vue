@@ -218,6 +218,7 @@ function keys(event: KeyboardEvent) {
       <ElSelect
         v-model="fieldKey"
         filterable
+        default-first-option
         placeholder="Choose a field"
         aria-label="Field"
         class="field-select"

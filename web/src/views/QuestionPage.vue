@@ -320,103 +320,107 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
       </ElPopover>
     </Teleport>
     <main ref="scroller" class="sheet">
-      <header>
-        <div class="title">
-          <h1 :title="name">{{ name }}</h1>
-          <span v-if="view" class="about">{{ sharing(view) }} · v{{ view.version + 1 }}</span>
-          <span v-else class="about">register</span>
-        </div>
-        <div class="acts">
-          <button v-if="steps > 0" type="button" class="word" title="Step back (u)" @click="q.back()">
-            Step back
-          </button>
-          <template v-if="session.mayWrite">
-            <button v-if="!view" type="button" class="act" @click="startKeeping('new')">
-              Keep as a view
+      <div class="still">
+        <header>
+          <div class="title">
+            <h1 :title="name">{{ name }}</h1>
+            <span v-if="view" class="about">{{ sharing(view) }} · v{{ view.version + 1 }}</span>
+            <span v-else class="about">register</span>
+          </div>
+          <div class="acts">
+            <button v-if="steps > 0" type="button" class="word" title="Step back (u)" @click="q.back()">
+              Step back
             </button>
-            <button
-              v-else-if="changed && view.mayChange"
-              type="button"
-              class="act"
-              :disabled="busy"
-              @click="keepChanges()"
-            >
-              Keep changes
-            </button>
-            <button v-else-if="changed" type="button" class="act" @click="startKeeping('copy')">
-              Keep a copy
-            </button>
-            <button v-if="view && isOwner" type="button" class="word" @click="shareOpen = true">Share</button>
-          </template>
-          <a class="word" :href="exportUrl" download>CSV</a>
-          <ElDropdown trigger="click" @command="more">
-            <button type="button" class="word">More</button>
-            <template #dropdown>
-              <ElDropdownMenu>
-                <ElDropdownItem command="link">Copy the link</ElDropdownItem>
-                <template v-if="view">
-                  <ElDropdownItem v-if="changed" command="discard">Drop my changes</ElDropdownItem>
-                  <ElDropdownItem v-if="session.mayWrite" command="copy">Keep a copy</ElDropdownItem>
-                  <ElDropdownItem v-if="view.mayChange" command="rename">Name and purpose</ElDropdownItem>
-                  <ElDropdownItem command="history">History</ElDropdownItem>
-                  <ElDropdownItem v-if="isOwner && session.mayWrite" divided command="delete"
-                    >Delete</ElDropdownItem
-                  >
-                </template>
-              </ElDropdownMenu>
+            <template v-if="session.mayWrite">
+              <button v-if="!view" type="button" class="act" @click="startKeeping('new')">
+                Keep as a view
+              </button>
+              <button
+                v-else-if="changed && view.mayChange"
+                type="button"
+                class="act"
+                :disabled="busy"
+                @click="keepChanges()"
+              >
+                Keep changes
+              </button>
+              <button v-else-if="changed" type="button" class="act" @click="startKeeping('copy')">
+                Keep a copy
+              </button>
+              <button v-if="view && isOwner" type="button" class="word" @click="shareOpen = true">
+                Share
+              </button>
             </template>
-          </ElDropdown>
-        </div>
-      </header>
-      <p v-if="view?.purpose" class="purpose">{{ view.purpose }}</p>
-      <p v-if="mishap" class="notice" role="alert">{{ mishap }}</p>
-      <p class="hidden-text" role="status">{{ said }}</p>
-      <p v-if="asOf" class="as-of-note">
-        Read as of {{ day(asOf) }}, noon.
-        <button type="button" class="word" @click="q.step({ asOf: null })">Back to now</button>
-      </p>
-      <div class="paragraph">
-        <StatementPanel
-          v-model:writing="writing"
-          :register="register"
-          :outline="read?.outline"
-          :statement="where"
-          @write="q.step({ where: $event }).then(() => (writing = false))"
-        >
-          <template #order>
-            <OrderPhrase :register="register" :order="order" @order="q.step({ order: $event })" />
-          </template>
-        </StatementPanel>
-        <aside class="margin" aria-label="Counts">
-          <ElPopover trigger="click" :width="240" placement="bottom-end">
-            <template #reference>
-              <button type="button" class="word columns-button">Columns</button>
+            <a class="word" :href="exportUrl" download>CSV</a>
+            <ElDropdown trigger="click" @command="more">
+              <button type="button" class="word">More</button>
+              <template #dropdown>
+                <ElDropdownMenu>
+                  <ElDropdownItem command="link">Copy the link</ElDropdownItem>
+                  <template v-if="view">
+                    <ElDropdownItem v-if="changed" command="discard">Drop my changes</ElDropdownItem>
+                    <ElDropdownItem v-if="session.mayWrite" command="copy">Keep a copy</ElDropdownItem>
+                    <ElDropdownItem v-if="view.mayChange" command="rename">Name and purpose</ElDropdownItem>
+                    <ElDropdownItem command="history">History</ElDropdownItem>
+                    <ElDropdownItem v-if="isOwner && session.mayWrite" divided command="delete"
+                      >Delete</ElDropdownItem
+                    >
+                  </template>
+                </ElDropdownMenu>
+              </template>
+            </ElDropdown>
+          </div>
+        </header>
+        <p v-if="view?.purpose" class="purpose">{{ view.purpose }}</p>
+        <p v-if="mishap" class="notice" role="alert">{{ mishap }}</p>
+        <p class="hidden-text" role="status">{{ said }}</p>
+        <p v-if="asOf" class="as-of-note">
+          Read as of {{ day(asOf) }}, noon.
+          <button type="button" class="word" @click="q.step({ asOf: null })">Back to now</button>
+        </p>
+        <div class="paragraph">
+          <StatementPanel
+            v-model:writing="writing"
+            :register="register"
+            :outline="read?.outline"
+            :statement="where"
+            @write="q.step({ where: $event }).then(() => (writing = false))"
+          >
+            <template #order>
+              <OrderPhrase :register="register" :order="order" @order="q.step({ order: $event })" />
             </template>
-            <div class="columns" role="group" aria-label="Columns">
-              <label v-for="f in register.fields" :key="f.key">
-                <input type="checkbox" :checked="columns.includes(f.key)" @change="toggleColumn(f.key)" />
-                {{ f.label }}
-              </label>
-            </div>
-          </ElPopover>
-          <strong v-if="matching" class="matching" role="status">{{ matching }}</strong>
-        </aside>
-      </div>
-      <div class="wait" aria-live="polite">
-        <template v-if="slow">
-          <span class="bar" /><span>Reading…</span>
-          <button type="button" class="word" @click="answer.stop()">Stop</button>
-        </template>
-      </div>
-      <p v-if="trouble && !unreadable" class="notice" role="alert">
-        {{ trouble }} <button type="button" class="quiet" @click="answer.again()">Try again</button>
-      </p>
-      <p v-else-if="stopped && !rows.length" class="empty">
-        Stopped. <button type="button" class="quiet" @click="answer.again()">Ask again</button>
-      </p>
-      <div v-else-if="nothing" class="empty">
-        <p>No {{ register.recordLabel }} fits this statement today.</p>
-        <p class="hint">Switch a criterion off to see what it shuts out.</p>
+          </StatementPanel>
+          <aside class="margin" aria-label="Counts">
+            <ElPopover trigger="click" :width="240" placement="bottom-end">
+              <template #reference>
+                <button type="button" class="word columns-button">Columns</button>
+              </template>
+              <div class="columns" role="group" aria-label="Columns">
+                <label v-for="f in register.fields" :key="f.key">
+                  <input type="checkbox" :checked="columns.includes(f.key)" @change="toggleColumn(f.key)" />
+                  {{ f.label }}
+                </label>
+              </div>
+            </ElPopover>
+            <strong v-if="matching" class="matching" role="status">{{ matching }}</strong>
+          </aside>
+        </div>
+        <div class="wait" aria-live="polite">
+          <template v-if="slow">
+            <span class="bar" /><span>Reading…</span>
+            <button type="button" class="word" @click="answer.stop()">Stop</button>
+          </template>
+        </div>
+        <p v-if="trouble && !unreadable" class="notice" role="alert">
+          {{ trouble }} <button type="button" class="quiet" @click="answer.again()">Try again</button>
+        </p>
+        <p v-else-if="stopped && !rows.length" class="empty">
+          Stopped. <button type="button" class="quiet" @click="answer.again()">Ask again</button>
+        </p>
+        <div v-else-if="nothing" class="empty">
+          <p>No {{ register.recordLabel }} fits this statement today.</p>
+          <p class="hint">Switch a criterion off to see what it shuts out.</p>
+        </div>
       </div>
       <RecordTable
         v-if="rows.length && !unreadable"
@@ -493,6 +497,12 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
   scrollbar-gutter: stable;
 }
 
+/* Stays where it is while a wide table is scrolled sideways. */
+.still {
+  position: sticky;
+  left: 0;
+}
+
 header {
   display: flex;
   gap: 16px;
@@ -543,7 +553,7 @@ h1 {
 
 .paragraph {
   display: grid;
-  grid-template-columns: 1fr 132px;
+  grid-template-columns: 1fr 150px;
   padding: 8px 0 6px;
 }
 

@@ -114,6 +114,7 @@ async function save() {
     <ElSelect
       v-model="adding"
       filterable
+      default-first-option
       placeholder="Add a person, a team or everyone"
       aria-label="Add a person, a team or everyone"
       class="adding"

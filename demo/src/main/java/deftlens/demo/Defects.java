@@ -36,21 +36,81 @@ final class Defects {
     private static final int[] DAYS_TO_MEND = {90, 60, 30, 14, 5};
 
     private static final List<String> THINGS = List.of(
-            "Fender rail", "Shore power post", "Mooring ring", "Bilge pump-out hose", "Navigation light",
-            "Slipway winch", "Gangway hinge", "Water meter", "Crane limit switch", "Lifebuoy housing",
-            "Fuel berth boom", "Ladder", "Pontoon float", "Bollard", "Tide gauge", "Gate lock", "Cable tray",
-            "Deck board", "Drain cover", "Radar post", "Fire hydrant", "Hoist sling", "Signal mast", "Chain locker",
-            "Handrail", "Sluice gate", "Warning sign", "Harbour lamp", "Fish-hall door", "Weighbridge");
+            "Fender rail",
+            "Shore power post",
+            "Mooring ring",
+            "Bilge pump-out hose",
+            "Navigation light",
+            "Slipway winch",
+            "Gangway hinge",
+            "Water meter",
+            "Crane limit switch",
+            "Lifebuoy housing",
+            "Fuel berth boom",
+            "Ladder",
+            "Pontoon float",
+            "Bollard",
+            "Tide gauge",
+            "Gate lock",
+            "Cable tray",
+            "Deck board",
+            "Drain cover",
+            "Radar post",
+            "Fire hydrant",
+            "Hoist sling",
+            "Signal mast",
+            "Chain locker",
+            "Handrail",
+            "Sluice gate",
+            "Warning sign",
+            "Harbour lamp",
+            "Fish-hall door",
+            "Weighbridge");
     private static final List<String> TROUBLES = List.of(
-            "loose", "trips under load", "weathered", "split", "flickers", "slips", "worn", "reads backwards",
-            "sticking", "cracked", "chafed", "rung missing", "leaking", "corroded", "blocked", "bent",
-            "out of true", "rattles in swell", "will not close", "paint gone");
+            "loose",
+            "trips under load",
+            "weathered",
+            "split",
+            "flickers",
+            "slips",
+            "worn",
+            "reads backwards",
+            "sticking",
+            "cracked",
+            "chafed",
+            "rung missing",
+            "leaking",
+            "corroded",
+            "blocked",
+            "bent",
+            "out of true",
+            "rattles in swell",
+            "will not close",
+            "paint gone");
     private static final List<String> PLACES = List.of(
-            "at ladder 7", "berth 12", "pier head", "pontoon C", "by the ice house", "east steps", "inner wall",
-            "slip 2", "fuel berth", "under the crane", "outer knuckle", "gate 4", "north face", "visitor berths");
+            "at ladder 7",
+            "berth 12",
+            "pier head",
+            "pontoon C",
+            "by the ice house",
+            "east steps",
+            "inner wall",
+            "slip 2",
+            "fuel berth",
+            "under the crane",
+            "outer knuckle",
+            "gate 4",
+            "north face",
+            "visitor berths");
     private static final List<String> NOTES = List.of(
-            "Seen on the morning round.", "Reported by a berth holder.", "Taped off.", "Part ordered.",
-            "Second time this season.", "Needs low water.", "Photograph with the crew.", "Agreed with the harbour office.");
+            "Seen on the morning round.",
+            "Reported by a berth holder.",
+            "Taped off.",
+            "Part ordered.",
+            "Second time this season.",
+            "Needs low water.",
+            "Photograph with the crew.",
+            "Agreed with the harbour office.");
     private static final List<String> HARD_TITLES = List.of(
             "Sign reads \"No mooring\" twice",
             "Bryggegrind sitter fast – Åsa meldte",
@@ -153,7 +213,7 @@ final class Defects {
     private Instant ordinaryMoment(int i) {
         // A little denser towards today; most in working hours.
         double share = Math.pow((i + random.nextDouble()) / COUNT, 0.85);
-        LocalDate day = today.minusDays(DAYS).plusDays((long) (share * DAYS));
+        LocalDate day = today.minusDays(DAYS).plusDays((long) (share * (DAYS + 1)));
         int minute = random.nextInt(10) == 0 ? random.nextInt(24 * 60) : 6 * 60 + random.nextInt(13 * 60);
         if (day.equals(today)) {
             minute = Math.min(minute, 9 * 60);
@@ -184,8 +244,7 @@ final class Defects {
                 zone.getRules().previousTransition(today.atStartOfDay(zone).toInstant());
         for (int i = 0; i < 2 && latest != null; i++) {
             Instant change = latest.getInstant();
-            hard.addAll(List.of(
-                    change.minusSeconds(1_800), change.minusSeconds(1), change, change.plusSeconds(1_800)));
+            hard.addAll(List.of(change.minusSeconds(1_800), change.minusSeconds(1), change, change.plusSeconds(1_800)));
             latest = zone.getRules().previousTransition(change);
         }
         return hard;
@@ -198,9 +257,8 @@ final class Defects {
         long age = ChronoUnit.DAYS.between(reported, today);
         String status = status(age, severity);
         boolean closed = status.equals("Done") || status.equals("Dropped");
-        LocalDate due = random.nextInt(100) < 3
-                ? null
-                : reported.plusDays(DAYS_TO_MEND[severity - 1] + random.nextInt(4) - 1L);
+        LocalDate due =
+                random.nextInt(100) < 3 ? null : reported.plusDays(DAYS_TO_MEND[severity - 1] + random.nextInt(4) - 1L);
         Instant closedAt = closed ? closing(reportedAt, age) : null;
         boolean assigned = closed ? random.nextInt(20) > 0 : !status.equals("New") || random.nextInt(3) == 0;
         TreeSet<String> tags = new TreeSet<>();
@@ -238,9 +296,8 @@ final class Defects {
 
     private Instant closing(Instant reportedAt, long age) {
         long most = Math.max(1, Math.min(age, 80)) * 24 * 60;
-        Instant closed = reportedAt
-                .plus(30 + random.nextLong(most), ChronoUnit.MINUTES)
-                .truncatedTo(ChronoUnit.SECONDS);
+        Instant closed =
+                reportedAt.plus(30 + random.nextLong(most), ChronoUnit.MINUTES).truncatedTo(ChronoUnit.SECONDS);
         Instant now = today.atTime(9, 0).atZone(zone).toInstant();
         return closed.isAfter(now) ? now : closed;
     }

@@ -94,9 +94,21 @@ class DemoLoader implements ApplicationRunner {
             new Defects(LocalDate.now(clock.withZone(ZONE)), ZONE).each(d -> {
                 try {
                     csv.printRecord(
-                            d.number(), d.title(), d.site(), d.asset(), d.severity(), d.status(), d.team(),
-                            d.assignee(), d.reportedAt(), d.due(), d.closedAt(), d.cost(), d.blocksBerth(),
-                            array(d.tags()), d.note());
+                            d.number(),
+                            d.title(),
+                            d.site(),
+                            d.asset(),
+                            d.severity(),
+                            d.status(),
+                            d.team(),
+                            d.assignee(),
+                            d.reportedAt(),
+                            d.due(),
+                            d.closedAt(),
+                            d.cost(),
+                            d.blocksBerth(),
+                            array(d.tags()),
+                            d.note());
                     count[0]++;
                 } catch (IOException e) {
                     throw new UncheckedIOException(e);

@@ -18,11 +18,36 @@ final class Staff {
     record Member(String name, String fullName, String about, Role role, Optional<String> site, List<String> teams) {}
 
     private static final List<String> CREW = List.of(
-            "Lise Farrow", "Oren Bask", "Rhona Tolland", "Selwyn Wick", "Edda Marsh", "Corin Pell", "Maud Ferris",
-            "Ivo Lantry", "Thea Sands", "Gil Hawser", "Nerys Cobb", "Jory Tamsin", "Pia Windle", "Rafe Stannard",
-            "Una Brill", "Amos Keel", "Dilys Orme", "Finn Harrow", "Greta Moss", "Hale Ridley", "Isla Venn",
-            "Jonas Thwaite", "Kit Amberley", "Lowen Speke", "Mira Dunnock", "Ned Quarrie", "Orla Finch", "Piers Gannet",
-            "Rosalind Ebb", "Silas Croft");
+            "Lise Farrow",
+            "Oren Bask",
+            "Rhona Tolland",
+            "Selwyn Wick",
+            "Edda Marsh",
+            "Corin Pell",
+            "Maud Ferris",
+            "Ivo Lantry",
+            "Thea Sands",
+            "Gil Hawser",
+            "Nerys Cobb",
+            "Jory Tamsin",
+            "Pia Windle",
+            "Rafe Stannard",
+            "Una Brill",
+            "Amos Keel",
+            "Dilys Orme",
+            "Finn Harrow",
+            "Greta Moss",
+            "Hale Ridley",
+            "Isla Venn",
+            "Jonas Thwaite",
+            "Kit Amberley",
+            "Lowen Speke",
+            "Mira Dunnock",
+            "Ned Quarrie",
+            "Orla Finch",
+            "Piers Gannet",
+            "Rosalind Ebb",
+            "Silas Croft");
 
     private Staff() {}
 

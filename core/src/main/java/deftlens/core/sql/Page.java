@@ -38,7 +38,10 @@ public final class Page {
     }
 
     private static Sql select(Register register, List<Field> fields) {
-        Sql sql = new Sql().add("select ").add(Sql.identifier(register.idColumn())).add(" as c0");
+        Sql sql = new Sql()
+                .add("select ")
+                .add(Sql.identifier(register.idColumn()))
+                .add(" as c0");
         for (int i = 0; i < fields.size(); i++) {
             sql.add(", ").add(Where.column(fields.get(i))).add(" as c" + (i + 1));
         }

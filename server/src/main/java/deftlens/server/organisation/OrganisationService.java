@@ -55,7 +55,6 @@ public class OrganisationService {
     /** Sets the organisation's name and calendar. */
     @Transactional
     public void settle(String name, ZoneId zone, DayOfWeek weekStarts, Month fiscalYearStarts) {
-        store.getById(Organisation.ONLY)
-                .settle(name, zone.getId(), weekStarts.getValue(), fiscalYearStarts.getValue());
+        store.getById(Organisation.ONLY).settle(name, zone.getId(), weekStarts.getValue(), fiscalYearStarts.getValue());
     }
 }

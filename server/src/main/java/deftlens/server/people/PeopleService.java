@@ -38,7 +38,12 @@ public class PeopleService {
     private final String nobodysHash;
 
     PeopleService(
-            PeopleStore people, TeamStore teams, TokenStore tokens, PasswordEncoder passwords, Trail trail, Clock clock) {
+            PeopleStore people,
+            TeamStore teams,
+            TokenStore tokens,
+            PasswordEncoder passwords,
+            Trail trail,
+            Clock clock) {
         this.people = people;
         this.teams = teams;
         this.tokens = tokens;
@@ -49,7 +54,8 @@ public class PeopleService {
     }
 
     /** A person as others see them. */
-    public record Profile(long id, String name, String fullName, Role role, Optional<String> site, List<TeamName> teams) {}
+    public record Profile(
+            long id, String name, String fullName, Role role, Optional<String> site, List<TeamName> teams) {}
 
     /** A team's number and name. */
     public record TeamName(long id, String name) {}
@@ -61,7 +67,8 @@ public class PeopleService {
     @Transactional(readOnly = true)
     public Optional<SignedIn> check(String name, String password) {
         Optional<Person> person = people.findByNameIgnoreCase(name.strip()).filter(Person::active);
-        boolean right = passwords.matches(password, person.map(Person::passwordHash).orElse(nobodysHash));
+        boolean right =
+                passwords.matches(password, person.map(Person::passwordHash).orElse(nobodysHash));
         return right ? person.map(PeopleService::signedIn) : Optional.empty();
     }
 

@@ -56,7 +56,8 @@ class SecuritySettings {
                                 "csrf",
                                 "The request lacks its X-XSRF-TOKEN header. Send the value of the cookie XSRF-TOKEN; any GET sets it.")
                         : Problem.forbidden("You may not do this."));
-        return http.csrf(csrf -> csrf.spa().ignoringRequestMatchers(request -> bearer(request).isPresent()))
+        return http.csrf(csrf -> csrf.spa()
+                        .ignoringRequestMatchers(request -> bearer(request).isPresent()))
                 .securityContext(context -> context.securityContextRepository(contexts))
                 .authorizeHttpRequests(requests -> requests.requestMatchers(
                                 "/api/session", "/api/welcome", "/api/openapi.json", "/actuator/health/**")
@@ -75,8 +76,9 @@ class SecuritySettings {
                 .httpBasic(basic -> basic.disable())
                 .formLogin(form -> form.disable())
                 .logout(logout -> logout.disable())
-                .headers(headers -> headers.contentSecurityPolicy(policy -> policy.policyDirectives(
-                                "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"))
+                .headers(headers -> headers.contentSecurityPolicy(
+                                policy -> policy.policyDirectives(
+                                        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"))
                         .frameOptions(frame -> frame.deny()))
                 .build();
     }

@@ -56,9 +56,13 @@ class SessionController {
         this.demo = demo;
     }
 
-    record Credentials(@NotNull @Size(max = 200) String name, @NotNull @Size(max = 200) String password) {}
+    record Credentials(
+            @NotNull @Size(max = 200) String name,
+            @NotNull @Size(max = 200) String password) {}
 
-    record Passwords(@NotNull @Size(max = 200) String old, @NotNull @Size(max = 200) String fresh) {}
+    record Passwords(
+            @NotNull @Size(max = 200) String old,
+            @NotNull @Size(max = 200) String fresh) {}
 
     record TokenLabel(@NotNull @Size(min = 1, max = 100) String label) {}
 

@@ -30,18 +30,20 @@ class OpenApiSettings {
     @Bean
     OpenAPI openApi() {
         return new OpenAPI()
-                .info(new Info()
-                        .title("Deft Lens")
-                        .version("0.1.0")
-                        .description(
-                                "Questions over registers, and the views kept of them. Errors are RFC 9457 problem details with a stable code."));
+                .info(
+                        new Info()
+                                .title("Deft Lens")
+                                .version("0.1.0")
+                                .description(
+                                        "Questions over registers, and the views kept of them. Errors are RFC 9457 problem details with a stable code."));
     }
 
     @Bean
     ModelConverter requiredRecordComponents() {
         return new ModelConverter() {
             @Override
-            public Schema<?> resolve(AnnotatedType type, ModelConverterContext context, Iterator<ModelConverter> chain) {
+            public Schema<?> resolve(
+                    AnnotatedType type, ModelConverterContext context, Iterator<ModelConverter> chain) {
                 Schema<?> resolved = chain.hasNext() ? chain.next().resolve(type, context, chain) : null;
                 JavaType java = Json.mapper().constructType(type.getType());
                 if (resolved != null && java != null && java.getRawClass().isRecord()) {

@@ -88,18 +88,17 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
     @Override
     protected ResponseEntity<Object> handleHttpMessageNotReadable(
             HttpMessageNotReadableException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
-        String sentence =
-                switch (e.getMostSpecificCause()) {
-                    case UnrecognizedPropertyException unknown ->
-                        "There is no member “" + unknown.getPropertyName() + "” here; known are "
-                                + unknown.getKnownPropertyIds() + ".";
-                    case DatabindException bind ->
-                        "The member " + place(bind) + " does not have the form that is expected there.";
-                    case StreamReadException broken ->
-                        "The body is not JSON: line " + broken.getLocation().getLineNr() + ", column "
-                                + broken.getLocation().getColumnNr() + " cannot be read.";
-                    default -> "The body of the request cannot be read. Send a JSON object.";
-                };
+        String sentence = switch (e.getMostSpecificCause()) {
+            case UnrecognizedPropertyException unknown ->
+                "There is no member “" + unknown.getPropertyName() + "” here; known are "
+                        + unknown.getKnownPropertyIds() + ".";
+            case DatabindException bind ->
+                "The member " + place(bind) + " does not have the form that is expected there.";
+            case StreamReadException broken ->
+                "The body is not JSON: line " + broken.getLocation().getLineNr() + ", column "
+                        + broken.getLocation().getColumnNr() + " cannot be read.";
+            default -> "The body of the request cannot be read. Send a JSON object.";
+        };
         ProblemDetail detail = Problem.badRequest("unreadable-body", sentence).detail();
         return handleExceptionInternal(e, detail, headers, status, request);
     }
@@ -112,7 +111,12 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                 .reduce((a, b) -> a + "; " + b)
                 .orElse("a value does not fit");
         return handleExceptionInternal(
-                e, Problem.badRequest("bad-value", "Please mend: " + sentences + ".").detail(), headers, status, request);
+                e,
+                Problem.badRequest("bad-value", "Please mend: " + sentences + ".")
+                        .detail(),
+                headers,
+                status,
+                request);
     }
 
     /** What Spring itself refuses gets a code too. */

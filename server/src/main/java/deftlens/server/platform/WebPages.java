@@ -31,6 +31,7 @@ class WebPages implements WebMvcConfigurer {
                 .addResourceLocations(Arrays.stream(web.getResources().getStaticLocations())
                         .map(location -> location + "assets/")
                         .toArray(String[]::new))
-                .setCacheControl(CacheControl.maxAge(java.time.Duration.ofDays(365)).immutable());
+                .setCacheControl(
+                        CacheControl.maxAge(java.time.Duration.ofDays(365)).immutable());
     }
 }

@@ -95,11 +95,7 @@ public class RegisterCatalogue {
         List<Field> fields =
                 entity.fields().stream().map(f -> field(f, persons)).toList();
         Register register = new Register(
-                entity.key(),
-                entity.label(),
-                "records." + Sql.identifier(entity.tableName()),
-                "id",
-                fields);
+                entity.key(), entity.label(), "records." + Sql.identifier(entity.tableName()), "id", fields);
         Field main = register.field(entity.mainField()).orElseThrow();
         List<Field> shown = entity.fields().stream()
                 .filter(FieldEntity::shown)
@@ -120,8 +116,7 @@ public class RegisterCatalogue {
                 : Arrays.stream(json.readValue(entity.options(), String[].class))
                         .map(Option::of)
                         .toList();
-        return new Field(
-                entity.key(), entity.label(), entity.type(), entity.columnName(), entity.required(), options);
+        return new Field(entity.key(), entity.label(), entity.type(), entity.columnName(), entity.required(), options);
     }
 
     private static String columnType(FieldType type) {

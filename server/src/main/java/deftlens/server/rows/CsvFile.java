@@ -105,7 +105,8 @@ public class CsvFile {
             case Boolean yes -> yes ? "yes" : "no";
             case Instant instant -> MOMENT.format(instant.atZone(zone));
             case String[] tags -> safe(String.join(", ", tags));
-            case String text when column.type().isListed() ->
+            case String text
+            when column.type().isListed() ->
                 safe(column.option(text).map(o -> o.label()).orElse(text));
             default -> safe(value.toString());
         };

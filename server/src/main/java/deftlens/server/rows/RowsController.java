@@ -114,8 +114,7 @@ class RowsController {
     }
 
     @GetMapping("/registers/{key}/records/{id}")
-    RowsService.Row record(
-            @PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+    RowsService.Row record(@PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         Described described = rows.register(key);
         return rows.record(
                 question(

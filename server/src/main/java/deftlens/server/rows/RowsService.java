@@ -118,10 +118,7 @@ public class RowsService {
         if (found.size() > limit) {
             Object[] last = found.get(limit - 1);
             next = Optional.of(Cursor.write(
-                    json,
-                    order,
-                    Arrays.asList(last).subList(1 + columns.size(), last.length),
-                    (Long) last[0]));
+                    json, order, Arrays.asList(last).subList(1 + columns.size(), last.length), (Long) last[0]));
         }
         return new Rows(rows, next, question.reading().now());
     }
@@ -133,8 +130,7 @@ public class RowsService {
         Sql visible = Where.of(access.visible(register, question.who()));
         long total = number(question, Page.count(register, visible, Optional.empty()));
         long matching = number(
-                question,
-                Page.count(register, where(question), exact ? Optional.empty() : Optional.of(COUNT_CAP + 1)));
+                question, Page.count(register, where(question), exact ? Optional.empty() : Optional.of(COUNT_CAP + 1)));
         boolean all = exact || matching <= COUNT_CAP;
         return new Count(all ? matching : COUNT_CAP, all, total);
     }
@@ -196,7 +192,8 @@ public class RowsService {
 
     /** The columns of a request by their keys, or those shown at rest. */
     public List<Field> columns(Described described, Optional<List<String>> keys) {
-        return keys.map(k -> k.stream().map(key -> field(described, key)).distinct().toList())
+        return keys.map(k ->
+                        k.stream().map(key -> field(described, key)).distinct().toList())
                 .orElse(described.shown());
     }
 
@@ -247,11 +244,13 @@ public class RowsService {
     private List<Object[]> run(Question question, Sql sql, List<Field> fields) {
         NativeQuery<Object[]> query = query(question, sql);
         scalars(query, fields);
-        return tracked(question, () -> fields.isEmpty()
-                ? query.getResultList().stream()
-                        .map(r -> r instanceof Object[] a ? a : new Object[] {r})
-                        .toList()
-                : query.getResultList());
+        return tracked(
+                question,
+                () -> fields.isEmpty()
+                        ? query.getResultList().stream()
+                                .map(r -> r instanceof Object[] a ? a : new Object[] {r})
+                                .toList()
+                        : query.getResultList());
     }
 
     private long number(Question question, Sql sql) {

@@ -263,14 +263,12 @@ public final class ConditionJson {
                 if (count == null || !count.isInt()) {
                     throw refuse(path + "/count", "is no whole number");
                 }
-                Period.Side side =
-                        switch (string(node, "side", path)) {
-                            case "ago" -> Period.Side.LAST;
-                            case "from now" -> Period.Side.NEXT;
-                            default -> throw refuse(path + "/side", "is neither “ago” nor “from now”");
-                        };
-                yield Condition.Criterion.of(
-                        field, new Test.Distance(far, side, count.intValue(), unit(node, path)));
+                Period.Side side = switch (string(node, "side", path)) {
+                    case "ago" -> Period.Side.LAST;
+                    case "from now" -> Period.Side.NEXT;
+                    default -> throw refuse(path + "/side", "is neither “ago” nor “from now”");
+                };
+                yield Condition.Criterion.of(field, new Test.Distance(far, side, count.intValue(), unit(node, path)));
             }
             default -> throw refuse(path + "/test", "“" + verb + "” is no test that is known here");
         });

@@ -99,8 +99,7 @@ public class Questions {
         try {
             return ZoneId.of(name);
         } catch (DateTimeException e) {
-            throw Problem.badRequest(
-                    "bad-zone", "“" + name + "” is no time zone; write one such as Europe/London.");
+            throw Problem.badRequest("bad-zone", "“" + name + "” is no time zone; write one such as Europe/London.");
         }
     }
 }

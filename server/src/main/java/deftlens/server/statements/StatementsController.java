@@ -49,7 +49,8 @@ class StatementsController {
     }
 
     /** A question in words or as a tree. */
-    record Asked(Optional<String> statement, Optional<JsonNode> condition, Optional<String> asOf, Optional<String> zone) {}
+    record Asked(
+            Optional<String> statement, Optional<JsonNode> condition, Optional<String> asOf, Optional<String> zone) {}
 
     /** What a date phrase in a statement stands for. */
     record WindowAccount(

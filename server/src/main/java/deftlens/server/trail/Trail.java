@@ -32,7 +32,8 @@ public class Trail {
 
     /** Writes a change; must be called inside the transaction that makes it. */
     @Transactional(propagation = Propagation.MANDATORY)
-    public void write(Optional<Long> person, String subject, long subjectId, String action, Object before, Object after) {
+    public void write(
+            Optional<Long> person, String subject, long subjectId, String action, Object before, Object after) {
         store.save(new TrailEntry(
                 clock.instant(), person.orElse(null), subject, subjectId, action, text(before), text(after)));
     }

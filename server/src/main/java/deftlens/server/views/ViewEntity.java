@@ -136,7 +136,12 @@ class ViewEntity {
     }
 
     void write(
-            String newName, String newPurpose, String newCondition, String newColumns, String newOrdering, String newZone) {
+            String newName,
+            String newPurpose,
+            String newCondition,
+            String newColumns,
+            String newOrdering,
+            String newZone) {
         this.name = newName;
         this.purpose = newPurpose;
         this.condition = newCondition;

@@ -128,9 +128,8 @@ public class ViewsService {
     /** The views open to a person, by name. */
     @Transactional(readOnly = true)
     public List<View> openTo(SignedIn who) {
-        List<ViewEntity> found = who.readsEverything()
-                ? store.everyView()
-                : store.openTo(who.id(), people.teamsOf(who));
+        List<ViewEntity> found =
+                who.readsEverything() ? store.everyView() : store.openTo(who.id(), people.teamsOf(who));
         Names names = new Names();
         return found.stream().map(v -> view(v, who, names)).toList();
     }
@@ -168,9 +167,7 @@ public class ViewsService {
         requireWriter(who);
         Described described = registers.get(registerKey);
         ViewEntity view = new ViewEntity(registerKey, who.id(), clock.instant());
-        Condition condition = draft.asks()
-                ? checked(described, draft, who)
-                : Condition.EVERYTHING;
+        Condition condition = draft.asks() ? checked(described, draft, who) : Condition.EVERYTHING;
         view.write(
                 name(draft.name().orElse("")),
                 purpose(draft.purpose().orElse("")),
@@ -198,9 +195,7 @@ public class ViewsService {
         view.write(
                 draft.name().map(ViewsService::name).orElse(view.name()),
                 draft.purpose().map(ViewsService::purpose).orElse(view.purpose()),
-                draft.asks()
-                        ? document(checked(described, draft, who))
-                        : view.condition(),
+                draft.asks() ? document(checked(described, draft, who)) : view.condition(),
                 draft.columns().isPresent()
                         ? json.writeValueAsString(columns(described, draft.columns()))
                         : view.columns(),
@@ -232,7 +227,8 @@ public class ViewsService {
                 throw Problem.unprocessable("bad-share", "A share names a person or a team, not both.");
             }
             if (!seen.add(List.of(share.person(), share.team()))) {
-                throw Problem.unprocessable("shared-twice", "The view is shared with somebody twice; keep one of the two.");
+                throw Problem.unprocessable(
+                        "shared-twice", "The view is shared with somebody twice; keep one of the two.");
             }
             names.require(share);
             fresh.add(new ShareEntity(share.person().orElse(null), share.team().orElse(null), share.mayChange()));
@@ -347,7 +343,11 @@ public class ViewsService {
 
     private Condition checked(Described described, Draft draft, SignedIn who) {
         Condition condition = questions.condition(described.register(), draft.statement(), draft.condition());
-        questions.bind(described.register(), condition, questions.reading(Optional.empty(), draft.zone().filter(z -> !z.isEmpty())), who);
+        questions.bind(
+                described.register(),
+                condition,
+                questions.reading(Optional.empty(), draft.zone().filter(z -> !z.isEmpty())),
+                who);
         return condition;
     }
 
@@ -466,11 +466,16 @@ public class ViewsService {
         }
 
         void require(Share share) {
-            if (share.person().isPresent() && !persons.containsKey(share.person().get())) {
-                throw Problem.unprocessable("unknown-person", "There is no person with the number " + share.person().get() + ".");
+            if (share.person().isPresent()
+                    && !persons.containsKey(share.person().get())) {
+                throw Problem.unprocessable(
+                        "unknown-person",
+                        "There is no person with the number " + share.person().get() + ".");
             }
             if (share.team().isPresent() && !teams.containsKey(share.team().get())) {
-                throw Problem.unprocessable("unknown-team", "There is no team with the number " + share.team().get() + ".");
+                throw Problem.unprocessable(
+                        "unknown-team",
+                        "There is no team with the number " + share.team().get() + ".");
             }
         }
     }

@@ -1,0 +1,163 @@
+package deftlens.server.statements;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import deftlens.server.testing.Caller;
+import deftlens.server.testing.TestServer;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.ExtendWith;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import tools.jackson.databind.JsonNode;
+
+@ExtendWith(TestServer.class)
+class StatementsTest {
+
+    @Test
+    void aStatementIsReadToItsTreeWordsAndWindows() {
+        JsonNode read = Caller.signedIn("dora")
+                .post(
+                        "/api/registers/jobs/statement",
+                        Map.of("statement", "DUE before Today and (level >= 3 or tags has any of (\"safety\"))"))
+                .json();
+        assertThat(read.get("statement").stringValue())
+                .isEqualTo("due before today and (level >= 3 or tags has any of (\"Safety\"))");
+        assertThat(read.at("/condition/all/0/test").stringValue()).isEqualTo("before");
+        assertThat(read.at("/condition/all/1/any/0/value").intValue()).isEqualTo(3);
+        JsonNode window = read.at("/windows/0");
+        assertThat(window.get("path").stringValue()).isEqualTo("/all/0");
+        assertThat(window.get("words").stringValue()).isEqualTo("before Mon 23 Nov 2026");
+        assertThat(window.get("rolling").booleanValue()).isTrue();
+        assertThat(window.get("firstDay").stringValue()).isEqualTo("2026-11-23");
+        assertThat(read.get("findings")).isEmpty();
+        assertThat(read.at("/outline/parts/1/parts/0/object").stringValue()).isEqualTo("at least 3");
+    }
+
+    @Test
+    void anUnreadableStatementSaysWhere() {
+        Caller.Answer answer = Caller.signedIn("dora")
+                .post("/api/registers/jobs/statement", Map.of("statement", "level > 1\n  and staet is \"Open\""));
+        assertThat(answer.status()).isEqualTo(422);
+        JsonNode problem = answer.json();
+        assertThat(problem.get("line").intValue()).isEqualTo(2);
+        assertThat(problem.get("column").intValue()).isEqualTo(7);
+        assertThat(problem.get("suggestions").get(0).stringValue()).isEqualTo("state");
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "title is \"A \\\"b\\\"\" exactly and title is in (\"x\", \"y\") and title is not like \"x\"",
+                "title is like \"a*\" and title does not contain \"é\" and title starts with \"x\" and title ends with \"y\" exactly",
+                "level = 1 or level != 2 or level > 3 or level >= 4 or level < 5 or level <= 6.25 or level between 1 and 2 or level is not in (1, 2)",
+                "state is \"Open\" and state is not \"Done\" and owner is me and owner is not in (\"dora\", me) and site is my site",
+                "tags has any of (\"Safety\") and tags has all of (\"Safety\", \"Winter\") and tags has none of (\"x\") and tags is not empty",
+                "due on today and due not in last 7 days and due before 2026-Q3 and due after 2026-11 and due from FY2026 and due up to end of this month",
+                "due between 2026-11-01 and today and made_at more than 3 hours ago and made_at at least 2 weeks from now and due less than 4 working days ago",
+                "not (level = 1 or off(level = 2)) and off(title is empty and not level = 3)",
+            })
+    void wordsAndTreeCarryTheSame(String statement) {
+        Caller dora = Caller.signedIn("dora");
+        String readable = statement.replace(" and title is not like \"x\"", "");
+        JsonNode read = dora.post("/api/registers/jobs/statement", Map.of("statement", readable))
+                .json();
+        assertThat(read.get("statement").stringValue()).isEqualTo(readable);
+        JsonNode again = dora.post("/api/registers/jobs/statement", Map.of("condition", read.get("condition")))
+                .json();
+        assertThat(again.get("statement").stringValue()).isEqualTo(readable);
+        assertThat(again.get("condition")).isEqualTo(read.get("condition"));
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "{\"all\":[{\"field\":\"due\"}]} /all/0/test",
+                "{\"all\":[{\"field\":\"level\",\"test\":\">\",\"value\":3,\"note\":1}]} /all/0/note",
+                "{\"any\":[{\"off\":{\"field\":\"level\",\"test\":\">\",\"value\":[3]}}]} /any/0/off/value",
+                "{\"all\":{}} /all",
+                "{\"all\":[],\"any\":[]} /any",
+                "{\"field\":\"due\",\"test\":\"in\",\"period\":\"last 7 day\"} ok",
+                "{\"field\":\"due\",\"test\":\"in\",\"period\":\"lately\"} /period",
+                "{\"field\":\"title\",\"test\":\"contains\",\"text\":\"\"} refused",
+                "{\"field\":\"state\",\"test\":\"is in\",\"values\":[]} refused",
+                "{\"field\":\"due\",\"test\":\"more than\",\"count\":-1,\"unit\":\"day\",\"side\":\"ago\"} refused",
+                "[] refused",
+            })
+    void unknownPartsOfATreeAreRefusedWithTheirPath(String given) {
+        int space = given.lastIndexOf(' ');
+        String expected = given.substring(space + 1);
+        Caller.Answer answer = Caller.signedIn("dora")
+                .post("/api/registers/jobs/statement", "{\"condition\":" + given.substring(0, space) + "}");
+        if (expected.equals("ok")) {
+            assertThat(answer.status()).isEqualTo(200);
+            return;
+        }
+        assertThat(answer.status()).as(answer.text()).isEqualTo(422);
+        assertThat(answer.json().get("code").stringValue()).isEqualTo("condition-unreadable");
+        if (expected.startsWith("/")) {
+            assertThat(answer.json().get("path").stringValue()).isEqualTo(expected);
+        }
+    }
+
+    @Test
+    void windowsAreResolvedInAnyCalendar() {
+        Caller dora = Caller.signedIn("dora");
+        JsonNode window = dora.post(
+                        "/api/windows/resolve",
+                        Map.of(
+                                "phrase", "this fiscal year",
+                                "now", "2026-12-31T23:59:59Z",
+                                "zone", "Pacific/Auckland",
+                                "weekStarts", "MONDAY",
+                                "fiscalYearStartsMonth", 4))
+                .json();
+        assertThat(window.get("kind").stringValue()).isEqualTo("days");
+        assertThat(window.get("firstDay").stringValue()).isEqualTo("2026-04-01");
+        assertThat(window.get("dayAfterLast").stringValue()).isEqualTo("2027-04-01");
+        assertThat(window.get("start").stringValue()).isEqualTo("2026-03-31T11:00:00Z");
+        assertThat(window.get("end").stringValue()).isEqualTo("2027-03-31T11:00:00Z");
+        JsonNode hours = dora.post("/api/windows/resolve", Map.of("phrase", "last 4 hours"))
+                .json();
+        assertThat(hours.get("kind").stringValue()).isEqualTo("instants");
+        assertThat(hours.get("firstDay").isNull()).isTrue();
+        assertThat(dora.post("/api/windows/resolve", Map.of("phrase", "last few days"))
+                        .status())
+                .isEqualTo(422);
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "| number,title,not",
+                "du| due",
+                "due bef| before",
+                "due before | today,last 7 days",
+                "due in last 3 | days,months",
+                "due before today | and,or",
+                "state is | \"Open\",\"Done\"",
+                "state is in (\"Open\", | \"Done\"",
+                "owner is | me,\"dora\"",
+                "site is m| my site",
+                "(level >= 3 | and,or,)",
+                "due between today | and",
+                "not | title",
+                "level >= 3 and tit| title",
+            })
+    void completionProposesWhatFits(String given) {
+        int space = given.lastIndexOf(' ');
+        String text = given.substring(0, given.lastIndexOf('|'));
+        JsonNode answer = Caller.signedIn("dora")
+                .post("/api/registers/jobs/complete", Map.of("text", text, "position", text.length()))
+                .json();
+        for (String wanted : given.substring(given.lastIndexOf('|') + 2).split(",")) {
+            assertThat(answer.get("proposals").values().stream()
+                            .map(p -> p.get("insert").stringValue()))
+                    .as("after “%s”", text)
+                    .anyMatch(insert -> insert.equals(wanted)
+                            || insert.endsWith(" " + wanted)
+                            || insert.contains(" " + wanted + " "));
+        }
+        assertThat(space).isPositive();
+    }
+}

@@ -1,0 +1,115 @@
+package deftlens.server.testing;
+
+import java.io.IOException;
+import java.net.CookieManager;
+import java.net.HttpCookie;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.util.Map;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.ObjectMapper;
+
+/** Somebody who speaks HTTP to the test server, with cookies and the CSRF header like a browser. */
+public final class Caller {
+
+    private static final ObjectMapper JSON = new ObjectMapper();
+
+    private final CookieManager cookies = new CookieManager();
+    private final HttpClient http =
+            HttpClient.newBuilder().cookieHandler(cookies).build();
+    private String bearer = "";
+    private boolean sendsCsrf = true;
+
+    /** An answer: its status, its body as text and, where it is JSON, as a tree. */
+    public record Answer(int status, String text, HttpResponse<String> response) {
+        /** The body as a tree. */
+        public JsonNode json() {
+            return JSON.readTree(text);
+        }
+
+        /** A header's first value, or an empty text. */
+        public String header(String name) {
+            return response.headers().firstValue(name).orElse("");
+        }
+    }
+
+    /** Somebody who is not signed in. */
+    public static Caller stranger() {
+        Caller caller = new Caller();
+        caller.get("/api/welcome");
+        return caller;
+    }
+
+    /** Somebody signed in; test people have their name and "-password" as password. */
+    public static Caller signedIn(String name) {
+        Caller caller = stranger();
+        Answer answer = caller.post("/api/session", Map.of("name", name, "password", name + "-password"));
+        if (answer.status() != 200) {
+            throw new IllegalStateException("sign-in as " + name + " was refused: " + answer.text());
+        }
+        return caller;
+    }
+
+    /** Somebody with a personal token and no cookies. */
+    public static Caller withToken(String token) {
+        Caller caller = new Caller();
+        caller.bearer = token;
+        caller.sendsCsrf = false;
+        return caller;
+    }
+
+    /** The same caller without the CSRF header from now on. */
+    public Caller withoutCsrf() {
+        sendsCsrf = false;
+        return this;
+    }
+
+    public Answer get(String path) {
+        return send("GET", path, null);
+    }
+
+    public Answer post(String path, Object body) {
+        return send("POST", path, body);
+    }
+
+    public Answer put(String path, Object body) {
+        return send("PUT", path, body);
+    }
+
+    public Answer patch(String path, Object body) {
+        return send("PATCH", path, body);
+    }
+
+    public Answer delete(String path) {
+        return send("DELETE", path, null);
+    }
+
+    /** Sends a body: a text as it is, anything else as JSON. */
+    public Answer send(String method, String path, Object body) {
+        String content = body == null ? "" : body instanceof String s ? s : JSON.writeValueAsString(body);
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+                .header("Content-Type", "application/json")
+                .method(method, HttpRequest.BodyPublishers.ofString(content));
+        if (sendsCsrf) {
+            cookies.getCookieStore().getCookies().stream()
+                    .filter(c -> c.getName().equals("XSRF-TOKEN"))
+                    .map(HttpCookie::getValue)
+                    .findFirst()
+                    .ifPresent(token -> request.header("X-XSRF-TOKEN", token));
+        }
+        if (!bearer.isEmpty()) {
+            request.header("Authorization", "Bearer " + bearer);
+        }
+        try {
+            HttpResponse<String> response = http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+            return new Answer(response.statusCode(), response.body(), response);
+        } catch (IOException e) {
+            throw new IllegalStateException(e);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException(e);
+        }
+    }
+}

@@ -1,0 +1,110 @@
+package deftlens.server.testing;
+
+import deftlens.server.Application;
+import deftlens.testing.TestCluster;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.Map;
+import java.util.TreeMap;
+import org.junit.jupiter.api.extension.BeforeAllCallback;
+import org.junit.jupiter.api.extension.ExtensionContext;
+import org.springframework.boot.SpringApplication;
+import org.springframework.boot.web.server.context.WebServerApplicationContext;
+import org.springframework.context.ConfigurableApplicationContext;
+
+/**
+ * The one server that all test classes of a module speak HTTP to, on a fresh database in the shared cluster. Before each
+ * class everything that people write (views, trail, tokens) is taken out again; records and people stay.
+ */
+public class TestServer implements BeforeAllCallback {
+
+    /** The day the server's clock stands at, at 09:30 in London. */
+    public static final String TODAY = "2026-11-23";
+
+    private static ConfigurableApplicationContext context;
+    private static String database;
+
+    @Override
+    public void beforeAll(ExtensionContext extension) throws SQLException {
+        start();
+        sql(cleaning());
+    }
+
+    /** What is taken out before each class. */
+    protected String cleaning() {
+        return "truncate trail, view_share, kept_view, personal_token, spring_session cascade";
+    }
+
+    /** Settings beyond the usual ones. */
+    protected Map<String, String> settings() {
+        return Map.of();
+    }
+
+    /** Runs once, when the server answers for the first time. */
+    protected void prepare(ConfigurableApplicationContext started) {
+        TestWorld.load(started);
+    }
+
+    /** The server's address, without a slash at the end. */
+    public static String address() {
+        return "http://localhost:"
+                + ((WebServerApplicationContext) context).getWebServer().getPort();
+    }
+
+    /** A bean of the server, for what cannot be reached by HTTP. */
+    public static <T> T bean(Class<T> type) {
+        return context.getBean(type);
+    }
+
+    /** The first column of the first row of a query of one's own, as text. */
+    public static String query(String sql) throws SQLException {
+        try (Connection connection = connect();
+                Statement statement = connection.createStatement();
+                var result = statement.executeQuery(sql)) {
+            result.next();
+            return result.getString(1);
+        }
+    }
+
+    /** Runs SQL of one's own. */
+    public static void sql(String sql) throws SQLException {
+        try (Connection connection = connect();
+                Statement statement = connection.createStatement()) {
+            statement.execute(sql);
+        }
+    }
+
+    private static Connection connect() throws SQLException {
+        return DriverManager.getConnection(database, TestCluster.user(), TestCluster.password());
+    }
+
+    private synchronized void start() {
+        if (context != null) {
+            return;
+        }
+        database =
+                TestCluster.freshDatabase("deft_" + getClass().getSimpleName().toLowerCase(java.util.Locale.ROOT));
+        Map<String, String> all = new TreeMap<>(Map.of(
+                "server.port",
+                "0",
+                "spring.datasource.url",
+                database,
+                "spring.datasource.username",
+                TestCluster.user(),
+                "spring.datasource.password",
+                TestCluster.password(),
+                "deft.clock.on",
+                TODAY,
+                "spring.main.banner-mode",
+                "off"));
+        all.putAll(settings());
+        context = SpringApplication.run(
+                Application.class,
+                all.entrySet().stream()
+                        .map(e -> "--" + e.getKey() + "=" + e.getValue())
+                        .toArray(String[]::new));
+        prepare(context);
+    }
+}
