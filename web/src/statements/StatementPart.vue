@@ -19,7 +19,12 @@ const props = defineProps<{
 const desk = inject(DESK)!
 const path = computed(() => props.part.path)
 const isOpen = computed(() => desk.opened.value?.path === path.value && !desk.opened.value.adds)
-const adding = computed(() => (desk.opened.value?.path === path.value ? desk.opened.value.adds : undefined))
+/** A criterion is joined by an alternative, a group by one more part of its own kind; what joins the whole is the page's. */
+const adding = computed(() => {
+  const opened = desk.opened.value
+  const joins = props.part.kind === 'criterion' ? 'any' : props.part.kind
+  return opened?.path === path.value && opened.adds === joins
+})
 const inner = computed(() => (props.part.kind === 'off' ? props.part.parts[0] : undefined))
 const word: Record<string, string> = { all: 'and', any: 'or', none: 'or' }
 const heading: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }

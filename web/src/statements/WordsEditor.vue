@@ -37,7 +37,7 @@ onMounted(() => {
           { key: 'Ctrl-Enter', mac: 'Cmd-Enter', run: () => (void apply(), true) },
           { key: 'Tab', run: acceptCompletion },
           ...completionKeymap,
-          { key: 'Escape', run: () => (emit('cancel'), true) },
+          { key: 'Escape', run: leave },
           ...defaultKeymap,
           ...historyKeymap,
         ]),
@@ -126,6 +126,12 @@ async function check(): Promise<string | undefined> {
     )
     return undefined
   }
+}
+
+/** Escape leaves an untouched text; one that was worked on stays until it is applied or cancelled by name. */
+function leave(editor: EditorView): boolean {
+  if (editor.state.doc.toString() === props.statement) emit('cancel')
+  return true
 }
 
 async function apply() {

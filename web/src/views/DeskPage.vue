@@ -51,14 +51,9 @@ const places = computed<Place[]>(() => [
   ...catalogue.names.map((r) => ({ value: r.label, what: 'register', to: `/registers/${r.key}` })),
 ])
 
-function find(text: string, show: (found: Place[]) => void) {
-  const words = text.trim().toLowerCase().split(/\s+/)
-  show(places.value.filter((p) => words.every((w) => p.value.toLowerCase().includes(w))).slice(0, 12))
-}
-
-function go(place: Record<string, unknown>) {
+function go(to: string) {
   wanted.value = ''
-  void router.push(String(place.to))
+  void router.push(to)
 }
 
 async function command(what: string) {
@@ -97,19 +92,20 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
       <RouterLink to="/" class="brand">Deft Lens</RouterLink>
       <span class="organisation">{{ session.current?.organisation }}</span>
       <div class="go-to">
-        <ElAutocomplete
+        <ElSelect
           ref="goTo"
           v-model="wanted"
-          :fetch-suggestions="find"
+          filterable
+          default-first-option
           placeholder="Go to a view or register…"
           aria-label="Go to a view or register"
-          highlight-first-item
-          @select="go"
+          no-match-text="Nothing of this name"
+          @change="go"
         >
-          <template #default="{ item }">
-            <span>{{ item.value }}</span> <span class="what">{{ item.what }}</span>
-          </template>
-        </ElAutocomplete>
+          <ElOption v-for="p in places" :key="p.to" :value="p.to" :label="p.value">
+            <span>{{ p.value }}</span> <span class="what">{{ p.what }}</span>
+          </ElOption>
+        </ElSelect>
       </div>
       <span id="as-of-place" class="as-of" :data-as-of="asOf" />
       <ElDropdown trigger="click" @command="command">
@@ -281,22 +277,27 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
   flex: 0 0 250px;
 }
 
-.go-to :deep(.el-input__wrapper) {
+.go-to :deep(.el-select__wrapper) {
   background: var(--desk-field);
   box-shadow: none;
-  height: 27px;
+  min-height: 27px;
+  padding: 1px 10px;
 }
 
-.go-to :deep(.el-input__wrapper.is-focus) {
+.go-to :deep(.el-select__wrapper.is-focused) {
   box-shadow: 0 0 0 2px var(--desk-quiet);
 }
 
-.go-to :deep(.el-input__inner) {
+.go-to :deep(.el-select__input) {
   color: var(--desk-ink);
 }
 
-.go-to :deep(.el-input__inner::placeholder) {
+.go-to :deep(.el-select__placeholder) {
   color: var(--desk-quiet);
+}
+
+.go-to :deep(.el-select__suffix) {
+  display: none;
 }
 
 .what {
@@ -371,6 +372,10 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
 .count {
   color: var(--ink-3);
   font-weight: 400;
+}
+
+.here .count {
+  color: var(--ink-2);
 }
 
 .foot {

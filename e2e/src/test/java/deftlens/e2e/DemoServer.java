@@ -1,0 +1,27 @@
+package deftlens.e2e;
+
+import deftlens.server.testing.TestServer;
+import java.util.Map;
+import org.springframework.context.ConfigurableApplicationContext;
+
+/** The demo world on a server of its own; what people keep is taken out again before each class. */
+public class DemoServer extends TestServer {
+
+    private static final int VIEWS_OF_THE_DEMO = 3;
+
+    @Override
+    protected Map<String, String> settings() {
+        return Map.of("deft.demo.enabled", "true");
+    }
+
+    @Override
+    protected void prepare(ConfigurableApplicationContext started) {
+        // The demo loads itself.
+    }
+
+    @Override
+    protected String cleaning() {
+        return "delete from trail where subject = 'view' and subject_id > " + VIEWS_OF_THE_DEMO
+                + "; delete from kept_view where id > " + VIEWS_OF_THE_DEMO + "; truncate spring_session cascade";
+    }
+}

@@ -1,0 +1,232 @@
+package deftlens.e2e;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import java.util.List;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+
+/** The desk itself: the records, the keys, the undo, the empty and the broken states, and access for everybody. */
+class DeskTest extends Journey {
+
+    @Test
+    void recordsFollowAsOneScrollsInTheOrderOfAHead() {
+        Page ines = signedIn("Ines Marlow");
+        expectCount(ines, 24_000);
+        Locator due = table(ines).getByRole(AriaRole.COLUMNHEADER, new Locator.GetByRoleOptions().setName("Due"));
+        due.getByRole(AriaRole.BUTTON).click();
+        assertThat(due).hasAttribute("aria-sort", "ascending");
+        assertThat(statement(ines)).containsText("by due, oldest first");
+        due.getByRole(AriaRole.BUTTON).click();
+        assertThat(due).hasAttribute("aria-sort", "descending");
+
+        Locator first = table(ines).locator("tbody tr[data-index='0']");
+        assertThat(first).isVisible();
+        for (int reached = 0; reached < 450; reached = lastIndex(ines)) {
+            ines.locator(".sheet").evaluate("sheet => sheet.scrollTop = sheet.scrollHeight");
+            int before = reached;
+            ines.waitForCondition(() -> lastIndex(ines) > before);
+        }
+        assertThat(first).hasCount(0);
+        assertThat(due).isInViewport();
+        List<String> numbers =
+                table(ines).locator("tbody tr[data-index] td:first-child").allInnerTexts();
+        assertThat(numbers).doesNotHaveDuplicates().hasSizeLessThan(120);
+    }
+
+    private static int lastIndex(Page page) {
+        Locator rows = table(page).locator("tbody tr[data-index]");
+        return rows.count() == 0 ? 0 : Integer.parseInt(rows.last().getAttribute("data-index"));
+    }
+
+    @Test
+    void everythingIsDoneByKeyboard() {
+        Page ines = signedIn("Ines Marlow");
+        expectCount(ines, 24_000);
+        ines.keyboard().press("?");
+        assertThat(ines.getByRole(AriaRole.DIALOG)).containsText("add a criterion");
+        ines.keyboard().press("Escape");
+        assertThat(ines.getByRole(AriaRole.DIALOG)).isHidden();
+
+        ines.keyboard().press("a");
+        ines.keyboard().type("sever");
+        ines.keyboard().press("Enter");
+        assertThat(editor(ines).getByRole(AriaRole.TEXTBOX, new Locator.GetByRoleOptions().setName("Number")))
+                .isFocused();
+        ines.keyboard().type("4");
+        ines.keyboard().press("Enter");
+        expectCount(ines, defects("severity >= 4"));
+
+        phrase(ines, "severity").focus();
+        ines.keyboard().press("o");
+        expectCount(ines, 24_000);
+        assertThat(phrase(ines, "severity is at least 4, off")).isVisible();
+        phrase(ines, "severity").focus();
+        ines.keyboard().press("o");
+        expectCount(ines, defects("severity >= 4"));
+        phrase(ines, "severity").focus();
+        ines.keyboard().press("Delete");
+        expectCount(ines, 24_000);
+        ines.keyboard().press("u");
+        expectCount(ines, defects("severity >= 4"));
+
+        phrase(ines, "severity").focus();
+        ines.keyboard().press("Enter");
+        assertThat(editor(ines)).isVisible();
+        ines.keyboard().press("Escape");
+        assertThat(editor(ines)).hasCount(0);
+
+        table(ines).locator("tbody tr[data-index='0']").focus();
+        ines.keyboard().press("ArrowDown");
+        ines.keyboard().press("Enter");
+        Locator panel = ines.getByRole(AriaRole.COMPLEMENTARY, new Page.GetByRoleOptions().setName("One defect"));
+        assertThat(panel)
+                .containsText(table(ines)
+                        .locator("tbody tr[data-index='1'] td")
+                        .first()
+                        .innerText());
+        ines.keyboard().press("Escape");
+        assertThat(panel).hasCount(0);
+    }
+
+    @Test
+    void groupsAreDrawnTogetherTurnedAndTakenApart() {
+        Page ines = signedIn("Ines Marlow");
+        open(ines, "/registers/defects?where=severity+%3D+5+and+status+is+%22New%22+and+site+is+%22Outer+Roads%22");
+        expectCount(ines, defects("severity = 5 and status = 'New' and site = 'Outer Roads'"));
+        ines.locator("[data-path='/all/0']").hover();
+        ines.locator("[data-path='/all/0']").getByText("join next").click();
+        expectCount(ines, defects("(severity = 5 or status = 'New') and site = 'Outer Roads'"));
+        button(ines, "Group: any of").click();
+        expectCount(ines, defects("not (severity = 5 or status = 'New') and site = 'Outer Roads'"));
+        button(ines, "Group: none of").focus();
+        ines.keyboard().press("Delete");
+        expectCount(ines, defects("site = 'Outer Roads'"));
+    }
+
+    @Test
+    void anEmptyAnswerSaysSoAndAWrongPhraseIsRefusedInPlace() {
+        Page ines = signedIn("Ines Marlow");
+        open(ines, "/registers/defects?where=severity+%3E+9");
+        expectCount(ines, 0);
+        assertThat(ines.locator(".empty")).containsText("No defect fits this statement");
+
+        button(ines, "and…").click();
+        chooseField(ines, "Due");
+        editor(ines).getByLabel("Window").fill("4/5/26");
+        assertThat(editor(ines).getByRole(AriaRole.ALERT)).containsText("can be read two ways");
+        editor(ines)
+                .getByRole(
+                        AriaRole.BUTTON,
+                        new Locator.GetByRoleOptions().setName("2026-05-04").setExact(true))
+                .click();
+        assertThat(editor(ines)).containsText("Mon 4 May 2026, the whole day");
+        apply(ines);
+        assertThat(statement(ines)).containsText("before Mon 4 May 2026 · fixed");
+    }
+
+    @Test
+    void theViewIsReadAsOfAnotherDay() {
+        Page asta = signedIn("Asta Quill");
+        open(asta, "/views/1?asOf=2026-11-02");
+        expectCount(asta, defects("due < '2026-11-02' and status not in ('Done', 'Dropped') and site = 'North Quay'"));
+        assertThat(statement(asta)).containsText("before Mon 2 Nov 2026");
+        assertThat(button(asta, "As of 2 Nov 2026")).isVisible();
+        button(asta, "Back to now").first().click();
+        expectCount(asta, defects("due < '2026-11-23' and status not in ('Done', 'Dropped') and site = 'North Quay'"));
+    }
+
+    @Test
+    void aViewIsDeletedAndBroughtBack() {
+        Page asta = signedIn("Asta Quill");
+        open(asta, "/registers/defects?where=severity+%3D+2");
+        expectCount(asta, defects("severity = 2"));
+        asta.keyboard().press("k");
+        asta.getByLabel("Name", new Page.GetByLabelOptions().setExact(true)).fill("Short-lived");
+        exactButton(asta, "Keep").click();
+        asta.waitForURL(Pattern.compile(".*/views/\\d+$"));
+        button(asta, "More").click();
+        asta.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName("Delete"))
+                .click();
+        exactButton(asta, "Delete").click();
+        asta.waitForURL(Pattern.compile(".*/views$"));
+        assertThat(link(asta, "Short-lived")).hasCount(0);
+        asta.getByRole(AriaRole.LISTITEM)
+                .filter(new Locator.FilterOptions().setHasText("Short-lived"))
+                .getByText("Bring back")
+                .click();
+        assertThat(link(asta, "Short-lived").first()).isVisible();
+    }
+
+    @Test
+    void whatIsNotThereIsSaidPlainly() {
+        Page asta = signedIn("Asta Quill");
+        open(asta, "/views/99999");
+        assertThat(asta.getByText("This view is not there, or not shared with you."))
+                .isVisible();
+        open(asta, "/registers/nothing");
+        assertThat(asta.getByText("is not there, or not shared with you.")).isVisible();
+        open(asta, "/views/abc");
+        assertThat(asta.getByText("Nothing is at this address")).isVisible();
+    }
+
+    @ParameterizedTest
+    @EnumSource(
+            value = ColorScheme.class,
+            names = {"LIGHT", "DARK"})
+    void everyScreenIsOpenToEverybody(ColorScheme scheme) {
+        Page stranger = stranger(scheme);
+        open(stranger, "/sign-in");
+        assertThat(button(stranger, "Asta Quill")).isVisible();
+        expectAccessible(stranger, "sign-in");
+
+        Page asta = signedIn("Asta Quill", scheme);
+        expectCount(asta, 24_000);
+        expectAccessible(asta, "register");
+        open(
+                asta,
+                "/registers/defects?where=due+before+today+and+site+is+my+site+and+(severity+%3E%3D+4+or+off(tags+has+any+of+(%22Safety%22)))");
+        count(asta);
+        expectAccessible(asta, "statement");
+        phrase(asta, "due").click();
+        assertThat(editor(asta)).containsText("rolling");
+        expectAccessible(asta, "window editor");
+        asta.keyboard().press("Escape");
+        phrase(asta, "site").click();
+        expectAccessible(asta, "value editor");
+        asta.keyboard().press("Escape");
+        asta.keyboard().press("w");
+        assertThat(asta.locator(".cm-content")).isFocused();
+        expectAccessible(asta, "words");
+        asta.keyboard().press("Escape");
+        table(asta).locator("tbody tr[data-index='0']").click();
+        assertThat(asta.getByRole(AriaRole.COMPLEMENTARY, new Page.GetByRoleOptions().setName("One defect")))
+                .containsText("North Quay");
+        expectAccessible(asta, "record");
+        button(asta, "Keep as a view").click();
+        assertThat(asta.getByLabel("What it is for")).isVisible();
+        asta.waitForTimeout(400);
+        expectAccessible(asta, "keeping");
+        open(asta, "/views");
+        assertThat(asta.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("All views")))
+                .isVisible();
+        expectAccessible(asta, "all views");
+        open(asta, "/account");
+        assertThat(asta.getByText("Tokens for programs")).isVisible();
+        expectAccessible(asta, "account");
+
+        Page ines = signedIn("Ines Marlow", scheme);
+        open(ines, "/views/1");
+        exactButton(ines, "Share").click();
+        assertThat(ines.getByRole(AriaRole.DIALOG)).containsText("Quay crews");
+        ines.waitForTimeout(400);
+        expectAccessible(ines, "sharing");
+    }
+}

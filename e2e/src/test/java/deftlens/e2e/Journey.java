@@ -1,0 +1,195 @@
+package deftlens.e2e;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+
+import com.deque.html.axecore.playwright.AxeBuilder;
+import com.deque.html.axecore.results.Rule;
+import com.microsoft.playwright.Browser;
+import com.microsoft.playwright.BrowserContext;
+import com.microsoft.playwright.BrowserType;
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.Playwright;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import deftlens.server.testing.TestServer;
+import deftlens.testing.TestCluster;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.regex.Pattern;
+import org.assertj.core.api.Assertions;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.TestInfo;
+import org.junit.jupiter.api.extension.ExtendWith;
+
+/** What every journey needs: one Chromium for all, a fresh browser context for each person, and names for the screen. */
+@ExtendWith(DemoServer.class)
+abstract class Journey {
+
+    private static Browser chromium;
+
+    private final List<BrowserContext> contexts = new ArrayList<>();
+    private final List<String> mishaps = new ArrayList<>();
+
+    private static synchronized Browser chromium() {
+        if (chromium == null) {
+            chromium = Playwright.create(new Playwright.CreateOptions()
+                            .setEnv(java.util.Map.of("PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD", "1")))
+                    .chromium()
+                    .launch(new BrowserType.LaunchOptions()
+                            .setExecutablePath(Path.of("/usr/bin/chromium"))
+                            .setArgs(List.of(
+                                    "--no-sandbox",
+                                    "--disable-gpu",
+                                    "--disable-quic",
+                                    "--no-first-run",
+                                    "--disable-background-networking",
+                                    "--disable-component-update",
+                                    "--disable-sync")));
+        }
+        return chromium;
+    }
+
+    /** A page of somebody who is not signed in. */
+    Page stranger() {
+        return stranger(ColorScheme.LIGHT);
+    }
+
+    Page stranger(ColorScheme scheme) {
+        BrowserContext context = chromium()
+                .newContext(new Browser.NewContextOptions()
+                        .setViewportSize(1280, 800)
+                        .setLocale("en-GB")
+                        .setColorScheme(scheme)
+                        .setReducedMotion(com.microsoft.playwright.options.ReducedMotion.REDUCE)
+                        .setPermissions(List.of("clipboard-read", "clipboard-write")));
+        contexts.add(context);
+        Page page = context.newPage();
+        page.onPageError(mishaps::add);
+        return page;
+    }
+
+    /** A page of one of the six, signed in by the sign-in page's own offer. */
+    Page signedIn(String fullName) {
+        return signedIn(fullName, ColorScheme.LIGHT);
+    }
+
+    Page signedIn(String fullName, ColorScheme scheme) {
+        Page page = stranger(scheme);
+        open(page, "/sign-in");
+        button(page, fullName).click();
+        page.waitForURL(Pattern.compile(".*/registers/defects"));
+        return page;
+    }
+
+    static void open(Page page, String path) {
+        page.navigate(TestServer.address() + path);
+    }
+
+    static Locator button(Page page, String name) {
+        return page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name));
+    }
+
+    static Locator exactButton(Page page, String name) {
+        return page.getByRole(
+                AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name).setExact(true));
+    }
+
+    static Locator link(Page page, String name) {
+        return page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName(name));
+    }
+
+    /** The phrase of a criterion, by the words it begins with. */
+    static Locator phrase(Page page, String words) {
+        return button(page, "Change the criterion " + words);
+    }
+
+    static Locator statement(Page page) {
+        return page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Statement"));
+    }
+
+    static Locator editor(Page page) {
+        return page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Criterion"));
+    }
+
+    static Locator table(Page page) {
+        return page.getByRole(AriaRole.TABLE, new Page.GetByRoleOptions().setName("Records"));
+    }
+
+    /** Waits until the margin says so many of all. */
+    static void expectCount(Page page, long matching) {
+        assertThat(page.locator(".matching")).hasText(String.format(java.util.Locale.UK, "%,d of 24,000", matching));
+    }
+
+    /** Waits for the count to be any number and gives it. */
+    static long count(Page page) {
+        assertThat(page.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of 24,000"));
+        return Long.parseLong(
+                page.locator(".matching").innerText().split(" ")[0].replace(",", ""));
+    }
+
+    /** Chooses the field of a new criterion by typing its name. */
+    static void chooseField(Page page, String label) {
+        Locator field = editor(page).getByRole(AriaRole.COMBOBOX, new Locator.GetByRoleOptions().setName("Field"));
+        field.fill(label);
+        page.getByRole(AriaRole.OPTION, new Page.GetByRoleOptions().setName(label))
+                .first()
+                .click();
+    }
+
+    static void chooseTest(Page page, String words) {
+        editor(page)
+                .getByRole(
+                        AriaRole.RADIO,
+                        new Locator.GetByRoleOptions().setName(words).setExact(true))
+                .click();
+    }
+
+    static void apply(Page page) {
+        editor(page)
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Apply"))
+                .click();
+        assertThat(editor(page)).hasCount(0);
+    }
+
+    /** No violation of WCAG 2.2 AA that axe can find. */
+    static void expectAccessible(Page page, String screen) {
+        List<Rule> violations = new AxeBuilder(page)
+                .withTags(List.of("wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"))
+                .analyze()
+                .getViolations();
+        Assertions.assertThat(violations.stream()
+                        .map(v -> v.getId() + ": " + v.getHelp() + " "
+                                + v.getNodes().stream()
+                                        .map(n -> n.getHtml())
+                                        .limit(3)
+                                        .toList())
+                        .toList())
+                .as(screen)
+                .isEmpty();
+    }
+
+    @AfterEach
+    void closeAndLookBack(TestInfo info) {
+        if (!contexts.isEmpty() && !mishaps.isEmpty()) {
+            picture(contexts.getLast().pages().getFirst(), info.getDisplayName());
+        }
+        contexts.forEach(BrowserContext::close);
+        Assertions.assertThat(mishaps).as("errors in the page's scripts").isEmpty();
+    }
+
+    private static void picture(Page page, String name) {
+        page.screenshot(new Page.ScreenshotOptions()
+                .setPath(TestCluster.root().resolve("e2e/target/" + name.replaceAll("\\W+", "-") + ".png")));
+    }
+
+    /** The number that hand-written SQL finds among the defects. */
+    static long defects(String where) {
+        try {
+            return Long.parseLong(TestServer.query("select count(*) from records.defects where " + where));
+        } catch (java.sql.SQLException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+}
