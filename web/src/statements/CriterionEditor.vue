@@ -396,6 +396,7 @@ function keys(event: KeyboardEvent) {
   background: none;
   text-align: left;
   padding: 1.5px 8px;
+  min-height: 24px;
   border-radius: 3px;
   cursor: pointer;
 }

@@ -280,6 +280,7 @@ function fix() {
   background: none;
   text-align: left;
   padding: 0 7px;
+  min-height: 24px;
   border-radius: 3px;
   cursor: pointer;
 }
@@ -350,7 +351,7 @@ td button {
   border: 0;
   background: none;
   width: 25px;
-  height: 22px;
+  height: 24px;
   padding: 0;
   font-size: 13.5px;
   cursor: pointer;

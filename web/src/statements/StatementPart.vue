@@ -236,6 +236,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
   background: none;
   color: var(--ink-2);
   padding: 2px 6px;
+  min-height: 24px;
   cursor: pointer;
   border-radius: 3px;
 }

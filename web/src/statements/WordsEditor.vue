@@ -32,7 +32,7 @@ onMounted(() => {
         history(),
         EditorView.lineWrapping,
         placeholder('due before today and status is not "Done"'),
-        autocompletion({ override: [propose], activateOnTyping: true, icons: false }),
+        autocompletion({ override: [propose], activateOnTyping: true, icons: false, interactionDelay: 0 }),
         keymap.of([
           { key: 'Ctrl-Enter', mac: 'Cmd-Enter', run: () => (void apply(), true) },
           { key: 'Tab', run: acceptCompletion },

@@ -165,60 +165,62 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
     <div id="page" class="page" tabindex="-1">
       <RouterView />
     </div>
-    <ElDialog v-model="keysOpen" title="Keys" width="520px">
-      <table class="keys">
-        <tbody>
-          <tr>
-            <td><kbd>/</kbd></td>
-            <td>go to a view or register</td>
-          </tr>
-          <tr>
-            <td><kbd>a</kbd></td>
-            <td>add a criterion</td>
-          </tr>
-          <tr>
-            <td><kbd>w</kbd></td>
-            <td>write the statement as words</td>
-          </tr>
-          <tr>
-            <td><kbd>u</kbd></td>
-            <td>step back through what was done</td>
-          </tr>
-          <tr>
-            <td><kbd>k</kbd></td>
-            <td>keep the view, or keep its changes</td>
-          </tr>
-          <tr>
-            <td><kbd>Enter</kbd></td>
-            <td>on a phrase: change it; on a record: open it</td>
-          </tr>
-          <tr>
-            <td><kbd>Delete</kbd></td>
-            <td>on a phrase: remove the criterion</td>
-          </tr>
-          <tr>
-            <td><kbd>o</kbd></td>
-            <td>on a phrase: switch it off or on</td>
-          </tr>
-          <tr>
-            <td><kbd>Alt</kbd> <kbd>↑</kbd> <kbd>↓</kbd></td>
-            <td>on a phrase: move it</td>
-          </tr>
-          <tr>
-            <td><kbd>↑</kbd> <kbd>↓</kbd></td>
-            <td>in the records: up and down</td>
-          </tr>
-          <tr>
-            <td><kbd>Esc</kbd></td>
-            <td>close what is open</td>
-          </tr>
-          <tr>
-            <td><kbd>?</kbd></td>
-            <td>this sheet</td>
-          </tr>
-        </tbody>
-      </table>
-    </ElDialog>
+    <section>
+      <ElDialog v-model="keysOpen" title="Keys" width="520px">
+        <table class="keys">
+          <tbody>
+            <tr>
+              <td><kbd>/</kbd></td>
+              <td>go to a view or register</td>
+            </tr>
+            <tr>
+              <td><kbd>a</kbd></td>
+              <td>add a criterion</td>
+            </tr>
+            <tr>
+              <td><kbd>w</kbd></td>
+              <td>write the statement as words</td>
+            </tr>
+            <tr>
+              <td><kbd>u</kbd></td>
+              <td>step back through what was done</td>
+            </tr>
+            <tr>
+              <td><kbd>k</kbd></td>
+              <td>keep the view, or keep its changes</td>
+            </tr>
+            <tr>
+              <td><kbd>Enter</kbd></td>
+              <td>on a phrase: change it; on a record: open it</td>
+            </tr>
+            <tr>
+              <td><kbd>Delete</kbd></td>
+              <td>on a phrase: remove the criterion</td>
+            </tr>
+            <tr>
+              <td><kbd>o</kbd></td>
+              <td>on a phrase: switch it off or on</td>
+            </tr>
+            <tr>
+              <td><kbd>Alt</kbd> <kbd>↑</kbd> <kbd>↓</kbd></td>
+              <td>on a phrase: move it</td>
+            </tr>
+            <tr>
+              <td><kbd>↑</kbd> <kbd>↓</kbd></td>
+              <td>in the records: up and down</td>
+            </tr>
+            <tr>
+              <td><kbd>Esc</kbd></td>
+              <td>close what is open</td>
+            </tr>
+            <tr>
+              <td><kbd>?</kbd></td>
+              <td>this sheet</td>
+            </tr>
+          </tbody>
+        </table>
+      </ElDialog>
+    </section>
   </div>
 </template>
 

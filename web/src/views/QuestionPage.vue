@@ -443,39 +443,42 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
     <aside v-if="selected !== undefined" class="side" :aria-label="`One ${register.recordLabel}`">
       <RecordPanel :id="selected" :register="register" :zone="zone" @close="select()" />
     </aside>
-    <KeepDialog
-      v-model="keepOpen"
-      :title="keepAs === 'new' ? 'Keep as a view' : keepAs === 'copy' ? 'Keep a copy' : 'Name and purpose'"
-      :name="view ? (keepAs === 'copy' ? `${view.name}, copy` : view.name) : ''"
-      :purpose="view?.purpose ?? ''"
-      :trouble="keepTrouble"
-      :busy="busy"
-      :everything="where === ''"
-      @keep="keep"
-    />
-    <template v-if="view">
-      <ShareDialog v-model="shareOpen" :view="view" @shared="shared" />
-      <HistoryDialog v-model="historyOpen" :view="view" />
-      <ConflictDialog
-        v-model="conflictOpen"
-        :theirs="theirs"
-        :mine="where"
+    <!-- Inside a section, so that the heads of dialogs are no banners of the page. -->
+    <section>
+      <KeepDialog
+        v-model="keepOpen"
+        :title="keepAs === 'new' ? 'Keep as a view' : keepAs === 'copy' ? 'Keep a copy' : 'Name and purpose'"
+        :name="view ? (keepAs === 'copy' ? `${view.name}, copy` : view.name) : ''"
+        :purpose="view?.purpose ?? ''"
+        :trouble="keepTrouble"
         :busy="busy"
-        @theirs="openTheirs"
-        @overwrite="keepChanges(theirs!.version)"
-        @copy="((conflictOpen = false), startKeeping('copy'))"
+        :everything="where === ''"
+        @keep="keep"
       />
-      <ElDialog v-model="deleteOpen" :title="`Delete “${view.name}”?`" width="440px">
-        <p>
-          {{ view.shares.length ? 'Those it is shared with lose it too.' : 'It is shared with nobody.' }}
-          It can be brought back for 30 days under All views.
-        </p>
-        <template #footer>
-          <button type="button" class="word" @click="deleteOpen = false">Cancel</button>
-          <button type="button" class="act" :disabled="busy" @click="remove">Delete</button>
-        </template>
-      </ElDialog>
-    </template>
+      <template v-if="view">
+        <ShareDialog v-model="shareOpen" :view="view" @shared="shared" />
+        <HistoryDialog v-model="historyOpen" :view="view" />
+        <ConflictDialog
+          v-model="conflictOpen"
+          :theirs="theirs"
+          :mine="where"
+          :busy="busy"
+          @theirs="openTheirs"
+          @overwrite="keepChanges(theirs!.version)"
+          @copy="((conflictOpen = false), startKeeping('copy'))"
+        />
+        <ElDialog v-model="deleteOpen" :title="`Delete “${view.name}”?`" width="440px">
+          <p>
+            {{ view.shares.length ? 'Those it is shared with lose it too.' : 'It is shared with nobody.' }}
+            It can be brought back for 30 days under All views.
+          </p>
+          <template #footer>
+            <button type="button" class="word" @click="deleteOpen = false">Cancel</button>
+            <button type="button" class="act" :disabled="busy" @click="remove">Delete</button>
+          </template>
+        </ElDialog>
+      </template>
+    </section>
   </div>
 </template>
 

@@ -212,7 +212,6 @@ class DeskTest extends Journey {
         expectAccessible(asta, "record");
         button(asta, "Keep as a view").click();
         assertThat(asta.getByLabel("What it is for")).isVisible();
-        asta.waitForTimeout(400);
         expectAccessible(asta, "keeping");
         open(asta, "/views");
         assertThat(asta.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("All views")))
@@ -226,7 +225,6 @@ class DeskTest extends Journey {
         open(ines, "/views/1");
         exactButton(ines, "Share").click();
         assertThat(ines.getByRole(AriaRole.DIALOG)).containsText("Quay crews");
-        ines.waitForTimeout(400);
         expectAccessible(ines, "sharing");
     }
 }
