@@ -71,7 +71,7 @@ function width(field: FieldDescription): string {
     case 'date':
       return '92px'
     case 'number':
-      return Math.max(56, 24 + field.label.length * 7.4) + 'px'
+      return Math.max(56, (place(field.key) < 0 ? 24 : 46) + field.label.length * 7.4) + 'px'
     case 'money':
       return '92px'
     case 'yes/no':
@@ -224,6 +224,7 @@ function choose(index: number, row: Row) {
 
 <style scoped>
 .table {
+  min-width: fit-content;
   background: var(--card);
   border-top: 1px solid var(--rule-strong);
 }

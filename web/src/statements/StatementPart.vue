@@ -249,7 +249,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
 .account {
   color: var(--time);
   font-size: 13.5px;
-  margin: -2px 0 3px 2px;
+  margin: 1px 0 3px 2px;
 }
 
 .parts {
@@ -269,5 +269,22 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
 
 .add:hover {
   color: var(--act);
+}
+
+@media (max-width: 1000px) {
+  .line {
+    flex-wrap: wrap;
+    column-gap: 12px;
+    row-gap: 0;
+  }
+
+  .tools {
+    display: none;
+  }
+
+  .line:hover .tools,
+  .line:focus-within .tools {
+    display: inline-flex;
+  }
 }
 </style>

@@ -523,6 +523,8 @@ header {
 }
 
 h1 {
+  flex: 0 1 auto;
+  min-width: 0;
   font: 600 23px/1.25 var(--serif);
   white-space: nowrap;
   overflow: hidden;
@@ -534,8 +536,8 @@ h1 {
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
-  flex: 1 10 auto;
-  min-width: 60px;
+  flex: 0 1000 auto;
+  min-width: 0;
 }
 
 .acts {
@@ -556,7 +558,7 @@ h1 {
 
 .paragraph {
   display: grid;
-  grid-template-columns: 1fr 150px;
+  grid-template-columns: minmax(0, 1fr) 150px;
   padding: 8px 0 6px;
 }
 

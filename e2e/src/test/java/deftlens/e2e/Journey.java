@@ -162,7 +162,7 @@ abstract class Journey {
         Assertions.assertThat(violations.stream()
                         .map(v -> v.getId() + ": " + v.getHelp() + " "
                                 + v.getNodes().stream()
-                                        .map(n -> n.getHtml())
+                                        .map(n -> n.getHtml() + " " + n.getFailureSummary())
                                         .limit(3)
                                         .toList())
                         .toList())

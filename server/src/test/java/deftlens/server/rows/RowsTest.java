@@ -5,11 +5,15 @@ import static org.assertj.core.api.Assertions.assertThat;
 import deftlens.server.testing.Caller;
 import deftlens.server.testing.TestServer;
 import java.io.StringReader;
+import java.sql.Connection;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVRecord;
 import org.junit.jupiter.api.Test;
@@ -234,9 +238,42 @@ class RowsTest {
     }
 
     @Test
-    void aReaderWhoMovesOnStopsTheQuestionInTheDatabase() throws Exception {
+    void aReaderWhoMovesOnStopsTheirQuestionInTheDatabase() throws Exception {
         Caller dora = Caller.signedIn("dora");
-        assertThat(dora.delete("/api/questions/unknown").status()).isEqualTo(204);
+        Caller dan = Caller.signedIn("dan");
+        try (Connection lock = TestServer.connect();
+                Statement statement = lock.createStatement()) {
+            lock.setAutoCommit(false);
+            statement.execute("lock table records.jobs in access exclusive mode");
+            CompletableFuture<Caller.Answer> waiting = CompletableFuture.supplyAsync(
+                    () -> Caller.signedIn("dora").naming("q-1").post("/api/registers/jobs/rows", Map.of()));
+            await("the question waits in the database", () -> waiters() == 1);
+            assertThat(dan.delete("/api/questions/q-1").status()).isEqualTo(204);
+            assertThat(waiters()).as("Dan cannot stop what Dora asked").isEqualTo(1);
+            assertThat(dora.delete("/api/questions/q-1").status()).isEqualTo(204);
+            Caller.Answer answer = waiting.get(10, TimeUnit.SECONDS);
+            assertThat(answer.status()).isEqualTo(503);
+            assertThat(answer.json().get("code").stringValue()).isEqualTo("took-too-long");
+            assertThat(waiters()).isZero();
+        }
+    }
+
+    private static int waiters() {
+        try {
+            return Integer.parseInt(
+                    TestServer.query(
+                            "select count(*) from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'"));
+        } catch (SQLException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    private static void await(String what, java.util.function.BooleanSupplier condition) {
+        long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(10);
+        while (!condition.getAsBoolean()) {
+            assertThat(System.nanoTime()).as(what).isLessThan(end);
+            Thread.onSpinWait();
+        }
     }
 
     private record Page(List<JsonNode> rows, String next) {}

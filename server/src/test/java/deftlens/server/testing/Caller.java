@@ -20,6 +20,7 @@ public final class Caller {
     private final HttpClient http =
             HttpClient.newBuilder().cookieHandler(cookies).build();
     private String bearer = "";
+    private String question = "";
     private boolean sendsCsrf = true;
 
     /** An answer: its status, its body as text and, where it is JSON, as a tree. */
@@ -60,6 +61,12 @@ public final class Caller {
         return caller;
     }
 
+    /** The same caller, naming their questions from now on. */
+    public Caller naming(String name) {
+        question = name;
+        return this;
+    }
+
     /** The same caller without the CSRF header from now on. */
     public Caller withoutCsrf() {
         sendsCsrf = false;
@@ -98,6 +105,9 @@ public final class Caller {
                     .map(HttpCookie::getValue)
                     .findFirst()
                     .ifPresent(token -> request.header("X-XSRF-TOKEN", token));
+        }
+        if (!question.isEmpty()) {
+            request.header("X-Question", question);
         }
         if (!bearer.isEmpty()) {
             request.header("Authorization", "Bearer " + bearer);

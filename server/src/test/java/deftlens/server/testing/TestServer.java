@@ -76,7 +76,8 @@ public class TestServer implements BeforeAllCallback {
         }
     }
 
-    private static Connection connect() throws SQLException {
+    /** A connection of one's own to the server's database. */
+    public static Connection connect() throws SQLException {
         return DriverManager.getConnection(database, TestCluster.user(), TestCluster.password());
     }
 
