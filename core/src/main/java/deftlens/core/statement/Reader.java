@@ -188,7 +188,7 @@ public record Reader(Register register, Set<String> attributes) {
         private Test test(Field field, TestContext context) {
             return switch (context) {
                 case IsEmptyContext c -> new Test.Empty();
-                case IsInContext c -> new Test.In(operands(field, c.list()), c.EXACTLY() != null);
+                case IsInContext c -> new Test.In(operands(field, c.valueList()), c.EXACTLY() != null);
                 case IsLikeContext c -> find(field, Test.Search.LIKE, c.STRING(), c.EXACTLY());
                 case IsValueContext c -> new Test.Is(operand(field, c.value()), c.EXACTLY() != null);
                 case CompareSignContext c -> compare(field, c);
@@ -204,7 +204,7 @@ public record Reader(Register register, Set<String> attributes) {
                 case ContainsNotContext c -> find(field, Test.Search.CONTAINS, c.STRING(), c.EXACTLY());
                 case StartsWithContext c -> find(field, Test.Search.STARTS_WITH, c.STRING(), c.EXACTLY());
                 case EndsWithContext c -> find(field, Test.Search.ENDS_WITH, c.STRING(), c.EXACTLY());
-                case TaggedContext c -> new Test.Tagged(c.ALL() != null, operands(field, c.list()));
+                case TaggedContext c -> new Test.Tagged(c.ALL() != null, operands(field, c.valueList()));
                 case BetweenContext c -> between(field, c);
                 case InPeriodContext c -> new Test.Dated(Test.Stand.IN, periods.period(c.period()));
                 case DatedContext c -> {
@@ -281,7 +281,7 @@ public record Reader(Register register, Set<String> attributes) {
             };
         }
 
-        private List<Operand> operands(Field field, ListContext context) {
+        private List<Operand> operands(Field field, ValueListContext context) {
             List<Operand> values = new ArrayList<>();
             for (ValueContext value : context.value()) {
                 values.add(operand(field, value));

@@ -23,7 +23,7 @@ atom
 field : name | BRACKETED ;
 
 test
-    : IS NOT? IN list EXACTLY?                                   # isIn
+    : IS NOT? IN valueList EXACTLY?                                   # isIn
     | IS NOT? EMPTY                                              # isEmpty
     | IS LIKE STRING EXACTLY?                                    # isLike
     | IS NOT? value EXACTLY?                                     # isValue
@@ -33,7 +33,7 @@ test
     | DOES NOT CONTAIN STRING EXACTLY?                           # containsNot
     | STARTS WITH STRING EXACTLY?                                # startsWith
     | ENDS WITH STRING EXACTLY?                                  # endsWith
-    | HAS ( ANY | ALL | NONE ) OF list                           # tagged
+    | HAS ( ANY | ALL | NONE ) OF valueList                           # tagged
     | IS? BETWEEN period AND period                              # between
     | IS? NOT? ( IN | ON ) period                                # inPeriod
     | IS? ( BEFORE | AFTER | FROM | UP TO ) period               # dated
@@ -42,7 +42,7 @@ test
 
 sign : EQ | NE | GT | GE | LT | LE ;
 
-list : LPAREN value ( COMMA value )* COMMA? RPAREN ;
+valueList : LPAREN value ( COMMA value )* COMMA? RPAREN ;
 
 value
     : STRING
