@@ -164,6 +164,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/records/{id}": {
         parameters: {
             query?: never;
@@ -222,6 +238,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["why"];
         delete?: never;
         options?: never;
         head?: never;
@@ -538,6 +570,24 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        PartCount: {
+            /** Format: int64 */
+            alone: number;
+            path: string;
+            /** Format: int64 */
+            without: number;
+        };
+        PartCounts: {
+            /** Format: int64 */
+            matching: number;
+            parts: components["schemas"]["PartCount"][];
+        };
+        PartsAsked: {
+            asOf?: string | null;
+            condition?: unknown;
+            statement?: string | null;
+            zone?: string | null;
+        };
         Passwords: {
             fresh: string;
             old: string;
@@ -685,6 +735,17 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        Verdict: {
+            field?: string | null;
+            kind: string;
+            parts: components["schemas"]["Verdict"][];
+            path: string;
+            value?: unknown;
+            /** @enum {string} */
+            verdict: "IN" | "OUT" | "OFF";
+            window?: string | null;
+            words: string;
+        };
         View: {
             /** Format: date-time */
             changedAt: string;
@@ -718,6 +779,18 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+        };
+        WhyAnswer: {
+            matches: boolean;
+            outcome: components["schemas"]["Verdict"];
+            record: components["schemas"]["Row"];
+        };
+        WhyAsked: {
+            asOf?: string | null;
+            condition?: unknown;
+            record: string;
+            statement?: string | null;
+            zone?: string | null;
         };
         WindowAccount: {
             /** Format: date */
@@ -994,6 +1067,34 @@ export interface operations {
             };
         };
     };
+    parts: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartCounts"];
+                };
+            };
+        };
+    };
     record: {
         parameters: {
             query?: never;
@@ -1095,6 +1196,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Values"];
+                };
+            };
+        };
+    };
+    why: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyAnswer"];
                 };
             };
         };

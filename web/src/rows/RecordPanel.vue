@@ -4,7 +4,6 @@ import { api, data, isAborted, latest, sentence, type Register, type Row } from 
 import { full } from '@/platform/format'
 
 const props = defineProps<{ register: Register; id: number; zone: string }>()
-const emit = defineEmits<{ close: [] }>()
 
 const record = ref<Row>()
 const trouble = ref('')
@@ -49,7 +48,6 @@ watch(
           </template>
         </template>
       </dl>
-      <button type="button" class="word" @click="emit('close')">Close</button>
     </template>
   </section>
 </template>

@@ -1,5 +1,5 @@
 import { ref, shallowRef } from 'vue'
-import { api, data, isAborted, latest, sentence, type Count, type Row } from '@/api/client'
+import { api, data, isAborted, latest, sentence, type Count, type PartCount, type Row } from '@/api/client'
 
 /** What is asked of a register. */
 export interface Question {
@@ -17,6 +17,8 @@ const PAGE = 100
 export function useRows() {
   const rows = shallowRef<Row[]>([])
   const count = ref<Count>()
+  /** what each part of the statement does, by its path */
+  const parts = shallowRef(new Map<string, PartCount>())
   const loading = ref(false)
   const trouble = ref('')
   /** whether a wait has become long enough to be shown */
@@ -26,6 +28,7 @@ export function useRows() {
 
   const asking = latest()
   const counting = latest()
+  const weighing = latest()
   let next: string | undefined
   let asked: Question | undefined
   let readAt: string | undefined
@@ -36,9 +39,29 @@ export function useRows() {
     readAt = question.asOf
     done.value = false
     count.value = undefined
+    parts.value = new Map()
     rows.value = []
     stopped.value = false
     await Promise.all([page(question, true), number(question)])
+    // The margin comes last: it never stands in the way of records.
+    if (question === asked && !trouble.value) await weigh(question)
+  }
+
+  async function weigh(question: Question) {
+    try {
+      const counts = await weighing.ask((signal, name) =>
+        data(
+          api.POST('/api/registers/{key}/parts', {
+            params: { path: { key: question.register }, header: { 'X-Question': name } },
+            body: { statement: question.statement, asOf: question.asOf, zone: question.zone },
+            signal,
+          }),
+        ),
+      )
+      if (question === asked) parts.value = new Map(counts.parts.map((p) => [p.path, p]))
+    } catch {
+      // The margin stays empty; the records are there.
+    }
   }
 
   async function page(question: Question, first: boolean) {
@@ -120,9 +143,10 @@ export function useRows() {
     stopped.value = true
     asking.stop()
     counting.stop()
+    weighing.stop()
     loading.value = false
     slow.value = false
   }
 
-  return { rows, count, loading, slow, trouble, done, stopped, ask, more, again, stop }
+  return { rows, count, parts, loading, slow, trouble, done, stopped, ask, more, again, stop }
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, inject } from 'vue'
 import type { Outline } from '@/api/client'
+import { number } from '@/platform/format'
 import CriterionEditor from './CriterionEditor.vue'
 import { DESK } from './desk'
 import { at, type GroupKind, type Node } from './tree'
@@ -46,6 +47,18 @@ const account = computed(() => {
   if (!window) return ''
   const zone = / \d\d:\d\d/.test(window.words) ? window.zone : ''
   return [window.words, window.length, window.rolling ? 'rolling' : 'fixed', zone].filter(Boolean).join(' · ')
+})
+/** What the margin says: the first of an "all of" and the parts of other groups by themselves, the rest by what they shut out. */
+const margin = computed(() => {
+  if (props.off) return { text: 'off', title: '' }
+  const counts = desk.parts.value.get(path.value)
+  if (!counts) return undefined
+  const takes = desk.matching.value === undefined ? 0 : counts.without - desk.matching.value
+  const title =
+    `${number(counts.alone)} records by itself; without it ${number(counts.without)} would be shown` +
+    (takes === 0 ? ': it changes nothing here' : '')
+  const shutsOut = /\/all\/[1-9]\d*$/.test(path.value) && takes >= 0
+  return { text: shutsOut ? `leaves out ${number(takes)}` : `alone ${number(counts.alone)}`, title }
 })
 const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind === 'none' ? 'all' : 'any')
 </script>
@@ -95,6 +108,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         </button>
         <button type="button" class="tool" title="Remove (Delete)" @click="desk.remove(path)">remove</button>
       </span>
+      <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
     <p v-if="account && !off && !isOpen" class="account">{{ account }}</p>
     <CriterionEditor v-if="isOpen" :node="node" @apply="desk.apply" @cancel="desk.close" />
@@ -128,6 +142,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
           remove
         </button>
       </span>
+      <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
     <div class="parts" role="group" :aria-label="heading[part.kind]">
       <StatementPart
@@ -216,6 +231,19 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
 
 .off .object {
   background: none;
+}
+
+/* Stands in the page's margin, on the line it belongs to. */
+.line {
+  position: relative;
+}
+
+.margin-note {
+  position: absolute;
+  right: calc(-1 * var(--margin));
+  top: 0;
+  font: 400 14px/29px var(--sans);
+  color: var(--ink-2);
 }
 
 .tools {

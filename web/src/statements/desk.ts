@@ -1,5 +1,5 @@
 import type { InjectionKey, Ref } from 'vue'
-import type { Register } from '@/api/client'
+import type { PartCount, Register } from '@/api/client'
 import type { GroupKind, Node } from './tree'
 
 /** What is being written at the moment: a part that is there, or a new one beside it. */
@@ -14,6 +14,10 @@ export interface Desk {
   register: Readonly<Ref<Register>>
   opened: Ref<Opened | undefined>
   asOf: Readonly<Ref<string | undefined>>
+  /** what each part does, by its path; empty until it is known */
+  parts: Readonly<Ref<Map<string, PartCount>>>
+  /** how many records match, once that is known exactly */
+  matching: Readonly<Ref<number | undefined>>
   open(opened: Opened): void
   close(): void
   apply(node: Node): void

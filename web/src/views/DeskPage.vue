@@ -178,6 +178,10 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
               <td>add a criterion</td>
             </tr>
             <tr>
+              <td><kbd>y</kbd></td>
+              <td>why is a record here, or not</td>
+            </tr>
+            <tr>
               <td><kbd>w</kbd></td>
               <td>write the statement as words</td>
             </tr>

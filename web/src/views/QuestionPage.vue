@@ -7,6 +7,7 @@ import { useSession } from '@/people/session'
 import OrderPhrase from '@/rows/OrderPhrase.vue'
 import RecordPanel from '@/rows/RecordPanel.vue'
 import RecordTable from '@/rows/RecordTable.vue'
+import WhyPanel from '@/rows/WhyPanel.vue'
 import { DESK, type Opened } from '@/statements/desk'
 import StatementPanel from '@/statements/StatementPanel.vue'
 import * as trees from '@/statements/tree'
@@ -20,7 +21,7 @@ import { useQuestion } from './useQuestion'
 
 const q = useQuestion()
 const { register, view, read, unreadable, missing, where, order, columns, asOf, changed, steps, answer } = q
-const { rows, count, slow, trouble, done, stopped } = answer
+const { rows, count, parts, slow, trouble, done, stopped } = answer
 const session = useSession()
 const views = useViews()
 const route = useRoute()
@@ -61,6 +62,8 @@ provide(DESK, {
   register: register as Ref<Register>,
   opened,
   asOf,
+  parts,
+  matching: computed(() => (count.value?.exact ? count.value.matching : undefined)),
   open: (what) => (opened.value = what),
   close: () => (opened.value = undefined),
   apply: (node) =>
@@ -102,6 +105,14 @@ function select(id?: number) {
     query: { ...route.query, record: id === undefined ? undefined : String(id) },
     state: { step: steps.value },
   })
+}
+
+/** The panel on the right: one record, and why it is in the answer or is not. */
+const whyOpen = ref(false)
+const beside = computed(() => selected.value !== undefined || whyOpen.value)
+function closeSide() {
+  whyOpen.value = false
+  if (selected.value !== undefined) select()
 }
 
 const exportUrl = computed(() => {
@@ -239,6 +250,7 @@ function more(what: string) {
   else if (what === 'rename') startKeeping('rename')
   else if (what === 'history') historyOpen.value = true
   else if (what === 'delete') deleteOpen.value = true
+  else if (what === 'why') whyOpen.value = true
   else if (what === 'link') void copyLink()
   else if (what === 'discard') void q.settle(view.value!)
 }
@@ -269,6 +281,7 @@ function keys(event: KeyboardEvent) {
   }
   if (event.key === 'a' && !writing.value) opened.value = { path: '', adds: 'all' }
   else if (event.key === 'w') writing.value = true
+  else if (event.key === 'y') whyOpen.value = true
   else if (event.key === 'u') q.back()
   else if (event.key === 'k' && session.mayWrite) {
     if (!view.value) startKeeping('new')
@@ -278,7 +291,7 @@ function keys(event: KeyboardEvent) {
     }
   } else if (event.key === 'Escape') {
     if (opened.value) opened.value = undefined
-    else if (selected.value !== undefined) select()
+    else closeSide()
   } else return
   event.preventDefault()
 }
@@ -287,6 +300,23 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 
 /** The criterion to doubt first when nothing is found. */
 const nothing = computed(() => rows.value.length === 0 && done.value && !trouble.value && !unreadable.value)
+/** The criteria without which something would be found. */
+const shutters = computed(() => {
+  const found: { path: string; words: string }[] = []
+  const walk = (part: Outline) => {
+    const counts = parts.value.get(part.path)
+    if (part.kind === 'criterion' && counts && counts.without > 0) {
+      found.push({
+        path: part.path,
+        words: [part.fieldWords, part.verb, part.object].filter(Boolean).join(' '),
+      })
+    }
+    if (part.kind !== 'off') part.parts.forEach(walk)
+  }
+  if (nothing.value && read.value) walk(read.value.outline)
+  return found.slice(0, 3)
+})
+const switchOff = (path: string) => void change(() => trees.toggleOff(tree.value, path))
 const name = computed(() => view.value?.name ?? register.value?.label ?? '')
 </script>
 
@@ -296,7 +326,7 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
     <p>{{ missing }}</p>
     <p><RouterLink to="/views">See all views</RouterLink> or choose a register on the left.</p>
   </div>
-  <div v-else-if="register" class="question" :class="{ beside: selected !== undefined }">
+  <div v-else-if="register" class="question" :class="{ beside }">
     <Teleport defer to="#as-of-place">
       <ElPopover trigger="click" :width="300" placement="bottom-end">
         <template #reference>
@@ -351,11 +381,23 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
                 Share
               </button>
             </template>
+            <ElPopover trigger="click" :width="240" placement="bottom-end">
+              <template #reference>
+                <button type="button" class="word">Columns</button>
+              </template>
+              <div class="columns" role="group" aria-label="Columns">
+                <label v-for="f in register.fields" :key="f.key">
+                  <input type="checkbox" :checked="columns.includes(f.key)" @change="toggleColumn(f.key)" />
+                  {{ f.label }}
+                </label>
+              </div>
+            </ElPopover>
             <a class="word" :href="exportUrl" download>CSV</a>
             <ElDropdown trigger="click" @command="more">
               <button type="button" class="word">More</button>
               <template #dropdown>
                 <ElDropdownMenu>
+                  <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
                   <ElDropdownItem command="link">Copy the link</ElDropdownItem>
                   <template v-if="view">
                     <ElDropdownItem v-if="changed" command="discard">Drop my changes</ElDropdownItem>
@@ -391,17 +433,6 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
             </template>
           </StatementPanel>
           <aside class="margin" aria-label="Counts">
-            <ElPopover trigger="click" :width="240" placement="bottom-end">
-              <template #reference>
-                <button type="button" class="word columns-button">Columns</button>
-              </template>
-              <div class="columns" role="group" aria-label="Columns">
-                <label v-for="f in register.fields" :key="f.key">
-                  <input type="checkbox" :checked="columns.includes(f.key)" @change="toggleColumn(f.key)" />
-                  {{ f.label }}
-                </label>
-              </div>
-            </ElPopover>
             <strong v-if="matching" class="matching" role="status">{{ matching }}</strong>
           </aside>
         </div>
@@ -419,7 +450,17 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
         </p>
         <div v-else-if="nothing" class="empty">
           <p>No {{ register.recordLabel }} fits this statement today.</p>
-          <p class="hint">Switch a criterion off to see what it shuts out.</p>
+          <p v-if="shutters.length" class="hint">
+            Without
+            <template v-for="(s, i) in shutters" :key="s.path">
+              <template v-if="i > 0"> or without </template>
+              <button type="button" class="quiet" @click="switchOff(s.path)">{{ s.words }}</button>
+            </template>
+            there would be some.
+          </p>
+          <p v-else class="hint">
+            No single criterion shuts everything out. Switch them off one by one to see.
+          </p>
         </div>
       </div>
       <RecordTable
@@ -440,8 +481,35 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
       />
       <p v-if="done && rows.length > 20" class="end">That is all: {{ number(rows.length) }}.</p>
     </main>
-    <aside v-if="selected !== undefined" class="side" :aria-label="`One ${register.recordLabel}`">
-      <RecordPanel :id="selected" :register="register" :zone="zone" @close="select()" />
+    <aside v-if="beside" class="side" :aria-label="`One ${register.recordLabel}`">
+      <div class="tabs">
+        <div role="tablist" aria-label="About it">
+          <button
+            v-if="selected !== undefined"
+            type="button"
+            role="tab"
+            :aria-selected="!whyOpen"
+            @click="whyOpen = false"
+          >
+            Record
+          </button>
+          <button type="button" role="tab" :aria-selected="whyOpen" @click="whyOpen = true">Why</button>
+        </div>
+        <button type="button" class="word close" aria-label="Close the panel" @click="closeSide">
+          Close
+        </button>
+      </div>
+      <WhyPanel
+        v-if="whyOpen"
+        :id="selected"
+        :register="register"
+        :statement="where"
+        :as-of="asOf"
+        :zone="zone"
+        :outline="read?.outline"
+        @found="select"
+      />
+      <RecordPanel v-else-if="selected !== undefined" :id="selected" :register="register" :zone="zone" />
     </aside>
     <!-- Inside a section, so that the heads of dialogs are no banners of the page. -->
     <section>
@@ -557,8 +625,9 @@ h1 {
 }
 
 .paragraph {
+  --margin: 150px;
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 150px;
+  grid-template-columns: minmax(0, 1fr) var(--margin);
   padding: 8px 0 6px;
 }
 
@@ -575,10 +644,6 @@ h1 {
 .matching {
   white-space: nowrap;
   line-height: 29px;
-}
-
-.columns-button {
-  font-weight: 400;
 }
 
 .columns {
@@ -645,6 +710,38 @@ h1 {
   border-left: 1px solid var(--rule);
   padding: 18px 16px;
   overflow: auto;
+}
+
+.tabs {
+  display: flex;
+  gap: 18px;
+  border-bottom: 1px solid var(--rule);
+  margin: -6px 0 12px;
+}
+
+.tabs [role='tablist'] {
+  display: flex;
+  gap: 18px;
+}
+
+.tabs [role='tab'] {
+  border: 0;
+  background: none;
+  padding: 4px 0 7px;
+  cursor: pointer;
+  color: var(--ink-2);
+  border-bottom: 3px solid transparent;
+}
+
+.tabs [aria-selected='true'] {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom-color: var(--act);
+}
+
+.tabs .close {
+  margin-left: auto;
+  font-weight: 400;
 }
 
 .as-of-button {

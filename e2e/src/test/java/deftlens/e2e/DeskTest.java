@@ -133,6 +133,48 @@ class DeskTest extends Journey {
     }
 
     @Test
+    void theMarginSaysWhatEachPartDoesAndTheAnswerWhatShutsEverythingOut() {
+        Page ines = signedIn("Ines Marlow");
+        open(ines, "/registers/defects?where=severity+%3E+4+and+due+before+2020+and+off(status+is+%22New%22)");
+        expectCount(ines, 0);
+        Locator margin = ines.locator(".margin-note");
+        assertThat(margin).hasText(new String[] {
+            String.format("alone %,d", defects("severity > 4")),
+            String.format("leaves out %,d", defects("severity > 4")),
+            "off"
+        });
+        assertThat(ines.locator(".empty")).containsText("Without due is before 2020 there would be some.");
+        button(ines, "due is before 2020").last().click();
+        expectCount(ines, defects("severity > 4"));
+    }
+
+    @Test
+    void aRecordThatIsNotHereSaysWhy() {
+        Page asta = signedIn("Asta Quill");
+        open(asta, "/registers/defects?where=severity+%3E%3D+1+and+status+is+%22Nowhere%22");
+        expectCount(asta, 0);
+        asta.keyboard().press("y");
+        Locator panel = asta.getByRole(AriaRole.COMPLEMENTARY, new Page.GetByRoleOptions().setName("One defect"));
+        Locator named = panel.getByLabel("Looking for one that is not here?");
+        named.fill("d-10001");
+        named.press("Enter");
+        assertThat(panel).containsText("It is not in this answer.");
+        assertThat(panel.getByRole(AriaRole.LISTITEM)).hasText(new Pattern[] {
+            Pattern.compile("yes\\s*severity is at least 1\\s*it has \\d"),
+            Pattern.compile("no\\s*status is Nowhere\\s*it has \\w+")
+        });
+        expectAccessible(asta, "why");
+        panel.getByRole(AriaRole.TAB, new Locator.GetByRoleOptions().setName("Record"))
+                .click();
+        assertThat(panel).containsText("D-10001");
+        panel.getByRole(AriaRole.TAB, new Locator.GetByRoleOptions().setName("Why"))
+                .click();
+        named.fill("D-1");
+        named.press("Enter");
+        assertThat(panel.getByRole(AriaRole.ALERT)).containsText("D-1");
+    }
+
+    @Test
     void theViewIsReadAsOfAnotherDay() {
         Page asta = signedIn("Asta Quill");
         open(asta, "/views/1?asOf=2026-11-02");

@@ -78,6 +78,22 @@ public final class Page {
     }
 
     /**
+     * Counts several conditions in one pass over the visible records: {@code c0}, {@code c1}, … in their order.
+     *
+     * @param visible the expression that limits what may be seen
+     */
+    public static Sql counts(Register register, Sql visible, List<Sql> conditions) {
+        Sql sql = new Sql().add("select ");
+        for (int i = 0; i < conditions.size(); i++) {
+            sql.add(i == 0 ? "" : ", ")
+                    .add("count(*) filter (where ")
+                    .add(conditions.get(i))
+                    .add(") as c" + i);
+        }
+        return sql.add(" from ").add(register.table()).add(" where ").add(visible);
+    }
+
+    /**
      * Counts the records for each value of a field, the most frequent first; one row for those without a value.
      *
      * @param limit the most rows, 1 or more

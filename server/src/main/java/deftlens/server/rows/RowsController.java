@@ -1,12 +1,16 @@
 package deftlens.server.rows;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.match.Why;
+import deftlens.core.statement.Printer;
+import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.RegisterCatalogue.Described;
 import deftlens.server.statements.Questions;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
+import jakarta.validation.constraints.Size;
 import java.io.IOException;
 import java.util.Arrays;
 import java.util.List;
@@ -65,6 +69,37 @@ class RowsController {
             Optional<String> zone,
             Optional<Boolean> exact) {}
 
+    record PartsAsked(
+            Optional<String> statement, Optional<JsonNode> condition, Optional<String> asOf, Optional<String> zone) {}
+
+    /** The record by its number, or by the exact text of one of its required text fields. */
+    record WhyAsked(
+            @NotNull @Size(max = 500) String record,
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<String> asOf,
+            Optional<String> zone) {}
+
+    /**
+     * The verdict on one part.
+     *
+     * @param words the part in the language
+     * @param value the record's value of the tested field
+     * @param window what a date phrase stands for, in words
+     */
+    record Verdict(
+            String path,
+            String kind,
+            String words,
+            Why.Verdict verdict,
+            Optional<String> field,
+            Optional<Object> value,
+            Optional<String> window,
+            List<Verdict> parts) {}
+
+    /** Why a record is in, or is not. */
+    record WhyAnswer(RowsService.Row record, boolean matches, Verdict outcome) {}
+
     record ValuesAsked(
             @NotNull String field,
             Optional<String> statement,
@@ -100,6 +135,17 @@ class RowsController {
                 asked.exact().orElse(false));
     }
 
+    /** What each part of the condition does: alone, and where it stands. */
+    @PostMapping("/registers/{key}/parts")
+    RowsService.PartCounts parts(
+            @PathVariable String key,
+            @RequestBody PartsAsked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = NAME, required = false) Optional<String> name) {
+        return rows.parts(question(
+                rows.register(key), asked.statement(), asked.condition(), asked.asOf(), asked.zone(), who, name));
+    }
+
     @PostMapping("/registers/{key}/values")
     RowsService.Values values(
             @PathVariable String key,
@@ -111,6 +157,49 @@ class RowsController {
                 question(described, asked.statement(), asked.condition(), asked.asOf(), asked.zone(), who, name),
                 rows.field(described, asked.field()),
                 asked.limit().orElse(USUAL_VALUES));
+    }
+
+    /** Each part's verdict on one record, whether or not it matches. */
+    @PostMapping("/registers/{key}/why")
+    WhyAnswer why(
+            @PathVariable String key,
+            @Valid @RequestBody WhyAsked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = NAME, required = false) Optional<String> name) {
+        RowsService.Question question = question(
+                rows.register(key), asked.statement(), asked.condition(), asked.asOf(), asked.zone(), who, name);
+        RowsService.Reasons reasons = rows.why(question, asked.record());
+        return new WhyAnswer(
+                reasons.record(),
+                reasons.outcome().verdict() != Why.Verdict.OUT,
+                verdict(reasons.outcome(), reasons.record(), question));
+    }
+
+    private static Verdict verdict(Why.Outcome outcome, RowsService.Row record, RowsService.Question question) {
+        Optional<Condition.Criterion> criterion =
+                outcome.part() instanceof Condition.Criterion c ? Optional.of(c) : Optional.empty();
+        return new Verdict(
+                outcome.path(),
+                switch (outcome.part()) {
+                    case Condition.All p -> "all";
+                    case Condition.Any p -> "any";
+                    case Condition.None p -> "none";
+                    case Condition.Off p -> "off";
+                    case Condition.Criterion p -> "criterion";
+                },
+                Printer.print(outcome.part()),
+                outcome.verdict(),
+                criterion.map(Condition.Criterion::field),
+                criterion.map(c -> record.values().get(c.field())),
+                criterion
+                        .flatMap(c -> question.described()
+                                .register()
+                                .field(c.field())
+                                .flatMap(f -> Wording.stands(c, f, question.reading())))
+                        .map(Wording.Stands::words),
+                outcome.parts().stream()
+                        .map(part -> verdict(part, record, question))
+                        .toList());
     }
 
     @GetMapping("/registers/{key}/records/{id}")

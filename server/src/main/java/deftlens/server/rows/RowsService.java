@@ -1,9 +1,15 @@
 package deftlens.server.rows;
 
+import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Operand;
+import deftlens.core.condition.Parts;
+import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
+import deftlens.core.match.Why;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.Sql;
@@ -43,6 +49,7 @@ public class RowsService {
     public static final int MOST_ROWS = 1_000;
 
     private static final int MOST_VALUES = 500;
+    private static final int MOST_PARTS = 60;
     private static final int FETCH = 2_000;
 
     private final EntityManager entities;
@@ -86,6 +93,18 @@ public class RowsService {
 
     /** How many match, whether that is all of them, and of how many. */
     public record Count(long matching, boolean exact, long total) {}
+
+    /**
+     * What one part of the condition does.
+     *
+     * @param path the part's JSON Pointer in the condition
+     * @param alone how many records are in the part by itself
+     * @param without how many would match if the part were switched off
+     */
+    public record PartCount(String path, long alone, long without) {}
+
+    /** What each part that is switched on does, beside the number that match. */
+    public record PartCounts(long matching, List<PartCount> parts) {}
 
     /** One value of a field with the number of records that have it; no value for the empty ones. */
     public record ValueCount(Optional<Object> value, Optional<String> label, long count) {}
@@ -135,6 +154,36 @@ public class RowsService {
         return new Count(all ? matching : COUNT_CAP, all, total);
     }
 
+    /** What each part of the condition lets in by itself, and what the whole would be without it; one pass for all. */
+    @Transactional(readOnly = true)
+    public PartCounts parts(Question question) {
+        Register register = question.described().register();
+        List<Parts.Part> parts = Parts.of(question.condition());
+        if (parts.size() > MOST_PARTS) {
+            throw Problem.unprocessable(
+                    "too-many-parts", "Counts are kept for at most " + MOST_PARTS + " criteria and groups.");
+        }
+        Binder binder = questions.binder(register, question.reading(), question.who());
+        Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
+        List<Sql> conditions = new ArrayList<>();
+        conditions.add(Where.of(whole));
+        for (Parts.Part part : parts) {
+            conditions.add(Where.of(binder.bind(part.part())));
+            conditions.add(Where.of(binder.bind(part.without())));
+        }
+        NativeQuery<Object[]> query =
+                query(question, Page.counts(register, Where.of(access.visible(register, question.who())), conditions));
+        for (int i = 0; i < conditions.size(); i++) {
+            query.addScalar("c" + i, Long.class);
+        }
+        Object[] counts = tracked(question, query::getSingleResult);
+        List<PartCount> found = new ArrayList<>();
+        for (int i = 0; i < parts.size(); i++) {
+            found.add(new PartCount(parts.get(i).path(), (Long) counts[2 * i + 1], (Long) counts[2 * i + 2]));
+        }
+        return new PartCounts((Long) counts[0], found);
+    }
+
     /** The values of a field among the matching records, the most frequent first. */
     @Transactional(readOnly = true)
     public Values values(Question question, Field field, int limit) {
@@ -143,7 +192,7 @@ public class RowsService {
         }
         Sql sql = Page.values(question.described().register(), where(question), field, limit + 1);
         NativeQuery<Object[]> query = query(question, sql);
-        boolean tags = field.type() == deftlens.core.field.FieldType.TAGS;
+        boolean tags = field.type() == FieldType.TAGS;
         query.addScalar("c0", tags ? String.class : Cursor.fetched(field.type()));
         query.addScalar("c1", Long.class);
         List<ValueCount> values = new ArrayList<>();
@@ -173,6 +222,60 @@ public class RowsService {
             throw Problem.notFound("This " + question.described().recordLabel());
         }
         return row(register.fields(), found.get(0));
+    }
+
+    /**
+     * Why one record is in the question, or is not: the verdict of each part.
+     *
+     * @param named the record's number, or the exact text (letter case ignored) of one of its required text fields
+     */
+    @Transactional(readOnly = true)
+    public Reasons why(Question question, String named) {
+        Register register = question.described().register();
+        Question everything = new Question(
+                question.described(), Condition.EVERYTHING, question.reading(), question.who(), question.name());
+        Row found = identified(everything, named.strip());
+        Binder binder = questions.binder(register, question.reading(), question.who());
+        questions.bind(register, question.condition(), question.reading(), question.who());
+        Object[] values = register.fields().stream()
+                .map(f -> found.values().get(f.key()))
+                .map(v -> v instanceof String[] tags ? List.of(tags) : v)
+                .toArray();
+        return new Reasons(found, Why.of(question.condition(), binder, at -> values[at]));
+    }
+
+    /** A record and the verdicts on it. */
+    public record Reasons(Row record, Why.Outcome outcome) {}
+
+    private Row identified(Question everything, String named) {
+        Register register = everything.described().register();
+        List<Condition> ways = register.fields().stream()
+                .filter(f -> f.type() == FieldType.TEXT && f.required())
+                .<Condition>map(f -> Condition.Criterion.of(f.key(), new Test.Is(new Operand.Text(named), false)))
+                .toList();
+        if (!named.isEmpty() && !ways.isEmpty()) {
+            Question byText = new Question(
+                    everything.described(),
+                    new Condition.Any(ways),
+                    everything.reading(),
+                    everything.who(),
+                    everything.name());
+            List<Row> rows = rows(byText, Order.NEWEST, register.fields(), Optional.empty(), 2)
+                    .rows();
+            if (rows.size() == 1) {
+                return rows.get(0);
+            }
+            if (rows.size() > 1) {
+                throw Problem.unprocessable(
+                        "several-records",
+                        "More than one " + everything.described().recordLabel() + " is called “" + named
+                                + "”. Use its number.");
+            }
+        }
+        if (named.matches("\\d{1,18}")) {
+            return record(everything, Long.parseLong(named));
+        }
+        throw Problem.notFound("A " + everything.described().recordLabel() + " called “" + named + "”");
     }
 
     /** Hands every matching record to the consumer, in order, without keeping them. */

@@ -66,10 +66,15 @@ public class Questions {
         return people.viewer(who);
     }
 
+    /** What binds conditions for one person at one reading. */
+    public Binder binder(Register register, Reading reading, SignedIn who) {
+        return new Binder(register, reading, viewer(who));
+    }
+
     /** The condition bound for one person at one reading; what does not fit the register is refused with its sentence. */
     public Bound bind(Register register, Condition condition, Reading reading, SignedIn who) {
         try {
-            return new Binder(register, reading, viewer(who)).bind(condition);
+            return binder(register, reading, who).bind(condition);
         } catch (Binder.Unfit unfit) {
             throw Problem.unprocessable("condition-unfit", unfit.getMessage() + ".")
                     .with("field", unfit.criterion().field());

@@ -127,6 +127,65 @@ class RowsTest {
     }
 
     @Test
+    void eachPartSaysWhatItLetsInAndWhatItTakesAway() throws SQLException {
+        JsonNode counts = Caller.signedIn("dora")
+                .post(
+                        "/api/registers/jobs/parts",
+                        Map.of(
+                                "statement",
+                                "due before today and off(level = 1) and (state is \"Open\" or not site is my site)"))
+                .json();
+        String overdue = "coalesce(due < '2026-11-23', false)";
+        String open = "state = 'Open'";
+        String elsewhere = "site is distinct from 'North'";
+        String either = "(" + open + " or " + elsewhere + ")";
+        Map<String, String[]> expected = Map.of(
+                "", new String[] {overdue + " and " + either, "true"},
+                "/all/0", new String[] {overdue, either},
+                "/all/2", new String[] {either, overdue},
+                "/all/2/any/0", new String[] {open, overdue + " and " + elsewhere},
+                "/all/2/any/1", new String[] {elsewhere, overdue + " and " + open},
+                "/all/2/any/1/none/0", new String[] {"not " + elsewhere, overdue + " and " + open});
+        assertThat(counts.get("parts")).hasSize(expected.size());
+        for (JsonNode part : counts.get("parts")) {
+            String[] sql = expected.get(part.get("path").stringValue());
+            assertThat(part.get("alone").longValue()).as("%s alone", part).isEqualTo(jobs(sql[0]));
+            assertThat(part.get("without").longValue()).as("without %s", part).isEqualTo(jobs(sql[1]));
+        }
+        assertThat(counts.get("matching").longValue()).isEqualTo(jobs(overdue + " and " + either));
+    }
+
+    @Test
+    void aRecordIsToldWhichPartShutsItOut() {
+        Caller dora = Caller.signedIn("dora");
+        Map<String, Object> asked = new HashMap<>(
+                Map.of("statement", "made_at on today and (level >= 5 or site is \"North\")", "record", "j-004"));
+        JsonNode why = dora.post("/api/registers/jobs/why", asked).json();
+        assertThat(why.at("/record/values/number").stringValue()).isEqualTo("J-004");
+        assertThat(why.get("matches").booleanValue()).isFalse();
+        JsonNode day = why.at("/outcome/parts/0");
+        assertThat(day.get("verdict").stringValue()).isEqualTo("OUT");
+        assertThat(day.get("value").stringValue()).isEqualTo("2026-11-22T20:00:00Z");
+        assertThat(day.get("window").stringValue()).isEqualTo("on Mon 23 Nov 2026, the whole day");
+        assertThat(why.at("/outcome/parts/1/verdict").stringValue()).isEqualTo("IN");
+        assertThat(why.at("/outcome/parts/1/parts/0/verdict").stringValue()).isEqualTo("IN");
+
+        asked.put("record", "no such");
+        assertThat(dora.post("/api/registers/jobs/why", asked).status()).isEqualTo(404);
+        asked.put("record", "1");
+        assertThat(dora.post("/api/registers/jobs/why", asked)
+                        .json()
+                        .at("/record/values/number")
+                        .stringValue())
+                .as("the record's own number")
+                .isEqualTo("J-000");
+    }
+
+    private static long jobs(String where) throws SQLException {
+        return Long.parseLong(TestServer.query("select count(*) from records.jobs where " + where));
+    }
+
+    @Test
     void valuesComeWithTheirCounts() throws SQLException {
         JsonNode values = Caller.signedIn("dora")
                 .post("/api/registers/jobs/values", Map.of("field", "tags", "statement", "state is \"Open\""))

@@ -1,0 +1,57 @@
+package deftlens.core.match;
+
+import deftlens.core.condition.Binder;
+import deftlens.core.condition.Condition;
+import java.util.ArrayList;
+import java.util.List;
+
+/** Says for one record which parts of a condition let it in and which shut it out. */
+public final class Why {
+
+    private Why() {}
+
+    /** How a part stands to the record. */
+    public enum Verdict {
+        /** The record is in the part. */
+        IN,
+        /** The record is not in the part. */
+        OUT,
+        /** The part is switched off, or stands in one that is, and is not asked. */
+        OFF
+    }
+
+    /**
+     * The verdict on one part.
+     *
+     * @param path its JSON Pointer (RFC 6901) in the tree's JSON
+     * @param part the part itself
+     * @param parts the verdicts on its own parts
+     */
+    public record Outcome(String path, Condition part, Verdict verdict, List<Outcome> parts) {}
+
+    /** The verdict on a condition and all its parts. */
+    public static Outcome of(Condition condition, Binder binder, Row row) {
+        return of(condition, "", false, binder, row);
+    }
+
+    private static Outcome of(Condition part, String path, boolean off, Binder binder, Row row) {
+        boolean unasked = off || part instanceof Condition.Off;
+        Verdict verdict = unasked
+                ? Verdict.OFF
+                : Matcher.of(binder.register(), binder.bind(part)).test(row) ? Verdict.IN : Verdict.OUT;
+        String kind = switch (part) {
+            case Condition.All p -> "/all/";
+            case Condition.Any p -> "/any/";
+            case Condition.None p -> "/none/";
+            case Condition.Off p -> "/off";
+            case Condition.Criterion p -> "";
+        };
+        List<Outcome> parts = new ArrayList<>();
+        List<Condition> children = part.children();
+        for (int i = 0; i < children.size(); i++) {
+            String below = path + kind + (part instanceof Condition.Off ? "" : i);
+            parts.add(of(children.get(i), below, unasked, binder, row));
+        }
+        return new Outcome(path, part, verdict, List.copyOf(parts));
+    }
+}

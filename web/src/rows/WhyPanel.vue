@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import {
+  api,
+  data,
+  isAborted,
+  latest,
+  sentence,
+  type Outline,
+  type Register,
+  type Verdict,
+  type WhyAnswer,
+} from '@/api/client'
+import { full } from '@/platform/format'
+
+const props = defineProps<{
+  register: Register
+  /** the record that is open, if one is */
+  id?: number
+  statement: string
+  asOf?: string
+  zone: string
+  /** the statement's own words, by path */
+  outline?: Outline
+}>()
+const emit = defineEmits<{ found: [id: number] }>()
+
+const named = ref('')
+const answer = ref<WhyAnswer>()
+const trouble = ref('')
+const asking = latest()
+
+async function ask(record: string) {
+  trouble.value = ''
+  try {
+    answer.value = (await asking.ask((signal) =>
+      data(
+        api.POST('/api/registers/{key}/why', {
+          params: { path: { key: props.register.key } },
+          body: { record, statement: props.statement, asOf: props.asOf, zone: props.zone },
+          signal,
+        }),
+      ),
+    )) as WhyAnswer
+    if (answer.value.record.id !== props.id) emit('found', answer.value.record.id)
+  } catch (e) {
+    if (isAborted(e)) return
+    answer.value = undefined
+    trouble.value = sentence(e)
+  }
+}
+
+watch(
+  () => [props.id, props.statement, props.asOf, props.register.key] as const,
+  ([id]) => {
+    if (id !== undefined && answer.value?.record.id !== id) answer.value = undefined
+    if (id !== undefined) void ask(String(id))
+  },
+  { immediate: true },
+)
+
+const words = computed(() => {
+  const found = new Map<string, string>()
+  const walk = (part: Outline) => {
+    found.set(part.path, [part.fieldWords, part.verb, part.object].filter(Boolean).join(' '))
+    part.parts.forEach(walk)
+  }
+  if (props.outline) walk(props.outline)
+  return found
+})
+
+interface Line {
+  verdict: Verdict
+  depth: number
+  words: string
+  value?: string
+}
+
+const HEADS: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }
+const lines = computed<Line[]>(() => {
+  const found: Line[] = []
+  const walk = (v: Verdict, depth: number) => {
+    const field = props.register.fields.find((f) => f.key === v.field)
+    if (v.kind === 'criterion') {
+      found.push({
+        verdict: v,
+        depth,
+        words: words.value.get(v.path) || v.words,
+        value: field ? full(field, v.value, props.zone) : undefined,
+      })
+    } else if (v.kind !== 'off' && v.path !== '') {
+      found.push({ verdict: v, depth, words: HEADS[v.kind] ?? v.kind })
+    }
+    const deeper = v.path === '' || v.kind === 'off' ? depth : depth + 1
+    v.parts.forEach((p) => walk(p, deeper))
+  }
+  if (answer.value) walk(answer.value.outcome, 0)
+  return found
+})
+const SAID = { IN: 'yes', OUT: 'no', OFF: 'off' }
+</script>
+
+<template>
+  <section class="why" aria-label="Why">
+    <template v-if="answer">
+      <p class="verdict">
+        {{ answer.matches ? 'It is in this answer.' : 'It is not in this answer.' }}
+      </p>
+      <ul aria-live="polite">
+        <li
+          v-for="line in lines"
+          :key="line.verdict.path"
+          :class="line.verdict.verdict.toLowerCase()"
+          :style="{ marginLeft: line.depth * 14 + 'px' }"
+        >
+          <strong class="said">{{ SAID[line.verdict.verdict] }}</strong>
+          <span class="words">{{ line.words }}</span>
+          <span v-if="line.value !== undefined" class="held">
+            it has {{ line.value === '—' ? 'nothing there' : line.value
+            }}<template v-if="line.verdict.window">; the window is {{ line.verdict.window }}</template>
+          </span>
+        </li>
+        <li v-if="!lines.length">There are no criteria: every {{ register.recordLabel }} is in.</li>
+      </ul>
+    </template>
+    <form @submit.prevent="named.trim() && ask(named.trim())">
+      <label for="why-named">Looking for one that is not here?</label>
+      <p class="hint">Type its number and see what shuts it out.</p>
+      <input id="why-named" v-model="named" class="field" autocomplete="off" placeholder="D-…" />
+    </form>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+  </section>
+</template>
+
+<style scoped>
+.verdict {
+  font: 600 17px/1.3 var(--serif);
+  margin-bottom: 8px;
+}
+
+ul {
+  list-style: none;
+  margin: 0 0 18px;
+  padding: 0;
+}
+
+li {
+  display: grid;
+  grid-template-columns: 32px 1fr;
+  padding: 4px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+.out .said {
+  color: var(--alert);
+}
+
+.in .said {
+  color: var(--act);
+}
+
+.off {
+  color: var(--ink-3);
+}
+
+.off .words {
+  text-decoration: line-through;
+}
+
+.words {
+  font: 400 16px/1.35 var(--serif);
+}
+
+.held {
+  grid-column: 2;
+  color: var(--ink-2);
+  font-size: 13.5px;
+}
+
+label {
+  font-weight: 600;
+}
+
+.hint {
+  color: var(--ink-2);
+  font-size: 13.5px;
+  margin-bottom: 5px;
+}
+
+.notice {
+  margin-top: 8px;
+}
+</style>
