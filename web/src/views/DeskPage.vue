@@ -28,7 +28,10 @@ onMounted(async () => {
     trouble.value = sentence(e)
   }
 })
-onBeforeUnmount(() => window.removeEventListener('keydown', keys))
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', keys)
+  views.clear()
+})
 
 function keys(event: KeyboardEvent) {
   const target = event.target as HTMLElement

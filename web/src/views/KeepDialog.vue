@@ -12,6 +12,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ keep: [name: string, purpose: string] }>()
 
+const nameField = ref<HTMLInputElement>()
 const newName = ref('')
 const newPurpose = ref('')
 watch(open, (now) => {
@@ -22,16 +23,16 @@ watch(open, (now) => {
 </script>
 
 <template>
-  <ElDialog v-model="open" :title="title" width="460px">
+  <ElDialog v-model="open" :title="title" width="460px" @opened="nameField?.focus()">
     <form id="keep" @submit.prevent="emit('keep', newName, newPurpose)">
       <label for="view-name">Name</label>
       <input
         id="view-name"
+        ref="nameField"
         v-model="newName"
         class="field"
         required
         maxlength="120"
-        autofocus
         placeholder="Overdue at my site"
       />
       <label for="view-purpose">What it is for</label>

@@ -38,10 +38,17 @@ export const useViews = defineStore('views', () => {
     all.value = all.value.filter((v) => v.id !== id)
   }
 
+  /** Forgets everything: somebody else may sign in next. */
+  function clear() {
+    all.value = []
+    counts.value = {}
+    loaded.value = false
+  }
+
   const mine = computed(() => all.value.filter((v) => v.mine))
   const fromColleagues = computed(() => all.value.filter((v) => !v.mine))
 
-  return { all, counts, loaded, mine, fromColleagues, load, put, remove }
+  return { all, counts, loaded, mine, fromColleagues, load, put, remove, clear }
 })
 
 /** With whom a view is shared, in a few words. */

@@ -58,21 +58,22 @@ export function useQuestion() {
   const steps = ref(0)
 
   async function open() {
+    const path = route.path
+    // An answer that comes after the reader has gone elsewhere is for nobody.
+    const gone = () => route.path !== path
     missing.value = ''
     try {
-      if (route.name === 'view') {
-        const id = Number(route.params.id)
-        if (view.value?.id !== id) {
-          register.value = undefined
-          view.value = await data(api.GET('/api/views/{id}', { params: { path: { id } } }))
-        }
-        register.value = await catalogue.describe(view.value!.register)
-      } else {
-        view.value = undefined
-        register.value = await catalogue.describe(String(route.params.key))
+      let wanted = route.name === 'view' ? view.value : undefined
+      if (route.name === 'view' && wanted?.id !== Number(route.params.id)) {
+        register.value = undefined
+        wanted = await data(api.GET('/api/views/{id}', { params: { path: { id: Number(route.params.id) } } }))
       }
+      const described = await catalogue.describe(wanted?.register ?? String(route.params.key))
+      if (gone()) return
+      view.value = wanted
+      register.value = described
     } catch (e) {
-      missing.value = sentence(e)
+      if (!gone()) missing.value = sentence(e)
       return
     }
     document.title = `${view.value?.name ?? register.value.label} · Deft Lens`
