@@ -380,6 +380,13 @@ public record Reader(Register register, Set<String> attributes) {
 
         private StatementError quoteIt(Field field, ValueContext context) {
             String bare = context.getText();
+            // A test that stops half-way looks like a bare word to the grammar.
+            if (bare.equalsIgnoreCase("in")) {
+                return source.error("A list has to follow “is in”: (\"…\", \"…\").", context, List.of());
+            }
+            if (bare.equalsIgnoreCase("like")) {
+                return source.error("A pattern in double quotes has to follow “is like”.", context, List.of());
+            }
             return switch (field.type()) {
                 case NUMBER, MONEY ->
                     source.error(
