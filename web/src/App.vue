@@ -1,8 +1,6 @@
 <script setup lang="ts">
 import { ElConfigProvider } from 'element-plus'
-import en from 'element-plus/es/locale/lang/en'
-
-const locale = { ...en, el: { ...en.el } }
+import locale from 'element-plus/es/locale/lang/en'
 </script>
 
 <template>

@@ -77,8 +77,7 @@ watch(resolved, (r) => {
   if (!r?.firstDay || !r.dayAfterLast) return
   const first = r.firstDay.slice(0, 7)
   const second = nextMonth(month.value)
-  if (first !== month.value && first !== second)
-    month.value = r.rolling && r.firstDay < today.value ? first : first
+  if (first !== month.value && first !== second) month.value = first
 })
 
 function utc(iso: string): Date {

@@ -325,7 +325,6 @@ public record Reader(Register register, Set<String> attributes) {
                 }
                 return viewer(field, new Operand.Viewer(attribute), context);
             }
-            // A text field may be compared with any word; only quotes make a word a text.
             if (context.ME() != null) {
                 return viewer(field, Operand.ME, context);
             }

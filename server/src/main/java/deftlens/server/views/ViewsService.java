@@ -409,7 +409,7 @@ public class ViewsService {
 
     private View view(ViewEntity view, SignedIn who, Names names) {
         Condition condition = condition(view);
-        Described described = registers.get(view.registerKey());
+        Described described = names.register(view.registerKey());
         return new View(
                 view.id(),
                 view.registerKey(),
@@ -445,10 +445,11 @@ public class ViewsService {
         return List.of(json.readValue(array, String[].class));
     }
 
-    /** The names of people and teams, looked up once for a request. */
+    /** The names of people and teams, and the registers, each looked up once for a request. */
     private final class Names {
         private final Map<Long, Who> persons = new HashMap<>();
         private final Map<Long, String> teams = new HashMap<>();
+        private final Map<String, Described> described = new HashMap<>();
 
         Names() {
             people.everyone().forEach(p -> persons.put(p.id(), new Who(p.id(), p.name(), p.fullName())));
@@ -457,6 +458,10 @@ public class ViewsService {
 
         Who who(long id) {
             return persons.getOrDefault(id, new Who(id, "", "Somebody who is gone"));
+        }
+
+        Described register(String key) {
+            return described.computeIfAbsent(key, registers::get);
         }
 
         String label(ShareEntity share) {

@@ -48,7 +48,7 @@ class StatementsTest {
     @ParameterizedTest
     @ValueSource(
             strings = {
-                "title is \"A \\\"b\\\"\" exactly and title is in (\"x\", \"y\") and title is not like \"x\"",
+                "title is \"A \\\"b\\\"\" exactly and title is in (\"x\", \"y\")",
                 "title is like \"a*\" and title does not contain \"é\" and title starts with \"x\" and title ends with \"y\" exactly",
                 "level = 1 or level != 2 or level > 3 or level >= 4 or level < 5 or level <= 6.25 or level between 1 and 2 or level is not in (1, 2)",
                 "state is \"Open\" and state is not \"Done\" and owner is me and owner is not in (\"dora\", me) and site is my site",
@@ -59,13 +59,12 @@ class StatementsTest {
             })
     void wordsAndTreeCarryTheSame(String statement) {
         Caller dora = Caller.signedIn("dora");
-        String readable = statement.replace(" and title is not like \"x\"", "");
-        JsonNode read = dora.post("/api/registers/jobs/statement", Map.of("statement", readable))
+        JsonNode read = dora.post("/api/registers/jobs/statement", Map.of("statement", statement))
                 .json();
-        assertThat(read.get("statement").stringValue()).isEqualTo(readable);
+        assertThat(read.get("statement").stringValue()).isEqualTo(statement);
         JsonNode again = dora.post("/api/registers/jobs/statement", Map.of("condition", read.get("condition")))
                 .json();
-        assertThat(again.get("statement").stringValue()).isEqualTo(readable);
+        assertThat(again.get("statement").stringValue()).isEqualTo(statement);
         assertThat(again.get("condition")).isEqualTo(read.get("condition"));
     }
 
@@ -145,7 +144,6 @@ class StatementsTest {
                 "level >= 3 and tit| title",
             })
     void completionProposesWhatFits(String given) {
-        int space = given.lastIndexOf(' ');
         String text = given.substring(0, given.lastIndexOf('|'));
         JsonNode answer = Caller.signedIn("dora")
                 .post("/api/registers/jobs/complete", Map.of("text", text, "position", text.length()))
@@ -158,6 +156,5 @@ class StatementsTest {
                             || insert.endsWith(" " + wanted)
                             || insert.contains(" " + wanted + " "));
         }
-        assertThat(space).isPositive();
     }
 }
