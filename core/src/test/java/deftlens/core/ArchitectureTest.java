@@ -13,10 +13,15 @@ import com.tngtech.archunit.lang.ArchRule;
 class ArchitectureTest {
 
     @ArchTest
-    static final ArchRule standsOnTheJdkAndTheParserOnly = classes()
+    static final ArchRule standsOnTheJdkAndFewLibraries = classes()
             .should()
             .onlyDependOnClassesThat()
-            .resideInAnyPackage("deftlens.core..", "java..", "org.antlr.v4.runtime..");
+            .resideInAnyPackage(
+                    "deftlens.core..",
+                    "java..",
+                    "org.antlr.v4.runtime..",
+                    "com.google.re2j..",
+                    "com.google.common.collect..");
 
     @ArchTest
     static final ArchRule doesNoInputOrOutput = noClasses()

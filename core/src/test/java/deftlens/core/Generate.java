@@ -2,24 +2,30 @@ package deftlens.core;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Fit;
+import deftlens.core.condition.LetterCase;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
+import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
 import deftlens.core.field.Register;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
+import deftlens.core.time.WorkingCalendar;
 import java.math.BigDecimal;
 import java.time.DayOfWeek;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
+import java.time.LocalTime;
 import java.time.YearMonth;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
@@ -63,6 +69,33 @@ public final class Generate {
     private static final List<String> CHOICES = List.of("New", "In hand", "Done", "Dropped");
     private static final List<String> PEOPLE = List.of("asta.quill", "bram.oake", "lise.farrow");
     private static final List<String> TAGS = List.of("Safety", "winter", "a,b", "crew \"B\"");
+    /** Nights over midnight, a half day, a day in two stretches, and single dates off and on around November 2026. */
+    public static final WorkingCalendar WORKING = new WorkingCalendar(
+            Map.of(
+                    DayOfWeek.MONDAY,
+                    List.of(hours(8, 12), hours(13, 17)),
+                    DayOfWeek.TUESDAY,
+                    List.of(hours(8, 12), hours(13, 17)),
+                    DayOfWeek.WEDNESDAY,
+                    List.of(hours(22, 0)),
+                    DayOfWeek.THURSDAY,
+                    List.of(hours(0, 6), hours(22, 0)),
+                    DayOfWeek.FRIDAY,
+                    List.of(hours(8, 12))),
+            Map.of(
+                    LocalDate.of(2026, 11, 20),
+                    List.of(),
+                    LocalDate.of(2026, 11, 23),
+                    List.of(hours(9, 12)),
+                    LocalDate.of(2026, 11, 28),
+                    List.of(hours(9, 12)),
+                    LocalDate.of(2026, 12, 25),
+                    List.of()));
+
+    private static WorkingCalendar.Hours hours(int from, int to) {
+        return new WorkingCalendar.Hours(LocalTime.of(from, 0), LocalTime.of(to, 0));
+    }
+
     private static final List<ZoneId> ZONES = List.of(
             ZoneId.of("Europe/London"),
             ZoneId.of("America/Sao_Paulo"),
@@ -81,10 +114,35 @@ public final class Generate {
                     Field.of("title", "Title", FieldType.TEXT),
                     Field.of("code", "Code number", FieldType.TEXT).always(),
                     Field.of("severity", "Severity", FieldType.NUMBER),
-                    Field.of("rank", "Rank", FieldType.NUMBER).always(),
+                    Field.of("rank", "Rank", FieldType.NUMBER)
+                            .always()
+                            .withBands(List.of(
+                                    new Band(
+                                            "Any rank",
+                                            List.of(),
+                                            List.of(
+                                                    Band.of("Low", Band.Numbers.from(-1, 1)),
+                                                    Band.of(
+                                                            "Middle",
+                                                            new Band.Numbers(
+                                                                    Optional.of(BigDecimal.ONE),
+                                                                    false,
+                                                                    Optional.of(BigDecimal.valueOf(4)),
+                                                                    true)))),
+                                    Band.of(
+                                            "High",
+                                            new Band.Numbers(
+                                                    Optional.of(BigDecimal.valueOf(4)),
+                                                    true,
+                                                    Optional.empty(),
+                                                    false)))),
                     Field.of("cost", "Cost", FieldType.MONEY),
+                    Field.of("allowed", "Allowed", FieldType.MONEY),
                     Field.of("status", "Status", FieldType.CHOICE)
-                            .withOptions(CHOICES.stream().map(Option::of).toList()),
+                            .withOptions(CHOICES.stream().map(Option::of).toList())
+                            .withBands(List.of(
+                                    Band.of("Open", new Band.Texts(Set.of("New", "In hand"))),
+                                    Band.of("Ended", new Band.Texts(Set.of("Done", "Dropped", "Gone"))))),
                     Field.of("site", "Site", FieldType.CHOICE)
                             .withOptions(List.of(Option.of("North Quay"), Option.of("Lantern Pier")))
                             .always(),
@@ -93,12 +151,29 @@ public final class Generate {
                                     new Option("asta.quill", "Asta Quill"),
                                     new Option("bram.oake", "Bram Oake"),
                                     new Option("lise.farrow", "Lise Farrow"))),
+                    Field.of("owner", "Owner", FieldType.PERSON),
                     Field.of("urgent", "Urgent", FieldType.YES_NO),
+                    Field.of("paid", "Paid", FieldType.YES_NO).always(),
                     Field.of("tags", "Tags", FieldType.TAGS)
                             .withOptions(TAGS.stream().map(Option::of).toList()),
-                    Field.of("due", "Due", FieldType.DATE),
-                    Field.of("reported_at", "Reported at", FieldType.MOMENT).always(),
-                    Field.of("closed_at", "Closed at", FieldType.MOMENT)));
+                    Field.of("due", "Due", FieldType.DATE)
+                            .withBands(List.of(Band.of(
+                                    "Old", new Band.Days(Optional.empty(), Optional.of(LocalDate.of(2026, 11, 1)))))),
+                    Field.of("until", "Until", FieldType.DATE),
+                    Field.of("reported_at", "Reported at", FieldType.MOMENT)
+                            .always()
+                            .withBands(List.of(
+                                    Band.of("Night", new Band.Times(LocalTime.of(22, 0), LocalTime.of(6, 0))),
+                                    Band.of(
+                                            "This winter",
+                                            new Band.Days(Optional.of(LocalDate.of(2026, 10, 25)), Optional.empty())))),
+                    Field.of("closed_at", "Closed at", FieldType.MOMENT),
+                    Field.of("opens", "Opens", FieldType.TIME)
+                            .withBands(List.of(Band.of("Morning", new Band.Times(LocalTime.of(6, 0), LocalTime.NOON)))),
+                    Field.of("shuts", "Shuts", FieldType.TIME),
+                    Field.span("open", "Open time", new Field.Ends("reported_at", "closed_at", false)),
+                    Field.span("closure", "Closure", new Field.Ends("due", "until", true)),
+                    Field.span("leave", "Leave", new Field.Ends("due", "until", false))));
 
     private final Random random;
 
@@ -135,9 +210,25 @@ public final class Generate {
 
     /** A record's values by position in {@link #REGISTER}; {@code null} is empty. */
     public Object[] row(ZoneId zone) {
-        return REGISTER.fields().stream()
+        Object[] row = REGISTER.fields().stream()
                 .map(field -> !field.required() && random.nextInt(5) == 0 ? null : value(field, zone))
                 .toArray();
+        // Values that meet in one record: spans without length or of one day, texts that differ in letter case alone.
+        if (random.nextInt(4) == 0) {
+            row[at("closed_at")] = row[at("reported_at")];
+        }
+        if (row[at("due")] instanceof LocalDate due && random.nextInt(2) == 0) {
+            row[at("until")] = due.plusDays(random.nextInt(4) - 1L);
+        }
+        if (row[at("title")] instanceof String title && random.nextInt(4) == 0 && !title.isEmpty()) {
+            row[at("code")] = LetterCase.fold(title);
+        }
+        return row;
+    }
+
+    /** The position of a field in {@link #REGISTER}. */
+    public static int at(String key) {
+        return REGISTER.fields().indexOf(REGISTER.field(key).orElseThrow());
     }
 
     private Object value(Field field, ZoneId zone) {
@@ -157,6 +248,18 @@ public final class Generate {
             }
             case DATE -> day();
             case MOMENT -> moment(zone);
+            case TIME -> time();
+            case SPAN -> null;
+        };
+    }
+
+    /** A time of day, often on the hour or next to it. */
+    public LocalTime time() {
+        LocalTime hour = LocalTime.of(random.nextInt(24), 0);
+        return switch (random.nextInt(4)) {
+            case 0 -> hour.minusNanos(1_000);
+            case 1 -> hour.plusMinutes(random.nextInt(60));
+            default -> hour;
         };
     }
 
@@ -189,7 +292,7 @@ public final class Generate {
         Test test;
         do {
             test = test(field);
-        } while (!Fit.allows(field.type(), test));
+        } while (!Fit.allows(REGISTER, field, test));
         return new Condition.Criterion(field.key(), test, test.hasOpposite() && random.nextInt(3) == 0);
     }
 
@@ -197,10 +300,19 @@ public final class Generate {
         if (random.nextInt(10) == 0) {
             return new Test.Empty();
         }
+        if (!field.bands().isEmpty() && random.nextInt(6) == 0) {
+            List<String> names =
+                    field.bands().stream().flatMap(Band::tree).map(Band::name).toList();
+            return new Test.Banded(some(() -> pick(names)));
+        }
+        if (random.nextInt(7) == 0) {
+            return against(field);
+        }
         return switch (field.type()) {
             case TEXT -> {
                 boolean exactly = random.nextInt(3) == 0;
-                yield switch (random.nextInt(4)) {
+                yield switch (random.nextInt(5)) {
+                    case 4 -> new Test.Matches(regex(), exactly);
                     case 0 -> new Test.Is(operand(field), exactly);
                     case 1 -> new Test.In(some(() -> operand(field)), exactly);
                     default -> new Test.Find(pick(List.of(Test.Search.values())), piece(), exactly);
@@ -220,18 +332,97 @@ public final class Generate {
             case YES_NO -> new Test.Is(new Operand.YesNo(random.nextBoolean()), false);
             case TAGS -> new Test.Tagged(random.nextBoolean(), some(() -> new Operand.Text(pick(TAGS))));
             case DATE, MOMENT -> dated();
+            case TIME ->
+                random.nextBoolean()
+                        ? new Test.TimeBetween(time(), time())
+                        : new Test.Timed(
+                                pick(List.of(Test.Stand.BEFORE, Test.Stand.AFTER, Test.Stand.FROM, Test.Stand.UP_TO)),
+                                time());
+            case SPAN -> new Test.Spanned(pick(List.of(Test.Extent.values())), period());
+        };
+    }
+
+    private Test against(Field field) {
+        Field other = pick(REGISTER.fields());
+        Optional<Test.Offset> offset = random.nextInt(3) == 0
+                ? Optional.empty()
+                : field.type().isNumeric()
+                        ? Optional.of(new Test.Offset.Amount(Operand.Number.of(1 + random.nextInt(9))))
+                        : Optional.of(new Test.Offset.Time(
+                                (1 + random.nextInt(40)) * (random.nextBoolean() ? 1 : -1),
+                                pick(List.of(
+                                        Unit.MINUTE,
+                                        Unit.HOUR,
+                                        Unit.DAY,
+                                        Unit.WEEK,
+                                        Unit.MONTH,
+                                        Unit.QUARTER,
+                                        Unit.YEAR))));
+        return new Test.Against(pick(List.of(Test.Relation.values())), other.key(), offset, random.nextInt(5) == 0);
+    }
+
+    private static final List<String> REGEXES = List.of(
+            "a",
+            "^f",
+            "e$",
+            "[0-9]+",
+            "\\d{2,}",
+            "^.{3}$",
+            "(rail|ring)",
+            "o.*o",
+            "[^a-z ]",
+            "\\s",
+            "\\S\\s+\\S",
+            "^$|x",
+            "\\\\",
+            "100%|_",
+            "(?:ab?)+",
+            "[à-ÿ]",
+            "日.?語",
+            "[Α-Ωα-ω]{2}",
+            "\\*|\\?",
+            "(a+)+$",
+            "[A-F]",
+            "😀",
+            "[\\]\\[\\\\-]",
+            "\"");
+
+    private String regex() {
+        String regex = pick(REGEXES);
+        return switch (random.nextInt(3)) {
+            case 0 -> "(" + regex + "|" + pick(REGEXES) + ")";
+            case 1 -> regex.endsWith("$") || regex.startsWith("^") ? regex : "(" + regex + "){1,2}";
+            default -> regex;
         };
     }
 
     private Test dated() {
-        return switch (random.nextInt(6)) {
+        return switch (random.nextInt(9)) {
             case 0 -> new Test.DatedBetween(singlePeriod(), singlePeriod());
-            case 1 -> new Test.Distance(pick(List.of(Test.Far.values())), side(), random.nextInt(60), countedUnit());
+            case 6 -> {
+                Test.Part part = pick(List.of(Test.Part.values()));
+                yield new Test.OnCalendar(part, new TreeSet<>(some(() -> 1 + random.nextInt(part.most()))));
+            }
+            case 7 -> new Test.ClockBetween(time(), time());
+            case 8 -> new Test.Working(pick(List.of(Test.Work.values())));
+            case 1 -> {
+                Period.Away away = new Period.Away(side(), random.nextInt(60), countedUnit());
+                yield new Test.Distance(
+                        pick(List.of(Test.Far.values())),
+                        random.nextInt(4) == 0 ? new Period.AskedCount("how far", true, away) : away);
+            }
             default -> new Test.Dated(pick(List.of(Test.Stand.values())), period());
         };
     }
 
     private Operand operand(Field field) {
+        Operand value = value(field);
+        return random.nextInt(12) == 0
+                ? new Operand.Ask(pick(List.of("which", "of what kind")), Optional.of(value))
+                : value;
+    }
+
+    private Operand value(Field field) {
         return switch (field.type()) {
             case NUMBER -> Operand.Number.of(random.nextInt(7) - 1);
             case MONEY -> new Operand.Number(BigDecimal.valueOf(random.nextInt(2_000) - 500, random.nextInt(3)));
@@ -267,6 +458,12 @@ public final class Generate {
 
     /** Any period but a range. */
     public Period singlePeriod() {
+        if (random.nextInt(15) == 0) {
+            Period of = plainPeriod();
+            return of instanceof Period.Running && random.nextBoolean()
+                    ? new Period.AskedCount("how many", true, of)
+                    : new Period.Asked("since when", Optional.of(of));
+        }
         if (random.nextInt(10) == 0) {
             Period of = plainPeriod();
             if (!of.isClock()) {
@@ -295,7 +492,7 @@ public final class Generate {
                 random.nextBoolean()
                         ? new Period.FiscalYear(year)
                         : new Period.FiscalQuarter(year, 1 + random.nextInt(4));
-            default -> new Period.Moment(LocalDateTime.of(day(), java.time.LocalTime.of(random.nextInt(24), 30)));
+            default -> new Period.Moment(LocalDateTime.of(day(), LocalTime.of(random.nextInt(24), 30)));
         };
     }
 

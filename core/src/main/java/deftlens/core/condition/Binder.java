@@ -1,20 +1,31 @@
 package deftlens.core.condition;
 
+import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
+import deftlens.core.time.Unanswered;
 import deftlens.core.time.Window;
 import deftlens.core.time.Windows;
+import deftlens.core.time.WorkingCalendar;
 import java.math.BigDecimal;
+import java.time.DayOfWeek;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /**
@@ -45,6 +56,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
      * The bound form of a condition.
      *
      * @throws Unfit when a criterion names a field the register lacks or a test its type does not have
+     * @throws Unanswered when it holds an ask without a default
      */
     public Bound bind(Condition condition) {
         return part(condition).orElse(new Bound.Constant(true));
@@ -74,22 +86,26 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
         Field field = register.field(criterion.field())
                 .orElseThrow(() -> new Unfit(
                         criterion, register.label() + " has no field “" + criterion.field() + "” (any more)"));
-        if (!Fit.allows(field.type(), criterion.test())) {
+        if (criterion.test() instanceof Test.Against against
+                && register.field(against.other()).isEmpty()) {
+            throw new Unfit(criterion, register.label() + " has no field “" + against.other() + "” (any more)");
+        }
+        if (!Fit.allows(register, field, criterion.test())) {
             throw new Unfit(
                     criterion,
                     field.label() + " is a " + field.type().label() + " field, and this test does not fit it");
         }
-        Bound positive = positive(field, criterion.test());
+        Bound positive = positive(field, criterion);
         return criterion.negated() ? new Bound.Not(positive) : positive;
     }
 
-    private Bound positive(Field field, Test test) {
-        return switch (test) {
-            case Test.Empty() -> new Bound.IsEmpty(field);
+    private Bound positive(Field field, Condition.Criterion criterion) {
+        return switch (criterion.test()) {
+            case Test.Empty() -> new Bound.IsEmpty(field.type() == FieldType.SPAN ? register.start(field) : field);
             case Test.Is(Operand value, boolean exactly) -> equal(field, List.of(value), exactly);
             case Test.In(List<Operand> values, boolean exactly) -> equal(field, values, exactly);
             case Test.Compare(Test.Order order, Operand value) -> {
-                Optional<BigDecimal> number = Optional.of(((Operand.Number) value).value());
+                Optional<BigDecimal> number = Optional.of(number(value));
                 yield switch (order) {
                     case MORE -> new Bound.NumberRange(field, number, false, Optional.empty(), false);
                     case AT_LEAST -> new Bound.NumberRange(field, number, true, Optional.empty(), false);
@@ -98,12 +114,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                 };
             }
             case Test.Between(Operand low, Operand high) ->
-                new Bound.NumberRange(
-                        field,
-                        Optional.of(((Operand.Number) low).value()),
-                        true,
-                        Optional.of(((Operand.Number) high).value()),
-                        true);
+                new Bound.NumberRange(field, Optional.of(number(low)), true, Optional.of(number(high)), true);
             case Test.Find(Test.Search search, String text, boolean exactly) ->
                 new Bound.Finds(field, search, exactly ? text : LetterCase.fold(text), !exactly);
             case Test.Tagged(boolean all, List<Operand> tags) -> {
@@ -115,18 +126,253 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
             case Test.DatedBetween(Period from, Period to) ->
                 range(field, Optional.of(Windows.resolve(from, reading)), Optional.of(Windows.resolve(to, reading)));
             case Test.Distance distance -> distance(field, distance);
+            case Test.OnCalendar(Test.Part part, var numbers) ->
+                new Bound.LocalPart(field, reading.zone(), part, Set.copyOf(numbers));
+            case Test.ClockBetween(LocalTime from, LocalTime to) -> clock(field, from, to);
+            case Test.TimeBetween(LocalTime from, LocalTime to) -> time(field, from, to);
+            case Test.Timed(Test.Stand stand, LocalTime at) ->
+                switch (stand) {
+                    case BEFORE -> new Bound.TimeRange(field, Optional.empty(), false, Optional.of(at), false);
+                    case AFTER -> new Bound.TimeRange(field, Optional.of(at), false, Optional.empty(), false);
+                    case UP_TO -> new Bound.TimeRange(field, Optional.empty(), false, Optional.of(at), true);
+                    case FROM, IN -> new Bound.TimeRange(field, Optional.of(at), true, Optional.empty(), false);
+                };
+            case Test.Working(Test.Work work) -> working(field, work);
+            case Test.Spanned(Test.Extent extent, Period period) ->
+                span(field, extent, Windows.resolve(period, reading), period.isMoment());
+            case Test.Banded(List<String> names) -> banded(field, names, criterion);
+            case Test.Matches(String pattern, boolean exactly) ->
+                new Bound.Matches(field, new Regex(pattern, !exactly), !exactly);
+            case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
+                new Bound.Beside(
+                        field,
+                        relation,
+                        register.field(other).orElseThrow(),
+                        offset,
+                        reading.zone(),
+                        field.type() == FieldType.TEXT && !exactly);
         };
+    }
+
+    private static Operand settled(Operand value) {
+        return value instanceof Operand.Ask(String label, Optional<Operand> preset)
+                ? preset.orElseThrow(() -> new Unanswered(label))
+                : value;
+    }
+
+    private static BigDecimal number(Operand value) {
+        return ((Operand.Number) settled(value)).value();
+    }
+
+    private static Bound some(List<Bound> parts) {
+        return parts.size() == 1
+                ? parts.get(0)
+                : parts.isEmpty() ? new Bound.Constant(false) : new Bound.Some(List.copyOf(parts));
+    }
+
+    /** The wall clock of a moment in {@code [from, to)}, over midnight when it ends before it begins. */
+    private Bound clock(Field field, LocalTime from, LocalTime to) {
+        ZoneId zone = reading.zone();
+        if (!from.isAfter(to)) {
+            return new Bound.ClockRange(field, zone, Optional.of(from), Optional.of(to));
+        }
+        Bound evening = new Bound.ClockRange(field, zone, Optional.of(from), Optional.empty());
+        return to.equals(LocalTime.MIDNIGHT)
+                ? evening
+                : some(List.of(evening, new Bound.ClockRange(field, zone, Optional.empty(), Optional.of(to))));
+    }
+
+    private static Bound time(Field field, LocalTime from, LocalTime to) {
+        if (!from.isAfter(to)) {
+            return new Bound.TimeRange(field, Optional.of(from), true, Optional.of(to), false);
+        }
+        Bound evening = new Bound.TimeRange(field, Optional.of(from), true, Optional.empty(), false);
+        return to.equals(LocalTime.MIDNIGHT)
+                ? evening
+                : some(List.of(evening, new Bound.TimeRange(field, Optional.empty(), false, Optional.of(to), false)));
+    }
+
+    private Bound working(Field field, Test.Work work) {
+        return switch (work) {
+            case IN_HOURS ->
+                workTime(
+                        field,
+                        hours -> hours.stream()
+                                .map(h -> clock(field, h.from(), h.to()))
+                                .toList());
+            case WORKING_DAY ->
+                workTime(field, hours -> hours.isEmpty() ? List.of() : List.of(new Bound.Constant(true)));
+            case OUTSIDE_HOURS -> withValue(field, new Bound.Not(working(field, Test.Work.IN_HOURS)));
+            case DAY_OFF -> withValue(field, new Bound.Not(working(field, Test.Work.WORKING_DAY)));
+        };
+    }
+
+    private static Bound withValue(Field field, Bound negative) {
+        return new Bound.Every(List.of(new Bound.Not(new Bound.IsEmpty(field)), negative));
+    }
+
+    /**
+     * The days of the week with their hours, except on single dates that have hours of their own.
+     *
+     * @param inside what is asked of a day with these hours; any of it suffices
+     */
+    private Bound workTime(Field field, Function<List<WorkingCalendar.Hours>, List<Bound>> inside) {
+        WorkingCalendar calendar = reading.working();
+        Map<List<WorkingCalendar.Hours>, Set<Integer>> weekly = new LinkedHashMap<>();
+        for (DayOfWeek day : DayOfWeek.values()) {
+            weekly.computeIfAbsent(calendar.weekly().getOrDefault(day, List.of()), h -> new TreeSet<>())
+                    .add(day.getValue());
+        }
+        Map<List<WorkingCalendar.Hours>, Set<LocalDate>> single = new LinkedHashMap<>();
+        new TreeMap<>(calendar.exceptions())
+                .forEach((day, hours) ->
+                        single.computeIfAbsent(hours, h -> new TreeSet<>()).add(day));
+        ZoneId zone = reading.zone();
+        List<Bound> ways = new ArrayList<>();
+        weekly.forEach((hours, days) -> {
+            List<Bound> asked = inside.apply(hours);
+            if (!asked.isEmpty()) {
+                List<Bound> every = new ArrayList<>();
+                every.add(new Bound.LocalPart(field, zone, Test.Part.WEEKDAY, Set.copyOf(days)));
+                if (!calendar.exceptions().isEmpty()) {
+                    every.add(new Bound.Not(new Bound.LocalDays(
+                            field, zone, Set.copyOf(calendar.exceptions().keySet()))));
+                }
+                every.add(some(asked));
+                ways.add(new Bound.Every(every));
+            }
+        });
+        single.forEach((hours, days) -> {
+            List<Bound> asked = inside.apply(hours);
+            if (!asked.isEmpty()) {
+                ways.add(new Bound.Every(List.of(new Bound.LocalDays(field, zone, Set.copyOf(days)), some(asked))));
+            }
+        });
+        return some(ways);
+    }
+
+    private Bound span(Field span, Test.Extent extent, Window window, boolean moment) {
+        if (window.end().isBefore(window.start())) {
+            return new Bound.Constant(false);
+        }
+        Field start = register.start(span);
+        Field end = register.end(span);
+        boolean lastDayBelongs = span.ends().orElseThrow().lastDayBelongs();
+        // An end that is the last day inside stands one day before the end that the window is held against.
+        Window endWindow = lastDayBelongs ? earlier((Window.Days) window) : window;
+        Bound running = new Bound.IsEmpty(end);
+        return switch (extent) {
+            case STARTS_IN -> range(start, Optional.of(window), Optional.of(window));
+            case ENDS_IN -> withValue(start, range(end, Optional.of(window), Optional.of(window)));
+            case WITHIN ->
+                new Bound.Every(List.of(range(start, Optional.of(window), Optional.empty()), endsBy(end, endWindow)));
+            case COVERS ->
+                new Bound.Every(List.of(
+                        startsBy(start, window), new Bound.Some(List.of(running, endsAtOrAfter(end, endWindow)))));
+            case OVERLAPS -> {
+                Optional<Test.Offset> dayAfter = lastDayBelongs
+                        ? Optional.of(new Test.Offset.Time(1, deftlens.core.time.Unit.DAY))
+                        : Optional.empty();
+                Bound noLength = new Bound.Every(List.of(
+                        range(start, Optional.of(window), Optional.empty()),
+                        new Bound.Beside(
+                                start,
+                                start.type() == FieldType.DATE ? Test.Relation.ON : Test.Relation.EQUAL,
+                                end,
+                                dayAfter,
+                                reading.zone(),
+                                false)));
+                Bound begun = moment ? startsBy(start, window) : range(start, Optional.empty(), Optional.of(window));
+                yield new Bound.Every(
+                        List.of(begun, new Bound.Some(List.of(running, endsAfter(end, endWindow), noLength))));
+            }
+        };
+    }
+
+    private static Window.Days earlier(Window.Days days) {
+        return new Window.Days(days.firstDay().minusDays(1), days.dayAfterLast().minusDays(1), days.zone());
+    }
+
+    /** At or before the window's start. */
+    private static Bound startsBy(Field field, Window window) {
+        return field.type() == FieldType.DATE
+                ? new Bound.DayRange(
+                        field,
+                        Optional.empty(),
+                        Optional.of(days(window).firstDay().plusDays(1)))
+                : upToMoment(field, window.start());
+    }
+
+    /** At or before the window's end. */
+    private static Bound endsBy(Field field, Window window) {
+        return field.type() == FieldType.DATE
+                ? new Bound.DayRange(
+                        field,
+                        Optional.empty(),
+                        Optional.of(days(window).dayAfterLast().plusDays(1)))
+                : upToMoment(field, window.end());
+    }
+
+    /** At or after the window's end. */
+    private static Bound endsAtOrAfter(Field field, Window window) {
+        return fromEnd(field, window);
+    }
+
+    /** After the window's start. */
+    private static Bound endsAfter(Field field, Window window) {
+        return field.type() == FieldType.DATE
+                ? new Bound.DayRange(field, Optional.of(days(window).firstDay().plusDays(1)), Optional.empty())
+                : afterMoment(field, window.start());
+    }
+
+    private Bound banded(Field field, List<String> names, Condition.Criterion criterion) {
+        List<Bound> parts = new ArrayList<>();
+        Set<String> texts = new LinkedHashSet<>();
+        for (String name : names) {
+            Band band = field.band(name)
+                    .orElseThrow(() -> new Unfit(criterion, field.label() + " has no band “" + name + "” (any more)"));
+            for (Band.Extent extent : band.all()) {
+                switch (extent) {
+                    case Band.Numbers(var low, boolean lowBelongs, var high, boolean highBelongs) ->
+                        parts.add(
+                                low.isEmpty() && high.isEmpty()
+                                        ? new Bound.Not(new Bound.IsEmpty(field))
+                                        : new Bound.NumberRange(field, low, lowBelongs, high, highBelongs));
+                    case Band.Texts(Set<String> values) ->
+                        values.forEach(v -> texts.add(field.type() == FieldType.TEXT ? LetterCase.fold(v) : v));
+                    case Band.Days(var from, var to) ->
+                        parts.add(
+                                field.type() == FieldType.DATE
+                                        ? new Bound.DayRange(field, from, to)
+                                        : instants(
+                                                field,
+                                                from.map(this::firstInstant),
+                                                true,
+                                                to.map(this::firstInstant),
+                                                false));
+                    case Band.Times(LocalTime from, LocalTime to) ->
+                        parts.add(field.type() == FieldType.TIME ? time(field, from, to) : clock(field, from, to));
+                }
+            }
+        }
+        if (!texts.isEmpty()) {
+            parts.add(new Bound.OneOf(field, texts, field.type() == FieldType.TEXT));
+        }
+        return some(parts);
+    }
+
+    private Instant firstInstant(LocalDate day) {
+        return day.atStartOfDay(reading.zone()).toInstant();
     }
 
     private Bound equal(Field field, List<Operand> values, boolean exactly) {
         return switch (field.type()) {
             case NUMBER, MONEY ->
-                new Bound.Numbers(
-                        field,
-                        values.stream().map(v -> ((Operand.Number) v).value()).toList());
+                new Bound.Numbers(field, values.stream().map(Binder::number).toList());
             case YES_NO -> {
-                Set<Boolean> wanted =
-                        values.stream().map(v -> ((Operand.YesNo) v).value()).collect(Collectors.toSet());
+                Set<Boolean> wanted = values.stream()
+                        .map(v -> ((Operand.YesNo) settled(v)).value())
+                        .collect(Collectors.toSet());
                 yield wanted.size() == 2
                         ? new Bound.Not(new Bound.IsEmpty(field))
                         : new Bound.Truth(field, wanted.contains(true));
@@ -144,11 +390,12 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
     private Set<String> texts(List<Operand> values) {
         Set<String> texts = new LinkedHashSet<>();
         for (Operand value : values) {
-            switch (value) {
+            switch (settled(value)) {
                 case Operand.Text(String text) -> texts.add(text);
                 case Operand.Viewer(String attribute) -> texts.addAll(viewer.values(attribute));
                 case Operand.Number n -> throw new IllegalArgumentException("a number among texts");
                 case Operand.YesNo b -> throw new IllegalArgumentException("yes or no among texts");
+                case Operand.Ask a -> throw new IllegalStateException("an ask is settled before it is bound");
             }
         }
         return texts;
@@ -166,9 +413,9 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
     }
 
     private Bound distance(Field field, Test.Distance distance) {
-        Period.Away mark = distance.mark();
+        Period.Away mark = (Period.Away) distance.away().settled();
         Window window = Windows.resolve(mark, reading);
-        boolean past = distance.side() == Period.Side.LAST;
+        boolean past = mark.side() == Period.Side.LAST;
         return switch (distance.far()) {
             case MORE_THAN -> dated(field, past ? Test.Stand.BEFORE : Test.Stand.AFTER, window, mark.isMoment());
             case AT_LEAST -> dated(field, past ? Test.Stand.UP_TO : Test.Stand.FROM, window, mark.isMoment());

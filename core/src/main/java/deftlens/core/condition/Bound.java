@@ -4,6 +4,8 @@ import deftlens.core.field.Field;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -56,5 +58,27 @@ public sealed interface Bound {
     /** An instant in an interval, each end open, included or excluded. */
     record InstantRange(
             Field field, Optional<Instant> from, boolean fromBelongs, Optional<Instant> to, boolean toBelongs)
+            implements Bound {}
+
+    /** A time of day in an interval, each end open, included or excluded. */
+    record TimeRange(
+            Field field, Optional<LocalTime> from, boolean fromBelongs, Optional<LocalTime> to, boolean toBelongs)
+            implements Bound {}
+
+    /** The wall clock of a moment, in a zone, in {@code [from, to)}; an absent end is open. */
+    record ClockRange(Field field, ZoneId zone, Optional<LocalTime> from, Optional<LocalTime> to) implements Bound {}
+
+    /** The local day, of a date as it is and of a moment in the zone, in one part of the calendar. */
+    record LocalPart(Field field, ZoneId zone, Test.Part part, Set<Integer> numbers) implements Bound {}
+
+    /** The local day, of a date as it is and of a moment in the zone, among these. */
+    record LocalDays(Field field, ZoneId zone, Set<LocalDate> days) implements Bound {}
+
+    /** A regular expression found in the field; folded where letter case is ignored. */
+    record Matches(Field field, Regex regex, boolean fold) implements Bound {}
+
+    /** One field beside another; both have a value. {@code fold} ignores letter case. */
+    record Beside(
+            Field field, Test.Relation relation, Field other, Optional<Test.Offset> offset, ZoneId zone, boolean fold)
             implements Bound {}
 }

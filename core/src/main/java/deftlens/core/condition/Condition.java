@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.UnaryOperator;
 
 /**
  * What a view asks of its records: a tree of criteria in groups. Immutable. Every record is in a condition or in its
@@ -90,6 +91,21 @@ public sealed interface Condition {
         List<Criterion> found = new ArrayList<>();
         collect(this, found);
         return List.copyOf(found);
+    }
+
+    /** The same tree with each criterion changed in its place. */
+    default Condition with(UnaryOperator<Criterion> change) {
+        return switch (this) {
+            case All(List<Condition> parts) -> new All(with(parts, change));
+            case Any(List<Condition> parts) -> new Any(with(parts, change));
+            case None(List<Condition> parts) -> new None(with(parts, change));
+            case Off(Condition part) -> new Off(part.with(change));
+            case Criterion criterion -> change.apply(criterion);
+        };
+    }
+
+    private static List<Condition> with(List<Condition> parts, UnaryOperator<Criterion> change) {
+        return parts.stream().map(part -> part.with(change)).toList();
     }
 
     /** The levels of the tree: 1 for a criterion alone. */

@@ -1,7 +1,9 @@
 package deftlens.core.condition;
 
+import deftlens.core.time.Period;
 import java.math.BigDecimal;
 import java.util.Objects;
+import java.util.Optional;
 
 /** What a criterion compares a field with, apart from dates. */
 public sealed interface Operand {
@@ -60,6 +62,21 @@ public sealed interface Operand {
         /** The words of the language. */
         public String words() {
             return attribute.equals("me") ? "me" : "my " + attribute;
+        }
+    }
+
+    /**
+     * A blank that the view leaves for its reader.
+     *
+     * @param label what the reader is asked
+     * @param preset the value until the reader gives another; itself no ask
+     */
+    record Ask(String label, Optional<Operand> preset) implements Operand {
+        public Ask {
+            Period.requireAskLabel(label);
+            if (preset.isPresent() && preset.get() instanceof Ask) {
+                throw new IllegalArgumentException("the default of an ask is a value");
+            }
         }
     }
 }

@@ -2,9 +2,15 @@ package deftlens.core.condition;
 
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.util.Collections;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Objects;
+import java.util.Optional;
+import java.util.SortedSet;
+import java.util.TreeSet;
 
 /**
  * The positive half of a criterion: what is asked of one field. On an empty field every test but {@link Empty} is false.
@@ -156,15 +162,260 @@ public sealed interface Test {
      * {@code more than 30 days ago}: before that day. {@code at least}: up to it. {@code less than}: after it, and no later
      * than today (hours and minutes: than now). For the future, the mirror image.
      */
-    record Distance(Far far, Period.Side side, int count, Unit unit) implements Test {
+    record Distance(Far far, Period away) implements Test {
         public Distance {
             Objects.requireNonNull(far);
-            new Period.Away(side, count, unit);
+            boolean fits = away instanceof Period.Away
+                    || away instanceof Period.AskedCount(String label, boolean preset, Period shape)
+                            && shape instanceof Period.Away;
+            if (!fits) {
+                throw new IllegalArgumentException("a distance is measured to a day or moment away from now");
+            }
         }
 
-        /** The day or moment the distance is measured to. */
+        /** A distance of a known count. */
+        public static Distance of(Far far, Period.Side side, int count, Unit unit) {
+            return new Distance(far, new Period.Away(side, count, unit));
+        }
+
+        /** The day or moment the distance is measured to; an ask's default where it has one, else a count of 1. */
         public Period.Away mark() {
-            return new Period.Away(side, count, unit);
+            return (Period.Away) (away instanceof Period.AskedCount asked ? asked.shape() : away);
+        }
+    }
+
+    /** A part of the local calendar. */
+    enum Part {
+        WEEKDAY("weekday"),
+        MONTH("month"),
+        DAY_OF_MONTH("day of month");
+
+        private final String words;
+
+        Part(String words) {
+            this.words = words;
+        }
+
+        /** The words of the language. */
+        public String words() {
+            return words;
+        }
+
+        /** The largest number; weekdays run from 1, Monday. */
+        public int most() {
+            return switch (this) {
+                case WEEKDAY -> 7;
+                case MONTH -> 12;
+                case DAY_OF_MONTH -> 31;
+            };
+        }
+
+        /** The number of a day in this part of the calendar. */
+        public int of(LocalDate day) {
+            return switch (this) {
+                case WEEKDAY -> day.getDayOfWeek().getValue();
+                case MONTH -> day.getMonthValue();
+                case DAY_OF_MONTH -> day.getDayOfMonth();
+            };
+        }
+    }
+
+    /** The local day falls on one of these weekdays, in one of these months of any year, on one of these days of the month. */
+    record OnCalendar(Part part, SortedSet<Integer> numbers) implements Test {
+        public OnCalendar {
+            Objects.requireNonNull(part);
+            numbers = Collections.unmodifiableSortedSet(new TreeSet<>(numbers));
+            requireSome(numbers.size());
+            if (numbers.first() < 1 || numbers.last() > part.most()) {
+                throw new IllegalArgumentException(part.words() + "s run from 1 to " + part.most());
+            }
+        }
+    }
+
+    /** The local wall clock of a moment is in {@code [from, to)}; over midnight when {@code to} is before {@code from}. */
+    record ClockBetween(LocalTime from, LocalTime to) implements Test {
+        public ClockBetween {
+            requireMicroseconds(from);
+            requireMicroseconds(to);
+        }
+    }
+
+    /** A time of day before, after (not at), from (at or after) or up to (at or before) another. */
+    record Timed(Stand stand, LocalTime at) implements Test {
+        public Timed {
+            if (stand == Stand.IN) {
+                throw new IllegalArgumentException("a time of day has no length to lie in");
+            }
+            requireMicroseconds(at);
+        }
+    }
+
+    /** A time of day in {@code [from, to)}; over midnight when {@code to} is before {@code from}. */
+    record TimeBetween(LocalTime from, LocalTime to) implements Test {
+        public TimeBetween {
+            requireMicroseconds(from);
+            requireMicroseconds(to);
+        }
+    }
+
+    /** How a date or moment stands to the working calendar. */
+    enum Work {
+        IN_HOURS("in working hours"),
+        OUTSIDE_HOURS("outside working hours"),
+        WORKING_DAY("on a working day"),
+        DAY_OFF("on a day off");
+
+        private final String words;
+
+        Work(String words) {
+            this.words = words;
+        }
+
+        /** The words of the language. */
+        public String words() {
+            return words;
+        }
+    }
+
+    /** In or outside the hours, or on or off the days, of the organisation's working calendar. */
+    record Working(Work work) implements Test {
+        public Working {
+            Objects.requireNonNull(work);
+        }
+    }
+
+    /** How a span stands to a window {@code [s, e)}. */
+    enum Extent {
+        /** {@code start < e} and ({@code end > s}, or a span without length at or after {@code s}). */
+        OVERLAPS("overlaps"),
+        /** {@code start ≥ s} and {@code end ≤ e}. */
+        WITHIN("within"),
+        /** {@code start ≤ s} and {@code end ≥ e}. */
+        COVERS("covers"),
+        /** {@code s ≤ start < e}. */
+        STARTS_IN("starts in"),
+        /** {@code s ≤ end < e}; for a span with a last day, that day. */
+        ENDS_IN("ends in");
+
+        private final String words;
+
+        Extent(String words) {
+            this.words = words;
+        }
+
+        /** The words of the language. */
+        public String words() {
+            return words;
+        }
+    }
+
+    /** A span held against a window. A span without an end never ends; nothing stands so to a window written backwards. */
+    record Spanned(Extent extent, Period period) implements Test {
+        public Spanned {
+            Objects.requireNonNull(extent);
+            Objects.requireNonNull(period);
+        }
+    }
+
+    /** In at least one of the field's bands of these names, kept in their order without repeats. */
+    record Banded(List<String> bands) implements Test {
+        public Banded {
+            bands = List.copyOf(new LinkedHashSet<>(bands));
+            requireSome(bands.size());
+            bands.forEach(Operand.Text::new);
+        }
+    }
+
+    /** A regular expression found anywhere in a text field. */
+    record Matches(String pattern, boolean exactly) implements Test {
+        public Matches {
+            pattern = Regex.withoutEscapedSlashes(pattern);
+            new Regex(pattern, !exactly);
+        }
+    }
+
+    /** How one field stands to another. */
+    enum Relation {
+        IS("is"),
+        EQUAL("="),
+        MORE(">"),
+        AT_LEAST(">="),
+        LESS("<"),
+        AT_MOST("<="),
+        BEFORE("before"),
+        AFTER("after"),
+        FROM("from"),
+        UP_TO("up to"),
+        ON("on");
+
+        private final String words;
+
+        Relation(String words) {
+            this.words = words;
+        }
+
+        /** The words of the language. */
+        public String words() {
+            return words;
+        }
+
+        /** Whether the relation holds for the sign of a comparison of the two values. */
+        public boolean holds(int comparison) {
+            return switch (this) {
+                case IS, EQUAL, ON -> comparison == 0;
+                case MORE, AFTER -> comparison > 0;
+                case AT_LEAST, FROM -> comparison >= 0;
+                case LESS, BEFORE -> comparison < 0;
+                case AT_MOST, UP_TO -> comparison <= 0;
+            };
+        }
+    }
+
+    /** What is added to the other field before it is compared. */
+    sealed interface Offset {
+
+        /** A length of time; negative for earlier. Months and longer clamp to the month's last day. */
+        record Time(int count, Unit unit) implements Offset {
+            public Time {
+                int most = switch (unit) {
+                    case MINUTE, HOUR, DAY -> Period.MAX_COUNT;
+                    case WEEK -> 52_000;
+                    case MONTH -> 12_000;
+                    case QUARTER -> 4_000;
+                    case YEAR -> 1_000;
+                    default ->
+                        throw new IllegalArgumentException(
+                                "a field is offset by minutes, hours, days, weeks, months, quarters or years, not by "
+                                        + unit.plural());
+                };
+                if (count == 0 || Math.abs(count) > most) {
+                    throw new IllegalArgumentException("an offset here runs from 1 to " + unit.counted(most));
+                }
+            }
+        }
+
+        /** A number; negative for less. */
+        record Amount(Operand.Number number) implements Offset {
+            public Amount {
+                if (number.value().signum() == 0) {
+                    throw new IllegalArgumentException("an offset of nothing says nothing");
+                }
+            }
+        }
+    }
+
+    /**
+     * One field held against another of the same record; a date and a moment may meet. Against a date, a moment is
+     * compared by its local day. False when either is empty.
+     *
+     * @param other the key of the other field
+     * @param exactly whether letter case counts; for text fields only
+     */
+    record Against(Relation relation, String other, Optional<Offset> offset, boolean exactly) implements Test {
+        public Against {
+            Objects.requireNonNull(relation);
+            Objects.requireNonNull(other);
+            Objects.requireNonNull(offset);
         }
     }
 
@@ -181,7 +432,23 @@ public sealed interface Test {
             case Between t -> false;
             case DatedBetween t -> false;
             case Distance t -> false;
+            case OnCalendar t -> true;
+            case ClockBetween t -> false;
+            case Timed t -> false;
+            case TimeBetween t -> false;
+            case Working t -> false;
+            case Spanned t -> false;
+            case Banded t -> true;
+            case Matches t -> false;
+            case Against t ->
+                t.relation() == Relation.IS || t.relation() == Relation.EQUAL || t.relation() == Relation.ON;
         };
+    }
+
+    private static void requireMicroseconds(LocalTime time) {
+        if (time.getNano() % 1_000 != 0) {
+            throw new IllegalArgumentException("a time of day is kept to the microsecond");
+        }
     }
 
     private static void requireSome(int size) {

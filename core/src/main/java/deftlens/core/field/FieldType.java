@@ -19,7 +19,11 @@ public enum FieldType {
     /** A local day, without time of day. */
     DATE("date"),
     /** An instant, kept to the microsecond. */
-    MOMENT("moment");
+    MOMENT("moment"),
+    /** A wall-clock time of no particular day, from 00:00 on and before 24:00, kept to the microsecond. */
+    TIME("time of day"),
+    /** A start and an end field declared as a pair; the end may be empty, for what still runs. */
+    SPAN("span");
 
     private final String label;
 
@@ -40,6 +44,11 @@ public enum FieldType {
     /** Whether the field is tested with date phrases. */
     public boolean isTemporal() {
         return this == DATE || this == MOMENT;
+    }
+
+    /** Whether the field holds values of its own, in a column that can be shown. */
+    public boolean isStored() {
+        return this != SPAN;
     }
 
     /** Whether the field's values come from a list that is known. */

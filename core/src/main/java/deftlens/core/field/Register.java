@@ -34,10 +34,44 @@ public record Register(String key, String label, String table, String idColumn, 
                 }
             }
         }
+        List<Field> all = fields;
+        fields.stream().filter(f -> f.type() == FieldType.SPAN).forEach(span -> requireEnds(span, all));
+    }
+
+    private static void requireEnds(Field span, List<Field> fields) {
+        Field.Ends ends = span.ends().orElseThrow();
+        Optional<FieldType> start = field(fields, ends.start()).map(Field::type);
+        Optional<FieldType> end = field(fields, ends.end()).map(Field::type);
+        if (start.isEmpty() || !start.equals(end) || !start.get().isTemporal()) {
+            throw new IllegalArgumentException(
+                    "the span " + span.label() + " needs two date fields or two moment fields of its register");
+        }
+        if (ends.lastDayBelongs() && start.get() != FieldType.DATE) {
+            throw new IllegalArgumentException("only a span of days has a last day: " + span.label());
+        }
+    }
+
+    /** The field that a span starts with. */
+    public Field start(Field span) {
+        return field(span.ends().orElseThrow().start()).orElseThrow();
+    }
+
+    /** The field that a span ends with. */
+    public Field end(Field span) {
+        return field(span.ends().orElseThrow().end()).orElseThrow();
+    }
+
+    /** The fields that hold values, in their order: all but the spans. */
+    public List<Field> stored() {
+        return fields.stream().filter(f -> f.type().isStored()).toList();
     }
 
     /** The field with exactly this key. */
     public Optional<Field> field(String fieldKey) {
+        return field(fields, fieldKey);
+    }
+
+    private static Optional<Field> field(List<Field> fields, String fieldKey) {
         for (Field field : fields) {
             if (field.key().equals(fieldKey)) {
                 return Optional.of(field);

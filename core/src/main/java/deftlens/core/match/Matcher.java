@@ -2,12 +2,17 @@ package deftlens.core.match;
 
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.LetterCase;
+import deftlens.core.condition.Regex;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
+import deftlens.core.time.Unit;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
 import java.util.Collection;
 import java.util.List;
 import java.util.Set;
@@ -80,6 +85,97 @@ public final class Matcher {
                     return (from.isEmpty() || instant.compareTo(from.get()) > (fromBelongs ? -1 : 0))
                             && (to.isEmpty() || instant.compareTo(to.get()) < (toBelongs ? 1 : 0));
                 });
+            case Bound.TimeRange(Field field, var from, boolean fromBelongs, var to, boolean toBelongs) ->
+                leaf(register, field, v -> {
+                    LocalTime time = (LocalTime) v;
+                    return (from.isEmpty() || time.compareTo(from.get()) > (fromBelongs ? -1 : 0))
+                            && (to.isEmpty() || time.compareTo(to.get()) < (toBelongs ? 1 : 0));
+                });
+            case Bound.ClockRange(Field field, ZoneId zone, var from, var to) ->
+                leaf(register, field, v -> {
+                    LocalTime time = ((Instant) v).atZone(zone).toLocalTime();
+                    return (from.isEmpty() || !time.isBefore(from.get())) && (to.isEmpty() || time.isBefore(to.get()));
+                });
+            case Bound.LocalPart(Field field, ZoneId zone, Test.Part part, Set<Integer> numbers) ->
+                leaf(register, field, v -> numbers.contains(part.of(day(v, zone))));
+            case Bound.LocalDays(Field field, ZoneId zone, Set<LocalDate> days) ->
+                leaf(register, field, v -> days.contains(day(v, zone)));
+            case Bound.Matches(Field field, Regex regex, boolean fold) ->
+                leaf(register, field, v -> regex.isFoundIn(fold ? LetterCase.fold((String) v) : (String) v));
+            case Bound.Beside beside -> {
+                int other = at(register, beside.other());
+                int at = at(register, beside.field());
+                yield row -> {
+                    Object value = row.value(at);
+                    Object second = row.value(other);
+                    return !isEmpty(value) && !isEmpty(second) && beside(beside, value, second);
+                };
+            }
+        };
+    }
+
+    private static LocalDate day(Object value, ZoneId zone) {
+        return value instanceof LocalDate day
+                ? day
+                : ((Instant) value).atZone(zone).toLocalDate();
+    }
+
+    private static boolean beside(Bound.Beside beside, Object value, Object other) {
+        return beside.relation()
+                .holds(
+                        switch (value) {
+                            case String text ->
+                                beside.fold()
+                                        ? LetterCase.fold(text).compareTo(LetterCase.fold((String) other))
+                                        : text.compareTo((String) other);
+                            case BigDecimal number ->
+                                number.compareTo(beside.offset()
+                                        .map(o -> ((BigDecimal) other)
+                                                .add(((Test.Offset.Amount) o)
+                                                        .number()
+                                                        .value()))
+                                        .orElse((BigDecimal) other));
+                            case Instant instant
+                            when other instanceof Instant second ->
+                                instant.compareTo(beside.offset()
+                                        .map(o -> shifted(second, (Test.Offset.Time) o, beside.zone()))
+                                        .orElse(second));
+                            case LocalTime time -> time.compareTo((LocalTime) other);
+                            case Boolean yes -> yes.compareTo((Boolean) other);
+                            default -> {
+                                LocalDate second = day(other, beside.zone());
+                                yield day(value, beside.zone())
+                                        .compareTo(beside.offset()
+                                                .map(o -> second.plus(amount((Test.Offset.Time) o)))
+                                                .orElse(second));
+                            }
+                        });
+    }
+
+    private static Instant shifted(Instant instant, Test.Offset.Time offset, ZoneId zone) {
+        if (offset.unit().isClock()) {
+            return instant.plus(offset.count(), offset.unit() == Unit.HOUR ? ChronoUnit.HOURS : ChronoUnit.MINUTES);
+        }
+        // A wall-clock time that comes twice is taken the second time, as PostgreSQL takes it.
+        return instant.atZone(zone)
+                .toLocalDateTime()
+                .plus(amount(offset))
+                .atZone(zone)
+                .withLaterOffsetAtOverlap()
+                .toInstant();
+    }
+
+    private static java.time.Period amount(Test.Offset.Time offset) {
+        int count = offset.count();
+        return switch (offset.unit()) {
+            case DAY -> java.time.Period.ofDays(count);
+            case WEEK -> java.time.Period.ofWeeks(count);
+            case MONTH -> java.time.Period.ofMonths(count);
+            case QUARTER -> java.time.Period.ofMonths(3 * count);
+            case YEAR -> java.time.Period.ofYears(count);
+            default ->
+                throw new IllegalArgumentException(
+                        "no days are added by " + offset.unit().plural());
         };
     }
 

@@ -178,6 +178,6 @@ public final class Page {
 
     /** Whether records can be ordered by a field. */
     public static boolean isOrderable(FieldType type) {
-        return type != FieldType.TAGS;
+        return type != FieldType.TAGS && type.isStored();
     }
 }

@@ -6,7 +6,7 @@ import java.util.function.IntFunction;
 
 /**
  * A piece of SQL with its bound values. Values are {@code String}, {@code BigDecimal}, {@code Boolean}, {@code Long},
- * {@code LocalDate}, {@code Instant}, {@code String[]} or {@code BigDecimal[]}; identifiers in the text come from the
+ * {@code LocalDate}, {@code LocalTime}, {@code Instant}, {@code String[]} or {@code BigDecimal[]}; identifiers in the text come from the
  * catalogue only.
  */
 public final class Sql {

@@ -1,10 +1,14 @@
 package deftlens.core.sql;
 
 import deftlens.core.condition.Bound;
+import deftlens.core.condition.Regex;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.time.Unit;
 import java.math.BigDecimal;
+import java.time.LocalDate;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
@@ -125,8 +129,137 @@ public final class Where {
                 to.ifPresent(v -> ends.add(end(field, toBelongs ? " <= " : " < ", v)));
                 yield ends(field, ends);
             }
+            case Bound.TimeRange(Field field, var from, boolean fromBelongs, var to, boolean toBelongs) -> {
+                List<Sql> ends = new ArrayList<>();
+                from.ifPresent(v -> ends.add(end(field, fromBelongs ? " >= " : " > ", v)));
+                to.ifPresent(v -> ends.add(end(field, toBelongs ? " <= " : " < ", v)));
+                yield ends(field, ends);
+            }
+            case Bound.ClockRange(Field field, ZoneId zone, var from, var to) -> {
+                List<Sql> ends = new ArrayList<>();
+                from.ifPresent(v -> ends.add(clock(field, zone).add(" >= ").bind(v)));
+                to.ifPresent(v -> ends.add(clock(field, zone).add(" < ").bind(v)));
+                yield ends(field, ends);
+            }
+            case Bound.LocalPart(Field field, ZoneId zone, Test.Part part, Set<Integer> numbers) ->
+                new Sql()
+                        .add("extract("
+                                + switch (part) {
+                                    case WEEKDAY -> "isodow";
+                                    case MONTH -> "month";
+                                    case DAY_OF_MONTH -> "day";
+                                }
+                                + " from ")
+                        .add(local(field, zone))
+                        .add(") = any(cast(")
+                        .bind(numbers.stream().sorted().map(BigDecimal::valueOf).toArray(BigDecimal[]::new))
+                        .add(" as numeric[]))");
+            case Bound.LocalDays(Field field, ZoneId zone, Set<LocalDate> days) ->
+                new Sql()
+                        .add("cast(")
+                        .add(local(field, zone))
+                        .add(" as date) = any(cast(cast(")
+                        .bind(days.stream().sorted().map(LocalDate::toString).toArray(String[]::new))
+                        .add(" as text[]) as date[]))");
+            case Bound.Matches(Field field, Regex regex, boolean fold) -> {
+                String column = column(field);
+                Sql sql = new Sql()
+                        .add((fold ? "lower(" + column + ")" : column) + " ~ ")
+                        .bind(regex.sql());
+                // The empty text counts as no value, whatever is found in it.
+                yield regex.isFoundIn("") ? new Sql().add("(").add(sql).add(" and " + column + " <> '')") : sql;
+            }
+            case Bound.Beside beside -> beside(beside);
             default -> throw new IllegalStateException("not a leaf: " + leaf);
         };
+    }
+
+    /** A date as it is, a moment by the local clock of the zone. */
+    private static Sql local(Field field, ZoneId zone) {
+        return field.type() == FieldType.DATE
+                ? Sql.of(column(field))
+                : new Sql()
+                        .add("(" + column(field) + " at time zone ")
+                        .bind(zone.getId())
+                        .add(")");
+    }
+
+    private static Sql clock(Field field, ZoneId zone) {
+        return new Sql().add("cast(").add(local(field, zone)).add(" as time)");
+    }
+
+    private static Sql beside(Bound.Beside beside) {
+        Field field = beside.field();
+        Field other = beside.other();
+        String sign = switch (beside.relation()) {
+            case IS, EQUAL, ON -> " = ";
+            case MORE, AFTER -> " > ";
+            case AT_LEAST, FROM -> " >= ";
+            case LESS, BEFORE -> " < ";
+            case AT_MOST, UP_TO -> " <= ";
+        };
+        if (field.type() == FieldType.TEXT) {
+            String same = beside.fold()
+                    ? "lower(" + column(field) + ") = lower(" + column(other) + ")"
+                    : column(field) + " = " + column(other);
+            return Sql.of("(" + same + " and " + column(field) + " <> '')");
+        }
+        if (!field.type().isTemporal()) {
+            Sql sql = Sql.of(column(field) + sign + column(other));
+            beside.offset()
+                    .ifPresent(o -> sql.add(" + ")
+                            .bind(((Test.Offset.Amount) o).number().value()));
+            return sql;
+        }
+        if (field.type() == FieldType.MOMENT && other.type() == FieldType.MOMENT) {
+            return new Sql().add(column(field) + sign).add(shifted(other, beside));
+        }
+        return new Sql().add(day(field, beside.zone())).add(sign).add(shiftedDay(other, beside));
+    }
+
+    private static Sql day(Field field, ZoneId zone) {
+        return field.type() == FieldType.DATE
+                ? Sql.of(column(field))
+                : new Sql().add("cast(").add(local(field, zone)).add(" as date)");
+    }
+
+    private static Sql shiftedDay(Field other, Bound.Beside beside) {
+        Sql day = day(other, beside.zone());
+        return beside.offset()
+                .map(o -> new Sql().add("cast(").add(day).add(interval(o)).add(" as date)"))
+                .orElse(day);
+    }
+
+    /** A moment moved by a length: hours and minutes as they pass, days and longer by the local calendar. */
+    private static Sql shifted(Field other, Bound.Beside beside) {
+        if (beside.offset().isEmpty()) {
+            return Sql.of(column(other));
+        }
+        Test.Offset.Time offset = (Test.Offset.Time) beside.offset().get();
+        if (offset.unit().isClock()) {
+            return new Sql().add("(" + column(other)).add(interval(offset)).add(")");
+        }
+        return new Sql()
+                .add("((")
+                .add(local(other, beside.zone()))
+                .add(interval(offset))
+                .add(") at time zone ")
+                .bind(beside.zone().getId())
+                .add(")");
+    }
+
+    private static Sql interval(Test.Offset offset) {
+        Test.Offset.Time time = (Test.Offset.Time) offset;
+        String unit = switch (time.unit()) {
+            case MINUTE -> "minute";
+            case HOUR -> "hour";
+            case DAY -> "day";
+            case WEEK -> "week";
+            case YEAR -> "year";
+            default -> "month";
+        };
+        int count = time.unit() == Unit.QUARTER ? 3 * time.count() : time.count();
+        return new Sql().add(" + cast(").bind(count + " " + unit).add(" as interval)");
     }
 
     private static Sql end(Field field, String sign, Object value) {

@@ -1,6 +1,8 @@
 package deftlens.core.statement;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Test;
+import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
@@ -12,6 +14,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.IntStream;
 
 /** Proposes how a statement could go on at a place: fields, tests that fit, values, date phrases, and/or. */
 public final class Completion {
@@ -97,7 +100,7 @@ public final class Completion {
         List<Proposal> proposals = new ArrayList<>();
         String lower = typed.toLowerCase(Locale.ROOT);
         Verb longest = null;
-        for (Verb verb : Verbs.of(field.type())) {
+        for (Verb verb : Verbs.of(field)) {
             if (verb.words().startsWith(lower)) {
                 proposals.add(new Proposal(verb.words(), detail(verb), Kind.TEST));
             }
@@ -113,7 +116,7 @@ public final class Completion {
         if (field.type().isTemporal() && "on".startsWith(lower)) {
             proposals.add(new Proposal("on", detail(Verb.IN), Kind.TEST));
         }
-        if (field.type().isTemporal() && lower.startsWith("on ")) {
+        if (field.type().isTemporal() && lower.startsWith("on ") && (lower.equals("on ") || proposals.isEmpty())) {
             return argument(field, Verb.IN, typed.substring(3), start + 3, before);
         }
         if (longest != null) {
@@ -160,11 +163,48 @@ public final class Completion {
                 String open = value.stripLeading();
                 yield new Answer(from + last + 1 + value.length() - open.length(), values(field, open));
             }
-            case TEXT, NUMBER, TWO_NUMBERS, DISTANCE ->
+            case BANDS -> bands(field, rest, from, before);
+            case WEEKDAYS, MONTHS, DAYS_OF_MONTH -> calendar(verb, rest, from, before);
+            case TEXT, NUMBER, TWO_NUMBERS, DISTANCE, TIME, TWO_TIMES, PATTERN ->
                 !rest.isBlank() && !rest.equals(rest.stripTrailing()) && reads(field, before)
                         ? words(before)
                         : new Answer(before.length(), List.of());
         };
+    }
+
+    private static Answer bands(Field field, String rest, int from, String before) {
+        if (rest.strip().endsWith("\"") && rest.strip().length() > 1 && !rest.equals(rest.stripTrailing())) {
+            return words(before);
+        }
+        String bare = rest.replace("\"", "").toLowerCase(Locale.ROOT);
+        return new Answer(
+                from,
+                field.bands().stream()
+                        .flatMap(Band::tree)
+                        .filter(b -> b.name().toLowerCase(Locale.ROOT).startsWith(bare))
+                        .map(b -> new Proposal(Printer.quoted(b.name()), "band", Kind.VALUE))
+                        .toList());
+    }
+
+    private static Answer calendar(Verb verb, String rest, int from, String before) {
+        if (rest.stripTrailing().endsWith(")") && !rest.equals(rest.stripTrailing())) {
+            return words(before);
+        }
+        int last = Math.max(rest.lastIndexOf(','), rest.lastIndexOf('('));
+        if (last < 0) {
+            return new Answer(from, List.of(new Proposal("(", "the list", Kind.WORD)));
+        }
+        String value = rest.substring(last + 1);
+        String open = value.stripLeading();
+        Test.Part part = verb.takes() == Verbs.Takes.WEEKDAYS
+                ? Test.Part.WEEKDAY
+                : verb.takes() == Verbs.Takes.MONTHS ? Test.Part.MONTH : Test.Part.DAY_OF_MONTH;
+        List<Proposal> proposals = IntStream.rangeClosed(1, part.most())
+                .mapToObj(n -> Printer.calendar(part, n))
+                .filter(n -> n.toLowerCase(Locale.ROOT).startsWith(open.toLowerCase(Locale.ROOT)))
+                .map(n -> new Proposal(n, "", Kind.VALUE))
+                .toList();
+        return new Answer(from + last + 1 + value.length() - open.length(), proposals);
     }
 
     private Answer value(Field field, String rest, int from, String before) {
@@ -210,7 +250,7 @@ public final class Completion {
                 proposals.add(new Proposal(period, "", Kind.PERIOD));
             }
         }
-        if (field.type() == FieldType.MOMENT) {
+        if (field.type() == FieldType.MOMENT || field.type() == FieldType.SPAN) {
             HOURS.stream()
                     .filter(p -> p.startsWith(lower))
                     .forEach(p -> proposals.add(new Proposal(p, "", Kind.PERIOD)));
@@ -292,6 +332,13 @@ public final class Completion {
             case PERIOD -> "a date phrase";
             case TWO_PERIODS -> "two dates, both belong";
             case DISTANCE -> "30 days ago, 2 weeks from now, …";
+            case TIME -> "a time such as 14:30";
+            case TWO_TIMES -> "two times: 22:00 and 06:00";
+            case WEEKDAYS -> "a list: (Mon, Fri)";
+            case MONTHS -> "a list: (March, April)";
+            case DAYS_OF_MONTH -> "a list: (1, 15)";
+            case BANDS -> "the name of a band";
+            case PATTERN -> "/a regular expression/";
         };
     }
 
@@ -340,7 +387,7 @@ public final class Completion {
                 quoted = true;
             } else if (c == '(') {
                 String word = text.substring(start, i).strip().toLowerCase(Locale.ROOT);
-                if (word.endsWith(" in") || word.endsWith(" of") || list > 0) {
+                if (word.endsWith(" in") || word.endsWith(" of") || word.endsWith(" bands") || list > 0) {
                     list++;
                 } else {
                     start = i + 1;

@@ -68,6 +68,9 @@ final class Expected {
                 ? switch (token) {
                     case STRING -> "a text in double quotes";
                     case NUMBER -> "a number";
+                    case CLOCK -> "a time such as 14:30";
+                    case MATCHING -> "“matches /…/”";
+                    case ASK -> "a blank {label}";
                     default -> "a name";
                 }
                 : "“" + literal + "”";
@@ -78,6 +81,9 @@ final class Expected {
         String literal = token < 0 ? null : StatementParser.VOCABULARY.getLiteralName(token);
         if (literal != null) {
             return literal.substring(1, literal.length() - 1);
+        }
+        if (token >= MONDAY && token <= SUNDAY || token >= JANUARY && token <= DECEMBER || token == BAND) {
+            return StatementParser.VOCABULARY.getSymbolicName(token).toLowerCase(java.util.Locale.ROOT);
         }
         return UNITS.contains(token)
                 ? StatementParser.VOCABULARY.getSymbolicName(token).toLowerCase(java.util.Locale.ROOT) + "s"

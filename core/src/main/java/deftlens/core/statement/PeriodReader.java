@@ -14,6 +14,8 @@ import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
+import java.util.function.IntFunction;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.antlr.v4.runtime.ParserRuleContext;
@@ -63,12 +65,13 @@ final class PeriodReader {
                 case CalendarContext c -> calendar(c);
                 case RunningContext c -> running(c);
                 case FullContext c ->
-                    new Period.Full(side(c.getStart()), count(c.NUMBER().getSymbol()), unit(c.unitName()));
+                    counted(c.count(), n -> new Period.Full(side(c.getStart()), n, unit(c.unitName())));
                 case AwayContext c ->
-                    new Period.Away(
-                            c.AGO() != null ? Period.Side.LAST : Period.Side.NEXT,
-                            count(c.NUMBER().getSymbol()),
-                            unit(c.unitName()));
+                    counted(
+                            c.count(),
+                            n -> new Period.Away(
+                                    c.AGO() != null ? Period.Side.LAST : Period.Side.NEXT, n, unit(c.unitName())));
+                case AskedContext c -> asked(c.ASK().getSymbol());
                 case WeekdayOfContext c ->
                     new Period.WeekdayOf(
                             DayOfWeek.of(c.weekday().getStart().getType() - MONDAY + 1),
@@ -107,16 +110,70 @@ final class PeriodReader {
 
     private Period running(RunningContext context) {
         Unit unit = unit(context.unitName());
-        int count = count(context.NUMBER().getSymbol());
         if (!unit.isCounted()) {
-            String whole = context.getStart().getText().toLowerCase(Locale.ROOT) + " " + count + " full "
-                    + (count == 1 ? unit.singular() : unit.plural());
+            String whole = context.getStart().getText().toLowerCase(Locale.ROOT) + " "
+                    + context.count().getText() + " full "
+                    + (context.count().getText().equals("1") ? unit.singular() : unit.plural());
             throw source.error(
                     "“" + words(context) + "” could begin on any day." + Source.didYouMean(List.of(whole)),
                     context,
                     List.of(whole));
         }
-        return new Period.Running(side(context.getStart()), count, unit);
+        return counted(context.count(), n -> new Period.Running(side(context.getStart()), n, unit));
+    }
+
+    /** A phrase with its count, or with an ask in the count's place. */
+    Period counted(CountContext context, IntFunction<Period> phrase) {
+        if (context.NUMBER() != null) {
+            return phrase.apply(count(context.NUMBER().getSymbol()));
+        }
+        Ask ask = Ask.of(source, context.ASK().getSymbol());
+        if (ask.preset().isEmpty()) {
+            return new Period.AskedCount(ask.label(), false, phrase.apply(1));
+        }
+        int preset = small(ask.preset());
+        if (preset < 0) {
+            throw source.error(
+                    "“" + Source.shortened(ask.preset()) + "” is no count: the default of “" + ask.label()
+                            + "” is a whole number here.",
+                    context,
+                    List.of());
+        }
+        return new Period.AskedCount(ask.label(), true, phrase.apply(preset));
+    }
+
+    private Period asked(Token token) {
+        Ask ask = Ask.of(source, token);
+        if (ask.preset().isEmpty()) {
+            return new Period.Asked(ask.label(), Optional.empty());
+        }
+        try {
+            return new Period.Asked(ask.label(), Optional.of(Reader.period(ask.preset())));
+        } catch (StatementError e) {
+            throw source.error("In the default of “" + ask.label() + "”: " + e.getMessage(), token, List.of());
+        }
+    }
+
+    /** A blank as it is written: a label and the text of its default, empty when it has none. */
+    record Ask(String label, String preset) {
+        static Ask of(Source source, Token token) {
+            String inner = token.getText().substring(1, token.getText().length() - 1);
+            int sign = inner.indexOf('=');
+            String label = (sign < 0 ? inner : inner.substring(0, sign)).strip();
+            try {
+                Period.requireAskLabel(label);
+            } catch (IllegalArgumentException e) {
+                throw source.error("This blank cannot be read: " + e.getMessage() + ".", token, List.of());
+            }
+            String preset = sign < 0 ? "" : inner.substring(sign + 1).strip();
+            if (sign >= 0 && preset.isEmpty()) {
+                throw source.error(
+                        "A default has to follow the = in {" + label + " = …}; leave the = away for none.",
+                        token,
+                        List.of("{" + label + "}"));
+            }
+            return new Ask(label, preset);
+        }
     }
 
     private Period literal(LiteralContext context) {
@@ -241,7 +298,7 @@ final class PeriodReader {
     }
 
     /** A short whole number, or -1. */
-    private static int small(String digits) {
+    static int small(String digits) {
         return digits.matches("\\d{1,6}") ? Integer.parseInt(digits) : -1;
     }
 

@@ -7,8 +7,12 @@ import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import java.time.DayOfWeek;
 import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.Month;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
+import java.util.regex.Matcher;
 import java.util.stream.Collectors;
 
 /**
@@ -76,9 +80,62 @@ public final class Printer {
                 (stand == Test.Stand.IN && isOneDay(period) ? (criterion.negated() ? "not on" : "on") : verb) + " "
                         + period(period);
             case Test.DatedBetween(Period from, Period to) -> verb + " " + period(from) + " and " + period(to);
-            case Test.Distance(Test.Far far, Period.Side side, int count, Unit unit) ->
-                verb + " " + unit.counted(count) + (side == Period.Side.LAST ? " ago" : " from now");
+            case Test.Distance(Test.Far far, Period away) -> verb + " " + period(away);
+            case Test.OnCalendar(Test.Part part, var numbers) ->
+                verb + " " + numbers.stream().map(n -> calendar(part, n)).collect(Collectors.joining(", ", "(", ")"));
+            case Test.ClockBetween(LocalTime from, LocalTime to) -> verb + " " + from + " and " + to;
+            case Test.TimeBetween(LocalTime from, LocalTime to) -> verb + " " + from + " and " + to;
+            case Test.Timed(Test.Stand stand, LocalTime at) -> verb + " " + at;
+            case Test.Working work -> verb;
+            case Test.Spanned(Test.Extent extent, Period period) -> verb + " " + period(period);
+            case Test.Banded(List<String> bands) ->
+                bands.size() == 1
+                        ? verb + " " + quoted(bands.get(0))
+                        : verb + "s " + bands.stream().map(Printer::quoted).collect(Collectors.joining(", ", "(", ")"));
+            case Test.Matches(String pattern, boolean exactly) ->
+                verb + " /" + slashed(pattern) + "/" + exactly(exactly);
+            case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
+                (relation == Test.Relation.ON ? (criterion.negated() ? "not on" : "on") : verb) + " " + reference(other)
+                        + offset.map(Printer::offset).orElse("") + exactly(exactly);
         };
+    }
+
+    /** A number of the local calendar as the language spells it: Mon, March, 15. */
+    static String calendar(Test.Part part, int number) {
+        return switch (part) {
+            case WEEKDAY -> capitalised(DayOfWeek.of(number).name()).substring(0, 3);
+            case MONTH -> capitalised(Month.of(number).name());
+            case DAY_OF_MONTH -> String.valueOf(number);
+        };
+    }
+
+    /** An offset with its sign: {@code " + 2 days"}. */
+    static String offset(Test.Offset offset) {
+        return switch (offset) {
+            case Test.Offset.Time(int count, Unit unit) -> (count < 0 ? " - " : " + ") + unit.counted(Math.abs(count));
+            case Test.Offset.Amount(Operand.Number number) ->
+                (number.value().signum() < 0 ? " - " : " + ")
+                        + number.value().abs().toPlainString();
+        };
+    }
+
+    /** A pattern between slashes: a slash of its own is escaped, if it is not already. */
+    private static String slashed(String pattern) {
+        StringBuilder text = new StringBuilder();
+        for (int i = 0; i < pattern.length(); i++) {
+            char c = pattern.charAt(i);
+            if (c == '\\' && i + 1 < pattern.length()) {
+                text.append(c).append(pattern.charAt(++i));
+            } else {
+                text.append(c == '/' ? "\\/" : String.valueOf(c));
+            }
+        }
+        return text.toString();
+    }
+
+    /** Another field's key, in brackets where it would be taken for a word of the language. */
+    private static String reference(String key) {
+        return Words.isWord(key) ? "[" + key + "]" : key;
     }
 
     /** A field's key, in brackets where the grammar would take it for something else. */
@@ -101,7 +158,12 @@ public final class Printer {
             case Operand.Number(var number) -> number.toPlainString();
             case Operand.YesNo(boolean yes) -> yes ? "yes" : "no";
             case Operand.Viewer viewer -> viewer.words();
+            case Operand.Ask(String label, var preset) -> ask(label, preset.map(Printer::operand));
         };
+    }
+
+    private static String ask(String label, Optional<String> preset) {
+        return "{" + label + preset.map(p -> " = " + p).orElse("") + "}";
     }
 
     static String quoted(String text) {
@@ -118,6 +180,9 @@ public final class Printer {
             case Period.EndOf p -> true;
             case Period.Day p -> true;
             case Period.Moment p -> true;
+            case Period.Asked(String label, var preset) ->
+                preset.map(Printer::isOneDay).orElse(false);
+            case Period.AskedCount(String label, boolean preset, Period shape) -> isOneDay(shape);
             default -> false;
         };
     }
@@ -146,6 +211,14 @@ public final class Printer {
             case Period.FiscalQuarter(int year, int quarter) -> "FY" + year(year) + "-Q" + quarter;
             case Period.Moment(LocalDateTime at) -> at.toString();
             case Period.Range(Period from, Period to) -> period(from) + " to " + period(to);
+            case Period.Asked(String label, var preset) -> ask(label, preset.map(Printer::period));
+            case Period.AskedCount(String label, boolean hasPreset, Period shape) -> {
+                // The phrase is printed with a count of many, so that the unit reads as one of several.
+                String phrase = period(new Period.AskedCount(label, true, shape).with(2));
+                String count = period(shape).replaceFirst("^(?:last |next )?(\\d+) .*$", "$1");
+                yield phrase.replaceFirst(
+                        "2", Matcher.quoteReplacement(ask(label, hasPreset ? Optional.of(count) : Optional.empty())));
+            }
         };
     }
 

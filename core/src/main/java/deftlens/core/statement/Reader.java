@@ -6,17 +6,21 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
+import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.statement.grammar.StatementParser;
 import deftlens.core.time.Period;
 import java.math.BigDecimal;
+import java.time.DateTimeException;
+import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.Token;
@@ -40,7 +44,7 @@ public record Reader(Register register, Set<String> attributes) {
      * @throws StatementError when the statement cannot be read, and never anything else
      */
     public Condition read(String statement) {
-        return new Walk(new Source(statement)).read();
+        return new Walk(new Source(statement, this::isField)).read();
     }
 
     /**
@@ -54,6 +58,32 @@ public record Reader(Register register, Set<String> attributes) {
                 StatementParser::lonePeriod,
                 (expected, before) -> Expected.hint(expected, Expected.PERIOD_EXAMPLES, List.of()));
         return new PeriodReader(source).period(context.period());
+    }
+
+    private boolean isField(String word) {
+        return register.named(word).isPresent();
+    }
+
+    /**
+     * The value that a reader fills into a blank of a field: a number, yes or no, or a text, with or without quotes.
+     *
+     * @throws StatementError when it does not fit the field
+     */
+    Operand answer(Field field, String text) {
+        boolean plain = (field.type() == FieldType.TEXT || field.type().isListed() || field.type() == FieldType.TAGS)
+                && !text.startsWith("\"")
+                && !text.equalsIgnoreCase("me")
+                && !attributes.contains(text.toLowerCase(Locale.ROOT).replaceFirst("^my\\s+", ""));
+        return value(field, plain ? Printer.quoted(text) : text);
+    }
+
+    private Operand value(Field field, String text) {
+        Source source = new Source(text);
+        Walk walk = new Walk(source);
+        LoneValueContext context = source.parse(
+                StatementParser::loneValue,
+                (expected, before) -> Expected.hint(expected, Expected.PERIOD_EXAMPLES, List.copyOf(attributes)));
+        return walk.operand(field, context.value());
     }
 
     /** One reading of one text. */
@@ -83,7 +113,7 @@ public record Reader(Register register, Set<String> attributes) {
                         List.of(),
                         List.of());
             }
-            if (expected.contains(BRACKETED)) {
+            if (expected.contains(BRACKETED) && expected.contains(LPAREN)) {
                 boolean afterNot = !before.isEmpty() && before.getLast().getType() == NOT;
                 return new Source.Expectation.Hint(
                         "a field of " + register.label() + (afterNot ? " or “(”" : ", “not” or “(”"),
@@ -119,8 +149,8 @@ public record Reader(Register register, Set<String> attributes) {
             return register.named(name)
                     .map(field -> new Source.Expectation.Hint(
                             "a test for “" + field.label() + "” ("
-                                    + field.type().label() + "): " + String.join(", ", Verbs.words(field.type())),
-                            Verbs.words(field.type()),
+                                    + field.type().label() + "): " + String.join(", ", Verbs.words(field)),
+                            Verbs.words(field),
                             List.of()))
                     .orElseGet(() -> new Source.Expectation.Hint(
                             "a test, such as is, contains, before or >=; “" + Source.shortened(token.getText())
@@ -157,14 +187,17 @@ public record Reader(Register register, Set<String> attributes) {
             Field field = field(context.field());
             Test test = test(field, context.test());
             boolean negated = negated(context.test());
-            if (!Fit.allows(field.type(), test)) {
+            if (!Fit.allows(register, field, test)) {
                 throw unfit(field, test, context.test());
             }
             return new Condition.Criterion(field.key(), test, negated);
         }
 
         private Field field(FieldContext context) {
-            String name = unbracketed(context.getText());
+            return named(unbracketed(context.getText()), context);
+        }
+
+        private Field named(String name, ParserRuleContext context) {
             return register.named(name).orElseThrow(() -> {
                 List<String> near = nearestFields(name);
                 return source.error(
@@ -190,7 +223,18 @@ public record Reader(Register register, Set<String> attributes) {
                 case IsEmptyContext c -> new Test.Empty();
                 case IsInContext c -> new Test.In(operands(field, c.valueList()), c.EXACTLY() != null);
                 case IsLikeContext c -> find(field, Test.Search.LIKE, c.STRING(), c.EXACTLY());
-                case IsValueContext c -> new Test.Is(operand(field, c.value()), c.EXACTLY() != null);
+                case IsValueContext c -> {
+                    Optional<Field> other = otherField(c.value());
+                    yield other.isPresent()
+                            ? against(
+                                    field,
+                                    field.type().isNumeric() ? Test.Relation.EQUAL : Test.Relation.IS,
+                                    other.get(),
+                                    c.value().offset(),
+                                    c.EXACTLY() != null,
+                                    c)
+                            : new Test.Is(operand(field, c.value()), c.EXACTLY() != null);
+                }
                 case CompareSignContext c -> compare(field, c);
                 case CompareWordsContext c -> {
                     Test.Order order = c.MORE_WORD() != null
@@ -198,7 +242,16 @@ public record Reader(Register register, Set<String> attributes) {
                             : c.LESS() != null
                                     ? Test.Order.LESS
                                     : c.LEAST() != null ? Test.Order.AT_LEAST : Test.Order.AT_MOST;
-                    yield new Test.Compare(order, operand(field, c.value()));
+                    Optional<Field> other = otherField(c.value());
+                    yield other.isPresent()
+                            ? against(
+                                    field,
+                                    relation(order),
+                                    other.get(),
+                                    c.value().offset(),
+                                    false,
+                                    c)
+                            : new Test.Compare(order, operand(field, c.value()));
                 }
                 case ContainsContext c -> find(field, Test.Search.CONTAINS, c.STRING(), c.EXACTLY());
                 case ContainsNotContext c -> find(field, Test.Search.CONTAINS, c.STRING(), c.EXACTLY());
@@ -206,21 +259,225 @@ public record Reader(Register register, Set<String> attributes) {
                 case EndsWithContext c -> find(field, Test.Search.ENDS_WITH, c.STRING(), c.EXACTLY());
                 case TaggedContext c -> new Test.Tagged(c.ALL() != null, operands(field, c.valueList()));
                 case BetweenContext c -> between(field, c);
-                case InPeriodContext c -> new Test.Dated(Test.Stand.IN, periods.period(c.period()));
+                case InPeriodContext c ->
+                    c.when().otherField() == null
+                            ? new Test.Dated(
+                                    Test.Stand.IN, periods.period(c.when().period()))
+                            : against(field, Test.Relation.ON, c.when().otherField());
                 case DatedContext c -> {
                     Test.Stand stand = c.BEFORE() != null
                             ? Test.Stand.BEFORE
                             : c.AFTER() != null
                                     ? Test.Stand.AFTER
                                     : c.FROM() != null ? Test.Stand.FROM : Test.Stand.UP_TO;
-                    yield new Test.Dated(stand, periods.period(c.period()));
+                    yield c.when().otherField() == null
+                            ? new Test.Dated(stand, periods.period(c.when().period()))
+                            : against(field, relation(stand), c.when().otherField());
                 }
                 case DistanceContext c -> distance(c);
+                case MatchesContext c -> matches(c);
+                case BandedContext c -> banded(field, c);
+                case WeekdayInContext c ->
+                    new Test.OnCalendar(
+                            Test.Part.WEEKDAY,
+                            c.weekday().stream()
+                                    .map(d -> d.getStart().getType() - MONDAY + 1)
+                                    .collect(Collectors.toCollection(TreeSet::new)));
+                case MonthInContext c ->
+                    new Test.OnCalendar(
+                            Test.Part.MONTH,
+                            c.monthName().stream()
+                                    .map(m -> m.getStart().getType() - JANUARY + 1)
+                                    .collect(Collectors.toCollection(TreeSet::new)));
+                case DayOfMonthInContext c -> dayOfMonth(c);
+                case TimeBetweenContext c -> {
+                    LocalTime from = clock(c.CLOCK(0).getSymbol());
+                    LocalTime to = clock(c.CLOCK(1).getSymbol());
+                    yield field.type() == FieldType.TIME
+                            ? new Test.TimeBetween(from, to)
+                            : new Test.ClockBetween(from, to);
+                }
+                case TimedContext c ->
+                    new Test.Timed(
+                            c.BEFORE() != null
+                                    ? Test.Stand.BEFORE
+                                    : c.AFTER() != null
+                                            ? Test.Stand.AFTER
+                                            : c.FROM() != null ? Test.Stand.FROM : Test.Stand.UP_TO,
+                            clock(c.CLOCK().getSymbol()));
+                case WorkingHoursContext c ->
+                    new Test.Working(c.OUTSIDE() != null ? Test.Work.OUTSIDE_HOURS : Test.Work.IN_HOURS);
+                case WorkingDayContext c ->
+                    new Test.Working(c.OFF() != null ? Test.Work.DAY_OFF : Test.Work.WORKING_DAY);
+                case SpannedContext c ->
+                    new Test.Spanned(
+                            c.OVERLAPS() != null
+                                    ? Test.Extent.OVERLAPS
+                                    : c.WITHIN() != null
+                                            ? Test.Extent.WITHIN
+                                            : c.COVERS() != null
+                                                    ? Test.Extent.COVERS
+                                                    : c.STARTS() != null ? Test.Extent.STARTS_IN : Test.Extent.ENDS_IN,
+                            periods.period(c.period()));
                 default -> throw new IllegalStateException("a test without a reading");
             };
         }
 
+        /** The other field that a value names; nothing when it is a value of its own. */
+        private Optional<Field> otherField(ValueContext context) {
+            if (context.BRACKETED() != null) {
+                return Optional.of(named(unbracketed(context.BRACKETED().getText()), context));
+            }
+            return context.name() != null && context.MY() == null
+                    ? register.named(context.name().getText())
+                    : Optional.empty();
+        }
+
+        private Test against(Field field, Test.Relation relation, OtherFieldContext context) {
+            Field other = named(unbracketed(context.getStart().getText()), context);
+            return against(field, relation, other, context.offset(), false, context);
+        }
+
+        private Test against(
+                Field field,
+                Test.Relation relation,
+                Field other,
+                OffsetContext offset,
+                boolean exactly,
+                ParserRuleContext place) {
+            if (other.key().equals(field.key())) {
+                throw source.error(field.label() + " is held against itself; name another field.", place, List.of());
+            }
+            return new Test.Against(
+                    relation, other.key(), offset == null ? Optional.empty() : Optional.of(offset(offset)), exactly);
+        }
+
+        private Test.Offset offset(OffsetContext context) {
+            String digits = context.NUMBER().getText();
+            boolean signed = digits.startsWith("-");
+            if (signed == (context.PLUS() != null || context.MINUS() != null)) {
+                throw source.error("An offset is written + 2 days or - 2 days.", context, List.of());
+            }
+            boolean negative = signed || context.MINUS() != null;
+            try {
+                if (context.unitName() == null) {
+                    BigDecimal amount =
+                            number(context.NUMBER().getSymbol()).value().abs();
+                    return new Test.Offset.Amount(new Operand.Number(negative ? amount.negate() : amount));
+                }
+                int count = PeriodReader.small(signed ? digits.substring(1) : digits);
+                if (count < 0) {
+                    throw new IllegalArgumentException("an offset is a whole number of days, weeks, …");
+                }
+                return new Test.Offset.Time(negative ? -count : count, periods.unit(context.unitName()));
+            } catch (IllegalArgumentException e) {
+                throw source.error("This offset cannot be read: " + e.getMessage() + ".", context, List.of());
+            }
+        }
+
+        private static Test.Relation relation(Test.Order order) {
+            return switch (order) {
+                case MORE -> Test.Relation.MORE;
+                case AT_LEAST -> Test.Relation.AT_LEAST;
+                case LESS -> Test.Relation.LESS;
+                case AT_MOST -> Test.Relation.AT_MOST;
+            };
+        }
+
+        private static Test.Relation relation(Test.Stand stand) {
+            return switch (stand) {
+                case IN -> Test.Relation.ON;
+                case BEFORE -> Test.Relation.BEFORE;
+                case AFTER -> Test.Relation.AFTER;
+                case UP_TO -> Test.Relation.UP_TO;
+                case FROM -> Test.Relation.FROM;
+            };
+        }
+
+        private Test matches(MatchesContext context) {
+            String token = context.MATCHING().getText();
+            String pattern = token.substring(token.indexOf('/') + 1, token.length() - 1);
+            try {
+                return new Test.Matches(pattern, context.EXACTLY() != null);
+            } catch (IllegalArgumentException e) {
+                String why = e.getMessage();
+                throw source.error(
+                        Character.toUpperCase(why.charAt(0)) + why.substring(1) + ".",
+                        context.MATCHING().getSymbol(),
+                        List.of());
+            }
+        }
+
+        private Test banded(Field field, BandedContext context) {
+            List<String> bands = new ArrayList<>();
+            for (TerminalNode string : context.STRING()) {
+                String name = text(string.getSymbol()).value();
+                List<String> names = field.bands().stream()
+                        .flatMap(Band::tree)
+                        .map(Band::name)
+                        .toList();
+                bands.add(field.band(name).map(Band::name).orElseThrow(() -> {
+                    List<String> near = Nearest.to(name, names);
+                    return source.error(
+                            names.isEmpty()
+                                    ? field.label() + " has no bands."
+                                    : "“" + Source.shortened(name) + "” is no band of " + field.label() + "."
+                                            + (near.isEmpty()
+                                                    ? " Its bands are " + String.join(", ", names) + "."
+                                                    : Source.didYouMean(near)),
+                            string.getSymbol(),
+                            near.stream().map(Printer::quoted).toList());
+                }));
+            }
+            return new Test.Banded(bands);
+        }
+
+        private Test dayOfMonth(DayOfMonthInContext context) {
+            TreeSet<Integer> days = new TreeSet<>();
+            for (TerminalNode number : context.NUMBER()) {
+                int day = PeriodReader.small(number.getText());
+                if (day < 1 || day > 31) {
+                    throw source.error("Days of the month run from 1 to 31.", number.getSymbol(), List.of());
+                }
+                days.add(day);
+            }
+            return new Test.OnCalendar(Test.Part.DAY_OF_MONTH, days);
+        }
+
+        private LocalTime clock(Token token) {
+            String text = token.getText();
+            try {
+                LocalTime time = LocalTime.parse(text.indexOf(':') == 1 ? "0" + text : text);
+                if (time.getNano() % 1_000 != 0) {
+                    throw new IllegalArgumentException("a time of day is kept to the microsecond");
+                }
+                return time;
+            } catch (DateTimeException | IllegalArgumentException e) {
+                throw source.error(
+                        "“" + Source.shortened(text) + "” is no time of day. Write one from 00:00 to 23:59"
+                                + (text.startsWith("24:00") ? "; midnight is 00:00." : "."),
+                        token,
+                        text.equals("24:00") ? List.of("00:00") : List.of());
+            }
+        }
+
         private Test compare(Field field, CompareSignContext context) {
+            Optional<Field> other = otherField(context.value());
+            if (other.isPresent()) {
+                return against(
+                        field,
+                        switch (context.sign().getStart().getType()) {
+                            case EQ, NE -> field.type().isNumeric() ? Test.Relation.EQUAL : Test.Relation.IS;
+                            case GT -> relation(Test.Order.MORE);
+                            case GE -> relation(Test.Order.AT_LEAST);
+                            case LT -> relation(Test.Order.LESS);
+                            default -> relation(Test.Order.AT_MOST);
+                        },
+                        other.get(),
+                        context.value().offset(),
+                        false,
+                        context);
+            }
             Operand value = operand(field, context.value());
             return switch (context.sign().getStart().getType()) {
                 case EQ, NE -> new Test.Is(value, false);
@@ -249,9 +506,12 @@ public record Reader(Register register, Set<String> attributes) {
             try {
                 return new Test.Distance(
                         far,
-                        context.AGO() != null ? Period.Side.LAST : Period.Side.NEXT,
-                        periods.count(context.NUMBER().getSymbol()),
-                        periods.unit(context.unitName()));
+                        periods.counted(
+                                context.count(),
+                                n -> new Period.Away(
+                                        context.AGO() != null ? Period.Side.LAST : Period.Side.NEXT,
+                                        n,
+                                        periods.unit(context.unitName()))));
             } catch (IllegalArgumentException e) {
                 throw source.error("Here " + e.getMessage() + ".", context, List.of());
             }
@@ -277,6 +537,10 @@ public record Reader(Register register, Set<String> attributes) {
                 case ContainsNotContext c -> true;
                 case TaggedContext c -> c.NONE() != null;
                 case CompareSignContext c -> c.sign().NE() != null;
+                case BandedContext c -> c.NOT() != null;
+                case WeekdayInContext c -> c.NOT() != null;
+                case MonthInContext c -> c.NOT() != null;
+                case DayOfMonthInContext c -> c.NOT() != null;
                 default -> false;
             };
         }
@@ -306,6 +570,9 @@ public record Reader(Register register, Set<String> attributes) {
                 }
                 return number(token);
             }
+            if (context.ASK() != null) {
+                return ask(field, token);
+            }
             if (context.MY() != null) {
                 String attribute = context.name().getText().toLowerCase(Locale.ROOT);
                 if (!attributes.contains(attribute) || attribute.equals("me")) {
@@ -332,6 +599,18 @@ public record Reader(Register register, Set<String> attributes) {
                 return new Operand.YesNo(context.YES() != null);
             }
             throw quoteIt(field, context);
+        }
+
+        private Operand ask(Field field, Token token) {
+            PeriodReader.Ask ask = PeriodReader.Ask.of(source, token);
+            if (ask.preset().isEmpty()) {
+                return new Operand.Ask(ask.label(), Optional.empty());
+            }
+            try {
+                return new Operand.Ask(ask.label(), Optional.of(value(field, ask.preset())));
+            } catch (StatementError | IllegalArgumentException e) {
+                throw source.error("In the default of “" + ask.label() + "”: " + e.getMessage(), token, List.of());
+            }
         }
 
         private Operand viewer(Field field, Operand.Viewer value, ParserRuleContext context) {
@@ -374,6 +653,18 @@ public record Reader(Register register, Set<String> attributes) {
                                     + " field: write “on”, “before” or “in” with a date phrase, without quotes.",
                             context,
                             List.of());
+                case TIME ->
+                    throw source.error(
+                            field.label()
+                                    + " is a time of day: write “between 12:00 and 16:00”, “before” or “from” with a time, without quotes.",
+                            context,
+                            List.of());
+                case SPAN ->
+                    throw source.error(
+                            field.label()
+                                    + " is a span: write “overlaps”, “within” or “starts in” with a date phrase, without quotes.",
+                            context,
+                            List.of());
             };
         }
 
@@ -401,6 +692,13 @@ public record Reader(Register register, Set<String> attributes) {
                                     + " field: “is” and signs do not fit it. Write on, in, before, after, from or up to.",
                             context,
                             List.of());
+                case TIME, SPAN ->
+                    source.error(
+                            "“is” and signs do not fit " + field.label() + ", a "
+                                    + field.type().label() + " field. Tests that fit: "
+                                    + String.join(", ", Verbs.words(field)) + ".",
+                            context,
+                            List.of());
                 default -> {
                     String quoted = Printer.quoted(
                             field.option(bare).map(o -> o.value()).orElse(bare));
@@ -410,9 +708,12 @@ public record Reader(Register register, Set<String> attributes) {
             };
         }
 
-        private Operand.Number number(Field field, PeriodContext context) {
+        private Operand number(Field field, PeriodContext context) {
             if (context.getStart() == context.getStop() && context.getStart().getType() == NUMBER) {
                 return number(context.getStart());
+            }
+            if (context.getStart() == context.getStop() && context.getStart().getType() == ASK) {
+                return ask(field, context.getStart());
             }
             throw source.error(
                     field.label() + " is a " + field.type().label() + " field: it lies between two numbers.",
@@ -443,10 +744,19 @@ public record Reader(Register register, Set<String> attributes) {
         }
 
         private StatementError unfit(Field field, Test test, TestContext context) {
-            if (field.type() == FieldType.DATE && Fit.allows(FieldType.MOMENT, test)) {
+            if (test instanceof Test.Against against
+                    && register.field(against.other()).isPresent()) {
+                return unlike(field, against, register.field(against.other()).orElseThrow(), context);
+            }
+            boolean hoursOfDays = field.type() == FieldType.DATE && Fit.allows(FieldType.MOMENT, test)
+                    || field.type() == FieldType.SPAN && test instanceof Test.Spanned;
+            if (hoursOfDays) {
                 return source.error(
                         field.label()
-                                + " is a day without a time of day: hours, minutes and moments do not fit it. Say it in days.",
+                                + (field.type() == FieldType.SPAN
+                                        ? " runs from day to day"
+                                        : " is a day without a time of day")
+                                + ": hours, minutes and moments do not fit it. Say it in days.",
                         context,
                         List.of());
             }
@@ -457,9 +767,33 @@ public record Reader(Register register, Set<String> attributes) {
             return source.error(
                     "This test does not fit " + field.label() + ", a "
                             + field.type().label() + " field." + exact + " Tests that fit: "
-                            + String.join(", ", Verbs.words(field.type())) + ".",
+                            + String.join(", ", Verbs.words(field)) + ".",
                     context,
                     List.of());
+        }
+
+        private StatementError unlike(Field field, Test.Against against, Field other, TestContext context) {
+            boolean moments = field.type() == FieldType.MOMENT && other.type() == FieldType.MOMENT;
+            String why;
+            if (moments && against.relation() == Test.Relation.ON) {
+                why = "Two moments are hardly ever the same. Write before, after, from or up to.";
+            } else if (Fit.allows(
+                    register, field, new Test.Against(against.relation(), other.key(), Optional.empty(), false))) {
+                why = against.exactly()
+                        ? "“exactly” goes with text fields."
+                        : "This offset does not fit " + other.label() + "."
+                                + (field.type().isTemporal()
+                                        ? " Say it in days, weeks, months, quarters or years"
+                                                + (moments ? ", hours or minutes." : ".")
+                                        : "");
+            } else {
+                why = field.label() + " is a " + field.type().label() + " field and " + other.label() + " a "
+                        + other.type().label() + " field: "
+                        + (field.type() == other.type()
+                                ? "they cannot be compared in this way."
+                                : "only fields of one type are compared, and a date with a moment.");
+            }
+            return source.error(why, context, List.of());
         }
 
         private List<String> fieldNames() {

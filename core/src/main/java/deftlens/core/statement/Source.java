@@ -7,8 +7,10 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import org.antlr.v4.runtime.BailErrorStrategy;
 import org.antlr.v4.runtime.CharStreams;
+import org.antlr.v4.runtime.CommonToken;
 import org.antlr.v4.runtime.CommonTokenStream;
 import org.antlr.v4.runtime.NoViableAltException;
 import org.antlr.v4.runtime.ParserRuleContext;
@@ -32,6 +34,11 @@ final class Source {
     private final boolean plain;
 
     Source(String text) {
+        this(text, name -> false);
+    }
+
+    /** A text in which the words that are names of fields are told apart. */
+    Source(String text, Predicate<String> isField) {
         this.text = text;
         if (text.length() > MAX_LENGTH) {
             throw new StatementError(
@@ -45,6 +52,11 @@ final class Source {
         lexer.removeErrorListeners();
         tokens = new CommonTokenStream(lexer);
         tokens.fill();
+        for (Token token : tokens.getTokens()) {
+            if (token.getType() == StatementLexer.WORD && isField.test(token.getText())) {
+                ((CommonToken) token).setType(StatementParser.KNOWN);
+            }
+        }
         refuseWhatCannotBe();
     }
 
@@ -130,6 +142,14 @@ final class Source {
             switch (token.getType()) {
                 case StatementLexer.OPEN_STRING ->
                     throw error("This quote is never closed. Write \" at the end of the text.", token, List.of());
+                case StatementLexer.OPEN_MATCHING ->
+                    throw error(
+                            "This regular expression is never closed. Write / at its end; inside it, \\/ is the character.",
+                            token,
+                            List.of());
+                case StatementLexer.OPEN_ASK ->
+                    throw error(
+                            "This ask is never closed. It is written {label} or {label = default}.", token, List.of());
                 case StatementLexer.STRAY ->
                     throw error(
                             "“" + token.getText() + "” has no meaning here. Text goes in double quotes: \"…\".",

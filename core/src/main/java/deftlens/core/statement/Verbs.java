@@ -3,8 +3,8 @@ package deftlens.core.statement;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
+import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.List;
@@ -28,7 +28,17 @@ public final class Verbs {
         PERIOD,
         TWO_PERIODS,
         /** A count and a unit, then {@code ago} or {@code from now}. */
-        DISTANCE
+        DISTANCE,
+        /** A wall-clock time. */
+        TIME,
+        TWO_TIMES,
+        WEEKDAYS,
+        MONTHS,
+        DAYS_OF_MONTH,
+        /** Names of the field's bands. */
+        BANDS,
+        /** A regular expression between slashes. */
+        PATTERN
     }
 
     private static final Set<FieldType> ALL = EnumSet.allOf(FieldType.class);
@@ -39,6 +49,16 @@ public final class Verbs {
     private static final Set<FieldType> LISTED =
             EnumSet.of(FieldType.TEXT, FieldType.CHOICE, FieldType.PERSON, FieldType.NUMBER, FieldType.MONEY);
     private static final Set<FieldType> TEMPORAL = EnumSet.of(FieldType.DATE, FieldType.MOMENT);
+
+    private static final Set<FieldType> BANDED = EnumSet.of(
+            FieldType.TEXT,
+            FieldType.NUMBER,
+            FieldType.MONEY,
+            FieldType.CHOICE,
+            FieldType.PERSON,
+            FieldType.DATE,
+            FieldType.MOMENT,
+            FieldType.TIME);
 
     /** One test by its words. */
     public enum Verb {
@@ -51,6 +71,7 @@ public final class Verbs {
         STARTS_WITH("starts with", Takes.TEXT, Set.of(FieldType.TEXT)),
         ENDS_WITH("ends with", Takes.TEXT, Set.of(FieldType.TEXT)),
         IS_LIKE("is like", Takes.TEXT, Set.of(FieldType.TEXT)),
+        MATCHES("matches", Takes.PATTERN, Set.of(FieldType.TEXT)),
         EQUAL("=", Takes.NUMBER, NUMERIC),
         NOT_EQUAL("!=", Takes.NUMBER, NUMERIC),
         AT_LEAST(">=", Takes.NUMBER, NUMERIC),
@@ -71,6 +92,29 @@ public final class Verbs {
         MORE_THAN("more than", Takes.DISTANCE, TEMPORAL),
         AT_LEAST_AWAY("at least", Takes.DISTANCE, TEMPORAL),
         LESS_THAN("less than", Takes.DISTANCE, TEMPORAL),
+        WEEKDAY_IN("weekday in", Takes.WEEKDAYS, TEMPORAL),
+        WEEKDAY_NOT_IN("weekday not in", Takes.WEEKDAYS, TEMPORAL),
+        MONTH_IN("month in", Takes.MONTHS, TEMPORAL),
+        MONTH_NOT_IN("month not in", Takes.MONTHS, TEMPORAL),
+        DAY_OF_MONTH_IN("day of month in", Takes.DAYS_OF_MONTH, TEMPORAL),
+        DAY_OF_MONTH_NOT_IN("day of month not in", Takes.DAYS_OF_MONTH, TEMPORAL),
+        TIME_BETWEEN("time between", Takes.TWO_TIMES, Set.of(FieldType.MOMENT)),
+        IN_WORKING_HOURS("in working hours", Takes.NOTHING, Set.of(FieldType.MOMENT)),
+        OUTSIDE_WORKING_HOURS("outside working hours", Takes.NOTHING, Set.of(FieldType.MOMENT)),
+        ON_A_WORKING_DAY("on a working day", Takes.NOTHING, TEMPORAL),
+        ON_A_DAY_OFF("on a day off", Takes.NOTHING, TEMPORAL),
+        BETWEEN_TIMES("between", Takes.TWO_TIMES, Set.of(FieldType.TIME)),
+        BEFORE_TIME("before", Takes.TIME, Set.of(FieldType.TIME)),
+        AFTER_TIME("after", Takes.TIME, Set.of(FieldType.TIME)),
+        FROM_TIME("from", Takes.TIME, Set.of(FieldType.TIME)),
+        UP_TO_TIME("up to", Takes.TIME, Set.of(FieldType.TIME)),
+        OVERLAPS("overlaps", Takes.PERIOD, Set.of(FieldType.SPAN)),
+        WITHIN("within", Takes.PERIOD, Set.of(FieldType.SPAN)),
+        COVERS("covers", Takes.PERIOD, Set.of(FieldType.SPAN)),
+        STARTS_IN("starts in", Takes.PERIOD, Set.of(FieldType.SPAN)),
+        ENDS_IN("ends in", Takes.PERIOD, Set.of(FieldType.SPAN)),
+        IN_BAND("is in band", Takes.BANDS, BANDED),
+        NOT_IN_BAND("is not in band", Takes.BANDS, BANDED),
         IS_EMPTY("is empty", Takes.NOTHING, ALL),
         IS_NOT_EMPTY("is not empty", Takes.NOTHING, ALL);
 
@@ -112,11 +156,16 @@ public final class Verbs {
         return of(type).stream().filter(v -> v.words().equals(words)).findFirst();
     }
 
-    /** The words of the verbs that fit a type. */
-    static List<String> words(FieldType type) {
-        List<String> words = new ArrayList<>();
-        of(type).forEach(verb -> words.add(verb.words()));
-        return words;
+    /** The verbs that fit a field: those of its type, and those for bands if it has any. */
+    public static List<Verb> of(Field field) {
+        return of(field.type()).stream()
+                .filter(v -> v.takes() != Takes.BANDS || !field.bands().isEmpty())
+                .toList();
+    }
+
+    /** The words of the verbs that fit a field. */
+    static List<String> words(Field field) {
+        return of(field).stream().map(Verb::words).toList();
     }
 
     /** The verb of a criterion. */
@@ -124,7 +173,11 @@ public final class Verbs {
         boolean not = criterion.negated();
         return switch (criterion.test()) {
             case Test.Is(Operand value, boolean exactly) ->
-                value instanceof Operand.Number ? (not ? Verb.NOT_EQUAL : Verb.EQUAL) : (not ? Verb.IS_NOT : Verb.IS);
+                value instanceof Operand.Number
+                                || value instanceof Operand.Ask(var label, var preset)
+                                        && preset.orElse(null) instanceof Operand.Number
+                        ? (not ? Verb.NOT_EQUAL : Verb.EQUAL)
+                        : (not ? Verb.IS_NOT : Verb.IS);
             case Test.In in -> not ? Verb.IS_NOT_IN : Verb.IS_IN;
             case Test.Compare(Test.Order order, Operand value) ->
                 switch (order) {
@@ -153,11 +206,57 @@ public final class Verbs {
                     case UP_TO -> Verb.UP_TO;
                 };
             case Test.DatedBetween between -> Verb.BETWEEN_DATES;
-            case Test.Distance(Test.Far far, var side, int count, var unit) ->
+            case Test.Distance(Test.Far far, var away) ->
                 switch (far) {
                     case MORE_THAN -> Verb.MORE_THAN;
                     case AT_LEAST -> Verb.AT_LEAST_AWAY;
                     case LESS_THAN -> Verb.LESS_THAN;
+                };
+            case Test.OnCalendar(Test.Part part, var numbers) ->
+                switch (part) {
+                    case WEEKDAY -> not ? Verb.WEEKDAY_NOT_IN : Verb.WEEKDAY_IN;
+                    case MONTH -> not ? Verb.MONTH_NOT_IN : Verb.MONTH_IN;
+                    case DAY_OF_MONTH -> not ? Verb.DAY_OF_MONTH_NOT_IN : Verb.DAY_OF_MONTH_IN;
+                };
+            case Test.ClockBetween between -> Verb.TIME_BETWEEN;
+            case Test.TimeBetween between -> Verb.BETWEEN_TIMES;
+            case Test.Timed(Test.Stand stand, var at) ->
+                switch (stand) {
+                    case BEFORE -> Verb.BEFORE_TIME;
+                    case AFTER -> Verb.AFTER_TIME;
+                    case UP_TO -> Verb.UP_TO_TIME;
+                    case FROM, IN -> Verb.FROM_TIME;
+                };
+            case Test.Working(Test.Work work) ->
+                switch (work) {
+                    case IN_HOURS -> Verb.IN_WORKING_HOURS;
+                    case OUTSIDE_HOURS -> Verb.OUTSIDE_WORKING_HOURS;
+                    case WORKING_DAY -> Verb.ON_A_WORKING_DAY;
+                    case DAY_OFF -> Verb.ON_A_DAY_OFF;
+                };
+            case Test.Spanned(Test.Extent extent, var period) ->
+                switch (extent) {
+                    case OVERLAPS -> Verb.OVERLAPS;
+                    case WITHIN -> Verb.WITHIN;
+                    case COVERS -> Verb.COVERS;
+                    case STARTS_IN -> Verb.STARTS_IN;
+                    case ENDS_IN -> Verb.ENDS_IN;
+                };
+            case Test.Banded banded -> not ? Verb.NOT_IN_BAND : Verb.IN_BAND;
+            case Test.Matches matches -> Verb.MATCHES;
+            case Test.Against(Test.Relation relation, var other, var offset, var exactly) ->
+                switch (relation) {
+                    case IS -> not ? Verb.IS_NOT : Verb.IS;
+                    case EQUAL -> not ? Verb.NOT_EQUAL : Verb.EQUAL;
+                    case MORE -> Verb.MORE;
+                    case AT_LEAST -> Verb.AT_LEAST;
+                    case LESS -> Verb.LESS;
+                    case AT_MOST -> Verb.AT_MOST;
+                    case BEFORE -> Verb.BEFORE;
+                    case AFTER -> Verb.AFTER;
+                    case FROM -> Verb.FROM;
+                    case UP_TO -> Verb.UP_TO;
+                    case ON -> not ? Verb.NOT_IN : Verb.IN;
                 };
         };
     }

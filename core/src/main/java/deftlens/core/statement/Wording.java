@@ -5,13 +5,15 @@ import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
 import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
-import deftlens.core.time.Unit;
+import deftlens.core.time.Unanswered;
 import deftlens.core.time.Window;
 import deftlens.core.time.Windows;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
@@ -61,7 +63,8 @@ public final class Wording {
     private Wording() {}
 
     /** A criterion as a person reads it. The field may be one that the register no longer has. */
-    public static Phrase phrase(Condition.Criterion criterion, Optional<Field> field) {
+    public static Phrase phrase(Condition.Criterion criterion, Register register) {
+        Optional<Field> field = register.field(criterion.field());
         String name = field.map(f -> running(f.label())).orElse(criterion.field());
         boolean not = criterion.negated();
         return switch (criterion.test()) {
@@ -81,9 +84,13 @@ public final class Wording {
                                     case AT_MOST -> "at most ";
                                 }
                                 + shown(value, field),
-                        Tone.PLAIN);
+                        tone(List.of(value)));
             case Test.Between(Operand low, Operand high) ->
-                new Phrase(name, "is", "between " + shown(low, field) + " and " + shown(high, field), Tone.PLAIN);
+                new Phrase(
+                        name,
+                        "is",
+                        "between " + shown(low, field) + " and " + shown(high, field),
+                        tone(List.of(low, high)));
             case Test.Find(Test.Search search, String text, boolean exactly) ->
                 new Phrase(name, Verbs.of(criterion).words(), "“" + text + "”" + exactly(exactly), Tone.PLAIN);
             case Test.Empty() -> new Phrase(name, not ? "is not empty" : "is empty", "", Tone.PLAIN);
@@ -100,19 +107,85 @@ public final class Wording {
                         name,
                         "is",
                         "between " + period(from) + " and " + period(to),
-                        from.isRolling() || to.isRolling() ? Tone.TIME : Tone.PLAIN);
-            case Test.Distance(Test.Far far, Period.Side side, int count, Unit unit) ->
+                        tone(from) == Tone.PLAIN || tone(to) == Tone.VIEWER ? tone(to) : tone(from));
+            case Test.Distance(Test.Far far, Period away) ->
+                new Phrase(name, "is", far.words() + " " + period(away), tone(away));
+            case Test.OnCalendar(Test.Part part, var numbers) ->
                 new Phrase(
                         name,
-                        "is",
-                        far.words() + " " + unit.counted(count) + (side == Period.Side.LAST ? " ago" : " from now"),
-                        Tone.TIME);
+                        (not ? "does not fall " : "falls ") + (part == Test.Part.MONTH ? "in" : "on"),
+                        alternatives(numbers.stream()
+                                        .map(n -> Printer.calendar(part, n))
+                                        .toList())
+                                + (part == Test.Part.DAY_OF_MONTH ? " of the month" : ""),
+                        Tone.PLAIN);
+            case Test.ClockBetween(LocalTime from, LocalTime to) ->
+                new Phrase(name, "is", "between " + from + " and " + to + " on any day", Tone.PLAIN);
+            case Test.TimeBetween(LocalTime from, LocalTime to) ->
+                new Phrase(name, "is", "between " + from + " and " + to, Tone.PLAIN);
+            case Test.Timed(Test.Stand stand, LocalTime at) ->
+                new Phrase(name, "is", stand.words() + " " + at, Tone.PLAIN);
+            case Test.Working(Test.Work work) -> new Phrase(name, "is", work.words(), Tone.PLAIN);
+            case Test.Spanned(Test.Extent extent, Period period) ->
+                new Phrase(
+                        name,
+                        switch (extent) {
+                            case OVERLAPS -> "overlaps";
+                            case WITHIN -> "lies within";
+                            case COVERS -> "covers";
+                            case STARTS_IN -> Printer.isOneDay(period) ? "starts on" : "starts in";
+                            case ENDS_IN -> Printer.isOneDay(period) ? "ends on" : "ends in";
+                        },
+                        period(period),
+                        tone(period));
+            case Test.Banded(List<String> bands) ->
+                new Phrase(
+                        name,
+                        not ? "is not in" : "is in",
+                        "the " + (bands.size() == 1 ? "band " : "bands ")
+                                + alternatives(
+                                        bands.stream().map(b -> "“" + b + "”").toList()),
+                        Tone.PLAIN);
+            case Test.Matches(String pattern, boolean exactly) ->
+                new Phrase(name, "matches", "/" + pattern + "/" + exactly(exactly), Tone.PLAIN);
+            case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
+                new Phrase(
+                        name,
+                        not ? "is not" : "is",
+                        switch (relation) {
+                                    case IS -> "";
+                                    case EQUAL -> "equal to ";
+                                    case MORE -> "more than ";
+                                    case AT_LEAST -> "at least ";
+                                    case LESS -> "less than ";
+                                    case AT_MOST -> "at most ";
+                                    case BEFORE, AFTER, FROM, UP_TO -> relation.words() + " ";
+                                    case ON -> "on the day of ";
+                                }
+                                + register.field(other)
+                                        .map(f -> running(f.label()))
+                                        .orElse(other)
+                                + offset.map(Printer::offset).orElse("")
+                                + exactly(exactly),
+                        Tone.PLAIN);
         };
     }
 
-    /** What the window of a date criterion stands for at a reading; nothing for other criteria. */
-    public static Optional<Stands> stands(Condition.Criterion criterion, Field field, Reading reading) {
-        boolean day = field.type() == FieldType.DATE;
+    /**
+     * What the window of a date criterion stands for at a reading; nothing for other criteria, for a field that the
+     * register lacks, and for a blank that is still open.
+     */
+    public static Optional<Stands> stands(Condition.Criterion criterion, Register register, Reading reading) {
+        try {
+            return register.field(criterion.field()).flatMap(field -> stands(criterion, field, register, reading));
+        } catch (Unanswered open) {
+            return Optional.empty();
+        }
+    }
+
+    private static Optional<Stands> stands(
+            Condition.Criterion criterion, Field field, Register register, Reading reading) {
+        boolean day = (field.type() == FieldType.SPAN ? register.start(field) : field).type() == FieldType.DATE;
         return switch (criterion.test()) {
             case Test.Dated(Test.Stand stand, Period period) -> {
                 Window window = Windows.resolve(period, reading);
@@ -140,9 +213,10 @@ public final class Wording {
                         window, inside(window, day, false), from.isRolling() || to.isRolling(), length(window)));
             }
             case Test.Distance distance -> {
-                Window mark = Windows.resolve(distance.mark(), reading);
-                boolean past = distance.side() == Period.Side.LAST;
-                boolean moment = distance.mark().isMoment();
+                Period.Away away = (Period.Away) distance.away().settled();
+                Window mark = Windows.resolve(away, reading);
+                boolean past = away.side() == Period.Side.LAST;
+                boolean moment = away.isMoment();
                 String at = moment || !day ? start(mark, day) : start(mark, true);
                 String words = switch (distance.far()) {
                     case MORE_THAN -> past ? "before " + at : moment ? "after " + at : beyond(mark, day);
@@ -157,6 +231,22 @@ public final class Wording {
                                 : "before " + at + (moment ? ", not earlier than now" : ", not earlier than today");
                 };
                 yield Optional.of(new Stands(mark, words, true, Optional.empty()));
+            }
+            case Test.Spanned(Test.Extent extent, Period period) -> {
+                Window window = Windows.resolve(period, reading);
+                String words = switch (extent) {
+                    case OVERLAPS ->
+                        window.isEmpty() && !period.isMoment()
+                                ? inside(window, day, false)
+                                : period.isMoment()
+                                        ? "running at " + start(window, day)
+                                        : "for any time " + inside(window, day, false);
+                    case WITHIN -> "starts and ends " + inside(window, day, false);
+                    case COVERS -> "for the whole time " + inside(window, day, false);
+                    case STARTS_IN -> "starts " + inside(window, day, false);
+                    case ENDS_IN -> "ends " + inside(window, day, false);
+                };
+                yield Optional.of(new Stands(window, words, period.isRolling(), length(window)));
             }
             default -> Optional.empty();
         };
@@ -234,16 +324,35 @@ public final class Wording {
             case Period.Moment(var at) ->
                 SHORT_DAY.format(at) + ", " + (at.getSecond() == 0 && at.getNano() == 0 ? MINUTES : SECONDS).format(at);
             case Period.Range(Period from, Period to) -> period(from) + " to " + period(to);
+            case Period.Asked(String label, var preset) ->
+                blank(label) + preset.map(p -> " (" + period(p) + ")").orElse("");
+            case Period.AskedCount(String label, boolean hasPreset, Period shape) ->
+                hasPreset
+                        ? period(shape) + " " + blank(label)
+                        : Printer.period(period).replaceFirst("\\{[^}]*}", "…") + " " + blank(label);
             default -> Printer.period(period);
         };
     }
 
+    /** How a blank is shown in running text. */
+    private static String blank(String label) {
+        return "‹" + label + "›";
+    }
+
+    private static String alternatives(List<String> words) {
+        return words.size() == 1
+                ? words.get(0)
+                : String.join(", ", words.subList(0, words.size() - 1)) + " or " + words.get(words.size() - 1);
+    }
+
     private static Tone tone(Period period) {
-        return period.isRolling() ? Tone.TIME : Tone.PLAIN;
+        return period.isAsked() ? Tone.VIEWER : period.isRolling() ? Tone.TIME : Tone.PLAIN;
     }
 
     private static Tone tone(List<Operand> values) {
-        return values.stream().anyMatch(Operand.Viewer.class::isInstance) ? Tone.VIEWER : Tone.PLAIN;
+        return values.stream().anyMatch(v -> v instanceof Operand.Viewer || v instanceof Operand.Ask)
+                ? Tone.VIEWER
+                : Tone.PLAIN;
     }
 
     private static String exactly(boolean exactly) {
@@ -263,6 +372,8 @@ public final class Wording {
                 field.filter(f -> f.type() != FieldType.TEXT)
                         .map(f -> f.option(text).map(o -> o.label()).orElse(text))
                         .orElse("“" + text + "”");
+            case Operand.Ask(String label, Optional<Operand> preset) ->
+                blank(label) + preset.map(p -> " (" + shown(p, field) + ")").orElse("");
             default -> Printer.operand(value);
         };
     }

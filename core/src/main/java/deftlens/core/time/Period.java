@@ -5,6 +5,7 @@ import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.YearMonth;
 import java.util.Objects;
+import java.util.Optional;
 
 /**
  * A date phrase: what a person says for a stretch of time. It stands for one half-open {@link Window} once it is read
@@ -173,6 +174,98 @@ public sealed interface Period {
         }
     }
 
+    /**
+     * A blank in the place of a date phrase, for the reader of a view to fill in.
+     *
+     * @param label what the reader is asked
+     * @param preset the phrase until the reader gives another; itself no ask and no range
+     */
+    record Asked(String label, Optional<Period> preset) implements Period {
+        public Asked {
+            requireAskLabel(label);
+            require(
+                    preset.isEmpty() || !(preset.get() instanceof Asked || preset.get() instanceof AskedCount),
+                    "the default of an ask is a date phrase");
+            require(preset.isEmpty() || !(preset.get() instanceof Range), "the default of an ask is no range");
+        }
+    }
+
+    /**
+     * A blank in the place of a count: {@code last {days = 30} days}.
+     *
+     * @param label what the reader is asked
+     * @param hasPreset whether the count of {@code shape} holds until the reader gives another
+     * @param shape the phrase around it: a {@link Running}, {@link Full} or {@link Away}
+     */
+    record AskedCount(String label, boolean hasPreset, Period shape) implements Period {
+        public AskedCount {
+            requireAskLabel(label);
+            require(
+                    shape instanceof Running || shape instanceof Full || shape instanceof Away,
+                    "a count is asked for in a running window, in full periods or in a distance");
+            if (!hasPreset) {
+                shape = counted(shape, 1);
+            }
+        }
+
+        /** The phrase with a count filled in. */
+        public Period with(int count) {
+            return counted(shape, count);
+        }
+
+        private static Period counted(Period shape, int count) {
+            return switch (shape) {
+                case Running(Side side, int c, Unit unit) -> new Running(side, count, unit);
+                case Full(Side side, int c, Unit unit) -> new Full(side, count, unit);
+                case Away(Side side, int c, Unit unit) -> new Away(side, count, unit);
+                default -> throw new IllegalArgumentException("nothing is counted in this phrase");
+            };
+        }
+    }
+
+    /** The longest label of an ask, in characters. */
+    int MAX_LABEL = 60;
+
+    /** Refuses a label that could not be written in the language. */
+    static void requireAskLabel(String label) {
+        require(
+                !label.isBlank()
+                        && label.equals(label.strip())
+                        && label.length() <= MAX_LABEL
+                        && label.codePoints()
+                                .noneMatch(c -> c == '{'
+                                        || c == '}'
+                                        || c == '='
+                                        || c == '"'
+                                        || Character.isISOControl(c)
+                                        || Character.getType(c) == Character.SURROGATE),
+                "an ask has a label of 1 to " + MAX_LABEL + " characters, without braces, quotes or =");
+    }
+
+    /** The phrase that counts now: an ask's default, anything else as it is. */
+    default Period settled() {
+        return switch (this) {
+            case Asked(String label, Optional<Period> preset) -> preset.orElseThrow(() -> new Unanswered(label));
+            case AskedCount(String label, boolean hasPreset, Period shape) -> {
+                if (!hasPreset) {
+                    throw new Unanswered(label);
+                }
+                yield shape;
+            }
+            default -> this;
+        };
+    }
+
+    /** Whether the window depends on what the reader fills in. */
+    default boolean isAsked() {
+        return switch (this) {
+            case Asked p -> true;
+            case AskedCount p -> true;
+            case Range(Period from, Period to) -> from.isAsked() || to.isAsked();
+            default -> false;
+        };
+    }
+
     /** Whether the window is made of instants (hours, minutes, moments) and not of local days. */
     default boolean isClock() {
         return switch (this) {
@@ -180,13 +273,23 @@ public sealed interface Period {
             case Away(Side side, int count, Unit unit) -> unit.isClock();
             case Moment moment -> true;
             case Range(Period from, Period to) -> from.isClock() || to.isClock();
+            case Asked(String label, Optional<Period> preset) ->
+                preset.map(Period::isClock).orElse(false);
+            case AskedCount(String label, boolean hasPreset, Period shape) -> shape.isClock();
             default -> false;
         };
     }
 
     /** Whether the window is a single moment, with no length: {@code 2 hours ago}. */
     default boolean isMoment() {
-        return this instanceof Moment || this instanceof Away(Side side, int count, Unit unit) && unit.isClock();
+        return switch (this) {
+            case Moment moment -> true;
+            case Away(Side side, int count, Unit unit) -> unit.isClock();
+            case Asked(String label, Optional<Period> preset) ->
+                preset.map(Period::isMoment).orElse(false);
+            case AskedCount(String label, boolean hasPreset, Period shape) -> shape.isMoment();
+            default -> false;
+        };
     }
 
     /** Whether the window moves with the day it is read on. */
@@ -210,6 +313,9 @@ public sealed interface Period {
             case FiscalYear p -> false;
             case FiscalQuarter p -> false;
             case Moment p -> false;
+            case Asked(String label, Optional<Period> preset) ->
+                preset.map(Period::isRolling).orElse(true);
+            case AskedCount p -> true;
         };
     }
 
@@ -219,7 +325,9 @@ public sealed interface Period {
     }
 
     private static boolean isSingle(Period period) {
-        return !period.isClock() && !(period instanceof Range || period instanceof StartOf || period instanceof EndOf);
+        return !period.isClock()
+                && !period.isAsked()
+                && !(period instanceof Range || period instanceof StartOf || period instanceof EndOf);
     }
 
     private static void require(boolean condition, String message) {

@@ -22,7 +22,11 @@ public final class Windows {
 
     private Windows() {}
 
-    /** The window a phrase stands for at a reading. It is empty when a range is written backwards. */
+    /**
+     * The window a phrase stands for at a reading. It is empty when a range is written backwards.
+     *
+     * @throws Unanswered when the phrase holds an ask without a default
+     */
     public static Window resolve(Period period, Reading reading) {
         LocalDate today = reading.today();
         return switch (period) {
@@ -65,6 +69,8 @@ public final class Windows {
                 Instant instant = at.atZone(reading.zone()).toInstant();
                 yield new Window.Instants(instant, instant, reading.zone());
             }
+            case Period.Asked asked -> resolve(asked.settled(), reading);
+            case Period.AskedCount asked -> resolve(asked.settled(), reading);
             case Period.Range(Period from, Period to) -> range(resolve(from, reading), resolve(to, reading), reading);
         };
     }

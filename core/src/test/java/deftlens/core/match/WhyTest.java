@@ -28,9 +28,9 @@ class WhyTest {
         Condition condition = new Reader(Generate.REGISTER, Generate.ATTRIBUTES)
                 .read("severity >= 3 and off(status is \"Done\") and (site is my site or not due before today)");
         Object[] row = new Object[Generate.REGISTER.fields().size()];
-        row[2] = new java.math.BigDecimal(2);
-        row[6] = "North Quay";
-        row[10] = java.time.LocalDate.of(2026, 11, 22);
+        row[Generate.at("severity")] = new java.math.BigDecimal(2);
+        row[Generate.at("site")] = "North Quay";
+        row[Generate.at("due")] = java.time.LocalDate.of(2026, 11, 22);
         List<String> verdicts = new ArrayList<>();
         collect(Why.of(condition, BINDER, at -> row[at]), verdicts);
         assertThat(verdicts)

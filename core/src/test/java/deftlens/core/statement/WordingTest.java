@@ -7,6 +7,7 @@ import deftlens.core.condition.Binder;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
+import deftlens.core.field.Register;
 import deftlens.core.match.Matcher;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Window;
@@ -15,6 +16,7 @@ import java.time.DayOfWeek;
 import java.time.Instant;
 import java.time.Month;
 import java.time.ZoneId;
+import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -60,8 +62,8 @@ class WordingTest {
             })
     void windowsAreSaidWithTheirExactBounds(String statement, String words, boolean rolling, String length) {
         Condition.Criterion criterion = (Condition.Criterion) READER.read(statement);
-        Field field = Generate.REGISTER.field(criterion.field()).orElseThrow();
-        Wording.Stands stands = Wording.stands(criterion, field, READING).orElseThrow();
+        Wording.Stands stands =
+                Wording.stands(criterion, Generate.REGISTER, READING).orElseThrow();
         assertThat(stands.words()).isEqualTo(words);
         assertThat(stands.rolling()).isEqualTo(rolling);
         assertThat(stands.length()).isEqualTo(Optional.ofNullable(length));
@@ -91,14 +93,16 @@ class WordingTest {
             })
     void criteriaReadAsSentences(String statement, String field, String verb, String object, Wording.Tone tone) {
         Condition.Criterion criterion = (Condition.Criterion) READER.read(statement);
-        assertThat(Wording.phrase(criterion, Generate.REGISTER.field(criterion.field())))
+        assertThat(Wording.phrase(criterion, Generate.REGISTER))
                 .isEqualTo(new Wording.Phrase(field, verb, object, tone));
     }
 
     @Test
     void aCriterionOnAFieldThatIsGoneIsStillSaid() {
         Condition.Criterion criterion = (Condition.Criterion) READER.read("severity > 3");
-        assertThat(Wording.phrase(criterion, Optional.empty()).field()).isEqualTo("severity");
+        assertThat(Wording.phrase(criterion, new Register("things", "Things", "things", "id", List.of()))
+                        .field())
+                .isEqualTo("severity");
     }
 
     @Test
@@ -113,7 +117,7 @@ class WordingTest {
             if (!criterion.field().equals("due")) {
                 continue;
             }
-            Optional<Wording.Stands> stands = Wording.stands(criterion, due, READING);
+            Optional<Wording.Stands> stands = Wording.stands(criterion, Generate.REGISTER, READING);
             if (stands.isEmpty() || !(stands.get().window() instanceof Window.Days days) || days.isEmpty()) {
                 continue;
             }

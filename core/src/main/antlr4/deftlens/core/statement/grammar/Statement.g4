@@ -8,8 +8,12 @@ options {
     caseInsensitive = true;
 }
 
+/** A KNOWN is a WORD that the reader knows as a field's name. */
+tokens { KNOWN }
+
 statement : any? EOF ;
 lonePeriod : period EOF ;
+loneValue : value EOF ;
 
 any : all ( OR all )* ;
 all : unit ( AND unit )* ;
@@ -35,10 +39,27 @@ test
     | ENDS WITH STRING EXACTLY?                                  # endsWith
     | HAS ( ANY | ALL | NONE ) OF valueList                           # tagged
     | IS? BETWEEN period AND period                              # between
-    | IS? NOT? ( IN | ON ) period                                # inPeriod
-    | IS? ( BEFORE | AFTER | FROM | UP TO ) period               # dated
-    | IS? ( MORE_WORD THAN | LESS THAN | AT LEAST ) NUMBER unitName ( AGO | FROM NOW )   # distance
+    | IS? NOT? ( IN | ON ) when                                  # inPeriod
+    | IS? ( BEFORE | AFTER | FROM | UP TO ) when                 # dated
+    | IS? ( MORE_WORD THAN | LESS THAN | AT LEAST ) count unitName ( AGO | FROM NOW )   # distance
+    | MATCHING EXACTLY?                                          # matches
+    | IS? NOT? IN BAND ( STRING | LPAREN STRING ( COMMA STRING )* COMMA? RPAREN )       # banded
+    | WEEKDAY NOT? IN LPAREN weekday ( COMMA weekday )* COMMA? RPAREN                   # weekdayIn
+    | MONTH NOT? IN LPAREN monthName ( COMMA monthName )* COMMA? RPAREN                 # monthIn
+    | DAY OF MONTH NOT? IN LPAREN NUMBER ( COMMA NUMBER )* COMMA? RPAREN                # dayOfMonthIn
+    | TIME? IS? BETWEEN CLOCK AND CLOCK                          # timeBetween
+    | IS? ( BEFORE | AFTER | FROM | UP TO ) CLOCK                # timed
+    | IS? ( IN | OUTSIDE ) WORKING HOUR                          # workingHours
+    | IS? ON A ( WORKING DAY | DAY OFF )                         # workingDay
+    | IS? ( OVERLAPS | WITHIN | COVERS | STARTS IN | ENDS IN ) period                   # spanned
     ;
+
+/** A date phrase, or another field of the record. */
+when : period | otherField ;
+
+otherField : ( KNOWN | BRACKETED ) offset? ;
+
+offset : ( PLUS | MINUS )? NUMBER unitName? ;
 
 sign : EQ | NE | GT | GE | LT | LE ;
 
@@ -51,8 +72,12 @@ value
     | NO
     | ME
     | MY name
-    | name
+    | ASK
+    | name offset?
+    | BRACKETED offset?
     ;
+
+count : NUMBER | ASK ;
 
 period : simplePeriod ( ( TO | SLASH ) simplePeriod )? ;
 
@@ -61,24 +86,31 @@ simplePeriod : ( START | END ) OF plainPeriod | plainPeriod ;
 plainPeriod
     : ( TODAY | YESTERDAY | TOMORROW )                 # nearDay
     | ( THIS | LAST | NEXT ) unitName                  # calendar
-    | ( LAST | NEXT ) NUMBER unitName                  # running
-    | ( LAST | NEXT ) NUMBER FULL unitName             # full
-    | NUMBER unitName ( AGO | FROM NOW )               # away
+    | ( LAST | NEXT ) count unitName                   # running
+    | ( LAST | NEXT ) count FULL unitName              # full
+    | count unitName ( AGO | FROM NOW )                # away
     | weekday OF ( THIS | LAST | NEXT ) WEEK           # weekdayOf
     | ( ISO_DATE | FISCAL_DATE | NUMBER )              # literal
     | LOCAL_DATE                                       # localDate
+    | ASK                                              # asked
     ;
 
 unitName : ( FISCAL | WORKING )? ( MINUTE | HOUR | DAY | WEEK | MONTH | QUARTER | HALF | YEAR ) ;
 
 weekday : MONDAY | TUESDAY | WEDNESDAY | THURSDAY | FRIDAY | SATURDAY | SUNDAY ;
 
+monthName
+    : JANUARY | FEBRUARY | MARCH | APRIL | MAY | JUNE | JULY | AUGUST | SEPTEMBER | OCTOBER | NOVEMBER | DECEMBER
+    ;
+
 name
-    : WORD | AND | OR | OFF | IS | IN | ON | EMPTY | LIKE | EXACTLY | MORE_WORD | LESS | THAN | AT | LEAST | MOST
+    : WORD | KNOWN | AND | OR | OFF | IS | IN | ON | EMPTY | LIKE | EXACTLY | MORE_WORD | LESS | THAN | AT | LEAST | MOST
     | CONTAINS | DOES | CONTAIN | STARTS | ENDS | WITH | HAS | ANY | ALL | NONE | OF | BETWEEN | BEFORE | AFTER
     | FROM | UP | TO | YES | NO | ME | MY | TODAY | YESTERDAY | TOMORROW | THIS | LAST | NEXT | FULL | AGO | NOW
     | START | END | FISCAL | WORKING | MINUTE | HOUR | DAY | WEEK | MONTH | QUARTER | HALF | YEAR
     | MONDAY | TUESDAY | WEDNESDAY | THURSDAY | FRIDAY | SATURDAY | SUNDAY | FISCAL_DATE
+    | MATCHES | BAND | WEEKDAY | TIME | OUTSIDE | A | OVERLAPS | WITHIN | COVERS
+    | JANUARY | FEBRUARY | MARCH | APRIL | MAY | JUNE | JULY | AUGUST | SEPTEMBER | OCTOBER | NOVEMBER | DECEMBER
     ;
 
 AND : 'and' ;
@@ -139,13 +171,39 @@ MONTH : 'month' 's'? ;
 QUARTER : 'quarter' 's'? ;
 HALF : 'half' | 'halves' ;
 YEAR : 'year' 's'? ;
-MONDAY : 'monday' ;
-TUESDAY : 'tuesday' ;
-WEDNESDAY : 'wednesday' ;
-THURSDAY : 'thursday' ;
-FRIDAY : 'friday' ;
-SATURDAY : 'saturday' ;
-SUNDAY : 'sunday' ;
+MONDAY : 'monday' | 'mon' ;
+TUESDAY : 'tuesday' | 'tue' ;
+WEDNESDAY : 'wednesday' | 'wed' ;
+THURSDAY : 'thursday' | 'thu' ;
+FRIDAY : 'friday' | 'fri' ;
+SATURDAY : 'saturday' | 'sat' ;
+SUNDAY : 'sunday' | 'sun' ;
+
+MATCHES : 'matches' ;
+BAND : 'band' 's'? ;
+WEEKDAY : 'weekday' ;
+TIME : 'time' ;
+OUTSIDE : 'outside' ;
+A : 'a' ;
+OVERLAPS : 'overlaps' ;
+WITHIN : 'within' ;
+COVERS : 'covers' ;
+JANUARY : 'january' | 'jan' ;
+FEBRUARY : 'february' | 'feb' ;
+MARCH : 'march' | 'mar' ;
+APRIL : 'april' | 'apr' ;
+MAY : 'may' ;
+JUNE : 'june' | 'jun' ;
+JULY : 'july' | 'jul' ;
+AUGUST : 'august' | 'aug' ;
+SEPTEMBER : 'september' | 'sep' ;
+OCTOBER : 'october' | 'oct' ;
+NOVEMBER : 'november' | 'nov' ;
+DECEMBER : 'december' | 'dec' ;
+
+/** The word and the expression between slashes in one: elsewhere a slash stands between two dates. */
+MATCHING : 'matches' [ \t\r\n]+ '/' ( '\\' ~[\r\n] | ~[/\\\r\n] )+ '/' ;
+OPEN_MATCHING : 'matches' [ \t\r\n]+ '/' ( '\\' ~[\r\n] | ~[/\\\r\n] )* ;
 
 EQ : '=' ;
 NE : '!=' ;
@@ -157,6 +215,14 @@ LPAREN : '(' ;
 RPAREN : ')' ;
 COMMA : ',' ;
 SLASH : '/' ;
+PLUS : '+' ;
+MINUS : '-' ;
+
+/** A wall-clock time. */
+CLOCK : DIGIT DIGIT? ':' DIGIT DIGIT ( ':' DIGIT DIGIT ( '.' DIGIT+ )? )? ;
+/** A blank for the reader; read in detail by the reader. */
+ASK : '{' ( '"' ( '\\' . | ~["\\] )* '"' | ~["{}\r\n] )* '}' ;
+OPEN_ASK : '{' ~[}\r\n]* ;
 
 /** ISO 8601 days, months, quarters, halves, weeks and moments; checked in detail by the reader. */
 ISO_DATE : DIGIT DIGIT DIGIT DIGIT '-' [0-9QHW] [0-9T:.-]* ;

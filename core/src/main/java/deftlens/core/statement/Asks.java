@@ -1,0 +1,209 @@
+package deftlens.core.statement;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Fit;
+import deftlens.core.condition.Operand;
+import deftlens.core.condition.Test;
+import deftlens.core.field.Field;
+import deftlens.core.time.Period;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** The blanks that a condition leaves for its reader, and the filling in of them. */
+public final class Asks {
+
+    private Asks() {}
+
+    /** What is asked for. */
+    public enum Kind {
+        /** A value of the field. */
+        VALUE,
+        /** A date phrase. */
+        DATE,
+        /** A whole number of days, weeks, … */
+        COUNT
+    }
+
+    /**
+     * One blank; the same label in several places is one blank.
+     *
+     * @param field the key of the first field that it is asked of
+     * @param preset what holds until the reader answers, as the reader would type it
+     */
+    public record Ask(String label, Kind kind, String field, Optional<String> preset) {}
+
+    /** An answer that does not fit its blank. */
+    public static final class Unfitting extends RuntimeException {
+        private final String label;
+
+        Unfitting(String label, String message) {
+            super(message);
+            this.label = label;
+        }
+
+        /** The label of the blank. */
+        public String label() {
+            return label;
+        }
+    }
+
+    /** The blanks of a condition in the order of the tree, those of parts that are switched off included. */
+    public static List<Ask> of(Condition condition) {
+        Map<String, Ask> found = new LinkedHashMap<>();
+        for (Condition.Criterion criterion : condition.criteria()) {
+            for (Ask ask : of(criterion)) {
+                found.putIfAbsent(ask.label(), ask);
+            }
+        }
+        return List.copyOf(found.values());
+    }
+
+    private static List<Ask> of(Condition.Criterion criterion) {
+        String field = criterion.field();
+        List<Ask> found = new ArrayList<>();
+        switch (criterion.test()) {
+            case Test.Is(Operand value, boolean exactly) -> add(value, field, found);
+            case Test.In(List<Operand> values, boolean exactly) -> values.forEach(v -> add(v, field, found));
+            case Test.Tagged(boolean all, List<Operand> tags) -> tags.forEach(v -> add(v, field, found));
+            case Test.Compare(Test.Order order, Operand value) -> add(value, field, found);
+            case Test.Between(Operand low, Operand high) -> {
+                add(low, field, found);
+                add(high, field, found);
+            }
+            case Test.Dated(Test.Stand stand, Period period) -> add(period, field, found);
+            case Test.Spanned(Test.Extent extent, Period period) -> add(period, field, found);
+            case Test.DatedBetween(Period from, Period to) -> {
+                add(from, field, found);
+                add(to, field, found);
+            }
+            case Test.Distance(Test.Far far, Period away) -> add(away, field, found);
+            default -> {
+                // The other tests have no place for a blank.
+            }
+        }
+        return found;
+    }
+
+    private static void add(Operand value, String field, List<Ask> into) {
+        if (value instanceof Operand.Ask(String label, Optional<Operand> preset)) {
+            into.add(new Ask(
+                    label,
+                    Kind.VALUE,
+                    field,
+                    preset.map(p -> p instanceof Operand.Text(String text) ? text : Printer.operand(p))));
+        }
+    }
+
+    private static void add(Period period, String field, List<Ask> into) {
+        switch (period) {
+            case Period.Asked(String label, Optional<Period> preset) ->
+                into.add(new Ask(label, Kind.DATE, field, preset.map(Printer::period)));
+            case Period.AskedCount(String label, boolean hasPreset, Period shape) ->
+                into.add(new Ask(
+                        label,
+                        Kind.COUNT,
+                        field,
+                        hasPreset
+                                ? Optional.of(Printer.period(shape).replaceFirst("^(?:last |next )?(\\d+) .*$", "$1"))
+                                : Optional.empty()));
+            case Period.Range(Period from, Period to) -> {
+                add(from, field, into);
+                add(to, field, into);
+            }
+            default -> {
+                // No other phrase holds a blank.
+            }
+        }
+    }
+
+    /**
+     * The condition with answers in the place of its blanks. A blank without an answer, or with a blank one, stays.
+     *
+     * @param answers by label, as the reader typed them
+     * @throws Unfitting when an answer does not fit its blank
+     */
+    public static Condition fill(Condition condition, Map<String, String> answers, Reader reader) {
+        return answers.isEmpty() ? condition : condition.with(criterion -> fill(criterion, answers, reader));
+    }
+
+    private static Condition.Criterion fill(Condition.Criterion criterion, Map<String, String> answers, Reader reader) {
+        List<Ask> asks = of(criterion).stream()
+                .filter(a -> !answers.getOrDefault(a.label(), "").isBlank())
+                .toList();
+        Optional<Field> field = reader.register().field(criterion.field());
+        if (asks.isEmpty() || field.isEmpty()) {
+            return criterion;
+        }
+        String label = asks.get(0).label();
+        try {
+            Test test = fill(criterion.test(), field.get(), answers, reader);
+            if (!Fit.allows(reader.register(), field.get(), test)) {
+                throw new Unfitting(
+                        label,
+                        "This answer to “" + label + "” does not fit "
+                                + field.get().label() + ".");
+            }
+            return new Condition.Criterion(criterion.field(), test, criterion.negated());
+        } catch (StatementError | IllegalArgumentException e) {
+            throw new Unfitting(label, "The answer to “" + label + "” cannot be read: " + e.getMessage());
+        }
+    }
+
+    private static Test fill(Test test, Field field, Map<String, String> answers, Reader reader) {
+        return switch (test) {
+            case Test.Is(Operand value, boolean exactly) -> new Test.Is(fill(value, field, answers, reader), exactly);
+            case Test.In(List<Operand> values, boolean exactly) ->
+                new Test.In(fill(values, field, answers, reader), exactly);
+            case Test.Tagged(boolean all, List<Operand> tags) ->
+                new Test.Tagged(all, fill(tags, field, answers, reader));
+            case Test.Compare(Test.Order order, Operand value) ->
+                new Test.Compare(order, fill(value, field, answers, reader));
+            case Test.Between(Operand low, Operand high) ->
+                new Test.Between(fill(low, field, answers, reader), fill(high, field, answers, reader));
+            case Test.Dated(Test.Stand stand, Period period) -> new Test.Dated(stand, fill(period, answers));
+            case Test.Spanned(Test.Extent extent, Period period) -> new Test.Spanned(extent, fill(period, answers));
+            case Test.DatedBetween(Period from, Period to) ->
+                new Test.DatedBetween(fill(from, answers), fill(to, answers));
+            case Test.Distance(Test.Far far, Period away) -> new Test.Distance(far, fill(away, answers));
+            default -> test;
+        };
+    }
+
+    private static List<Operand> fill(List<Operand> values, Field field, Map<String, String> answers, Reader reader) {
+        return values.stream().map(v -> fill(v, field, answers, reader)).toList();
+    }
+
+    private static Operand fill(Operand value, Field field, Map<String, String> answers, Reader reader) {
+        return value instanceof Operand.Ask(String label, Optional<Operand> preset)
+                ? answer(label, answers).map(text -> reader.answer(field, text)).orElse(value)
+                : value;
+    }
+
+    private static Period fill(Period period, Map<String, String> answers) {
+        return switch (period) {
+            case Period.Asked(String label, Optional<Period> preset) ->
+                answer(label, answers).map(Reader::period).orElse(period);
+            case Period.AskedCount asked ->
+                answer(asked.label(), answers)
+                        .map(text -> asked.with(count(text)))
+                        .orElse(period);
+            case Period.Range(Period from, Period to) -> new Period.Range(fill(from, answers), fill(to, answers));
+            default -> period;
+        };
+    }
+
+    private static Optional<String> answer(String label, Map<String, String> answers) {
+        return Optional.ofNullable(answers.get(label)).map(String::strip).filter(a -> !a.isEmpty());
+    }
+
+    private static int count(String text) {
+        int count = PeriodReader.small(text);
+        if (count < 0) {
+            throw new IllegalArgumentException("“" + Source.shortened(text) + "” is no whole number.");
+        }
+        return count;
+    }
+}
