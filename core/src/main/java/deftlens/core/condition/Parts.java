@@ -25,6 +25,41 @@ public final class Parts {
         return List.copyOf(found);
     }
 
+    /**
+     * The condition with the part at a path replaced.
+     *
+     * @param path a JSON Pointer as {@link #of} gives it
+     * @throws IllegalArgumentException when nothing stands at the path
+     */
+    public static Condition replaced(Condition condition, String path, Condition by) {
+        if (path.isEmpty()) {
+            return by;
+        }
+        String[] steps = path.split("/", 4);
+        try {
+            if (condition instanceof Condition.Off(Condition part) && steps[1].equals("off")) {
+                return new Condition.Off(replaced(part, path.substring("/off".length()), by));
+            }
+            int at = Integer.parseInt(steps[2]);
+            String rest = steps.length > 3 ? "/" + steps[3] : "";
+            List<Condition> parts = new ArrayList<>(condition.children());
+            parts.set(at, replaced(parts.get(at), rest, by));
+            return switch (condition) {
+                case Condition.All all when steps[1].equals("all") -> new Condition.All(parts);
+                case Condition.Any any when steps[1].equals("any") -> new Condition.Any(parts);
+                case Condition.None none when steps[1].equals("none") -> new Condition.None(parts);
+                default -> throw new IllegalArgumentException("nothing stands at " + path);
+            };
+        } catch (IndexOutOfBoundsException | NumberFormatException e) {
+            throw new IllegalArgumentException("nothing stands at " + path, e);
+        }
+    }
+
+    /** The condition without the part at a path. */
+    public static Condition removed(Condition condition, String path) {
+        return replaced(condition, path, Condition.EVERYTHING).normal();
+    }
+
     private static void collect(Condition part, String path, UnaryOperator<Condition> inPlace, List<Part> into) {
         if (part instanceof Condition.Off) {
             return;

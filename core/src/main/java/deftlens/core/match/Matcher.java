@@ -206,7 +206,8 @@ public final class Matcher {
                 || value instanceof Collection<?> c && c.isEmpty();
     }
 
-    private static Predicate<String> finder(Test.Search search, String text) {
+    /** The test of one text for a search; both are folded already where letter case is ignored. */
+    public static Predicate<String> finder(Test.Search search, String text) {
         return switch (search) {
             case CONTAINS -> value -> value.contains(text);
             case STARTS_WITH -> value -> value.startsWith(text);

@@ -7,12 +7,12 @@ import java.util.List;
 import java.util.Locale;
 
 /** Finds the known words that a mistyped one was probably meant to be. */
-final class Nearest {
+public final class Nearest {
 
     private Nearest() {}
 
     /** At most three of the candidates within a third of the word's length (at least one edit), nearest first. */
-    static List<String> to(String typed, Collection<String> candidates) {
+    public static List<String> to(String typed, Collection<String> candidates) {
         String word = typed.toLowerCase(Locale.ROOT);
         if (word.length() > 60) {
             return List.of();

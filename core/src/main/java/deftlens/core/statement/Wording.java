@@ -379,7 +379,7 @@ public final class Wording {
     }
 
     /** A label inside a sentence: without its capital, unless the whole first word is one. */
-    static String running(String label) {
+    public static String running(String label) {
         return label.length() > 1 && Character.isUpperCase(label.charAt(0)) && Character.isLowerCase(label.charAt(1))
                 ? Character.toLowerCase(label.charAt(0)) + label.substring(1)
                 : label;

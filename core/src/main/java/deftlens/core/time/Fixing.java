@@ -1,0 +1,158 @@
+package deftlens.core.time;
+
+import java.time.DayOfWeek;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.YearMonth;
+import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
+import java.time.temporal.IsoFields;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+
+/** Turns rolling windows into the fixed ones they stand for at a reading, and fixed ones into rolling ones. */
+public final class Fixing {
+
+    private static final int MOST_LOOSENED = 6;
+
+    private Fixing() {}
+
+    /**
+     * The fixed phrase for the window that a phrase stands for now: the name of a month, quarter, … where it has one, from
+     * day to day or moment to moment otherwise. A fixed phrase, and an empty window, come back as they are.
+     *
+     * @throws Unanswered when the phrase holds an ask without a default
+     */
+    public static Period fix(Period period, Reading reading) {
+        if (!period.isRolling() && !period.isAsked()) {
+            return period;
+        }
+        Window window = Windows.resolve(period, reading);
+        if (window instanceof Window.Days days) {
+            return days.isEmpty() ? period : named(days, reading);
+        }
+        Period from = moment(window.start(), reading.zone());
+        return window.start().equals(window.end())
+                ? from
+                : new Period.Range(from, moment(window.end(), reading.zone()));
+    }
+
+    private static Period moment(Instant instant, ZoneId zone) {
+        return new Period.Moment(LocalDateTime.ofInstant(instant, zone).truncatedTo(ChronoUnit.MICROS));
+    }
+
+    private static Period named(Window.Days days, Reading reading) {
+        LocalDate first = days.firstDay();
+        if (days.length() == 1) {
+            return new Period.Day(first);
+        }
+        List<Period> names = new ArrayList<>();
+        names.add(new Period.Month(YearMonth.from(first)));
+        names.add(new Period.Quarter(first.getYear(), (first.getMonthValue() + 2) / 3));
+        names.add(new Period.Half(first.getYear(), (first.getMonthValue() + 5) / 6));
+        names.add(new Period.Year(first.getYear()));
+        int weekYear = first.get(IsoFields.WEEK_BASED_YEAR);
+        if (weekYear >= 1 && weekYear <= 9999) {
+            names.add(new Period.Week(weekYear, first.get(IsoFields.WEEK_OF_WEEK_BASED_YEAR)));
+        }
+        for (int year = Math.max(1, first.getYear()); year <= Math.min(9999, first.getYear() + 1); year++) {
+            names.add(new Period.FiscalYear(year));
+            for (int quarter = 1; quarter <= 4; quarter++) {
+                names.add(new Period.FiscalQuarter(year, quarter));
+            }
+        }
+        return names.stream()
+                .filter(name -> Windows.resolve(name, reading).equals(days))
+                .findFirst()
+                .orElseGet(() -> new Period.Range(new Period.Day(first), new Period.Day(days.lastDay())));
+    }
+
+    /**
+     * The rolling phrases that stand for exactly the same window at this reading, the likeliest first; at most
+     * {@value #MOST_LOOSENED}, and none for a phrase that rolls already, for moments and for windows far from today.
+     */
+    public static List<Period> loosen(Period period, Reading reading) {
+        if (period.isRolling()
+                || period.isAsked()
+                || !(Windows.resolve(period, reading) instanceof Window.Days wanted)
+                || wanted.isEmpty()) {
+            return List.of();
+        }
+        LocalDate today = reading.today();
+        List<Period> candidates = new ArrayList<>();
+        for (int offset = -1; offset <= 1; offset++) {
+            candidates.add(new Period.NearDay(offset));
+        }
+        for (Unit unit : Unit.values()) {
+            if (unit.isCalendar()) {
+                for (Period.Which which : Period.Which.values()) {
+                    candidates.add(new Period.Calendar(which, unit));
+                }
+            }
+        }
+        for (Period.Side side : Period.Side.values()) {
+            for (Unit unit : List.of(Unit.DAY, Unit.WEEK, Unit.MONTH, Unit.QUARTER, Unit.YEAR)) {
+                int count = count(side, unit, wanted, today);
+                if (count >= 1 && count <= Period.MAX_COUNT) {
+                    candidates.add(new Period.Running(side, count, unit));
+                    candidates.add(new Period.Running(side, count + 1, unit));
+                }
+            }
+            for (int count = 2; count <= 24; count++) {
+                for (Unit unit : List.of(
+                        Unit.WEEK,
+                        Unit.MONTH,
+                        Unit.QUARTER,
+                        Unit.HALF,
+                        Unit.YEAR,
+                        Unit.FISCAL_QUARTER,
+                        Unit.FISCAL_YEAR)) {
+                    candidates.add(new Period.Full(side, count, unit));
+                }
+            }
+        }
+        if (wanted.length() == 1) {
+            for (Period.Which which : Period.Which.values()) {
+                for (DayOfWeek day : DayOfWeek.values()) {
+                    candidates.add(new Period.WeekdayOf(day, which));
+                }
+            }
+            for (Unit unit : List.of(Unit.MONTH, Unit.QUARTER, Unit.YEAR, Unit.FISCAL_YEAR)) {
+                for (Period.Which which : Period.Which.values()) {
+                    candidates.add(new Period.StartOf(new Period.Calendar(which, unit)));
+                    candidates.add(new Period.EndOf(new Period.Calendar(which, unit)));
+                }
+            }
+            long away = ChronoUnit.DAYS.between(today, wanted.firstDay());
+            if (Math.abs(away) > 1 && Math.abs(away) <= Period.MAX_COUNT) {
+                candidates.add(new Period.Away(
+                        away < 0 ? Period.Side.LAST : Period.Side.NEXT, (int) Math.abs(away), Unit.DAY));
+            }
+        }
+        Set<Period> same = new LinkedHashSet<>();
+        for (Period candidate : candidates) {
+            if (same.size() < MOST_LOOSENED
+                    && Windows.resolve(candidate, reading).equals(wanted)) {
+                same.add(candidate);
+            }
+        }
+        return List.copyOf(same);
+    }
+
+    /** How many whole units lie between today and the window's far end, at least roughly. */
+    private static int count(Period.Side side, Unit unit, Window.Days window, LocalDate today) {
+        LocalDate near = side == Period.Side.LAST ? window.firstDay() : today;
+        LocalDate far = side == Period.Side.LAST ? today.plusDays(1) : window.dayAfterLast();
+        long count = switch (unit) {
+            case DAY -> ChronoUnit.DAYS.between(near, far);
+            case WEEK -> ChronoUnit.WEEKS.between(near, far);
+            case MONTH -> ChronoUnit.MONTHS.between(near, far);
+            case QUARTER -> ChronoUnit.MONTHS.between(near, far) / 3;
+            default -> ChronoUnit.YEARS.between(near, far);
+        };
+        return (int) Math.min(count, Period.MAX_COUNT);
+    }
+}
