@@ -52,6 +52,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["settings"];
+        put: operations["change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -148,6 +164,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["edges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/export.csv": {
         parameters: {
             query?: never;
@@ -164,6 +196,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/histogram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["histogram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/parts": {
         parameters: {
             query?: never;
@@ -174,6 +222,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pasted"];
         delete?: never;
         options?: never;
         head?: never;
@@ -321,7 +385,7 @@ export interface paths {
         delete: operations["delete"];
         options?: never;
         head?: never;
-        patch: operations["change"];
+        patch: operations["change_1"];
         trace?: never;
     };
     "/api/views/{id}/count": {
@@ -436,6 +500,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/windows/fix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["fix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/windows/resolve": {
         parameters: {
             query?: never;
@@ -456,16 +536,60 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Alternatives: {
+            fixed: string;
+            phrase: string;
+            rolling: string[];
+        };
         Answer: {
-            /** Format: int32 */
-            from: number;
-            proposals: components["schemas"]["Proposal"][];
+            buckets: components["schemas"]["Bucket"][];
+            field: string;
+            label: string;
+            step: string;
+            zone: string;
+        };
+        Ask: {
+            answered: boolean;
+            field: string;
+            /** @enum {string} */
+            kind: "VALUE" | "DATE" | "COUNT";
+            label: string;
+            preset?: string | null;
         };
         Asked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
             asOf?: string | null;
             condition?: unknown;
+            name?: string | null;
+            purpose?: string | null;
+            records?: boolean | null;
             statement?: string | null;
             zone?: string | null;
+        };
+        BandJson: {
+            bands: components["schemas"]["BandJson"][];
+            extents: components["schemas"]["Stretch"][];
+            name: string;
+        };
+        Boundary: {
+            at: unknown;
+            begins: boolean;
+            belongs: boolean;
+            inside: components["schemas"]["Near"];
+            outside: components["schemas"]["Near"];
+            words: string;
+        };
+        Bucket: {
+            /** Format: date-time */
+            end: string;
+            /** Format: int64 */
+            matching: number;
+            /** Format: int64 */
+            records: number;
+            /** Format: date-time */
+            start: string;
         };
         Change: {
             columns?: string[] | null;
@@ -486,6 +610,9 @@ export interface components {
             total: number;
         };
         CountAsked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
             asOf?: string | null;
             condition?: unknown;
             exact?: boolean | null;
@@ -507,7 +634,31 @@ export interface components {
             titleField: string;
             viewerValues: string[];
         };
+        Edge: {
+            boundaries: components["schemas"]["Boundary"][];
+            empties: components["schemas"]["Near"];
+            field: string;
+            label: string;
+            path: string;
+            statement: string;
+        };
+        EdgesAsked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            condition?: unknown;
+            statement?: string | null;
+            zone?: string | null;
+        };
+        Ends: {
+            end: string;
+            lastDayBelongs: boolean;
+            start: string;
+        };
         FieldDescription: {
+            bands: components["schemas"]["BandJson"][];
+            ends?: components["schemas"]["Ends"] | null;
             key: string;
             label: string;
             options: components["schemas"]["Option"][];
@@ -518,9 +669,27 @@ export interface components {
         };
         Finding: {
             code: string;
+            /** Format: int64 */
+            count?: number | null;
             level: string;
+            mend?: components["schemas"]["Mend"] | null;
             message: string;
             path: string;
+        };
+        HistogramAsked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            condition?: unknown;
+            field?: string | null;
+            /** Format: date */
+            from?: string | null;
+            statement?: string | null;
+            step?: string | null;
+            /** Format: date */
+            to?: string | null;
+            zone?: string | null;
         };
         Keep: {
             columns?: string[] | null;
@@ -532,10 +701,29 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        Mend: {
+            condition: unknown;
+            label: string;
+            statement: string;
+        };
         Name: {
             key: string;
             label: string;
             recordLabel: string;
+        };
+        Near: {
+            rows: components["schemas"]["NearRow"][];
+            values: components["schemas"]["NearValue"][];
+        };
+        NearRow: {
+            matches: boolean;
+            record: components["schemas"]["Row"];
+            value: unknown;
+        };
+        NearValue: {
+            /** Format: int64 */
+            count: number;
+            value: unknown;
         };
         Option: {
             label: string;
@@ -561,6 +749,9 @@ export interface components {
         };
         PageAsked: {
             after?: string | null;
+            answers?: {
+                [key: string]: string;
+            } | null;
             asOf?: string | null;
             columns?: string[] | null;
             condition?: unknown;
@@ -583,6 +774,9 @@ export interface components {
             parts: components["schemas"]["PartCount"][];
         };
         PartsAsked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
             asOf?: string | null;
             condition?: unknown;
             statement?: string | null;
@@ -591,6 +785,17 @@ export interface components {
         Passwords: {
             fresh: string;
             old: string;
+        };
+        PastedAsked: {
+            field: string;
+            text: string;
+        };
+        PastedList: {
+            missing: string[];
+            /** Format: int32 */
+            repeated: number;
+            statement?: string | null;
+            values: string[];
         };
         Phrase: {
             /** Format: int32 */
@@ -611,15 +816,12 @@ export interface components {
             site?: string | null;
             teams: components["schemas"]["TeamName"][];
         };
-        Proposal: {
-            detail: string;
-            insert: string;
-            /** @enum {string} */
-            kind: "FIELD" | "TEST" | "VALUE" | "PERIOD" | "WORD";
-        };
         Read: {
+            answered?: string | null;
             /** Format: date-time */
             asOf: string;
+            asks: components["schemas"]["Ask"][];
+            checked: boolean;
             condition: unknown;
             findings: components["schemas"]["Finding"][];
             outline: components["schemas"]["Outline"];
@@ -661,6 +863,18 @@ export interface components {
             person: components["schemas"]["Profile"];
             zone: string;
         };
+        Settings: {
+            exceptions: components["schemas"]["Single"][];
+            /** Format: int32 */
+            fiscalYearStartsMonth: number;
+            name: string;
+            /** Format: int32 */
+            version: number;
+            /** @enum {string} */
+            weekStarts: "MONDAY" | "TUESDAY" | "WEDNESDAY" | "THURSDAY" | "FRIDAY" | "SATURDAY" | "SUNDAY";
+            weekly: components["schemas"]["Weekly"][];
+            zone: string;
+        };
         Share: {
             label?: string | null;
             mayChange: boolean;
@@ -680,6 +894,12 @@ export interface components {
             name: string;
             password: string;
         };
+        Single: {
+            /** Format: date */
+            day: string;
+            hours: components["schemas"]["Stretch"][];
+            label: string;
+        };
         Started: {
             /** Format: int32 */
             position: number;
@@ -693,6 +913,12 @@ export interface components {
             before: unknown;
             who?: components["schemas"]["Who"] | null;
         };
+        Stretch: {
+            /** Format: time-local */
+            from: string;
+            /** Format: time-local */
+            to: string;
+        };
         TeamName: {
             /** Format: int64 */
             id: number;
@@ -700,7 +926,7 @@ export interface components {
         };
         Test: {
             /** @enum {string} */
-            takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE";
+            takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN";
             words: string;
         };
         Token: {
@@ -727,6 +953,9 @@ export interface components {
             values: components["schemas"]["ValueCount"][];
         };
         ValuesAsked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
             asOf?: string | null;
             condition?: unknown;
             field: string;
@@ -770,6 +999,11 @@ export interface components {
             version: number;
             zone?: string | null;
         };
+        Weekly: {
+            hours: components["schemas"]["Stretch"][];
+            /** Format: int32 */
+            weekday: number;
+        };
         Welcome: {
             demo: components["schemas"]["SignIn"][];
             organisation: string;
@@ -786,6 +1020,9 @@ export interface components {
             record: components["schemas"]["Row"];
         };
         WhyAsked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
             asOf?: string | null;
             condition?: unknown;
             record: string;
@@ -901,6 +1138,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+        };
+    };
+    change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
             };
         };
     };
@@ -1040,15 +1321,46 @@ export interface operations {
             };
         };
     };
+    edges: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EdgesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edge"][];
+                };
+            };
+        };
+    };
     export_1: {
         parameters: {
-            query?: {
+            query: {
                 statement?: string;
                 asOf?: string;
                 zone?: string;
                 order?: string;
                 columns?: string;
                 name?: string;
+                all: {
+                    [key: string]: string;
+                };
             };
             header?: never;
             path: {
@@ -1064,6 +1376,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    histogram: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HistogramAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
             };
         };
     };
@@ -1091,6 +1431,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartCounts"];
+                };
+            };
+        };
+    };
+    pasted: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedList"];
                 };
             };
         };
@@ -1149,7 +1517,9 @@ export interface operations {
     statement: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Question"?: string;
+            };
             path: {
                 key: string;
             };
@@ -1400,7 +1770,7 @@ export interface operations {
             };
         };
     };
-    change: {
+    change_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -1428,8 +1798,12 @@ export interface operations {
     };
     count_1: {
         parameters: {
-            query?: {
+            query: {
                 asOf?: string;
+                readerZone?: string;
+                all: {
+                    [key: string]: string;
+                };
                 exact?: boolean;
             };
             header?: never;
@@ -1453,8 +1827,12 @@ export interface operations {
     };
     export: {
         parameters: {
-            query?: {
+            query: {
                 asOf?: string;
+                readerZone?: string;
+                all: {
+                    [key: string]: string;
+                };
             };
             header?: never;
             path: {
@@ -1519,8 +1897,12 @@ export interface operations {
     };
     rows_1: {
         parameters: {
-            query?: {
+            query: {
                 asOf?: string;
+                readerZone?: string;
+                all: {
+                    [key: string]: string;
+                };
                 after?: string;
                 limit?: number;
             };
@@ -1587,6 +1969,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Welcome"];
+                };
+            };
+        };
+    };
+    fix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Phrase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alternatives"];
                 };
             };
         };

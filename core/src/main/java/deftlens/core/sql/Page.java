@@ -22,7 +22,8 @@ public final class Page {
     private Page() {}
 
     /**
-     * Selects the record's number as {@code c0}, then the columns and the order's own fields as {@code c1}, {@code c2}, …
+     * Selects the record's number as {@code c0}, then the columns and the order's own fields as {@code c1}, {@code c2}, …;
+     * in the order of a list, its place comes last.
      *
      * @param condition the expression of {@link Where}
      * @param limit the most rows, 1 or more
@@ -32,7 +33,14 @@ public final class Page {
         List<Field> selected = new ArrayList<>(columns);
         order.keys().forEach(k -> selected.add(k.field()));
         Sql sql = select(register, selected);
-        sql.add(" from ").add(register.table()).add(" where ").add(condition);
+        if (order.listed().isPresent()) {
+            sql.add(", place as c" + (selected.size() + 1));
+        }
+        sql.add(" from ")
+                .add(register.table())
+                .add(listed(order))
+                .add(" where ")
+                .add(condition);
         after.ifPresent(a -> sql.add(" and ").add(behind(register, order, a)));
         return sql.add(orderBy(register, order)).add(" limit ").bind((long) limit);
     }
@@ -53,9 +61,38 @@ public final class Page {
         return select(register, columns)
                 .add(" from ")
                 .add(register.table())
+                .add(listed(order))
                 .add(" where ")
                 .add(condition)
                 .add(orderBy(register, order));
+    }
+
+    /** The join that puts records where their value stands in a list. */
+    private static Sql listed(Order order) {
+        return order.listed()
+                .map(listed -> new Sql()
+                        .add(" join unnest(cast(")
+                        .bind(listed.values().toArray(String[]::new))
+                        .add(" as text[])) with ordinality as pasted(item, place) on pasted.item = " + text(listed)))
+                .orElseGet(Sql::new);
+    }
+
+    private static String text(Order.Listed listed) {
+        String column = Where.column(listed.field());
+        return listed.field().type().isNumeric()
+                ? "cast(trim_scale(" + column + ") as text)"
+                : listed.fold() ? "lower(" + column + ")" : column;
+    }
+
+    /** Selects the values of a list that no record has: {@code c0}, in the order of the list. */
+    public static Sql missing(Register register, Sql visible, Order.Listed listed) {
+        return new Sql()
+                .add("select item as c0 from unnest(cast(")
+                .bind(listed.values().toArray(String[]::new))
+                .add(" as text[])) with ordinality as pasted(item, place) where not exists (select 1 from "
+                        + register.table() + " where " + text(listed) + " = item and ")
+                .add(visible)
+                .add(") order by place");
     }
 
     /** Counts matching rows, but stops looking beyond the cap. */
@@ -111,7 +148,7 @@ public final class Page {
     }
 
     private static Sql orderBy(Register register, Order order) {
-        Sql sql = new Sql().add(" order by ");
+        Sql sql = new Sql().add(order.listed().isPresent() ? " order by place, " : " order by ");
         for (Order.Key key : order.keys()) {
             sql.add(expression(key.field())).add(key.descending() ? " desc" : " asc");
             if (!key.field().required()) {
@@ -123,6 +160,14 @@ public final class Page {
     }
 
     private static Sql behind(Register register, Order order, After after) {
+        if (order.listed().isPresent()) {
+            return new Sql()
+                    .add("(place, " + Sql.identifier(register.idColumn()) + ") > (")
+                    .bind(after.values().get(0).orElseThrow())
+                    .add(", ")
+                    .bind(after.id())
+                    .add(")");
+        }
         if (after.values().size() != order.keys().size()) {
             throw new IllegalArgumentException("the page's end does not fit its order");
         }

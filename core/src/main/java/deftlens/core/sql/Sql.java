@@ -1,12 +1,13 @@
 package deftlens.core.sql;
 
+import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.IntFunction;
 
 /**
  * A piece of SQL with its bound values. Values are {@code String}, {@code BigDecimal}, {@code Boolean}, {@code Long},
- * {@code LocalDate}, {@code LocalTime}, {@code Instant}, {@code String[]} or {@code BigDecimal[]}; identifiers in the text come from the
+ * {@code LocalDate}, {@code Instant}, {@code String[]} or {@code BigDecimal[]}; identifiers in the text come from the
  * catalogue only.
  */
 public final class Sql {
@@ -31,6 +32,10 @@ public final class Sql {
 
     /** Appends a place for a value. */
     public Sql bind(Object value) {
+        if (value instanceof LocalTime time) {
+            // Drivers and mappers like to move a time of day from zone to zone; a text stays where it is.
+            return add("cast(").bind(time.toString()).add(" as time)");
+        }
         pieces.add(open.toString());
         open.setLength(0);
         values.add(value);

@@ -101,7 +101,7 @@ public final class Printer {
     }
 
     /** A number of the local calendar as the language spells it: Mon, March, 15. */
-    static String calendar(Test.Part part, int number) {
+    public static String calendar(Test.Part part, int number) {
         return switch (part) {
             case WEEKDAY -> capitalised(DayOfWeek.of(number).name()).substring(0, 3);
             case MONTH -> capitalised(Month.of(number).name());

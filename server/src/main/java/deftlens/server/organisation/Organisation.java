@@ -1,10 +1,21 @@
 package deftlens.server.organisation;
 
+import jakarta.persistence.CollectionTable;
 import jakarta.persistence.Column;
+import jakarta.persistence.ElementCollection;
+import jakarta.persistence.Embeddable;
 import jakarta.persistence.Entity;
+import jakarta.persistence.FetchType;
 import jakarta.persistence.Id;
+import jakarta.persistence.JoinColumn;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.util.HashSet;
+import java.util.Set;
+import org.hibernate.annotations.JdbcTypeCode;
+import org.hibernate.type.SqlTypes;
 
 /** The one organisation that this installation serves, with the calendar its windows are read in. */
 @Entity
@@ -25,8 +36,30 @@ class Organisation {
     @Column(name = "fiscal_year_starts")
     private short fiscalYearStarts;
 
+    @ElementCollection(fetch = FetchType.LAZY)
+    @CollectionTable(name = "working_hours", joinColumns = @JoinColumn(name = "organisation_id"))
+    private Set<WorkingHours> hours = new HashSet<>();
+
+    @ElementCollection(fetch = FetchType.LAZY)
+    @CollectionTable(name = "working_exception", joinColumns = @JoinColumn(name = "organisation_id"))
+    private Set<WorkingException> exceptions = new HashSet<>();
+
     @Version
     private int version;
+
+    /** One stretch of working time on a day of the week. */
+    @Embeddable
+    record WorkingHours(
+            short weekday,
+            @Column(name = "from_time") LocalTime from,
+            @Column(name = "to_time") LocalTime to) {}
+
+    /** A single date with hours of its own. */
+    @Embeddable
+    record WorkingException(
+            LocalDate day,
+            String label,
+            @JdbcTypeCode(SqlTypes.JSON) String hours) {}
 
     protected Organisation() {}
 
@@ -44,6 +77,25 @@ class Organisation {
 
     short fiscalYearStarts() {
         return fiscalYearStarts;
+    }
+
+    int version() {
+        return version;
+    }
+
+    Set<WorkingHours> hours() {
+        return hours;
+    }
+
+    Set<WorkingException> exceptions() {
+        return exceptions;
+    }
+
+    void work(Set<WorkingHours> newHours, Set<WorkingException> newExceptions) {
+        hours.clear();
+        hours.addAll(newHours);
+        exceptions.clear();
+        exceptions.addAll(newExceptions);
     }
 
     void settle(String newName, String newZone, int newWeekStarts, int newFiscalYearStarts) {

@@ -1,7 +1,7 @@
 package deftlens.server.organisation;
 
-import org.springframework.data.repository.Repository;
+import org.springframework.data.jpa.repository.JpaRepository;
 
-interface OrganisationStore extends Repository<Organisation, Short> {
+interface OrganisationStore extends JpaRepository<Organisation, Short> {
     Organisation getById(short id);
 }

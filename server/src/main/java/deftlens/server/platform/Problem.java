@@ -42,6 +42,11 @@ public class Problem extends RuntimeException {
         return new Problem(HttpStatus.FORBIDDEN, "not-allowed", sentence);
     }
 
+    /** The stable code. */
+    public String code() {
+        return code;
+    }
+
     /** Adds a member to the problem object. */
     public Problem with(String name, Object value) {
         details.put(name, value);

@@ -1,10 +1,12 @@
 package deftlens.server.registers;
 
+import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import jakarta.persistence.Column;
 import jakarta.persistence.Embeddable;
 import jakarta.persistence.EnumType;
 import jakarta.persistence.Enumerated;
+import java.util.Optional;
 import org.hibernate.annotations.JdbcTypeCode;
 import org.hibernate.type.SqlTypes;
 
@@ -27,9 +29,21 @@ class FieldEntity {
     @JdbcTypeCode(SqlTypes.JSON)
     private String options;
 
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String bands;
+
+    @Column(name = "start_field")
+    private String startField;
+
+    @Column(name = "end_field")
+    private String endField;
+
+    @Column(name = "last_day_belongs")
+    private boolean lastDayBelongs;
+
     protected FieldEntity() {}
 
-    FieldEntity(RegisterDefinition.FieldDefinition definition, String options) {
+    FieldEntity(RegisterDefinition.FieldDefinition definition, String options, String bands) {
         this.key = definition.key();
         this.label = definition.label();
         this.type = definition.type();
@@ -37,6 +51,12 @@ class FieldEntity {
         this.required = definition.required();
         this.shown = definition.shown();
         this.options = options;
+        this.bands = bands;
+        definition.ends().ifPresent(ends -> {
+            this.startField = ends.start();
+            this.endField = ends.end();
+            this.lastDayBelongs = ends.lastDayBelongs();
+        });
     }
 
     String key() {
@@ -65,5 +85,15 @@ class FieldEntity {
 
     String options() {
         return options;
+    }
+
+    String bands() {
+        return bands;
+    }
+
+    Optional<Field.Ends> ends() {
+        return startField == null
+                ? Optional.empty()
+                : Optional.of(new Field.Ends(startField, endField, lastDayBelongs));
     }
 }

@@ -71,12 +71,16 @@ public class RegisterCatalogue {
     @Transactional
     public Described add(RegisterDefinition definition) {
         List<FieldEntity> fields = definition.fields().stream()
-                .map(f -> new FieldEntity(f, json.writeValueAsString(f.options())))
+                .map(f -> new FieldEntity(
+                        f,
+                        json.writeValueAsString(f.options()),
+                        json.writeValueAsString(
+                                f.bands().stream().map(BandJson::of).toList())))
                 .toList();
         RegisterEntity entity = store.save(
                 new RegisterEntity(definition, store.findAllByOrderByPosition().size(), fields));
         Described described = describe(entity, people.options());
-        String columns = described.register().fields().stream()
+        String columns = described.register().stored().stream()
                 .map(f -> ", " + Sql.identifier(f.column()) + " " + columnType(f.type())
                         + (f.required() ? " not null" : ""))
                 .collect(Collectors.joining());
@@ -116,7 +120,17 @@ public class RegisterCatalogue {
                 : Arrays.stream(json.readValue(entity.options(), String[].class))
                         .map(Option::of)
                         .toList();
-        return new Field(entity.key(), entity.label(), entity.type(), entity.columnName(), entity.required(), options);
+        return new Field(
+                entity.key(),
+                entity.label(),
+                entity.type(),
+                entity.columnName(),
+                entity.required(),
+                options,
+                Arrays.stream(json.readValue(entity.bands(), BandJson[].class))
+                        .map(BandJson::band)
+                        .toList(),
+                entity.ends());
     }
 
     private static String columnType(FieldType type) {
@@ -128,6 +142,8 @@ public class RegisterCatalogue {
             case TAGS -> "text[]";
             case DATE -> "date";
             case MOMENT -> "timestamptz";
+            case TIME -> "time";
+            case SPAN -> throw new IllegalArgumentException("a span has no column");
         };
     }
 }

@@ -7,6 +7,7 @@ import deftlens.core.statement.Verbs;
 import deftlens.server.people.PeopleService;
 import deftlens.server.registers.RegisterCatalogue.Described;
 import java.util.List;
+import java.util.Optional;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -34,6 +35,8 @@ class RegistersController {
             boolean required,
             boolean orderable,
             List<Option> options,
+            List<BandJson> bands,
+            Optional<Field.Ends> ends,
             List<Test> tests) {}
 
     record OrderKey(String field, boolean descending) {}
@@ -86,7 +89,9 @@ class RegistersController {
                 field.required(),
                 Page.isOrderable(field.type()),
                 field.options(),
-                Verbs.of(field.type()).stream()
+                field.bands().stream().map(BandJson::of).toList(),
+                field.ends(),
+                Verbs.of(field).stream()
                         .map(v -> new Test(v.words(), v.takes()))
                         .toList());
     }

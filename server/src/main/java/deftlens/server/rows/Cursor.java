@@ -9,6 +9,7 @@ import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
@@ -48,6 +49,9 @@ final class Cursor {
                         "page-mismatch", "“after” belongs to another order. Start again from the first page.");
             }
             List<Optional<Object>> values = new ArrayList<>();
+            if (order.listed().isPresent()) {
+                values.add(Optional.of(Long.valueOf(node.get("v").get(0).stringValue())));
+            }
             for (int i = 0; i < order.keys().size(); i++) {
                 JsonNode value = node.get("v").get(i);
                 values.add(
@@ -70,14 +74,26 @@ final class Cursor {
             case YES_NO -> Boolean.valueOf(text);
             case DATE -> LocalDate.parse(text);
             case MOMENT -> Instant.parse(text);
-            case TAGS -> throw new IllegalArgumentException("tags have no order");
+            case TIME -> LocalTime.parse(text);
+            case TAGS, SPAN ->
+                throw new IllegalArgumentException("a " + field.type().label() + " has no order");
         };
     }
 
     private static String signature(Order order) {
         StringBuilder signature = new StringBuilder();
+        order.listed()
+                .ifPresent(l -> signature
+                        .append(l.field().key())
+                        .append('#')
+                        .append(l.values().hashCode()));
         order.keys().forEach(k -> signature.append(k.field().key()).append(k.descending() ? '-' : '+'));
         return signature.toString();
+    }
+
+    /** A fetched value as the rest of the server knows it: times of day come as text, so that no zone moves them. */
+    static Object value(FieldType type, Object fetched) {
+        return type == FieldType.TIME && fetched instanceof String text ? LocalTime.parse(text) : fetched;
     }
 
     /** The class that a field's column is fetched as. */
@@ -89,6 +105,8 @@ final class Cursor {
             case TAGS -> String[].class;
             case DATE -> LocalDate.class;
             case MOMENT -> Instant.class;
+            case TIME -> String.class;
+            case SPAN -> throw new IllegalArgumentException("a span has no column");
         };
     }
 }

@@ -6,14 +6,17 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.RegisterCatalogue.Described;
+import deftlens.server.statements.Asking;
 import deftlens.server.statements.Questions;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import jakarta.validation.constraints.Size;
 import java.io.IOException;
+import java.time.LocalDate;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
@@ -41,12 +44,19 @@ class RowsController {
     private static final int USUAL_ROWS = 100;
     private static final int USUAL_VALUES = 50;
 
+    private static final Asking NOTHING_ASKED = new CountAsked(
+            Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+
     private final RowsService rows;
+    private final EdgesService edges;
+    private final HistogramService histogram;
     private final Questions questions;
     private final CsvFile csv;
 
-    RowsController(RowsService rows, Questions questions, CsvFile csv) {
+    RowsController(RowsService rows, EdgesService edges, HistogramService histogram, Questions questions, CsvFile csv) {
         this.rows = rows;
+        this.edges = edges;
+        this.histogram = histogram;
         this.questions = questions;
         this.csv = csv;
     }
@@ -60,17 +70,26 @@ class RowsController {
             Optional<List<String>> order,
             Optional<List<String>> columns,
             Optional<Integer> limit,
-            Optional<String> after) {}
+            Optional<String> after,
+            Optional<Map<String, String>> answers)
+            implements Asking {}
 
     record CountAsked(
             Optional<String> statement,
             Optional<JsonNode> condition,
             Optional<String> asOf,
             Optional<String> zone,
-            Optional<Boolean> exact) {}
+            Optional<Boolean> exact,
+            Optional<Map<String, String>> answers)
+            implements Asking {}
 
     record PartsAsked(
-            Optional<String> statement, Optional<JsonNode> condition, Optional<String> asOf, Optional<String> zone) {}
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<String> asOf,
+            Optional<String> zone,
+            Optional<Map<String, String>> answers)
+            implements Asking {}
 
     /** The record by its number, or by the exact text of one of its required text fields. */
     record WhyAsked(
@@ -78,7 +97,9 @@ class RowsController {
             Optional<String> statement,
             Optional<JsonNode> condition,
             Optional<String> asOf,
-            Optional<String> zone) {}
+            Optional<String> zone,
+            Optional<Map<String, String>> answers)
+            implements Asking {}
 
     /**
      * The verdict on one part.
@@ -106,7 +127,9 @@ class RowsController {
             Optional<JsonNode> condition,
             Optional<String> asOf,
             Optional<String> zone,
-            Optional<Integer> limit) {}
+            Optional<Integer> limit,
+            Optional<Map<String, String>> answers)
+            implements Asking {}
 
     @PostMapping("/registers/{key}/rows")
     RowsService.Rows rows(
@@ -115,9 +138,10 @@ class RowsController {
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         Described described = rows.register(key);
+        RowsService.Question question = question(described, asked, who, name);
         return rows.rows(
-                question(described, asked.statement(), asked.condition(), asked.asOf(), asked.zone(), who, name),
-                rows.order(described, asked.order()),
+                question,
+                rows.order(described, asked.order(), question.condition()),
                 rows.columns(described, asked.columns()),
                 asked.after(),
                 asked.limit().orElse(USUAL_ROWS));
@@ -130,9 +154,7 @@ class RowsController {
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         Described described = rows.register(key);
-        return rows.count(
-                question(described, asked.statement(), asked.condition(), asked.asOf(), asked.zone(), who, name),
-                asked.exact().orElse(false));
+        return rows.count(question(described, asked, who, name), asked.exact().orElse(false));
     }
 
     /** What each part of the condition does: alone, and where it stands. */
@@ -142,8 +164,7 @@ class RowsController {
             @RequestBody PartsAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        return rows.parts(question(
-                rows.register(key), asked.statement(), asked.condition(), asked.asOf(), asked.zone(), who, name));
+        return rows.parts(question(rows.register(key), asked, who, name));
     }
 
     @PostMapping("/registers/{key}/values")
@@ -154,9 +175,75 @@ class RowsController {
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         Described described = rows.register(key);
         return rows.values(
-                question(described, asked.statement(), asked.condition(), asked.asOf(), asked.zone(), who, name),
-                rows.field(described, asked.field()),
+                question(described, asked, who, name),
+                rows.column(described, asked.field()),
                 asked.limit().orElse(USUAL_VALUES));
+    }
+
+    record EdgesAsked(
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<String> asOf,
+            Optional<String> zone,
+            Optional<Map<String, String>> answers)
+            implements Asking {}
+
+    /** The records nearest to each boundary of each criterion, inside and outside, and those without a value. */
+    @PostMapping("/registers/{key}/edges")
+    List<EdgesService.Edge> edges(
+            @PathVariable String key,
+            @RequestBody EdgesAsked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = NAME, required = false) Optional<String> name) {
+        return edges.edges(question(rows.register(key), asked, who, name));
+    }
+
+    /**
+     * Records over time.
+     *
+     * @param field the date or moment; the register's main one when absent
+     * @param step hour, day, week, month, quarter or year; fitting when absent
+     * @param from the first day to show, all when absent
+     * @param to the last day to show
+     */
+    record HistogramAsked(
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<String> asOf,
+            Optional<String> zone,
+            Optional<String> field,
+            Optional<String> step,
+            Optional<LocalDate> from,
+            Optional<LocalDate> to,
+            Optional<Map<String, String>> answers)
+            implements Asking {}
+
+    /** Records over time under the criteria on other fields, and how many of them are in the whole question. */
+    @PostMapping("/registers/{key}/histogram")
+    HistogramService.Answer histogram(
+            @PathVariable String key,
+            @RequestBody HistogramAsked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = NAME, required = false) Optional<String> name) {
+        return histogram.histogram(
+                question(rows.register(key), asked, who, name), asked.field(), asked.step(), asked.from(), asked.to());
+    }
+
+    /** A list that somebody pasted, to be looked for in a field. */
+    record PastedAsked(
+            @NotNull String field,
+            @NotNull @Size(max = 1_000_000) String text) {}
+
+    /** What a pasted list holds, what of it no record has, and the criterion that asks for it. */
+    @PostMapping("/registers/{key}/pasted")
+    RowsService.PastedList pasted(
+            @PathVariable String key,
+            @Valid @RequestBody PastedAsked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = NAME, required = false) Optional<String> name) {
+        Described described = rows.register(key);
+        return rows.pasted(
+                question(described, NOTHING_ASKED, who, name), rows.column(described, asked.field()), asked.text());
     }
 
     /** Each part's verdict on one record, whether or not it matches. */
@@ -166,8 +253,7 @@ class RowsController {
             @Valid @RequestBody WhyAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        RowsService.Question question = question(
-                rows.register(key), asked.statement(), asked.condition(), asked.asOf(), asked.zone(), who, name);
+        RowsService.Question question = question(rows.register(key), asked, who, name);
         RowsService.Reasons reasons = rows.why(question, asked.record());
         return new WhyAnswer(
                 reasons.record(),
@@ -192,10 +278,7 @@ class RowsController {
                 criterion.map(Condition.Criterion::field),
                 criterion.map(c -> record.values().get(c.field())),
                 criterion
-                        .flatMap(c -> question.described()
-                                .register()
-                                .field(c.field())
-                                .flatMap(f -> Wording.stands(c, f, question.reading())))
+                        .flatMap(c -> Wording.stands(c, question.described().register(), question.reading()))
                         .map(Wording.Stands::words),
                 outcome.parts().stream()
                         .map(part -> verdict(part, record, question))
@@ -205,16 +288,7 @@ class RowsController {
     @GetMapping("/registers/{key}/records/{id}")
     RowsService.Row record(@PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         Described described = rows.register(key);
-        return rows.record(
-                question(
-                        described,
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        who,
-                        Optional.empty()),
-                id);
+        return rows.record(question(described, NOTHING_ASKED, who, Optional.empty()), id);
     }
 
     /** The whole result as a file; {@code order} and {@code columns} are lists with commas. */
@@ -227,15 +301,22 @@ class RowsController {
             @RequestParam Optional<String> order,
             @RequestParam Optional<String> columns,
             @RequestParam Optional<String> name,
+            @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
             HttpServletResponse response)
             throws IOException {
         Described described = rows.register(key);
+        RowsService.Question question = question(
+                described,
+                new CountAsked(
+                        statement, Optional.empty(), asOf, zone, Optional.empty(), Optional.of(Asking.answers(all))),
+                who,
+                Optional.empty());
         csv.send(
                 response,
                 name.orElse(described.register().label()),
-                question(described, statement, Optional.empty(), asOf, zone, who, Optional.empty()),
-                rows.order(described, order.map(RowsController::list)),
+                question,
+                rows.order(described, order.map(RowsController::list), question.condition()),
                 rows.columns(described, columns.map(RowsController::list)));
     }
 
@@ -245,16 +326,13 @@ class RowsController {
         rows.stop(who, name);
     }
 
-    private RowsService.Question question(
-            Described described,
-            Optional<String> statement,
-            Optional<JsonNode> tree,
-            Optional<String> asOf,
-            Optional<String> zone,
-            SignedIn who,
-            Optional<String> name) {
-        Condition condition = questions.condition(described.register(), statement, tree);
-        return new RowsService.Question(described, condition, questions.reading(asOf, zone), who, name);
+    private RowsService.Question question(Described described, Asking asked, SignedIn who, Optional<String> name) {
+        return new RowsService.Question(
+                described,
+                questions.condition(described.register(), asked),
+                questions.reading(asked.asOf(), asked.zone()),
+                who,
+                name);
     }
 
     private static List<String> list(String text) {

@@ -3,6 +3,7 @@ package deftlens.server.rows;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.LetterCase;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Parts;
 import deftlens.core.condition.Test;
@@ -14,6 +15,8 @@ import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
+import deftlens.core.statement.Pasted;
+import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
@@ -21,14 +24,17 @@ import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterCatalogue.Described;
 import deftlens.server.statements.Questions;
 import jakarta.persistence.EntityManager;
+import java.math.BigDecimal;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
 import org.hibernate.Session;
@@ -47,6 +53,9 @@ public class RowsService {
 
     /** The most rows of one page. */
     public static final int MOST_ROWS = 1_000;
+
+    /** What an order that follows a list begins with. */
+    public static final String AS_LISTED = "as-listed:";
 
     private static final int MOST_VALUES = 500;
     private static final int MOST_PARTS = 60;
@@ -128,7 +137,8 @@ public class RowsService {
                 limit + 1);
         List<Field> selected = new ArrayList<>(columns);
         order.keys().forEach(k -> selected.add(k.field()));
-        List<Object[]> found = run(question, sql, selected);
+        boolean listed = order.listed().isPresent();
+        List<Object[]> found = listed ? runListed(question, sql, selected) : run(question, sql, selected);
         List<Row> rows = new ArrayList<>();
         for (Object[] values : found.subList(0, Math.min(limit, found.size()))) {
             rows.add(row(columns, values));
@@ -209,6 +219,110 @@ public class RowsService {
         return new Values(more ? values.subList(0, limit) : values, more);
     }
 
+    /**
+     * A pasted list.
+     *
+     * @param values what it holds, each once, in its order
+     * @param repeated how many stood there more than once
+     * @param missing the values that no record has
+     * @param statement the criterion that asks for the values that some record has, in the language
+     */
+    public record PastedList(List<String> values, int repeated, List<String> missing, Optional<String> statement) {}
+
+    /** What a pasted list holds, and which of it no record has. */
+    @Transactional(readOnly = true)
+    public PastedList pasted(Question question, Field field, String text) {
+        Pasted pasted = Pasted.split(text);
+        if (pasted.values().isEmpty()) {
+            throw Problem.unprocessable("nothing-pasted", "There are no values in this text.");
+        }
+        if (pasted.values().size() > Test.MAX_VALUES) {
+            throw Problem.unprocessable(
+                    "too-many-values",
+                    "A list holds at most " + Test.MAX_VALUES + " values; this one has "
+                            + pasted.values().size() + ".");
+        }
+        List<Operand> operands = new ArrayList<>();
+        for (String value : pasted.values()) {
+            operands.add(operand(field, value));
+        }
+        List<Operand> missing = missing(question, field, operands, false);
+        Set<Operand> gone = new HashSet<>(missing);
+        List<Operand> there = operands.stream().filter(o -> !gone.contains(o)).toList();
+        return new PastedList(
+                pasted.values(),
+                pasted.repeated(),
+                missing.stream().map(RowsService::plain).toList(),
+                there.isEmpty()
+                        ? Optional.empty()
+                        : Optional.of(
+                                Printer.criterion(Condition.Criterion.of(field.key(), new Test.In(there, false)))));
+    }
+
+    private static Operand operand(Field field, String value) {
+        try {
+            return switch (field.type()) {
+                case TEXT -> new Operand.Text(value);
+                case CHOICE, PERSON ->
+                    new Operand.Text(field.option(value).map(o -> o.value()).orElse(value));
+                case NUMBER, MONEY -> new Operand.Number(new BigDecimal(value));
+                default ->
+                    throw Problem.unprocessable(
+                            "no-list",
+                            field.label() + " is a " + field.type().label()
+                                    + " field; lists are looked for in texts, numbers, choices and people.");
+            };
+        } catch (IllegalArgumentException e) {
+            throw Problem.unprocessable("bad-value", "“" + value + "” is nothing that " + field.label() + " can hold.");
+        }
+    }
+
+    /** The values of a list that no record has which the person may see. */
+    @Transactional(readOnly = true)
+    public List<Operand> missing(Question question, Field field, List<Operand> values, boolean exactly) {
+        Register register = question.described().register();
+        Map<String, Operand> byText = new LinkedHashMap<>();
+        boolean fold = field.type() == FieldType.TEXT && !exactly;
+        for (Operand value : values) {
+            byText.putIfAbsent(fold ? LetterCase.fold(plain(value)) : plain(value), value);
+        }
+        NativeQuery<Object[]> query = query(
+                question,
+                Page.missing(
+                        register,
+                        Where.of(access.visible(register, question.who())),
+                        new Order.Listed(field, List.copyOf(byText.keySet()), fold)));
+        query.addScalar("c0", String.class);
+        List<?> found = tracked(question, query::getResultList);
+        return found.stream()
+                .map(o -> byText.get(o instanceof Object[] a ? (String) a[0] : (String) o))
+                .toList();
+    }
+
+    private static String plain(Operand value) {
+        return value instanceof Operand.Text(String text) ? text : Printer.operand(value);
+    }
+
+    /** How many records are in each of the conditions, in one pass; within a time of its own. */
+    @Transactional(readOnly = true)
+    public List<Long> numbers(Question question, List<Condition> conditions, Duration within) {
+        Register register = question.described().register();
+        Binder binder = questions.binder(register, question.reading(), question.who());
+        List<Sql> expressions =
+                conditions.stream().map(c -> Where.of(binder.bind(c))).toList();
+        NativeQuery<Object[]> query = query(
+                question,
+                Page.counts(register, Where.of(access.visible(register, question.who())), expressions),
+                within);
+        for (int i = 0; i < expressions.size(); i++) {
+            query.addScalar("c" + i, Long.class);
+        }
+        Object found = tracked(question, () -> (Object) query.getSingleResult());
+        return found instanceof Object[] several
+                ? Arrays.stream(several).map(Long.class::cast).toList()
+                : List.of((Long) found);
+    }
+
     /** One record with all its fields. */
     @Transactional(readOnly = true)
     public Row record(Question question, long id) {
@@ -216,12 +330,12 @@ public class RowsService {
         Sql condition = new Sql().add(where(question)).add(" and id = ").bind(id);
         List<Object[]> found = run(
                 question,
-                Page.rows(register, condition, Order.NEWEST, register.fields(), Optional.empty(), 1),
-                register.fields());
+                Page.rows(register, condition, Order.NEWEST, register.stored(), Optional.empty(), 1),
+                register.stored());
         if (found.isEmpty()) {
             throw Problem.notFound("This " + question.described().recordLabel());
         }
-        return row(register.fields(), found.get(0));
+        return row(register.stored(), found.get(0));
     }
 
     /**
@@ -260,7 +374,7 @@ public class RowsService {
                     everything.reading(),
                     everything.who(),
                     everything.name());
-            List<Row> rows = rows(byText, Order.NEWEST, register.fields(), Optional.empty(), 2)
+            List<Row> rows = rows(byText, Order.NEWEST, register.stored(), Optional.empty(), 2)
                     .rows();
             if (rows.size() == 1) {
                 return rows.get(0);
@@ -296,14 +410,20 @@ public class RowsService {
     /** The columns of a request by their keys, or those shown at rest. */
     public List<Field> columns(Described described, Optional<List<String>> keys) {
         return keys.map(k ->
-                        k.stream().map(key -> field(described, key)).distinct().toList())
+                        k.stream().map(key -> column(described, key)).distinct().toList())
                 .orElse(described.shown());
     }
 
-    /** The order of a request, {@code "due"} or {@code "-due"} for each field; or the order at rest. */
-    public Order order(Described described, Optional<List<String>> keys) {
+    /**
+     * The order of a request: {@code "due"} or {@code "-due"} for each field, or {@code "as-listed:number"} for the order of
+     * the list that the condition holds the field against; or the order at rest.
+     */
+    public Order order(Described described, Optional<List<String>> keys, Condition condition) {
         if (keys.isEmpty()) {
             return described.atRest();
+        }
+        if (keys.get().size() == 1 && keys.get().get(0).startsWith(AS_LISTED)) {
+            return asListed(described, keys.get().get(0).substring(AS_LISTED.length()), condition);
         }
         List<Order.Key> order = new ArrayList<>();
         for (String key : keys.get()) {
@@ -321,8 +441,43 @@ public class RowsService {
         }
     }
 
+    private Order asListed(Described described, String key, Condition condition) {
+        Field field = column(described, key);
+        return condition.criteria().stream()
+                .filter(c -> c.field().equals(key) && !c.negated() && c.test() instanceof Test.In)
+                .map(c -> (Test.In) c.test())
+                .findFirst()
+                .map(in -> {
+                    boolean fold = field.type() == FieldType.TEXT && !in.exactly();
+                    return Order.as(new Order.Listed(
+                            field,
+                            in.values().stream()
+                                    .filter(v -> v instanceof Operand.Text || v instanceof Operand.Number)
+                                    .map(v -> fold ? LetterCase.fold(plain(v)) : plain(v))
+                                    .distinct()
+                                    .toList(),
+                            fold));
+                })
+                .orElseThrow(() -> Problem.unprocessable(
+                        "no-list-to-follow",
+                        "The records can follow a list only where the statement holds one: " + key + " is in (…)."));
+    }
+
+    /** A field that can be shown, by its key. */
+    public Field column(Described described, String key) {
+        Field field = field(described, key);
+        if (!field.type().isStored()) {
+            Field.Ends ends = field.ends().orElseThrow();
+            throw Problem.unprocessable(
+                    "no-column",
+                    field.label() + " is the span from " + ends.start() + " to " + ends.end()
+                            + "; name those two as columns.");
+        }
+        return field;
+    }
+
     /** A field by its key. */
-    public Field field(Described described, String key) {
+    private Field field(Described described, String key) {
         return described
                 .register()
                 .field(key)
@@ -335,13 +490,21 @@ public class RowsService {
         running.stop(who, question);
     }
 
-    private Sql where(Question question) {
+    /** What the person may see, and what is asked of it. */
+    Sql where(Question question) {
         Register register = question.described().register();
         Bound asked = questions.bind(register, question.condition(), question.reading(), question.who());
         return new Sql()
                 .add(Where.of(access.visible(register, question.who())))
                 .add(" and ")
                 .add(Where.of(asked));
+    }
+
+    private List<Object[]> runListed(Question question, Sql sql, List<Field> fields) {
+        NativeQuery<Object[]> query = query(question, sql);
+        scalars(query, fields);
+        query.addScalar("c" + (fields.size() + 1), Long.class);
+        return tracked(question, query::getResultList);
     }
 
     private List<Object[]> run(Question question, Sql sql, List<Field> fields) {
@@ -368,11 +531,16 @@ public class RowsService {
         }
     }
 
+    NativeQuery<Object[]> query(Question question, Sql sql) {
+        return query(question, sql, timeout);
+    }
+
+    /** A query with its values bound, stopped by the database after a while. */
     @SuppressWarnings({"unchecked", "rawtypes"})
-    private NativeQuery<Object[]> query(Question question, Sql sql) {
+    NativeQuery<Object[]> query(Question question, Sql sql, Duration within) {
         Session session = entities.unwrap(Session.class);
         session.createNativeQuery("select set_config('statement_timeout', ?1, true)", String.class)
-                .setParameter(1, String.valueOf(timeout.toMillis()))
+                .setParameter(1, String.valueOf(within.toMillis()))
                 .getSingleResult();
         NativeQuery query = session.createNativeQuery(sql.text(i -> "?" + (i + 1)));
         for (int i = 0; i < sql.values().size(); i++) {
@@ -382,7 +550,7 @@ public class RowsService {
         return query;
     }
 
-    private <T> T tracked(Question question, java.util.function.Supplier<T> work) {
+    <T> T tracked(Question question, java.util.function.Supplier<T> work) {
         return entities.unwrap(Session.class).doReturningWork(connection -> {
             try (AutoCloseable tracking = running.track(question.who(), question.name(), connection)) {
                 return work.get();
@@ -394,12 +562,18 @@ public class RowsService {
         });
     }
 
-    private static Row row(List<Field> columns, Object[] values) {
+    static Row row(List<Field> columns, Object[] values) {
         Map<String, Object> named = new LinkedHashMap<>();
         for (int i = 0; i < columns.size(); i++) {
-            named.put(columns.get(i).key(), values[i + 1]);
+            named.put(columns.get(i).key(), Cursor.value(columns.get(i).type(), values[i + 1]));
         }
         return new Row((Long) values[0], named);
+    }
+
+    /** What the person may see. */
+    Sql visible(Question question) {
+        Register register = question.described().register();
+        return Where.of(access.visible(register, question.who()));
     }
 
     /** The register of a key, described. */

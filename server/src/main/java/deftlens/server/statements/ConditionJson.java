@@ -10,13 +10,22 @@ import deftlens.core.statement.Verbs;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import deftlens.server.platform.Problem;
+import java.time.DateTimeException;
+import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.SortedSet;
+import java.util.TreeSet;
 import java.util.function.Supplier;
+import java.util.function.UnaryOperator;
+import java.util.regex.Pattern;
+import java.util.stream.IntStream;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
@@ -29,8 +38,9 @@ import tools.jackson.databind.node.ObjectNode;
 public final class ConditionJson {
 
     /** The version that is written. Older ones are read and brought up to it. */
-    public static final int VERSION = 1;
+    public static final int VERSION = 2;
 
+    private static final Pattern CLOCK = Pattern.compile("\\d\\d:\\d\\d.*");
     private static final JsonNodeFactory NODES = JsonNodeFactory.instance;
 
     private ConditionJson() {}
@@ -43,13 +53,25 @@ public final class ConditionJson {
         return document;
     }
 
-    /** The tree of a stored document. */
+    /**
+     * How a tree of one version becomes one of the next, by the version it starts from. Each step is kept for ever, so
+     * that a document of any age can be read; it is written back in the latest version when its view is next kept.
+     */
+    private static final Map<Integer, UnaryOperator<JsonNode>> STEPS = Map.of(
+            // Version 2 added tests, blanks and fields beside fields. All of version 1 reads as it did.
+            1, tree -> tree);
+
+    /** The tree of a stored document of this or any earlier version. */
     public static Condition fromDocument(JsonNode document) {
         JsonNode version = document.get("version");
-        if (version == null || !version.isInt() || version.intValue() != VERSION) {
-            throw refuse("/version", "is no version that is known here; " + VERSION + " is");
+        if (version == null || !version.isInt() || version.intValue() < 1 || version.intValue() > VERSION) {
+            throw refuse("/version", "is no version that is known here; 1 to " + VERSION + " are");
         }
-        return read(document.get("condition"));
+        JsonNode tree = document.get("condition");
+        for (int from = version.intValue(); from < VERSION; from++) {
+            tree = STEPS.get(from).apply(tree);
+        }
+        return read(tree);
     }
 
     /** The JSON of a tree. */
@@ -101,10 +123,56 @@ public final class ConditionJson {
                 node.put("from", Printer.period(from));
                 node.put("to", Printer.period(to));
             }
-            case Test.Distance(Test.Far far, Period.Side side, int count, Unit unit) -> {
-                node.put("count", count);
-                node.put("unit", unit.singular());
-                node.put("side", side == Period.Side.LAST ? "ago" : "from now");
+            case Test.Distance(Test.Far far, Period away) -> {
+                Period.Away mark = ((Test.Distance) criterion.test()).mark();
+                if (away instanceof Period.AskedCount(String label, boolean hasPreset, Period shape)) {
+                    ObjectNode ask = node.putObject("count").put("ask", label);
+                    if (hasPreset) {
+                        ask.put("default", mark.count());
+                    }
+                } else {
+                    node.put("count", mark.count());
+                }
+                node.put("unit", mark.unit().singular());
+                node.put("side", mark.side() == Period.Side.LAST ? "ago" : "from now");
+            }
+            case Test.OnCalendar(Test.Part part, var numbers) -> {
+                ArrayNode values = node.putArray("values");
+                numbers.forEach(n -> {
+                    if (part == Test.Part.DAY_OF_MONTH) {
+                        values.add(n);
+                    } else {
+                        values.add(Printer.calendar(part, n));
+                    }
+                });
+            }
+            case Test.ClockBetween(LocalTime from, LocalTime to) ->
+                node.put("from", from.toString()).put("to", to.toString());
+            case Test.TimeBetween(LocalTime from, LocalTime to) ->
+                node.put("from", from.toString()).put("to", to.toString());
+            case Test.Timed(Test.Stand stand, LocalTime at) -> node.put("time", at.toString());
+            case Test.Working working -> {
+                // The test says it all.
+            }
+            case Test.Spanned(Test.Extent extent, Period period) -> node.put("period", Printer.period(period));
+            case Test.Banded(List<String> bands) -> {
+                ArrayNode names = node.putArray("bands");
+                bands.forEach(names::add);
+            }
+            case Test.Matches(String pattern, boolean exactly) -> {
+                node.put("pattern", pattern);
+                exactly(node, exactly);
+            }
+            case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) -> {
+                node.put("other", other);
+                offset.ifPresent(o -> {
+                    switch (o) {
+                        case Test.Offset.Time(int count, Unit unit) ->
+                            node.putObject("plus").put("count", count).put("unit", unit.singular());
+                        case Test.Offset.Amount(Operand.Number number) -> node.put("plus", number.value());
+                    }
+                });
+                exactly(node, exactly);
             }
         }
     }
@@ -127,6 +195,11 @@ public final class ConditionJson {
             case Operand.Number(var number) -> NODES.numberNode(number);
             case Operand.YesNo(boolean yes) -> NODES.booleanNode(yes);
             case Operand.Viewer(String attribute) -> NODES.objectNode().put("viewer", attribute);
+            case Operand.Ask(String label, var preset) -> {
+                ObjectNode ask = NODES.objectNode().put("ask", label);
+                preset.ifPresent(p -> ask.set("default", operand(p)));
+                yield ask;
+            }
         };
     }
 
@@ -179,6 +252,9 @@ public final class ConditionJson {
     private static Condition criterion(JsonNode node, String path) {
         String field = string(node, "field", path);
         String verb = string(node, "test", path);
+        if (node.has("other")) {
+            return allowed(path, () -> against(node, field, verb, path));
+        }
         return allowed(path, () -> switch (verb) {
             case "is", "is not" -> {
                 only(node, path, "field", "test", "value", "exactly");
@@ -216,6 +292,10 @@ public final class ConditionJson {
                                     operand(node.get("high"), path + "/high")));
                 }
                 only(node, path, "field", "test", "from", "to");
+                if (CLOCK.matcher(string(node, "from", path)).matches()) {
+                    yield Condition.Criterion.of(
+                            field, new Test.TimeBetween(time(node, "from", path), time(node, "to", path)));
+                }
                 yield Condition.Criterion.of(
                         field, new Test.DatedBetween(period(node, "from", path), period(node, "to", path)));
             }
@@ -243,14 +323,13 @@ public final class ConditionJson {
                         verb.equals("has none of"));
             }
             case "in", "not in", "before", "after", "from", "up to" -> {
+                if (node.has("time") && !verb.endsWith("in")) {
+                    only(node, path, "field", "test", "time");
+                    yield Condition.Criterion.of(field, new Test.Timed(stand(verb), time(node, "time", path)));
+                }
                 only(node, path, "field", "test", "period");
                 boolean not = verb.equals("not in");
-                Test.Stand stand = not
-                        ? Test.Stand.IN
-                        : Arrays.stream(Test.Stand.values())
-                                .filter(s -> s.words().equals(verb))
-                                .findFirst()
-                                .orElseThrow();
+                Test.Stand stand = not ? Test.Stand.IN : stand(verb);
                 yield new Condition.Criterion(field, new Test.Dated(stand, period(node, "period", path)), not);
             }
             case "more than", "at least", "less than" -> {
@@ -259,19 +338,165 @@ public final class ConditionJson {
                         .filter(f -> f.words().equals(verb))
                         .findFirst()
                         .orElseThrow();
-                JsonNode count = node.get("count");
-                if (count == null || !count.isInt()) {
-                    throw refuse(path + "/count", "is no whole number");
-                }
                 Period.Side side = switch (string(node, "side", path)) {
                     case "ago" -> Period.Side.LAST;
                     case "from now" -> Period.Side.NEXT;
                     default -> throw refuse(path + "/side", "is neither “ago” nor “from now”");
                 };
-                yield Condition.Criterion.of(field, new Test.Distance(far, side, count.intValue(), unit(node, path)));
+                Unit unit = unit(node, path);
+                JsonNode count = node.get("count");
+                if (count != null && count.isObject()) {
+                    only(count, path + "/count", "ask", "default");
+                    boolean preset = count.has("default");
+                    yield Condition.Criterion.of(
+                            field,
+                            new Test.Distance(
+                                    far,
+                                    new Period.AskedCount(
+                                            string(count, "ask", path + "/count"),
+                                            preset,
+                                            new Period.Away(
+                                                    side,
+                                                    preset ? whole(count, "default", path + "/count") : 1,
+                                                    unit))));
+                }
+                yield Condition.Criterion.of(field, Test.Distance.of(far, side, whole(node, "count", path), unit));
+            }
+            case "weekday in",
+                    "weekday not in",
+                    "month in",
+                    "month not in",
+                    "day of month in",
+                    "day of month not in" -> {
+                only(node, path, "field", "test", "values");
+                boolean not = verb.endsWith("not in");
+                Test.Part part = verb.startsWith("weekday")
+                        ? Test.Part.WEEKDAY
+                        : verb.startsWith("month") ? Test.Part.MONTH : Test.Part.DAY_OF_MONTH;
+                yield new Condition.Criterion(field, new Test.OnCalendar(part, numbers(node, part, path)), not);
+            }
+            case "time between" -> {
+                only(node, path, "field", "test", "from", "to");
+                yield Condition.Criterion.of(
+                        field, new Test.ClockBetween(time(node, "from", path), time(node, "to", path)));
+            }
+            case "in working hours", "outside working hours", "on a working day", "on a day off" -> {
+                only(node, path, "field", "test");
+                yield Condition.Criterion.of(
+                        field,
+                        new Test.Working(Arrays.stream(Test.Work.values())
+                                .filter(w -> w.words().equals(verb))
+                                .findFirst()
+                                .orElseThrow()));
+            }
+            case "overlaps", "within", "covers", "starts in", "ends in" -> {
+                only(node, path, "field", "test", "period");
+                Test.Extent extent = Arrays.stream(Test.Extent.values())
+                        .filter(e -> e.words().equals(verb))
+                        .findFirst()
+                        .orElseThrow();
+                yield Condition.Criterion.of(field, new Test.Spanned(extent, period(node, "period", path)));
+            }
+            case "is in band", "is not in band" -> {
+                only(node, path, "field", "test", "bands");
+                List<String> bands = new ArrayList<>();
+                JsonNode names = node.get("bands");
+                if (names == null || !names.isArray()) {
+                    throw refuse(path + "/bands", "is no list");
+                }
+                for (JsonNode name : names) {
+                    if (!name.isString()) {
+                        throw refuse(path + "/bands", "holds something else than names");
+                    }
+                    bands.add(name.stringValue());
+                }
+                yield new Condition.Criterion(field, new Test.Banded(bands), verb.equals("is not in band"));
+            }
+            case "matches" -> {
+                only(node, path, "field", "test", "pattern", "exactly");
+                yield Condition.Criterion.of(field, new Test.Matches(string(node, "pattern", path), flag(node, path)));
             }
             default -> throw refuse(path + "/test", "“" + verb + "” is no test that is known here");
         });
+    }
+
+    private static Condition against(JsonNode node, String field, String verb, String path) {
+        only(node, path, "field", "test", "other", "plus", "exactly");
+        boolean not = verb.equals("is not") || verb.equals("!=") || verb.equals("not in");
+        Test.Relation relation = switch (verb) {
+            case "is", "is not" -> Test.Relation.IS;
+            case "=", "!=" -> Test.Relation.EQUAL;
+            case "in", "not in" -> Test.Relation.ON;
+            default ->
+                Arrays.stream(Test.Relation.values())
+                        .filter(r -> r.words().equals(verb))
+                        .findFirst()
+                        .orElseThrow(() -> refuse(path + "/test", "“" + verb + "” does not compare two fields"));
+        };
+        return new Condition.Criterion(
+                field,
+                new Test.Against(relation, string(node, "other", path), plus(node.get("plus"), path), flag(node, path)),
+                not);
+    }
+
+    private static Optional<Test.Offset> plus(JsonNode plus, String path) {
+        if (plus == null) {
+            return Optional.empty();
+        }
+        if (plus.isNumber()) {
+            return Optional.of(new Test.Offset.Amount(new Operand.Number(plus.decimalValue())));
+        }
+        if (!plus.isObject()) {
+            throw refuse(path + "/plus", "is neither a number nor a length of time");
+        }
+        only(plus, path + "/plus", "count", "unit");
+        return Optional.of(new Test.Offset.Time(whole(plus, "count", path + "/plus"), unit(plus, path + "/plus")));
+    }
+
+    private static Test.Stand stand(String verb) {
+        return Arrays.stream(Test.Stand.values())
+                .filter(s -> s.words().equals(verb))
+                .findFirst()
+                .orElseThrow();
+    }
+
+    private static int whole(JsonNode node, String name, String path) {
+        JsonNode number = node.get(name);
+        if (number == null || !number.isInt()) {
+            throw refuse(path + "/" + name, "is no whole number");
+        }
+        return number.intValue();
+    }
+
+    private static LocalTime time(JsonNode node, String name, String path) {
+        String text = string(node, name, path);
+        try {
+            return LocalTime.parse(text);
+        } catch (DateTimeException e) {
+            throw refuse(path + "/" + name, "is no time of day such as 14:30");
+        }
+    }
+
+    private static SortedSet<Integer> numbers(JsonNode node, Test.Part part, String path) {
+        JsonNode values = node.get("values");
+        if (values == null || !values.isArray()) {
+            throw refuse(path + "/values", "is no list");
+        }
+        SortedSet<Integer> numbers = new TreeSet<>();
+        for (int i = 0; i < values.size(); i++) {
+            JsonNode value = values.get(i);
+            if (part == Test.Part.DAY_OF_MONTH && value.isInt()) {
+                numbers.add(value.intValue());
+            } else {
+                String name = value.isString() ? value.stringValue() : "";
+                numbers.add(IntStream.rangeClosed(1, part.most())
+                        .filter(n -> Printer.calendar(part, n).equalsIgnoreCase(name))
+                        .boxed()
+                        .findFirst()
+                        .orElseThrow(() -> refuse(path + "/values", "holds what is no " + part.words())));
+            }
+        }
+        return numbers;
     }
 
     private static Unit unit(JsonNode node, String path) {
@@ -311,7 +536,15 @@ public final class ConditionJson {
             if (node.isObject() && node.size() == 1 && node.has("viewer")) {
                 return new Operand.Viewer(string(node, "viewer", path));
             }
-            throw refuse(path, "is no text, number, yes/no or viewer value");
+            if (node.isObject() && node.has("ask")) {
+                only(node, path, "ask", "default");
+                return new Operand.Ask(
+                        string(node, "ask", path),
+                        node.has("default")
+                                ? Optional.of(operand(node.get("default"), path + "/default"))
+                                : Optional.empty());
+            }
+            throw refuse(path, "is no text, number, yes/no, viewer value or ask");
         });
     }
 

@@ -1,13 +1,11 @@
 package deftlens.server.statements;
 
 import deftlens.core.condition.Condition;
-import deftlens.core.field.Field;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Window;
-import deftlens.server.statements.StatementsController.WindowAccount;
 import io.swagger.v3.oas.annotations.media.Schema;
 import java.util.ArrayList;
 import java.util.List;
@@ -30,7 +28,7 @@ import tools.jackson.databind.JsonNode;
  * @param parts the parts of a group, or the one part that is off
  */
 @Schema(name = "Outline")
-record Outline(
+public record Outline(
         String path,
         String kind,
         JsonNode node,
@@ -43,17 +41,17 @@ record Outline(
         Optional<WindowAccount> window,
         List<Outline> parts) {
 
-    static Outline of(Condition condition, Register register, Reading reading) {
+    /** The outline of a condition over a register at a reading. */
+    public static Outline of(Condition condition, Register register, Reading reading) {
         return of(condition, "", register, reading);
     }
 
     private static Outline of(Condition condition, String path, Register register, Reading reading) {
         return switch (condition) {
             case Condition.Criterion criterion -> {
-                Optional<Field> field = register.field(criterion.field());
-                Wording.Phrase phrase = Wording.phrase(criterion, field);
-                Optional<WindowAccount> window = field.flatMap(f -> Wording.stands(criterion, f, reading))
-                        .map(stands -> account(path, criterion, stands));
+                Wording.Phrase phrase = Wording.phrase(criterion, register);
+                Optional<WindowAccount> window =
+                        Wording.stands(criterion, register, reading).map(stands -> account(path, criterion, stands));
                 yield new Outline(
                         path,
                         "criterion",
@@ -107,7 +105,7 @@ record Outline(
     }
 
     /** All windows of the outline, in order. */
-    List<WindowAccount> windows() {
+    public List<WindowAccount> windows() {
         List<WindowAccount> found = new ArrayList<>();
         window.ifPresent(found::add);
         parts.forEach(part -> found.addAll(part.windows()));

@@ -5,8 +5,10 @@ import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Register;
+import deftlens.core.statement.Asks;
 import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
+import deftlens.core.time.Unanswered;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
@@ -17,6 +19,7 @@ import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
 import java.time.ZoneId;
+import java.util.Map;
 import java.util.Optional;
 import org.springframework.stereotype.Service;
 import tools.jackson.databind.JsonNode;
@@ -50,6 +53,24 @@ public class Questions {
         return condition.normal();
     }
 
+    /** The condition of a request, its blanks filled in with the reader's answers. */
+    public Condition condition(Register register, Asking asking) {
+        return answered(register, condition(register, asking.statement(), asking.condition()), asking.answers());
+    }
+
+    /** A condition with the reader's answers in the place of its blanks. */
+    public Condition answered(Register register, Condition condition, Optional<Map<String, String>> answers) {
+        if (answers.isEmpty()) {
+            return condition;
+        }
+        try {
+            return Asks.fill(condition, answers.get(), new Reader(register, PeopleService.ATTRIBUTES))
+                    .normal();
+        } catch (Asks.Unfitting unfitting) {
+            throw Problem.unprocessable("bad-answer", unfitting.getMessage()).with("ask", unfitting.label());
+        }
+    }
+
     /**
      * The one reading of a request.
      *
@@ -78,6 +99,21 @@ public class Questions {
         } catch (Binder.Unfit unfit) {
             throw Problem.unprocessable("condition-unfit", unfit.getMessage() + ".")
                     .with("field", unfit.criterion().field());
+        } catch (Unanswered open) {
+            throw Problem.unprocessable("ask-open", open.getMessage() + ".").with("ask", open.label());
+        }
+    }
+
+    /** Refuses a condition that does not fit the register; blanks may be open. */
+    public void requireFit(Register register, Condition condition, Reading reading, SignedIn who) {
+        for (Condition.Criterion criterion : condition.criteria()) {
+            try {
+                bind(register, criterion, reading, who);
+            } catch (Problem problem) {
+                if (!"ask-open".equals(problem.code())) {
+                    throw problem;
+                }
+            }
         }
     }
 

@@ -4,11 +4,13 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.registers.RegisterCatalogue.Described;
 import deftlens.server.rows.CsvFile;
 import deftlens.server.rows.RowsService;
+import deftlens.server.statements.Asking;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.io.IOException;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
@@ -137,15 +139,17 @@ class ViewsController {
     RowsService.Rows rows(
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> readerZone,
+            @RequestParam Map<String, String> all,
             @RequestParam Optional<String> after,
             @RequestParam Optional<Integer> limit,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
         ViewsService.View view = views.get(id, who);
-        RowsService.Question question = views.question(id, who, asOf, name);
+        RowsService.Question question = views.question(id, who, put(asOf, readerZone, all), name);
         return rows.rows(
                 question,
-                rows.order(question.described(), Optional.of(view.order())),
+                rows.order(question.described(), Optional.of(view.order()), question.condition()),
                 rows.columns(question.described(), Optional.of(view.columns())),
                 after,
                 limit.orElse(USUAL_ROWS));
@@ -155,26 +159,35 @@ class ViewsController {
     RowsService.Count count(
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> readerZone,
+            @RequestParam Map<String, String> all,
             @RequestParam(defaultValue = "false") boolean exact,
             @AuthenticationPrincipal SignedIn who) {
-        return rows.count(views.question(id, who, asOf, Optional.empty()), exact);
+        return rows.count(views.question(id, who, put(asOf, readerZone, all), Optional.empty()), exact);
     }
 
     @GetMapping(path = "/{id}/export.csv", produces = "text/csv")
     void export(
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> readerZone,
+            @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
             HttpServletResponse response)
             throws IOException {
         ViewsService.View view = views.get(id, who);
-        RowsService.Question question = views.question(id, who, asOf, Optional.empty());
+        RowsService.Question question = views.question(id, who, put(asOf, readerZone, all), Optional.empty());
         Described described = question.described();
         csv.send(
                 response,
                 view.name(),
                 question,
-                rows.order(described, Optional.of(view.order())),
+                rows.order(described, Optional.of(view.order()), question.condition()),
                 rows.columns(described, Optional.of(view.columns())));
+    }
+
+    private static ViewsService.Put put(
+            Optional<String> asOf, Optional<String> readerZone, Map<String, String> parameters) {
+        return new ViewsService.Put(asOf, readerZone, Asking.answers(parameters));
     }
 }

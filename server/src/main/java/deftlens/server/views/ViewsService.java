@@ -36,6 +36,9 @@ public class ViewsService {
     /** How long a deleted view can be brought back. */
     static final Duration RESTORE_PERIOD = Duration.ofDays(30);
 
+    /** In the place of a zone: each reader's own. */
+    public static final String READERS_ZONE = "reader";
+
     private static final String SUBJECT = "view";
 
     private final ViewStore store;
@@ -151,14 +154,34 @@ public class ViewsService {
 
     /** The question that a view asks of its reader. */
     @Transactional(readOnly = true)
-    public RowsService.Question question(long id, SignedIn who, Optional<String> asOf, Optional<String> name) {
+    public RowsService.Question question(long id, SignedIn who, Put put, Optional<String> name) {
         ViewEntity view = find(id, who);
+        Described described = registers.get(view.registerKey());
         return new RowsService.Question(
-                registers.get(view.registerKey()),
-                condition(view),
-                questions.reading(asOf, Optional.ofNullable(view.zone())),
+                described,
+                questions.answered(described.register(), condition(view), Optional.of(put.answers())),
+                questions.reading(put.asOf(), zone(view, put.readerZone())),
                 who,
                 name);
+    }
+
+    /**
+     * How a reader puts a view's question.
+     *
+     * @param asOf the moment to read at
+     * @param readerZone the reader's own zone, for a view that is read in it
+     * @param answers what is filled into the view's blanks
+     */
+    public record Put(Optional<String> asOf, Optional<String> readerZone, Map<String, String> answers) {}
+
+    private static Optional<String> zone(ViewEntity view, Optional<String> readerZone) {
+        return READERS_ZONE.equals(view.zone()) ? readerZone : Optional.ofNullable(view.zone());
+    }
+
+    private static String zone(String given) {
+        return given.isEmpty()
+                ? null
+                : given.equals(READERS_ZONE) ? given : Questions.zone(given).getId();
     }
 
     /** Keeps a new view, owned by whoever asks. */
@@ -173,8 +196,8 @@ public class ViewsService {
                 purpose(draft.purpose().orElse("")),
                 document(condition),
                 json.writeValueAsString(columns(described, draft.columns())),
-                json.writeValueAsString(order(described, draft.order())),
-                draft.zone().map(z -> Questions.zone(z).getId()).orElse(null));
+                json.writeValueAsString(order(described, draft.order(), condition)),
+                draft.zone().map(ViewsService::zone).orElse(null));
         view.touch(who.id(), clock.instant());
         ViewEntity kept = store.saveAndFlush(view);
         trail.write(Optional.of(who.id()), SUBJECT, kept.id(), "kept", null, kept(kept, described));
@@ -192,17 +215,18 @@ public class ViewsService {
         requireVersion(view, version, who);
         Described described = registers.get(view.registerKey());
         Kept before = kept(view, described);
+        Condition asks = draft.asks() ? checked(described, draft, who) : condition(view);
         view.write(
                 draft.name().map(ViewsService::name).orElse(view.name()),
                 draft.purpose().map(ViewsService::purpose).orElse(view.purpose()),
-                draft.asks() ? document(checked(described, draft, who)) : view.condition(),
+                draft.asks() ? document(asks) : view.condition(),
                 draft.columns().isPresent()
                         ? json.writeValueAsString(columns(described, draft.columns()))
                         : view.columns(),
-                draft.order().isPresent() ? json.writeValueAsString(order(described, draft.order())) : view.ordering(),
-                draft.zone()
-                        .map(z -> z.isEmpty() ? null : Questions.zone(z).getId())
-                        .orElse(view.zone()));
+                draft.order().isPresent()
+                        ? json.writeValueAsString(order(described, draft.order(), asks))
+                        : view.ordering(),
+                draft.zone().isPresent() ? zone(draft.zone().get()) : view.zone());
         view.touch(who.id(), clock.instant());
         ViewEntity written = store.saveAndFlush(view);
         trail.write(Optional.of(who.id()), SUBJECT, id, "changed", before, kept(written, described));
@@ -343,10 +367,10 @@ public class ViewsService {
 
     private Condition checked(Described described, Draft draft, SignedIn who) {
         Condition condition = questions.condition(described.register(), draft.statement(), draft.condition());
-        questions.bind(
+        questions.requireFit(
                 described.register(),
                 condition,
-                questions.reading(Optional.empty(), draft.zone().filter(z -> !z.isEmpty())),
+                questions.reading(Optional.empty(), draft.zone().filter(z -> !z.isEmpty() && !z.equals(READERS_ZONE))),
                 who);
         return condition;
     }
@@ -368,14 +392,16 @@ public class ViewsService {
         return columns;
     }
 
-    private List<String> order(Described described, Optional<List<String>> keys) {
-        return orderWords(rows.order(described, keys));
+    private List<String> order(Described described, Optional<List<String>> keys, Condition condition) {
+        return orderWords(rows.order(described, keys, condition));
     }
 
     private static List<String> orderWords(Order order) {
-        return order.keys().stream()
-                .map(k -> (k.descending() ? "-" : "") + k.field().key())
-                .toList();
+        return order.listed().isPresent()
+                ? List.of(RowsService.AS_LISTED + order.listed().get().field().key())
+                : order.keys().stream()
+                        .map(k -> (k.descending() ? "-" : "") + k.field().key())
+                        .toList();
     }
 
     private static String name(String name) {

@@ -1,6 +1,7 @@
 package deftlens.server.statements;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import deftlens.server.testing.Caller;
 import deftlens.server.testing.TestServer;
@@ -10,6 +11,7 @@ import org.junit.jupiter.api.extension.ExtendWith;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.ObjectMapper;
 
 @ExtendWith(TestServer.class)
 class StatementsTest {
@@ -30,7 +32,6 @@ class StatementsTest {
         assertThat(window.get("words").stringValue()).isEqualTo("before Mon 23 Nov 2026");
         assertThat(window.get("rolling").booleanValue()).isTrue();
         assertThat(window.get("firstDay").stringValue()).isEqualTo("2026-11-23");
-        assertThat(read.get("findings")).isEmpty();
         assertThat(read.at("/outline/parts/1/parts/0/object").stringValue()).isEqualTo("at least 3");
     }
 
@@ -71,6 +72,43 @@ class StatementsTest {
     @ParameterizedTest
     @ValueSource(
             strings = {
+                "stay overlaps last week and stay within 2026 and booked covers today and stay starts in 2026-11-23T14:30 to 2026-11-24T14:30 and booked ends in this month",
+                "gate between 22:00 and 06:00 or gate before 07:30 or gate after 09:00 or gate from 12:15:30 or gate up to 23:59",
+                "arrives weekday in (Mon, Fri) and arrives month not in (March) and arrives day of month in (1, 15) and arrives time between 22:00 and 06:00",
+                "arrives in working hours or arrives outside working hours or from_day on a working day or from_day on a day off",
+                "length is in band \"Yacht\" or length is not in bands (\"Small craft\", \"Ship\")",
+                "length > allowed and length != allowed and length <= allowed + 2.5 and number matches /^S-\\d+$/ exactly",
+                "leaves after from_day + 2 days and arrives on from_day and leaves before arrives + 12 hours and from_day up to until_day - 1 month",
+                "arrives more than {days = 3} days ago and from_day in {when = last month} and length >= {at least = 5} and number is {which} and arrives in last {n} days",
+            })
+    void everyOtherTestIsCarriedToo(String statement) {
+        Caller dora = Caller.signedIn("dora");
+        JsonNode read = dora.post("/api/registers/stays/statement", Map.of("statement", statement))
+                .json();
+        assertThat(read.has("statement")).as(read.toString()).isTrue();
+        assertThat(read.get("statement").stringValue()).isEqualTo(statement);
+        JsonNode again = dora.post("/api/registers/stays/statement", Map.of("condition", read.get("condition")))
+                .json();
+        assertThat(again.has("statement")).as(again.toString()).isTrue();
+        assertThat(again.get("statement").stringValue()).isEqualTo(statement);
+        assertThat(again.get("condition")).isEqualTo(read.get("condition"));
+    }
+
+    @Test
+    void aTreeOfTheFirstVersionIsStillRead() {
+        ObjectMapper json = new ObjectMapper();
+        String tree =
+                "{\"all\":[{\"field\":\"due\",\"test\":\"more than\",\"count\":3,\"unit\":\"day\",\"side\":\"ago\"}]}";
+        assertThat(ConditionJson.fromDocument(json.readTree("{\"version\":1,\"condition\":" + tree + "}")))
+                .isEqualTo(ConditionJson.fromDocument(json.readTree("{\"version\":2,\"condition\":" + tree + "}")));
+        assertThatThrownBy(
+                        () -> ConditionJson.fromDocument(json.readTree("{\"version\":3,\"condition\":" + tree + "}")))
+                .hasMessageContaining("/version");
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
                 "{\"all\":[{\"field\":\"due\"}]} /all/0/test",
                 "{\"all\":[{\"field\":\"level\",\"test\":\">\",\"value\":3,\"note\":1}]} /all/0/note",
                 "{\"any\":[{\"off\":{\"field\":\"level\",\"test\":\">\",\"value\":[3]}}]} /any/0/off/value",
@@ -81,6 +119,13 @@ class StatementsTest {
                 "{\"field\":\"title\",\"test\":\"contains\",\"text\":\"\"} refused",
                 "{\"field\":\"state\",\"test\":\"is in\",\"values\":[]} refused",
                 "{\"field\":\"due\",\"test\":\"more than\",\"count\":-1,\"unit\":\"day\",\"side\":\"ago\"} refused",
+                "{\"field\":\"due\",\"test\":\"weekday in\",\"values\":[\"Mittwoch\"]} /values",
+                "{\"field\":\"due\",\"test\":\"day of month in\",\"values\":[32]} refused",
+                "{\"field\":\"made_at\",\"test\":\"time between\",\"from\":\"25:00\",\"to\":\"06:00\"} /from",
+                "{\"field\":\"title\",\"test\":\"matches\",\"pattern\":\"(a\"} refused",
+                "{\"field\":\"due\",\"test\":\"after\",\"other\":\"made_at\",\"plus\":{\"count\":2,\"unit\":\"half\"}} refused",
+                "{\"field\":\"due\",\"test\":\"contains\",\"other\":\"made_at\"} /test",
+                "{\"field\":\"level\",\"test\":\">\",\"value\":{\"ask\":\"\"}} refused",
                 "[] refused",
             })
     void unknownPartsOfATreeAreRefusedWithTheirPath(String given) {

@@ -1,5 +1,7 @@
 package deftlens.server.testing;
 
+import deftlens.core.field.Band;
+import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
@@ -50,7 +52,49 @@ final class TestWorld {
                                 field("due", "Due", FieldType.DATE, false, List.of()),
                                 field("cost", "Cost", FieldType.MONEY, false, List.of()),
                                 field("tags", "Tags", FieldType.TAGS, true, List.of("Safety", "Winter")))));
+        context.getBean(RegisterCatalogue.class)
+                .add(new RegisterDefinition(
+                        "stays",
+                        "Stays",
+                        "stay",
+                        "arrives",
+                        "number",
+                        true,
+                        List.of(
+                                field("number", "Number", FieldType.TEXT, true, List.of()),
+                                field("arrives", "Arrives", FieldType.MOMENT, true, List.of()),
+                                field("leaves", "Leaves", FieldType.MOMENT, false, List.of()),
+                                field("from_day", "From day", FieldType.DATE, true, List.of()),
+                                field("until_day", "Until day", FieldType.DATE, false, List.of()),
+                                field("gate", "Gate", FieldType.TIME, false, List.of()),
+                                field("length", "Length", FieldType.NUMBER, true, List.of())
+                                        .withBands(List.of(
+                                                new Band(
+                                                        "Small craft",
+                                                        List.of(),
+                                                        List.of(
+                                                                Band.of("Tender", Band.Numbers.from(0, 5)),
+                                                                Band.of("Yacht", Band.Numbers.from(5, 15)))),
+                                                Band.of("Ship", Band.Numbers.from(15, 1_000)))),
+                                field("allowed", "Allowed", FieldType.NUMBER, false, List.of()),
+                                FieldDefinition.span("stay", "Stay", new Field.Ends("arrives", "leaves", false)),
+                                FieldDefinition.span(
+                                        "booked", "Booked", new Field.Ends("from_day", "until_day", true)))));
         try {
+            TestServer.sql("""
+                    insert into records.stays
+                        (number, arrives, leaves, from_day, until_day, gate, length, allowed)
+                    select 'S-' || i,
+                           timestamptz '2026-11-01 06:00 Europe/London' + interval '5 hours' * i,
+                           case when i % 9 = 0 then null
+                                else timestamptz '2026-11-01 06:00 Europe/London' + interval '5 hours' * i
+                                     + interval '7 hours' * (i % 12) end,
+                           date '2026-11-01' + i / 5,
+                           case when i % 9 = 0 then null else date '2026-11-01' + i / 5 + i % 4 end,
+                           case when i % 8 = 0 then null else time '00:00' + interval '37 minutes' * i end,
+                           i % 20,
+                           case when i % 6 = 0 then null else (i * 7) % 20 end
+                    from generate_series(0, 199) i""");
             TestServer.sql("""
                     insert into records.jobs (number, title, site, level, state, owner, made_at, due, cost, tags)
                     select 'J-' || lpad(i::text, 3, '0'),

@@ -1,0 +1,147 @@
+package deftlens.core.sql;
+
+import deftlens.core.condition.Bound;
+import deftlens.core.field.Field;
+import deftlens.core.field.Register;
+import java.math.BigDecimal;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** The boundaries of a criterion, and the SQL of the records nearest to them on either side. */
+public final class Edges {
+
+    /**
+     * One boundary of a range that a field is held against.
+     *
+     * @param field the field that is compared
+     * @param at the value at the boundary: a {@link LocalDate}, {@link Instant}, {@link LocalTime} or {@link BigDecimal}
+     * @param begins whether the inside lies above it
+     * @param belongs whether a record exactly at it is inside
+     * @param range the range that the boundary belongs to
+     */
+    public record Boundary(Field field, Object at, boolean begins, boolean belongs, Bound range) {}
+
+    private Edges() {}
+
+    /** The boundaries of the ranges in a bound criterion, in their order; none for criteria without ranges. */
+    public static List<Boundary> of(Bound bound) {
+        List<Boundary> found = new ArrayList<>();
+        collect(bound, found);
+        return found.stream().distinct().toList();
+    }
+
+    private static void collect(Bound bound, List<Boundary> into) {
+        switch (bound) {
+            case Bound.Not(Bound part) -> collect(part, into);
+            case Bound.Every(List<Bound> parts) -> parts.forEach(p -> collect(p, into));
+            case Bound.Some(List<Bound> parts) -> parts.forEach(p -> collect(p, into));
+            case Bound.DayRange(Field field, var from, var to) -> ends(field, from, true, to, false, bound, into);
+            case Bound.InstantRange(Field field, var from, boolean fromIn, var to, boolean toIn) ->
+                ends(field, from, fromIn, to, toIn, bound, into);
+            case Bound.NumberRange(Field field, var low, boolean lowIn, var high, boolean highIn) ->
+                ends(field, low, lowIn, high, highIn, bound, into);
+            case Bound.TimeRange(Field field, var from, boolean fromIn, var to, boolean toIn) ->
+                ends(field, from, fromIn, to, toIn, bound, into);
+            default -> {
+                // The other leaves have no boundary that records could stand near.
+            }
+        }
+    }
+
+    private static void ends(
+            Field field,
+            Optional<?> from,
+            boolean fromIn,
+            Optional<?> to,
+            boolean toIn,
+            Bound range,
+            List<Boundary> into) {
+        from.ifPresent(v -> into.add(new Boundary(field, v, true, fromIn, range)));
+        to.ifPresent(v -> into.add(new Boundary(field, v, false, toIn, range)));
+    }
+
+    /**
+     * Selects the records nearest to a boundary on one side, the nearest first, with plain bounds on the bare column so
+     * that an index on it ends the search after a few records: {@code c0} the record's number, {@code c1} whether it is in
+     * the whole condition, {@code c2} the field, then the columns.
+     *
+     * @param others the expression that the records satisfy in any case
+     * @param whole the expression of the whole condition
+     * @param inside which side
+     * @param limit the most rows
+     */
+    public static Sql nearest(
+            Register register,
+            Sql others,
+            Sql whole,
+            Boundary boundary,
+            boolean inside,
+            List<Field> columns,
+            int limit) {
+        boolean above = boundary.begins() == inside;
+        String column = Where.column(boundary.field());
+        String sign = above
+                ? (boundary.belongs() == inside ? " >= " : " > ")
+                : (boundary.belongs() == inside ? " <= " : " < ");
+        Sql sql = head(register, whole, boundary.field(), columns)
+                .add(" where ")
+                .add(others)
+                .add(" and " + column + sign)
+                .bind(boundary.at());
+        if (inside) {
+            sql.add(" and ").add(Where.of(boundary.range()));
+        }
+        String direction = above ? " asc" : " desc";
+        return sql.add(" order by " + column + direction + ", " + Sql.identifier(register.idColumn()) + direction
+                        + " limit ")
+                .bind((long) limit);
+    }
+
+    /** Selects records whose field is empty, the newest first, in the same columns as {@link #nearest}. */
+    public static Sql empties(Register register, Sql others, Sql whole, Field field, List<Field> columns, int limit) {
+        return head(register, whole, field, columns)
+                .add(" where ")
+                .add(others)
+                .add(" and ")
+                .add(Where.of(new Bound.IsEmpty(field)))
+                .add(" order by " + Sql.identifier(register.idColumn()) + " desc limit ")
+                .bind((long) limit);
+    }
+
+    private static Sql head(Register register, Sql whole, Field field, List<Field> columns) {
+        Sql sql = new Sql()
+                .add("select " + Sql.identifier(register.idColumn()) + " as c0, (")
+                .add(whole)
+                .add(") is true as c1, " + Where.column(field) + " as c2");
+        for (int i = 0; i < columns.size(); i++) {
+            sql.add(", " + Where.column(columns.get(i)) + " as c" + (i + 3));
+        }
+        return sql.add(" from " + register.table());
+    }
+
+    /**
+     * Counts the records for each of the values nearest to a boundary on one side: {@code c0} the value, {@code c1} their
+     * number.
+     */
+    public static Sql values(Register register, Sql others, Boundary boundary, boolean inside, int limit) {
+        boolean above = boundary.begins() == inside;
+        String column = Where.column(boundary.field());
+        String sign = above
+                ? (boundary.belongs() == inside ? " >= " : " > ")
+                : (boundary.belongs() == inside ? " <= " : " < ");
+        Sql sql = new Sql()
+                .add("select " + column + " as c0, count(*) as c1 from " + register.table() + " where ")
+                .add(others)
+                .add(" and " + column + sign)
+                .bind(boundary.at());
+        if (inside) {
+            sql.add(" and ").add(Where.of(boundary.range()));
+        }
+        return sql.add(" group by 1 order by 1" + (above ? " asc" : " desc") + " limit ")
+                .bind((long) limit);
+    }
+}

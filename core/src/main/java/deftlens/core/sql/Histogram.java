@@ -1,0 +1,104 @@
+package deftlens.core.sql;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
+import java.time.DayOfWeek;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
+import java.time.temporal.TemporalAdjusters;
+
+/** The SQL of records over time: how many in each hour, day, week, … of the local calendar. */
+public final class Histogram {
+
+    /** The length of one bucket, by the local calendar. */
+    public enum Step {
+        HOUR,
+        DAY,
+        WEEK,
+        MONTH,
+        QUARTER,
+        YEAR;
+
+        /** The shortest step that divides a stretch into at most the given number of buckets; a year if none does. */
+        public static Step dividing(LocalDateTime from, LocalDateTime to, int most) {
+            long hours = Math.max(0, ChronoUnit.HOURS.between(from, to));
+            long days = hours / 24;
+            return hours < most
+                    ? HOUR
+                    : days < most
+                            ? DAY
+                            : days / 7 < most ? WEEK : days / 30 < most ? MONTH : days / 91 < most ? QUARTER : YEAR;
+        }
+
+        /** The beginning of the bucket that holds a local time. */
+        public LocalDateTime floor(LocalDateTime at, DayOfWeek weekStarts) {
+            LocalDate day = at.toLocalDate();
+            return switch (this) {
+                case HOUR -> at.truncatedTo(ChronoUnit.HOURS);
+                case DAY -> day.atStartOfDay();
+                case WEEK ->
+                    day.with(TemporalAdjusters.previousOrSame(weekStarts)).atStartOfDay();
+                case MONTH -> day.withDayOfMonth(1).atStartOfDay();
+                case QUARTER ->
+                    day.withDayOfMonth(1)
+                            .minusMonths((day.getMonthValue() - 1) % 3)
+                            .atStartOfDay();
+                case YEAR -> day.withDayOfYear(1).atStartOfDay();
+            };
+        }
+
+        /** The beginning of the next bucket. */
+        public LocalDateTime next(LocalDateTime start) {
+            return switch (this) {
+                case HOUR -> start.plusHours(1);
+                case DAY -> start.plusDays(1);
+                case WEEK -> start.plusWeeks(1);
+                case MONTH -> start.plusMonths(1);
+                case QUARTER -> start.plusMonths(3);
+                case YEAR -> start.plusYears(1);
+            };
+        }
+    }
+
+    private Histogram() {}
+
+    /** Selects the first and last value of a date or moment field: {@code c0} and {@code c1}, empty without records. */
+    public static Sql reach(Register register, Sql condition, Field field) {
+        String column = Where.column(field);
+        return new Sql()
+                .add("select min(" + column + ") as c0, max(" + column + ") as c1 from " + register.table() + " where ")
+                .add(condition);
+    }
+
+    /**
+     * Counts records in buckets of the local calendar: {@code c0} the bucket's beginning by the local clock as
+     * text ({@code 2026-11-23 00:00:00}), {@code c1} the
+     * records that satisfy {@code others}, {@code c2} those of them in the whole condition. Empty buckets are left out.
+     *
+     * @param others what the records satisfy in any case, with plain bounds on the field where it is to be short
+     */
+    public static Sql of(
+            Register register, Sql others, Sql whole, Field field, Step step, ZoneId zone, DayOfWeek weekStarts) {
+        Sql local = field.type() == FieldType.DATE
+                ? Sql.of("cast(" + Where.column(field) + " as timestamp)")
+                : new Sql()
+                        .add("(" + Where.column(field) + " at time zone ")
+                        .bind(zone.getId())
+                        .add(")");
+        // PostgreSQL's weeks begin on Monday: move to it, cut, and move back.
+        int shift = step == Step.WEEK ? weekStarts.getValue() - 1 : 0;
+        String back = shift == 0 ? "" : " - interval '" + shift + " day'";
+        String forth = shift == 0 ? "" : " + interval '" + shift + " day'";
+        return new Sql()
+                .add("select cast(date_trunc('" + step.name().toLowerCase(java.util.Locale.ROOT) + "', ")
+                .add(local)
+                .add(back + ")" + forth + " as text) as c0, count(*) as c1, count(*) filter (where ")
+                .add(whole)
+                .add(") as c2 from " + register.table() + " where ")
+                .add(others)
+                .add(" and " + Where.column(field) + " is not null group by 1 order by 1");
+    }
+}

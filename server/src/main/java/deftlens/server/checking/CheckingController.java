@@ -1,0 +1,168 @@
+package deftlens.server.checking;
+
+import deftlens.core.check.Checker;
+import deftlens.core.condition.Binder;
+import deftlens.core.condition.Condition;
+import deftlens.core.field.Register;
+import deftlens.core.statement.Asks;
+import deftlens.core.statement.Printer;
+import deftlens.core.time.Reading;
+import deftlens.core.time.Unanswered;
+import deftlens.server.people.SignedIn;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.RegisterCatalogue.Described;
+import deftlens.server.rows.RowsService.Question;
+import deftlens.server.statements.Asking;
+import deftlens.server.statements.ConditionJson;
+import deftlens.server.statements.Outline;
+import deftlens.server.statements.Questions;
+import deftlens.server.statements.WindowAccount;
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.springframework.security.core.annotation.AuthenticationPrincipal;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.JsonNode;
+
+/** Reading a statement: its tree, its words, its windows, its blanks, and what the checker notices about it. */
+@RestController
+@RequestMapping("/api")
+class CheckingController {
+
+    private final RegisterCatalogue registers;
+    private final Questions questions;
+    private final CheckingService checking;
+
+    CheckingController(RegisterCatalogue registers, Questions questions, CheckingService checking) {
+        this.registers = registers;
+        this.questions = questions;
+        this.checking = checking;
+    }
+
+    /**
+     * A question in words or as a tree.
+     *
+     * @param name the name of the view it is kept in, or is about to be
+     * @param purpose what that view is for
+     * @param records whether the findings that need a look at the records are wanted; they are unless this is false
+     */
+    record Asked(
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<String> asOf,
+            Optional<String> zone,
+            Optional<Map<String, String>> answers,
+            Optional<String> name,
+            Optional<String> purpose,
+            Optional<Boolean> records)
+            implements Asking {}
+
+    /** One step that mends a finding: what it does, and the whole question after it. */
+    record Mend(String label, String statement, JsonNode condition) {}
+
+    /**
+     * Something the checker noticed.
+     *
+     * @param code stable name of the kind of finding
+     * @param level error, warning or hint
+     * @param message a whole sentence
+     * @param path the part it is about, a JSON Pointer in the condition; empty for the whole
+     * @param count the number of records it is about
+     */
+    record Finding(String code, String level, String message, String path, Optional<Long> count, Optional<Mend> mend) {}
+
+    /** A blank for the reader to fill in; {@code preset} holds until then. */
+    record Ask(String label, Asks.Kind kind, String field, Optional<String> preset, boolean answered) {}
+
+    /**
+     * A statement that was read.
+     *
+     * @param statement the question in its one spelling, its blanks open
+     * @param answered the same with the reader's answers filled in, where there are any
+     * @param asks its blanks
+     * @param checked whether the findings are all there are; not where looking at the records took too long
+     */
+    record Read(
+            String statement,
+            JsonNode condition,
+            Optional<String> answered,
+            List<WindowAccount> windows,
+            List<Ask> asks,
+            List<Finding> findings,
+            boolean checked,
+            Outline outline,
+            Instant asOf) {}
+
+    @PostMapping("/registers/{key}/statement")
+    Read statement(
+            @PathVariable String key,
+            @RequestBody Asked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
+        Described described = registers.get(key);
+        Register register = described.register();
+        Condition open = questions.condition(register, asked.statement(), asked.condition());
+        Condition condition = questions.answered(register, open, asked.answers());
+        Reading reading = questions.reading(asked.asOf(), asked.zone());
+        Question question = new Question(described, condition, reading, who, name);
+        Checker.About about = new Checker.About(
+                asked.name().orElse(""),
+                asked.purpose().orElse(""),
+                asked.name().isPresent(),
+                Set.of());
+        CheckingService.Checked checked = asked.records().orElse(true) && isAnswered(question)
+                ? checking.checkRecords(question, about)
+                : new CheckingService.Checked(checking.check(question, about), false);
+        Outline outline = Outline.of(open, register, reading);
+        Map<String, String> answers = asked.answers().orElse(Map.of());
+        return new Read(
+                Printer.print(open),
+                ConditionJson.write(open),
+                condition.equals(open) ? Optional.empty() : Optional.of(Printer.print(condition)),
+                Outline.of(condition, register, reading).windows(),
+                Asks.of(open).stream()
+                        .map(a -> new Ask(
+                                a.label(),
+                                a.kind(),
+                                a.field(),
+                                a.preset(),
+                                !answers.getOrDefault(a.label(), "").isBlank()))
+                        .toList(),
+                checked.findings().stream().map(CheckingController::finding).toList(),
+                checked.complete(),
+                outline,
+                reading.now());
+    }
+
+    /** Whether every blank has an answer or a default, and every criterion fits, so that records can be counted. */
+    private boolean isAnswered(Question question) {
+        try {
+            questions
+                    .binder(question.described().register(), question.reading(), question.who())
+                    .bind(question.condition());
+            return true;
+        } catch (Unanswered | Binder.Unfit open) {
+            return false;
+        }
+    }
+
+    private static Finding finding(deftlens.core.check.Finding finding) {
+        return new Finding(
+                finding.code().code(),
+                finding.level().name().toLowerCase(Locale.ROOT),
+                finding.message(),
+                finding.path(),
+                finding.count().isPresent() ? Optional.of(finding.count().getAsLong()) : Optional.empty(),
+                finding.mend()
+                        .map(m ->
+                                new Mend(m.label(), Printer.print(m.condition()), ConditionJson.write(m.condition()))));
+    }
+}

@@ -1,0 +1,98 @@
+package deftlens.server.checking;
+
+import deftlens.core.check.Checker;
+import deftlens.core.check.Finding;
+import deftlens.core.condition.Binder;
+import deftlens.core.condition.Operand;
+import deftlens.server.rows.RowsService;
+import deftlens.server.rows.RowsService.Question;
+import deftlens.server.statements.Questions;
+import java.sql.SQLException;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.stereotype.Service;
+
+/** What the checker notices about a question, also among the records. */
+@Service
+public class CheckingService {
+
+    private static final String CANCELLED = "57014";
+    private static final int MOST_NUMBERS = 60;
+
+    private final Questions questions;
+    private final RowsService rows;
+    private final Duration patience;
+
+    CheckingService(
+            Questions questions, RowsService rows, @Value("${deft.limits.checking-timeout}") Duration patience) {
+        this.questions = questions;
+        this.rows = rows;
+        this.patience = patience;
+    }
+
+    /**
+     * Findings.
+     *
+     * @param complete whether the records were looked at too; not where that would have taken too long
+     */
+    public record Checked(List<Finding> findings, boolean complete) {}
+
+    /** What can be said without looking at records. */
+    public List<Finding> check(Question question, Checker.About about) {
+        return Checker.findings(question.condition(), binder(question), about);
+    }
+
+    /** What can be said with looking at records, as far as that is quick. */
+    public Checked checkRecords(Question question, Checker.About about) {
+        List<Finding> findings = new ArrayList<>(check(question, about));
+        if (findings.stream().anyMatch(f -> f.level() == Finding.Level.ERROR)) {
+            // A question that cannot be answered, or only with nothing, has no numbers worth knowing.
+            return new Checked(findings, true);
+        }
+        try {
+            numbers(question, findings);
+            for (Checker.Listed listed :
+                    Checker.listed(question.condition(), question.described().register())) {
+                List<Operand> missing = rows.missing(question, listed.field(), listed.values(), listed.exactly());
+                if (!missing.isEmpty()) {
+                    findings.add(Checker.missing(question.condition(), listed, missing));
+                }
+            }
+        } catch (RuntimeException e) {
+            if (!wasStopped(e)) {
+                throw e;
+            }
+            return new Checked(findings, false);
+        }
+        findings.sort(Comparator.comparing(Finding::level));
+        return new Checked(findings, true);
+    }
+
+    private void numbers(Question question, List<Finding> into) {
+        List<Checker.Wanted> wanted = Checker.wanted(question.condition(), binder(question));
+        if (wanted.isEmpty() || wanted.size() > MOST_NUMBERS) {
+            return;
+        }
+        List<Long> numbers = rows.numbers(
+                question, wanted.stream().map(Checker.Wanted::condition).toList(), patience);
+        for (int i = 0; i < wanted.size(); i++) {
+            wanted.get(i).finding().apply(numbers.get(i)).ifPresent(into::add);
+        }
+    }
+
+    private Binder binder(Question question) {
+        return questions.binder(question.described().register(), question.reading(), question.who());
+    }
+
+    private static boolean wasStopped(Throwable e) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof SQLException sql && CANCELLED.equals(sql.getSQLState())) {
+                return true;
+            }
+        }
+        return false;
+    }
+}

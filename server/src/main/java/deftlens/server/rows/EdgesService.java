@@ -1,0 +1,211 @@
+package deftlens.server.rows;
+
+import deftlens.core.condition.Binder;
+import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Parts;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Edges;
+import deftlens.core.sql.Sql;
+import deftlens.core.sql.Where;
+import deftlens.core.statement.Printer;
+import deftlens.core.statement.Wording;
+import deftlens.server.platform.Problem;
+import deftlens.server.rows.RowsService.Question;
+import deftlens.server.rows.RowsService.Row;
+import deftlens.server.statements.Questions;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import org.hibernate.query.NativeQuery;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+
+/** The records nearest to the boundaries of a question: the last ones in and the first ones out. */
+@Service
+public class EdgesService {
+
+    private static final int EACH = 3;
+    private static final int MOST_BOUNDARIES = 24;
+
+    private final RowsService rows;
+    private final Questions questions;
+
+    EdgesService(RowsService rows, Questions questions) {
+        this.rows = rows;
+        this.questions = questions;
+    }
+
+    /**
+     * The boundaries of one criterion.
+     *
+     * @param path the criterion, a JSON Pointer in the condition
+     * @param statement the criterion in the language
+     * @param boundaries its boundaries, in order
+     * @param empties the newest records whose field is empty, under the other criteria
+     */
+    public record Edge(
+            String path, String field, String label, String statement, List<Boundary> boundaries, Near empties) {}
+
+    /**
+     * One boundary.
+     *
+     * @param at the day, instant, time or number at which it lies
+     * @param words the boundary in words
+     * @param begins whether the inside lies above it
+     * @param belongs whether a record exactly at it is inside
+     * @param inside the records nearest to it inside, the nearest first; for numbers, the nearest values
+     * @param outside the same on the other side
+     */
+    public record Boundary(Object at, String words, boolean begins, boolean belongs, Near inside, Near outside) {}
+
+    /** Records, or for numbers the values with the number of records that have them, nearest first. */
+    public record Near(List<NearRow> rows, List<NearValue> values) {}
+
+    /**
+     * A record near a boundary.
+     *
+     * @param value its value of the field
+     * @param matches whether it is in the whole question
+     */
+    public record NearRow(Row record, Object value, boolean matches) {}
+
+    /** A value near a boundary, and how many records under the other criteria have it. */
+    public record NearValue(Object value, long count) {}
+
+    /** The edges of every criterion that has boundaries and is switched on. */
+    @Transactional(readOnly = true)
+    public List<Edge> edges(Question question) {
+        Register register = question.described().register();
+        Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
+        Binder binder = questions.binder(register, question.reading(), question.who());
+        List<Edge> edges = new ArrayList<>();
+        int left = MOST_BOUNDARIES;
+        for (Parts.Part part : Parts.of(question.condition())) {
+            if (part.part() instanceof Condition.Criterion criterion) {
+                List<Edges.Boundary> boundaries = Edges.of(binder.bind(criterion));
+                left -= boundaries.size();
+                if (left < 0) {
+                    throw Problem.unprocessable(
+                            "too-many-boundaries",
+                            "Edges are kept for at most " + MOST_BOUNDARIES + " boundaries; switch some criteria off.");
+                }
+                if (!boundaries.isEmpty()) {
+                    Sql others = new Sql()
+                            .add(rows.visible(question))
+                            .add(" and ")
+                            .add(Where.of(binder.bind(part.without())));
+                    edges.add(edge(question, part.path(), criterion, boundaries, others, Where.of(whole)));
+                }
+            }
+        }
+        return edges;
+    }
+
+    private Edge edge(
+            Question question,
+            String path,
+            Condition.Criterion criterion,
+            List<Edges.Boundary> boundaries,
+            Sql others,
+            Sql whole) {
+        Register register = question.described().register();
+        Field field = register.field(criterion.field()).orElseThrow();
+        List<Boundary> found = new ArrayList<>();
+        for (Edges.Boundary boundary : boundaries) {
+            found.add(new Boundary(
+                    boundary.at(),
+                    words(boundary, question.reading().zone()),
+                    boundary.begins(),
+                    boundary.belongs(),
+                    near(question, boundary, true, others, whole),
+                    near(question, boundary, false, others, whole)));
+        }
+        Field held = boundaries.get(0).field();
+        boolean canBeEmpty = !held.required();
+        List<Field> columns = columns(question, held);
+        return new Edge(
+                path,
+                field.key(),
+                field.label(),
+                Printer.criterion(criterion),
+                found,
+                canBeEmpty
+                        ? new Near(
+                                records(
+                                        question,
+                                        Edges.empties(register, others, whole, held, columns, EACH),
+                                        held,
+                                        columns),
+                                List.of())
+                        : new Near(List.of(), List.of()));
+    }
+
+    private static String words(Edges.Boundary boundary, ZoneId zone) {
+        return switch (boundary.at()) {
+            case LocalDate day -> Wording.moment(day.atStartOfDay(zone).toInstant(), zone);
+            case Instant instant -> Wording.moment(instant, zone);
+            default -> boundary.at().toString();
+        };
+    }
+
+    private Near near(Question question, Edges.Boundary boundary, boolean inside, Sql others, Sql whole) {
+        Register register = question.described().register();
+        if (boundary.field().type().isNumeric()) {
+            NativeQuery<Object[]> query = rows.query(question, Edges.values(register, others, boundary, inside, EACH));
+            query.addScalar("c0", Cursor.fetched(boundary.field().type()));
+            query.addScalar("c1", Long.class);
+            return new Near(
+                    List.of(),
+                    rows.tracked(question, query::getResultList).stream()
+                            .map(r -> new NearValue(r[0], (Long) r[1]))
+                            .toList());
+        }
+        List<Field> columns = columns(question, boundary.field());
+        return new Near(
+                records(
+                        question,
+                        Edges.nearest(register, others, whole, boundary, inside, columns, EACH),
+                        boundary.field(),
+                        columns),
+                List.of());
+    }
+
+    /** What names a record to people: its required texts. */
+    private static List<Field> columns(Question question, Field held) {
+        Set<Field> columns = new LinkedHashSet<>();
+        question.described().register().stored().stream()
+                .filter(f -> f.type() == FieldType.TEXT && f.required())
+                .limit(2)
+                .forEach(columns::add);
+        columns.add(question.described().title());
+        columns.add(held);
+        return List.copyOf(columns);
+    }
+
+    private List<NearRow> records(Question question, Sql sql, Field held, List<Field> columns) {
+        NativeQuery<Object[]> query = rows.query(question, sql);
+        query.addScalar("c0", Long.class);
+        query.addScalar("c1", Boolean.class);
+        query.addScalar("c2", Cursor.fetched(held.type()));
+        for (int i = 0; i < columns.size(); i++) {
+            query.addScalar("c" + (i + 3), Cursor.fetched(columns.get(i).type()));
+        }
+        List<NearRow> found = new ArrayList<>();
+        for (Object[] row : rows.tracked(question, query::getResultList)) {
+            List<Object> values = new ArrayList<>();
+            values.add(row[0]);
+            values.addAll(Arrays.asList(row).subList(3, row.length));
+            found.add(new NearRow(
+                    RowsService.row(columns, values.toArray()), Cursor.value(held.type(), row[2]), (Boolean) row[1]));
+        }
+        return found;
+    }
+}

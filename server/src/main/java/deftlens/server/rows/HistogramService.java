@@ -1,0 +1,175 @@
+package deftlens.server.rows;
+
+import deftlens.core.condition.Binder;
+import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Parts;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Histogram;
+import deftlens.core.sql.Sql;
+import deftlens.core.sql.Where;
+import deftlens.server.platform.Problem;
+import deftlens.server.rows.RowsService.Question;
+import deftlens.server.statements.Questions;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.hibernate.query.NativeQuery;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+
+/** Records over time. */
+@Service
+public class HistogramService {
+
+    private static final int USUAL_BUCKETS = 80;
+    private static final int MOST_BUCKETS = 2_000;
+
+    private final RowsService rows;
+    private final Questions questions;
+
+    HistogramService(RowsService rows, Questions questions) {
+        this.rows = rows;
+        this.questions = questions;
+    }
+
+    /**
+     * One stretch of time, {@code [start, end)}, by the local clock of the zone.
+     *
+     * @param records the records in it under the criteria on other fields
+     * @param matching those of them that are in the whole question
+     */
+    public record Bucket(LocalDateTime start, LocalDateTime end, long records, long matching) {}
+
+    /**
+     * Records over time, without gaps.
+     *
+     * @param step hour, day, week, month, quarter or year
+     */
+    public record Answer(String field, String label, String step, String zone, List<Bucket> buckets) {}
+
+    /** Records over time on a date or moment, or on the start of a span. */
+    @Transactional(readOnly = true)
+    public Answer histogram(
+            Question question,
+            Optional<String> key,
+            Optional<String> step,
+            Optional<LocalDate> from,
+            Optional<LocalDate> to) {
+        Register register = question.described().register();
+        Field asked = key.map(k -> register.field(k)
+                        .orElseThrow(() -> Problem.unprocessable(
+                                "unknown-field", register.label() + " has no field “" + k + "”.")))
+                .orElse(question.described().main());
+        Field field = asked.type() == FieldType.SPAN ? register.start(asked) : asked;
+        if (!field.type().isTemporal()) {
+            throw Problem.unprocessable(
+                    "no-time", field.label() + " is a " + field.type().label() + " field; choose a date or moment.");
+        }
+        ZoneId zone = question.reading().zone();
+        Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
+        Binder binder = questions.binder(register, question.reading(), question.who());
+        Set<String> own = asked == field ? Set.of(field.key()) : Set.of(field.key(), asked.key());
+        Bound others = binder.bind(without(question.condition(), own));
+        List<Bound> limits = new ArrayList<>(List.of(others));
+        if (from.isPresent() || to.isPresent()) {
+            limits.add(
+                    field.type() == FieldType.DATE
+                            ? new Bound.DayRange(field, from, to.map(d -> d.plusDays(1)))
+                            : new Bound.InstantRange(
+                                    field,
+                                    from.map(d -> d.atStartOfDay(zone).toInstant()),
+                                    true,
+                                    to.map(d -> d.plusDays(1).atStartOfDay(zone).toInstant()),
+                                    false));
+        }
+        Sql condition = new Sql().add(rows.visible(question)).add(" and ").add(Where.of(new Bound.Every(limits)));
+        NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(register, condition, field));
+        reach.addScalar("c0", Cursor.fetched(field.type()));
+        reach.addScalar("c1", Cursor.fetched(field.type()));
+        Object[] ends = rows.tracked(question, reach::getSingleResult);
+        if (ends[0] == null && from.isEmpty()) {
+            return new Answer(field.key(), field.label(), "day", zone.getId(), List.of());
+        }
+        LocalDateTime first = from.map(LocalDate::atStartOfDay).orElseGet(() -> local(ends[0], zone));
+        LocalDateTime last = to.map(d -> d.plusDays(1).atStartOfDay().minusSeconds(1))
+                .orElseGet(() -> ends[1] == null ? first : local(ends[1], zone));
+        Histogram.Step length = step.map(HistogramService::step)
+                .orElseGet(() -> fitting(Histogram.Step.dividing(first, last, USUAL_BUCKETS), field));
+        Map<LocalDateTime, Bucket> counted = counted(question, field, condition, Where.of(whole), length);
+        List<Bucket> buckets = new ArrayList<>();
+        LocalDateTime at = length.floor(first, question.reading().weekStarts());
+        while (!at.isAfter(last)) {
+            LocalDateTime next = length.next(at);
+            buckets.add(counted.getOrDefault(at, new Bucket(at, next, 0, 0)));
+            if (buckets.size() > MOST_BUCKETS) {
+                throw Problem.unprocessable(
+                        "too-many-buckets", "That would be more than " + MOST_BUCKETS + " bars; choose a longer step.");
+            }
+            at = next;
+        }
+        return new Answer(field.key(), field.label(), length.name().toLowerCase(Locale.ROOT), zone.getId(), buckets);
+    }
+
+    private Map<LocalDateTime, Bucket> counted(
+            Question question, Field field, Sql condition, Sql whole, Histogram.Step length) {
+        Register register = question.described().register();
+        NativeQuery<Object[]> query = rows.query(
+                question,
+                Histogram.of(
+                        register,
+                        condition,
+                        whole,
+                        field,
+                        length,
+                        question.reading().zone(),
+                        question.reading().weekStarts()));
+        query.addScalar("c0", String.class);
+        query.addScalar("c1", Long.class);
+        query.addScalar("c2", Long.class);
+        Map<LocalDateTime, Bucket> counted = new HashMap<>();
+        for (Object[] row : rows.tracked(question, query::getResultList)) {
+            LocalDateTime start = LocalDateTime.parse(((String) row[0]).replace(' ', 'T'));
+            counted.put(start, new Bucket(start, length.next(start), (Long) row[1], (Long) row[2]));
+        }
+        return counted;
+    }
+
+    /** The condition with the criteria on these fields switched off. */
+    private static Condition without(Condition condition, Set<String> fields) {
+        Condition left = condition;
+        for (Parts.Part part : Parts.of(condition)) {
+            if (part.part() instanceof Condition.Criterion criterion && fields.contains(criterion.field())) {
+                left = Parts.replaced(left, part.path(), new Condition.Off(criterion));
+            }
+        }
+        return left;
+    }
+
+    private static LocalDateTime local(Object value, ZoneId zone) {
+        return value instanceof LocalDate day ? day.atStartOfDay() : LocalDateTime.ofInstant((Instant) value, zone);
+    }
+
+    private static Histogram.Step fitting(Histogram.Step step, Field field) {
+        return step == Histogram.Step.HOUR && field.type() == FieldType.DATE ? Histogram.Step.DAY : step;
+    }
+
+    private static Histogram.Step step(String name) {
+        return Arrays.stream(Histogram.Step.values())
+                .filter(s -> s.name().equalsIgnoreCase(name))
+                .findFirst()
+                .orElseThrow(() -> Problem.unprocessable(
+                        "bad-step", "“" + name + "” is no step; write hour, day, week, month, quarter or year."));
+    }
+}
