@@ -542,11 +542,9 @@ export interface components {
             rolling: string[];
         };
         Answer: {
-            buckets: components["schemas"]["Bucket"][];
-            field: string;
-            label: string;
-            step: string;
-            zone: string;
+            /** Format: int32 */
+            from: number;
+            proposals: components["schemas"]["Proposal"][];
         };
         Ask: {
             answered: boolean;
@@ -747,6 +745,13 @@ export interface components {
             verb?: string | null;
             window?: components["schemas"]["WindowAccount"] | null;
         };
+        OverTime: {
+            buckets: components["schemas"]["Bucket"][];
+            field: string;
+            label: string;
+            step: string;
+            zone: string;
+        };
         PageAsked: {
             after?: string | null;
             answers?: {
@@ -815,6 +820,12 @@ export interface components {
             role: "ADMINISTRATOR" | "MEMBER" | "AUDITOR";
             site?: string | null;
             teams: components["schemas"]["TeamName"][];
+        };
+        Proposal: {
+            detail: string;
+            insert: string;
+            /** @enum {string} */
+            kind: "FIELD" | "TEST" | "VALUE" | "PERIOD" | "WORD";
         };
         Read: {
             answered?: string | null;
@@ -1351,16 +1362,13 @@ export interface operations {
     };
     export_1: {
         parameters: {
-            query: {
+            query?: {
                 statement?: string;
                 asOf?: string;
                 zone?: string;
                 order?: string;
                 columns?: string;
                 name?: string;
-                all: {
-                    [key: string]: string;
-                };
             };
             header?: never;
             path: {
@@ -1402,7 +1410,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/json": components["schemas"]["OverTime"];
                 };
             };
         };
@@ -1798,12 +1806,9 @@ export interface operations {
     };
     count_1: {
         parameters: {
-            query: {
+            query?: {
                 asOf?: string;
                 readerZone?: string;
-                all: {
-                    [key: string]: string;
-                };
                 exact?: boolean;
             };
             header?: never;
@@ -1827,12 +1832,9 @@ export interface operations {
     };
     export: {
         parameters: {
-            query: {
+            query?: {
                 asOf?: string;
                 readerZone?: string;
-                all: {
-                    [key: string]: string;
-                };
             };
             header?: never;
             path: {
@@ -1897,12 +1899,9 @@ export interface operations {
     };
     rows_1: {
         parameters: {
-            query: {
+            query?: {
                 asOf?: string;
                 readerZone?: string;
-                all: {
-                    [key: string]: string;
-                };
                 after?: string;
                 limit?: number;
             };

@@ -10,6 +10,7 @@ const field = (type: string, options: FieldDescription['options'] = []): FieldDe
   orderable: true,
   options,
   tests: [],
+  bands: [],
 })
 
 describe('dates have one form', () => {

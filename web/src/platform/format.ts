@@ -52,6 +52,8 @@ export function cell(field: FieldDescription, value: unknown, zone: string): str
       return whole.format(Number(value))
     case 'yes/no':
       return value ? 'yes' : 'no'
+    case 'time of day':
+      return String(value).replace(/^(\d\d:\d\d):00$/, '$1')
     case 'tags':
       return (value as string[]).join(', ') || '—'
     case 'person':

@@ -41,7 +41,7 @@ watch(
         }}
       </h2>
       <dl>
-        <template v-for="f in register.fields" :key="f.key">
+        <template v-for="f in register.fields.filter((f) => f.type !== 'span')" :key="f.key">
           <template v-if="f.key !== register.titleField">
             <dt>{{ f.label }}</dt>
             <dd :class="{ none: record.values[f.key] == null }">{{ full(f, record.values[f.key], zone) }}</dd>

@@ -20,6 +20,7 @@ const props = defineProps<{
   statement: string
   asOf?: string
   zone: string
+  answers?: Record<string, string>
   /** the statement's own words, by path */
   outline?: Outline
 }>()
@@ -37,7 +38,13 @@ async function ask(record: string) {
       data(
         api.POST('/api/registers/{key}/why', {
           params: { path: { key: props.register.key } },
-          body: { record, statement: props.statement, asOf: props.asOf, zone: props.zone },
+          body: {
+            record,
+            statement: props.statement,
+            asOf: props.asOf,
+            zone: props.zone,
+            answers: props.answers,
+          },
           signal,
         }),
       ),

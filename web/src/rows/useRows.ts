@@ -9,6 +9,8 @@ export interface Question {
   columns: string[]
   asOf?: string
   zone?: string
+  /** what the reader fills into the blanks, by their labels */
+  answers?: Record<string, string>
 }
 
 const PAGE = 100
@@ -53,7 +55,12 @@ export function useRows() {
         data(
           api.POST('/api/registers/{key}/parts', {
             params: { path: { key: question.register }, header: { 'X-Question': name } },
-            body: { statement: question.statement, asOf: question.asOf, zone: question.zone },
+            body: {
+              statement: question.statement,
+              asOf: question.asOf,
+              zone: question.zone,
+              answers: question.answers,
+            },
             signal,
           }),
         ),
@@ -77,6 +84,7 @@ export function useRows() {
               statement: question.statement,
               asOf: readAt,
               zone: question.zone,
+              answers: question.answers,
               order: question.order,
               columns: question.columns,
               limit: PAGE,
@@ -108,7 +116,12 @@ export function useRows() {
   }
 
   async function number(question: Question) {
-    const body = { statement: question.statement, asOf: question.asOf, zone: question.zone }
+    const body = {
+      statement: question.statement,
+      asOf: question.asOf,
+      zone: question.zone,
+      answers: question.answers,
+    }
     const path = { key: question.register }
     try {
       const capped = await counting.ask((signal) =>

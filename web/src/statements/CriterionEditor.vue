@@ -16,6 +16,13 @@ const field = computed<FieldDescription | undefined>(() =>
   desk.register.value.fields.find((f) => f.key === fieldKey.value),
 )
 const temporal = computed(() => field.value?.type === 'date' || field.value?.type === 'moment')
+const span = computed(() => field.value?.type === 'span')
+/** Whether the field knows hours, so that phrases and distances in hours fit it. */
+const clock = computed(() => {
+  const start = field.value?.ends?.start
+  const held = start ? desk.register.value.fields.find((f) => f.key === start) : field.value
+  return held?.type === 'moment'
+})
 const listed = computed(() => ['choice', 'person', 'tags'].includes(field.value?.type ?? ''))
 
 /** The tests as they are offered: a listed field takes one value or several under the same words. */
@@ -38,6 +45,21 @@ const WORDS: Record<string, string> = {
   'is in': 'is one of',
   'is not in': 'is none of',
   'is not empty': 'is not empty',
+  'weekday in': 'on weekdays',
+  'weekday not in': 'not on weekdays',
+  'month in': 'in months of any year',
+  'month not in': 'not in months',
+  'day of month in': 'on days of the month',
+  'day of month not in': 'not on days of the month',
+  'time between': 'between hours of the day',
+  overlaps: 'overlaps it',
+  within: 'lies within it',
+  covers: 'covers all of it',
+  'starts in': 'starts in it',
+  'ends in': 'ends in it',
+  'is in band': 'is in a band',
+  'is not in band': 'is in no such band',
+  matches: 'matches a pattern',
 }
 
 const tests = computed(() => {
@@ -57,15 +79,41 @@ function testOf(words: string): string {
 const test = ref(start.test ? testOf(String(start.test)) : '')
 const takes = computed(() => tests.value.find((t) => t.words === test.value)?.takes)
 
-const period = ref(String(start.period ?? start.from ?? 'today'))
+const isAsk = (value: unknown): value is Node => typeof value === 'object' && value !== null && 'ask' in value
+const plain = (value: unknown) => (isAsk(value) ? value.default : value)
+
+/** A date phrase that is asked for: its label and its default. */
+const askedPhrase = /^\{([^=}]+?)(?:\s*=\s*(.*))?\}$/.exec(String(start.period ?? ''))
+const period = ref(askedPhrase ? (askedPhrase[2] ?? 'today') : String(start.period ?? start.from ?? 'today'))
 const secondPeriod = ref(String(start.to ?? 'today'))
-const values = ref<unknown[]>((start.values as unknown[]) ?? (start.value !== undefined ? [start.value] : []))
-const text = ref(String(start.text ?? (typeof start.value === 'string' ? start.value : '')))
+const values = ref<unknown[]>(
+  (start.values as unknown[]) ?? (plain(start.value) !== undefined ? [plain(start.value)] : []),
+)
+const text = ref(
+  String(start.text ?? start.pattern ?? (typeof plain(start.value) === 'string' ? plain(start.value) : '')),
+)
 const exactly = ref(Boolean(start.exactly))
-const low = ref(String(start.low ?? (typeof start.value === 'number' ? start.value : '')))
-const high = ref(String(start.high ?? ''))
+const low = ref(
+  String(plain(start.low) ?? (typeof plain(start.value) === 'number' ? plain(start.value) : '')),
+)
+const high = ref(String(plain(start.high) ?? ''))
+const fromTime = ref(String(start.from ?? start.time ?? '09:00').slice(0, 5))
+const toTime = ref(String(start.to ?? '17:00').slice(0, 5))
+const bands = ref<string[]>((start.bands as string[]) ?? [])
+/** The label under which whoever reads the view is asked for the value; empty when nobody is. */
+const ask = ref(
+  String(
+    askedPhrase?.[1] ?? (isAsk(start.value) ? start.value.ask : isAsk(start.count) ? start.count.ask : ''),
+  ),
+)
+/** Another field of the record, in the place of a value. */
+const other = ref(String(start.other ?? ''))
+const plus = ref(
+  typeof start.plus === 'number' ? String(start.plus) : start.plus ? String((start.plus as Node).count) : '',
+)
+const plusUnit = ref(start.plus && typeof start.plus === 'object' ? String((start.plus as Node).unit) : 'day')
 const pasted = ref(((start.values as unknown[]) ?? []).filter((v) => typeof v !== 'object').join('\n'))
-const count = ref(Number(start.count ?? 30))
+const count = ref(Number(plain(start.count) ?? 30))
 const unit = ref(String(start.unit ?? 'day'))
 const side = ref(String(start.side ?? 'ago'))
 const yes = ref(start.value !== false)
@@ -84,8 +132,90 @@ const viewer = ref<string>(
   typeof start.value === 'object' && start.value !== null ? String((start.value as Node).viewer) : '',
 )
 
+const COMPARING = ['is', 'is not', '=', '!=', '>', '>=', '<', '<=', 'before', 'after', 'from', 'up to', 'in']
+/** The fields that this one can be held against with the test. */
+const others = computed(() => {
+  const own = field.value
+  if (!own || !COMPARING.includes(test.value)) return []
+  if (listed.value && own.type === 'tags') return []
+  const temporals = ['date', 'moment']
+  return desk.register.value.fields.filter(
+    (f) =>
+      f.key !== own.key &&
+      (f.type === own.type || (temporals.includes(f.type) && temporals.includes(own.type))) &&
+      !(test.value === 'in' && f.type === 'moment' && own.type === 'moment'),
+  )
+})
+const beside = computed(() => others.value.some((f) => f.key === other.value))
+const plusUnits = computed(() =>
+  field.value?.type === 'moment' && others.value.find((f) => f.key === other.value)?.type === 'moment'
+    ? ['minute', 'hour', 'day', 'week', 'month', 'quarter', 'year']
+    : ['day', 'week', 'month', 'quarter', 'year'],
+)
+const mayAsk = computed(
+  () =>
+    !beside.value &&
+    !viewer.value &&
+    (takes.value === 'NUMBER' ||
+      takes.value === 'DISTANCE' ||
+      takes.value === 'PERIOD' ||
+      (takes.value === 'VALUE' && field.value?.type === 'text') ||
+      (takes.value === 'VALUES' && listed.value && values.value.length <= 1 && field.value?.type !== 'tags')),
+)
+const asked = computed(() => mayAsk.value && ask.value.trim() !== '')
+
+interface Band {
+  name: string
+  bands: Band[]
+}
+/** The bands of the field, those inside others after them and one step in. */
+const bandLines = computed(() => {
+  const lines: { name: string; depth: number }[] = []
+  const walk = (band: Band, depth: number) => {
+    lines.push({ name: band.name, depth })
+    band.bands.forEach((b) => walk(b, depth + 1))
+  }
+  ;(field.value?.bands as Band[] | undefined)?.forEach((b) => walk(b, 0))
+  return lines
+})
+const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+const MONTHS = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+]
+const choices = computed<unknown[]>(() =>
+  takes.value === 'WEEKDAYS'
+    ? WEEKDAYS
+    : takes.value === 'MONTHS'
+      ? MONTHS
+      : Array.from({ length: 31 }, (_, i) => i + 1),
+)
+function toggle(list: unknown[], one: unknown) {
+  const at = list.indexOf(one)
+  if (at < 0) list.push(one)
+  else list.splice(at, 1)
+}
+watch(takes, (now, before) => {
+  // What was chosen of one calendar means nothing in another.
+  if (before && now !== before && ['WEEKDAYS', 'MONTHS', 'DAYS_OF_MONTH'].includes(now ?? ''))
+    values.value = []
+})
+
 watch(fieldKey, () => {
   test.value = ''
+  ask.value = ''
+  other.value = ''
+  bands.value = []
   values.value = []
   viewer.value = ''
   trouble.value = ''
@@ -101,10 +231,12 @@ function pickFirstTest() {
     money: '>=',
     date: 'before',
     moment: 'in',
+    'time of day': 'between',
+    span: 'overlaps',
   }
   const wanted = usual[field.value.type]
   test.value = tests.value.find((t) => t.words === wanted)?.words ?? tests.value[0]?.words ?? ''
-  period.value = field.value.type === 'moment' ? 'last 7 days' : 'today'
+  period.value = field.value.type === 'moment' ? 'last 7 days' : span.value ? 'this week' : 'today'
 }
 
 onMounted(() => {
@@ -140,34 +272,78 @@ function asNumber(raw: string): number {
 
 function build(): Node {
   const base: Node = { field: fieldKey.value, test: test.value }
+  if (beside.value) {
+    const added = plus.value.trim()
+    const node: Node = {
+      ...base,
+      test: listed.value ? (test.value === 'is in' ? 'is' : 'is not') : test.value,
+      other: other.value,
+    }
+    if (!added) return node
+    const amount = asNumber(added)
+    return field.value?.type === 'number' || field.value?.type === 'money'
+      ? { ...node, plus: amount }
+      : { ...node, plus: { count: Math.round(amount), unit: plusUnit.value } }
+  }
+  const asking = (value: unknown): unknown =>
+    asked.value
+      ? value === undefined
+        ? { ask: ask.value.trim() }
+        : { ask: ask.value.trim(), default: value }
+      : value
   const exact = exactly.value && field.value?.type === 'text' ? { exactly: true } : {}
   switch (takes.value) {
     case 'NOTHING':
       return base
     case 'PERIOD':
+      if (asked.value && !period.value.trim().startsWith('{')) {
+        return { ...base, period: `{${ask.value.trim()} = ${period.value}}` }
+      }
       return { ...base, period: period.value }
+    case 'TIME':
+      return { ...base, time: fromTime.value }
+    case 'TWO_TIMES':
+      return { ...base, from: fromTime.value, to: toTime.value }
+    case 'WEEKDAYS':
+    case 'MONTHS':
+    case 'DAYS_OF_MONTH':
+      if (!values.value.length) throw new Error('Choose at least one.')
+      return { ...base, values: values.value }
+    case 'BANDS':
+      if (!bands.value.length) throw new Error('Choose at least one band.')
+      return { ...base, bands: bands.value }
+    case 'PATTERN':
+      if (!text.value) throw new Error('Write a regular expression, such as ^D-1\\d+$.')
+      return { ...base, pattern: text.value, ...exact }
     case 'TWO_PERIODS':
       return { ...base, from: period.value, to: secondPeriod.value }
     case 'DISTANCE':
-      return { ...base, count: Math.round(count.value), unit: unit.value, side: side.value }
+      return { ...base, count: asking(Math.round(count.value)), unit: unit.value, side: side.value }
     case 'TEXT':
       if (!text.value) throw new Error('Write the text to look for.')
       return { ...base, text: text.value, ...exact }
     case 'NUMBER':
-      return { ...base, value: asNumber(low.value) }
+      return { ...base, value: asking(asked.value && !low.value.trim() ? undefined : asNumber(low.value)) }
     case 'TWO_NUMBERS':
       return { ...base, low: asNumber(low.value), high: asNumber(high.value) }
     case 'VALUE':
       if (field.value?.type === 'yes/no') return { ...base, value: yes.value }
       if (viewer.value) return { ...base, value: { viewer: viewer.value } }
-      if (!text.value) throw new Error('Write the text to compare with.')
-      return { ...base, value: text.value, ...exact }
+      if (!text.value && !asked.value) throw new Error('Write the text to compare with.')
+      return { ...base, value: asking(text.value || undefined), ...exact }
     case 'VALUES': {
       if (!listed.value) {
         const found = list(pasted.value)
         if (!found.length) throw new Error('Write or paste at least one value.')
         const numeric = field.value?.type === 'number' || field.value?.type === 'money'
         return { ...base, values: numeric ? found.map(asNumber) : found, ...exact }
+      }
+      if (asked.value) {
+        return {
+          field: fieldKey.value,
+          test: test.value === 'is in' ? 'is' : 'is not',
+          value: asking(values.value[0]),
+        }
       }
       if (!values.value.length) throw new Error('Choose at least one value.')
       if (values.value.length === 1 && field.value?.type !== 'tags') {
@@ -213,7 +389,13 @@ function keys(event: KeyboardEvent) {
 </script>
 
 <template>
-  <section ref="card" class="editor" :class="{ time: temporal }" aria-label="Criterion" @keydown="keys">
+  <section
+    ref="card"
+    class="editor"
+    :class="{ time: temporal || span }"
+    aria-label="Criterion"
+    @keydown="keys"
+  >
     <div class="which">
       <ElSelect
         v-model="fieldKey"
@@ -245,12 +427,96 @@ function keys(event: KeyboardEvent) {
         </button>
       </div>
       <div class="value">
+        <div v-if="others.length" class="beside">
+          <select v-model="other" class="field" aria-label="Hold it against another field">
+            <option value="">a value</option>
+            <option v-for="f in others" :key="f.key" :value="f.key">the field {{ f.label }}</option>
+          </select>
+          <template
+            v-if="
+              beside &&
+              !listed &&
+              field.type !== 'text' &&
+              field.type !== 'yes/no' &&
+              field.type !== 'time of day'
+            "
+          >
+            <span>plus</span>
+            <input
+              v-model="plus"
+              class="field short"
+              inputmode="decimal"
+              placeholder="0"
+              aria-label="Plus how much"
+            />
+            <select v-if="temporal" v-model="plusUnit" class="field" aria-label="Plus in units">
+              <option v-for="u in plusUnits" :key="u" :value="u">{{ u }}s</option>
+            </select>
+          </template>
+        </div>
+        <template v-if="beside" />
         <PeriodPicker
-          v-if="takes === 'PERIOD'"
+          v-else-if="takes === 'PERIOD'"
           v-model="period"
-          :clock="field.type === 'moment'"
+          :clock="clock"
           :as-of="desk.asOf.value"
+          :zone="desk.zone.value"
         />
+        <div v-else-if="takes === 'TIME' || takes === 'TWO_TIMES'">
+          <div class="distance">
+            <input
+              v-model="fromTime"
+              class="field"
+              type="time"
+              :aria-label="takes === 'TIME' ? 'Time' : 'From'"
+            />
+            <template v-if="takes === 'TWO_TIMES'">
+              <span>and</span><input v-model="toTime" class="field" type="time" aria-label="To" />
+            </template>
+          </div>
+          <p v-if="takes === 'TWO_TIMES'" class="hint">
+            From the first on, up to and not including the second{{
+              fromTime > toTime ? ', over midnight' : ''
+            }}.
+          </p>
+        </div>
+        <div
+          v-else-if="takes === 'WEEKDAYS' || takes === 'MONTHS' || takes === 'DAYS_OF_MONTH'"
+          class="choices"
+          role="group"
+          aria-label="Which"
+        >
+          <button
+            v-for="c in choices"
+            :key="String(c)"
+            type="button"
+            class="choice"
+            :aria-pressed="values.includes(c)"
+            @click="toggle(values, c)"
+          >
+            {{ c }}
+          </button>
+        </div>
+        <div v-else-if="takes === 'BANDS'" class="bands" role="group" aria-label="Bands">
+          <label v-for="b in bandLines" :key="b.name" :style="{ marginLeft: b.depth * 18 + 'px' }">
+            <input type="checkbox" :checked="bands.includes(b.name)" @change="toggle(bands, b.name)" />
+            {{ b.name }}
+          </label>
+        </div>
+        <template v-else-if="takes === 'PATTERN'">
+          <input
+            v-model="text"
+            class="field"
+            aria-label="Pattern"
+            placeholder="^D-1\d+$"
+            spellcheck="false"
+          />
+          <p class="hint">
+            A regular expression, looked for anywhere in the text: . any character, [0-9] a set, * + ? {2,5}
+            repeats, ( | ) alternatives, ^ $ the ends.
+          </p>
+          <label class="check"><input v-model="exactly" type="checkbox" /> letter case counts</label>
+        </template>
         <template v-else-if="takes === 'TWO_PERIODS'">
           <label
             >From <input v-model="period" class="field" aria-label="From" placeholder="2026-11-01"
@@ -271,7 +537,7 @@ function keys(event: KeyboardEvent) {
           />
           <select v-model="unit" class="field" aria-label="Unit">
             <option
-              v-for="u in field.type === 'moment'
+              v-for="u in clock
                 ? ['minute', 'hour', 'day', 'working day', 'week', 'month', 'quarter', 'year']
                 : ['day', 'working day', 'week', 'month', 'quarter', 'year']"
               :key="u"
@@ -344,6 +610,16 @@ function keys(event: KeyboardEvent) {
           />
           <p class="hint">{{ list(pasted).length }} values. Lines, commas, semicolons and tabs part them.</p>
         </template>
+        <label v-if="mayAsk" class="ask">
+          Ask whoever reads
+          <input
+            v-model="ask"
+            class="field"
+            maxlength="60"
+            aria-label="Ask whoever reads"
+            placeholder="under a label, such as “days overdue”"
+          />
+        </label>
       </div>
     </div>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
@@ -470,6 +746,64 @@ function keys(event: KeyboardEvent) {
 .viewer[aria-pressed='true'] {
   background: var(--viewer-bg);
   font-weight: 600;
+}
+
+.beside {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+
+.beside .field {
+  width: auto;
+}
+
+.beside .short {
+  width: 64px;
+}
+
+.choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  max-width: 420px;
+}
+
+.choice {
+  border: 1px solid var(--rule-strong);
+  border-radius: 4px;
+  background: none;
+  min-width: 34px;
+  padding: 3px 9px;
+  cursor: pointer;
+  font-variant-numeric: tabular-nums;
+}
+
+.choice[aria-pressed='true'] {
+  background: var(--time-bg);
+  border-color: var(--time-line);
+  font-weight: 600;
+}
+
+.bands label {
+  display: flex;
+  gap: 7px;
+  min-height: 26px;
+  align-items: center;
+}
+
+.value > .ask {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin-top: 10px;
+  max-width: none;
+  color: var(--viewer);
+}
+
+.ask .field {
+  max-width: 280px;
 }
 
 footer {

@@ -4,9 +4,10 @@ import { api, data, latest, Problem, isAborted, sentence, type Resolved } from '
 import { day, localDay, moment } from '@/platform/format'
 import { useSession } from '@/people/session'
 
-const props = defineProps<{ clock: boolean; asOf?: string }>()
+const props = defineProps<{ clock: boolean; asOf?: string; zone?: string }>()
 const phrase = defineModel<string>({ required: true })
 const session = useSession()
+const zone = computed(() => props.zone ?? session.zone)
 
 const OFTEN = [
   'today',
@@ -24,6 +25,8 @@ const OFTEN = [
 const CLOCK = ['last 4 hours', 'next 8 hours']
 
 const resolved = ref<Resolved>()
+/** The same window as a fixed phrase, and as rolling ones. */
+const other = ref<{ fixed: string; rolling: string[] }>()
 const trouble = ref<{ message: string; suggestions: string[] }>()
 const question = latest()
 let timer = 0
@@ -36,13 +39,14 @@ void resolve(phrase.value)
 
 async function resolve(text: string) {
   try {
-    resolved.value = await question.ask((signal) =>
-      data(api.POST('/api/windows/resolve', { body: { phrase: text, now: props.asOf }, signal })),
-    )
+    const body = { phrase: text, now: instant(props.asOf), zone: zone.value }
+    resolved.value = await question.ask((signal) => data(api.POST('/api/windows/resolve', { body, signal })))
     trouble.value = undefined
+    other.value = await question.ask((signal) => data(api.POST('/api/windows/fix', { body, signal })))
   } catch (e) {
     if (isAborted(e)) return
     resolved.value = undefined
+    other.value = undefined
     trouble.value = {
       message: sentence(e),
       suggestions: e instanceof Problem ? ((e.details.suggestions as string[] | undefined) ?? []) : [],
@@ -63,12 +67,12 @@ const account = computed(() => {
         : `from ${weekday(r.firstDay)} ${day(r.firstDay)} up to and including ${weekday(last)} ${day(last)} · ${days} days`
   }
   return r.start === r.end
-    ? moment(r.start, session.zone)
-    : `from ${moment(r.start, session.zone)} up to, not including, ${moment(r.end, session.zone)}`
+    ? moment(r.start, zone.value)
+    : `from ${moment(r.start, zone.value)} up to, not including, ${moment(r.end, zone.value)}`
 })
 
 const today = computed(() =>
-  localDay(props.asOf ?? session.current?.now ?? new Date().toISOString(), session.zone),
+  localDay(props.asOf ?? session.current?.now ?? new Date().toISOString(), zone.value),
 )
 
 /** The first of two months that are shown. */
@@ -144,11 +148,9 @@ function pick(text: string, event: MouseEvent | KeyboardEvent) {
   }
 }
 
-function fix() {
-  const r = resolved.value
-  if (!r?.firstDay || !r.dayAfterLast) return
-  const last = shift(r.dayAfterLast, -1)
-  phrase.value = r.firstDay === last ? last : `${r.firstDay} to ${last}`
+/** A day is read at its noon, as everywhere. */
+function instant(text?: string): string | undefined {
+  return text && /^\d{4}-\d\d-\d\d$/.test(text) ? `${text}T12:00:00Z` : text
 }
 </script>
 
@@ -229,15 +231,28 @@ function fix() {
       </button>
     </p>
     <p v-else-if="resolved" class="account" role="status">
-      <strong>{{ account }}</strong> · {{ session.zone }}
+      <strong>{{ account }}</strong> · {{ zone }}
       <span class="kind">
         <template v-if="resolved.rolling"
           >rolling: it moves with the day.
-          <button v-if="resolved.kind === 'days'" type="button" class="word" @click="fix">
-            fix these dates
+          <button
+            v-if="other && other.fixed !== resolved.phrase"
+            type="button"
+            class="word"
+            @click="phrase = other.fixed"
+          >
+            fix it at {{ other.fixed }}
           </button></template
         >
-        <template v-else>fixed: these dates stay.</template>
+        <template v-else
+          >fixed: these dates stay.
+          <template v-if="other?.rolling.length">
+            Let it roll:
+            <button v-for="r in other.rolling" :key="r" type="button" class="word" @click="phrase = r">
+              {{ r }}
+            </button>
+          </template>
+        </template>
       </span>
     </p>
   </div>

@@ -3,6 +3,7 @@ import { computed, defineAsyncComponent, inject } from 'vue'
 import type { Outline, Register } from '@/api/client'
 import CriterionEditor from './CriterionEditor.vue'
 import { DESK } from './desk'
+import FindingNotes from './FindingNotes.vue'
 import StatementPart from './StatementPart.vue'
 import type { Node } from './tree'
 
@@ -29,6 +30,7 @@ const lead = (i: number) => {
   const inner = first?.kind === 'off' ? first.parts[0] : first
   return inner?.kind === 'criterion' ? `${props.register.label} whose` : `${props.register.label} for which`
 }
+const whole = computed(() => desk.findings.value.get('') ?? [])
 const adding = computed(() => desk.opened.value?.path === '' && desk.opened.value.adds === 'all')
 </script>
 
@@ -52,6 +54,7 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
         :tree="tree"
         :last="i === lines.length - 1"
       />
+      <FindingNotes v-if="whole.length" :findings="whole" />
       <CriterionEditor v-if="adding" @apply="desk.apply" @cancel="desk.close" />
       <div class="last">
         <button

@@ -4,6 +4,7 @@ import type { Outline } from '@/api/client'
 import { number } from '@/platform/format'
 import CriterionEditor from './CriterionEditor.vue'
 import { DESK } from './desk'
+import FindingNotes from './FindingNotes.vue'
 import { at, type GroupKind, type Node } from './tree'
 
 const props = defineProps<{
@@ -30,6 +31,8 @@ const inner = computed(() => (props.part.kind === 'off' ? props.part.parts[0] : 
 const word: Record<string, string> = { all: 'and', any: 'or', none: 'or' }
 const heading: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }
 const node = computed(() => at(props.tree, path.value))
+// What is said of the whole statement stands above it; a statement of one part is both.
+const findings = computed(() => (path.value === '' ? [] : (desk.findings.value.get(path.value) ?? [])))
 
 function keys(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey) return
@@ -111,6 +114,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
       <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
     <p v-if="account && !off && !isOpen" class="account">{{ account }}</p>
+    <FindingNotes v-if="findings.length && !off && !isOpen" :findings="findings" />
     <CriterionEditor v-if="isOpen" :node="node" @apply="desk.apply" @cancel="desk.close" />
     <CriterionEditor v-else-if="adding" @apply="desk.apply" @cancel="desk.close" />
   </div>
@@ -144,6 +148,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
       </span>
       <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
+    <FindingNotes v-if="findings.length && !off" :findings="findings" />
     <div class="parts" role="group" :aria-label="heading[part.kind]">
       <StatementPart
         v-for="(child, i) in part.parts"

@@ -1,5 +1,5 @@
 import type { InjectionKey, Ref } from 'vue'
-import type { PartCount, Register } from '@/api/client'
+import type { Finding, Mend, PartCount, Register } from '@/api/client'
 import type { GroupKind, Node } from './tree'
 
 /** What is being written at the moment: a part that is there, or a new one beside it. */
@@ -14,6 +14,12 @@ export interface Desk {
   register: Readonly<Ref<Register>>
   opened: Ref<Opened | undefined>
   asOf: Readonly<Ref<string | undefined>>
+  /** the zone whose days count */
+  zone: Readonly<Ref<string>>
+  /** what the checker noticed, by the path it is about */
+  findings: Readonly<Ref<Map<string, Finding[]>>>
+  /** takes a mend's whole question */
+  mend(mend: Mend): void
   /** what each part does, by its path; empty until it is known */
   parts: Readonly<Ref<Map<string, PartCount>>>
   /** how many records match, once that is known exactly */

@@ -1,13 +1,24 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data, Problem, sentence, type Outline, type Register, type View } from '@/api/client'
+import {
+  api,
+  data,
+  Problem,
+  sentence,
+  type Finding,
+  type Outline,
+  type Register,
+  type View,
+} from '@/api/client'
 import { day, number } from '@/platform/format'
 import { useSession } from '@/people/session'
+import EdgesPanel from '@/rows/EdgesPanel.vue'
 import OrderPhrase from '@/rows/OrderPhrase.vue'
 import RecordPanel from '@/rows/RecordPanel.vue'
 import RecordTable from '@/rows/RecordTable.vue'
 import WhyPanel from '@/rows/WhyPanel.vue'
+import AskRow from '@/statements/AskRow.vue'
 import { DESK, type Opened } from '@/statements/desk'
 import StatementPanel from '@/statements/StatementPanel.vue'
 import * as trees from '@/statements/tree'
@@ -17,10 +28,25 @@ import HistoryDialog from './HistoryDialog.vue'
 import KeepDialog from './KeepDialog.vue'
 import ShareDialog from './ShareDialog.vue'
 import { sharing, useViews } from './store'
-import { useQuestion } from './useQuestion'
+import { READERS_ZONE, useQuestion } from './useQuestion'
 
 const q = useQuestion()
-const { register, view, read, unreadable, missing, where, order, columns, asOf, changed, steps, answer } = q
+const {
+  register,
+  view,
+  read,
+  unreadable,
+  missing,
+  where,
+  order,
+  columns,
+  asOf,
+  chosenZone,
+  answers,
+  changed,
+  steps,
+  answer,
+} = q
 const { rows, count, parts, slow, trouble, done, stopped } = answer
 const session = useSession()
 const views = useViews()
@@ -32,7 +58,8 @@ const opened = ref<Opened>()
 const writing = ref(false)
 const mishap = ref('')
 const said = ref('')
-const zone = computed(() => view.value?.zone ?? session.zone)
+const zone = computed(() => q.zone.value ?? session.zone)
+const zones = Intl.supportedValuesOf('timeZone')
 const tree = computed(() => (read.value?.condition ?? trees.EVERYTHING) as Node)
 
 watch([where, () => route.path], () => {
@@ -62,6 +89,13 @@ provide(DESK, {
   register: register as Ref<Register>,
   opened,
   asOf,
+  zone,
+  findings: computed(() => {
+    const found = new Map<string, Finding[]>()
+    for (const f of read.value?.findings ?? []) found.set(f.path, [...(found.get(f.path) ?? []), f])
+    return found
+  }),
+  mend: (mend) => void q.step({ where: mend.statement }),
   parts,
   matching: computed(() => (count.value?.exact ? count.value.matching : undefined)),
   open: (what) => (opened.value = what),
@@ -108,27 +142,47 @@ function select(id?: number) {
 }
 
 /** The panel on the right: one record, and why it is in the answer or is not. */
-const whyOpen = ref(false)
-const beside = computed(() => selected.value !== undefined || whyOpen.value)
+const side = ref<'record' | 'why' | 'edges'>('record')
+const whyOpen = computed(() => side.value === 'why')
+const beside = computed(() => selected.value !== undefined || side.value !== 'record')
+const asked = computed(() => ({
+  register: register.value?.key ?? '',
+  statement: where.value,
+  order: order.value,
+  columns: columns.value,
+  asOf: asOf.value,
+  zone: q.zone.value,
+  answers: answers.value,
+}))
 function closeSide() {
-  whyOpen.value = false
+  side.value = 'record'
   if (selected.value !== undefined) select()
 }
 
+/** The answers as a link carries them. */
+const filledIn = computed(() =>
+  Object.fromEntries(Object.entries(answers.value).map(([label, value]) => ['ask.' + label, value])),
+)
 const exportUrl = computed(() => {
   if (!register.value) return ''
   if (view.value && !changed.value) {
     return (
-      `/api/views/${view.value.id}/export.csv` + (asOf.value ? `?asOf=${encodeURIComponent(asOf.value)}` : '')
+      `/api/views/${view.value.id}/export.csv?` +
+      new URLSearchParams({
+        ...(asOf.value ? { asOf: asOf.value } : {}),
+        ...(chosenZone.value === READERS_ZONE ? { readerZone: zone.value } : {}),
+        ...filledIn.value,
+      })
     )
   }
   const query = new URLSearchParams({
+    ...filledIn.value,
     statement: where.value,
     order: order.value.join(),
     columns: columns.value.join(),
   })
   if (asOf.value) query.set('asOf', asOf.value)
-  if (view.value?.zone) query.set('zone', view.value.zone)
+  if (q.zone.value) query.set('zone', q.zone.value)
   if (view.value) query.set('name', view.value.name)
   return `/api/registers/${register.value.key}/export.csv?${query}`
 })
@@ -145,7 +199,12 @@ const theirs = ref<View>()
 const keepTrouble = ref('')
 const busy = ref(false)
 
-const question = () => ({ statement: where.value, columns: columns.value, order: order.value })
+const question = () => ({
+  statement: where.value,
+  columns: columns.value,
+  order: order.value,
+  zone: chosenZone.value,
+})
 
 function startKeeping(as: 'new' | 'copy' | 'rename') {
   keepAs.value = as
@@ -164,7 +223,7 @@ async function keep(name: string, purpose: string) {
     }
     const kept = (await data(
       api.POST('/api/views', {
-        body: { register: register.value!.key, name, purpose, ...question(), zone: view.value?.zone },
+        body: { register: register.value!.key, name, purpose, ...question() },
       }),
     )) as View
     views.put(kept)
@@ -250,7 +309,8 @@ function more(what: string) {
   else if (what === 'rename') startKeeping('rename')
   else if (what === 'history') historyOpen.value = true
   else if (what === 'delete') deleteOpen.value = true
-  else if (what === 'why') whyOpen.value = true
+  else if (what === 'why') side.value = 'why'
+  else if (what === 'edges') side.value = 'edges'
   else if (what === 'link') void copyLink()
   else if (what === 'discard') void q.settle(view.value!)
 }
@@ -281,7 +341,8 @@ function keys(event: KeyboardEvent) {
   }
   if (event.key === 'a' && !writing.value) opened.value = { path: '', adds: 'all' }
   else if (event.key === 'w') writing.value = true
-  else if (event.key === 'y') whyOpen.value = true
+  else if (event.key === 'y') side.value = 'why'
+  else if (event.key === 'e') side.value = 'edges'
   else if (event.key === 'u') q.back()
   else if (event.key === 'k' && session.mayWrite) {
     if (!view.value) startKeeping('new')
@@ -347,6 +408,18 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
           Rolling windows are read against noon of that day. Records are shown as they are today.
         </p>
         <button v-if="asOf" type="button" class="quiet" @click="q.step({ asOf: null })">Back to now</button>
+        <label class="as-of-label zone-label">
+          Days are those of
+          <select
+            class="field"
+            :value="chosenZone"
+            @change="q.step({ zone: ($event.target as HTMLSelectElement).value })"
+          >
+            <option value="">the organisation ({{ session.zone }})</option>
+            <option :value="READERS_ZONE">whoever reads</option>
+            <option v-for="z in zones" :key="z" :value="z">{{ z }}</option>
+          </select>
+        </label>
       </ElPopover>
     </Teleport>
     <main ref="scroller" class="sheet">
@@ -386,7 +459,7 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
                 <button type="button" class="word">Columns</button>
               </template>
               <div class="columns" role="group" aria-label="Columns">
-                <label v-for="f in register.fields" :key="f.key">
+                <label v-for="f in register.fields.filter((f) => f.type !== 'span')" :key="f.key">
                   <input type="checkbox" :checked="columns.includes(f.key)" @change="toggleColumn(f.key)" />
                   {{ f.label }}
                 </label>
@@ -397,6 +470,7 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
               <button type="button" class="word">More</button>
               <template #dropdown>
                 <ElDropdownMenu>
+                  <ElDropdownItem command="edges">Edges: the last in, the first out</ElDropdownItem>
                   <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
                   <ElDropdownItem command="link">Copy the link</ElDropdownItem>
                   <template v-if="view">
@@ -420,6 +494,12 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
           Read as of {{ day(asOf) }}, noon.
           <button type="button" class="word" @click="q.step({ asOf: null })">Back to now</button>
         </p>
+        <AskRow
+          v-if="read?.asks.length"
+          :asks="read.asks"
+          :answers="answers"
+          @answer="q.step({ answers: $event })"
+        />
         <div class="paragraph">
           <StatementPanel
             v-model:writing="writing"
@@ -488,12 +568,15 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
             v-if="selected !== undefined"
             type="button"
             role="tab"
-            :aria-selected="!whyOpen"
-            @click="whyOpen = false"
+            :aria-selected="side === 'record'"
+            @click="side = 'record'"
           >
             Record
           </button>
-          <button type="button" role="tab" :aria-selected="whyOpen" @click="whyOpen = true">Why</button>
+          <button type="button" role="tab" :aria-selected="whyOpen" @click="side = 'why'">Why</button>
+          <button type="button" role="tab" :aria-selected="side === 'edges'" @click="side = 'edges'">
+            Edges
+          </button>
         </div>
         <button type="button" class="word close" aria-label="Close the panel" @click="closeSide">
           Close
@@ -506,8 +589,17 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
         :statement="where"
         :as-of="asOf"
         :zone="zone"
+        :answers="answers"
         :outline="read?.outline"
         @found="select"
+      />
+      <EdgesPanel
+        v-else-if="side === 'edges'"
+        :register="register"
+        :question="asked"
+        :zone="zone"
+        :selected="selected"
+        @select="select"
       />
       <RecordPanel v-else-if="selected !== undefined" :id="selected" :register="register" :zone="zone" />
     </aside>

@@ -15,6 +15,13 @@ import { useCatalogue } from '@/registers/catalogue'
 import type { Node } from '@/statements/tree'
 import { useRows } from '@/rows/useRows'
 
+/** In the place of a zone: each reader's own, as their browser has it. */
+export const READERS_ZONE = 'reader'
+
+function ownZone(): string {
+  return Intl.DateTimeFormat().resolvedOptions().timeZone
+}
+
 /**
  * The question a page puts, kept in the address: register or view, and whatever differs from it (`where`, `order`,
  * `columns`, `asOf`). Every change is a step in the browser's history, so that back undoes it.
@@ -47,13 +54,24 @@ export function useQuestion() {
   )
   const columns = computed(() => list('columns') ?? view.value?.columns ?? register.value?.columns ?? [])
   const asOf = computed(() => text('asOf'))
-  const zone = computed(() => view.value?.zone ?? undefined)
+  /** the zone of the question: of the view, or as the address has it; "reader" is each reader's own */
+  const chosenZone = computed(() => text('zone') ?? view.value?.zone ?? '')
+  const zone = computed(() => (chosenZone.value === READERS_ZONE ? ownZone() : chosenZone.value || undefined))
+  /** what this reader has filled into the blanks, by their labels */
+  const answers = computed(() => {
+    const found: Record<string, string> = {}
+    for (const [name, value] of Object.entries(route.query)) {
+      if (name.startsWith('ask.') && typeof value === 'string' && value) found[name.slice(4)] = value
+    }
+    return found
+  })
   const changed = computed(
     () =>
       view.value !== undefined &&
       (where.value !== view.value.statement ||
         order.value.join() !== view.value.order.join() ||
-        columns.value.join() !== view.value.columns.join()),
+        columns.value.join() !== view.value.columns.join() ||
+        chosenZone.value !== (view.value.zone ?? '')),
   )
   const steps = ref(0)
 
@@ -90,6 +108,7 @@ export function useQuestion() {
       columns: columns.value,
       asOf: asOf.value,
       zone: zone.value,
+      answers: answers.value,
     })
   }
 
@@ -99,7 +118,14 @@ export function useQuestion() {
         data(
           api.POST('/api/registers/{key}/statement', {
             params: { path: { key } },
-            body: { statement: where.value, asOf: asOf.value, zone: zone.value },
+            body: {
+              statement: where.value,
+              asOf: asOf.value,
+              zone: zone.value,
+              answers: answers.value,
+              name: view.value?.name,
+              purpose: view.value?.purpose,
+            },
             signal,
           }),
         ),
@@ -113,7 +139,14 @@ export function useQuestion() {
   }
 
   /** One step: the address with these parts changed; what equals the view's own is left out. */
-  async function step(parts: { where?: string; order?: string[]; columns?: string[]; asOf?: string | null }) {
+  async function step(parts: {
+    where?: string
+    order?: string[]
+    columns?: string[]
+    asOf?: string | null
+    zone?: string
+    answers?: Record<string, string>
+  }) {
     const query: LocationQueryRaw = { ...route.query }
     if (parts.where !== undefined) {
       const own = view.value?.statement ?? ''
@@ -126,6 +159,10 @@ export function useQuestion() {
       query.columns = parts.columns.join() === own?.join() ? undefined : parts.columns.join()
     }
     if (parts.asOf !== undefined) query.asOf = parts.asOf ?? undefined
+    if (parts.zone !== undefined)
+      query.zone = parts.zone === (view.value?.zone ?? '') ? undefined : parts.zone
+    for (const [label, value] of Object.entries(parts.answers ?? {}))
+      query['ask.' + label] = value || undefined
     const before = route.fullPath
     await router.push({ query, state: { step: steps.value + 1 } })
     if (route.fullPath !== before) steps.value = Number(history.state?.step ?? 0)
@@ -136,7 +173,7 @@ export function useQuestion() {
     const said = await data(
       api.POST('/api/registers/{key}/statement', {
         params: { path: { key: register.value!.key } },
-        body: { condition: tree, asOf: asOf.value, zone: zone.value },
+        body: { condition: tree, asOf: asOf.value, zone: zone.value, records: false },
       }),
     )
     await step({ where: said.statement })
@@ -168,7 +205,15 @@ export function useQuestion() {
     { immediate: true },
   )
   watch(
-    () => [where.value, order.value.join(), columns.value.join(), asOf.value, zone.value] as const,
+    () =>
+      [
+        where.value,
+        order.value.join(),
+        columns.value.join(),
+        asOf.value,
+        zone.value,
+        JSON.stringify(answers.value),
+      ] as const,
     (now, old) => {
       steps.value = Number(history.state?.step ?? 0)
       if (register.value && now.join('\u0001') !== old.join('\u0001')) put()
@@ -185,6 +230,9 @@ export function useQuestion() {
     order,
     columns,
     asOf,
+    zone,
+    chosenZone,
+    answers,
     changed,
     steps,
     answer,

@@ -14,8 +14,10 @@ import java.sql.Statement;
 import java.time.Clock;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
+import java.time.LocalTime;
 import java.time.Month;
 import java.time.ZoneId;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -71,6 +73,13 @@ class DemoLoader implements ApplicationRunner {
             keepViews();
             LOG.info("the demo world is loaded: {} defects", defects);
         }
+        if (registers.find("stays").isEmpty()) {
+            setWorkingHours();
+            registers.add(Stays.register());
+            int stays = copyStays();
+            keepStayViews();
+            LOG.info("the demo world is loaded: {} berth stays", stays);
+        }
     }
 
     private void addPeople() {
@@ -88,32 +97,62 @@ class DemoLoader implements ApplicationRunner {
     }
 
     private int copyDefects() throws SQLException {
+        List<Object[]> rows = new ArrayList<>();
+        new Defects(LocalDate.now(clock.withZone(ZONE)), ZONE)
+                .each(d -> rows.add(new Object[] {
+                    d.number(),
+                    d.title(),
+                    d.site(),
+                    d.asset(),
+                    d.severity(),
+                    d.status(),
+                    d.team(),
+                    d.assignee(),
+                    d.reportedAt(),
+                    d.due(),
+                    d.closedAt(),
+                    d.cost(),
+                    d.blocksBerth(),
+                    array(d.tags()),
+                    d.note()
+                }));
+        return copy(
+                "defects",
+                "number, title, site, asset, severity, status, team, assignee, reported_at, due, closed_at, cost,"
+                        + " blocks_berth, tags, note",
+                rows);
+    }
+
+    private int copyStays() throws SQLException {
+        List<Object[]> rows = new ArrayList<>();
+        new Stays(LocalDate.now(clock.withZone(ZONE)), ZONE)
+                .each(s -> rows.add(new Object[] {
+                    s.number(),
+                    s.vessel(),
+                    s.berth(),
+                    s.site(),
+                    s.arrives(),
+                    s.leaves(),
+                    s.length(),
+                    s.draught(),
+                    s.berthDepth(),
+                    s.lockAt(),
+                    s.agent(),
+                    s.status()
+                }));
+        return copy(
+                "stays",
+                "number, vessel, berth, site, arrives, leaves, length, draught, berth_depth, lock_at, agent, status",
+                rows);
+    }
+
+    /** Copies records into the table of a register; the columns are those of the demo world itself. */
+    private int copy(String table, String columns, List<Object[]> records) throws SQLException {
         StringBuilder rows = new StringBuilder();
-        int[] count = {0};
         try (CSVPrinter csv = new CSVPrinter(rows, CSVFormat.POSTGRESQL_CSV)) {
-            new Defects(LocalDate.now(clock.withZone(ZONE)), ZONE).each(d -> {
-                try {
-                    csv.printRecord(
-                            d.number(),
-                            d.title(),
-                            d.site(),
-                            d.asset(),
-                            d.severity(),
-                            d.status(),
-                            d.team(),
-                            d.assignee(),
-                            d.reportedAt(),
-                            d.due(),
-                            d.closedAt(),
-                            d.cost(),
-                            d.blocksBerth(),
-                            array(d.tags()),
-                            d.note());
-                    count[0]++;
-                } catch (IOException e) {
-                    throw new UncheckedIOException(e);
-                }
-            });
+            for (Object[] values : records) {
+                csv.printRecord(values);
+            }
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
@@ -123,14 +162,13 @@ class DemoLoader implements ApplicationRunner {
                     .unwrap(PGConnection.class)
                     .getCopyAPI()
                     .copyIn(
-                            "copy records.defects (number, title, site, asset, severity, status, team, assignee, reported_at,"
-                                    + " due, closed_at, cost, blocks_berth, tags, note) from stdin (format csv)",
+                            "copy records." + table + " (" + columns + ") from stdin (format csv)",
                             new StringReader(rows.toString()));
-            statement.execute("analyze records.defects");
+            statement.execute("analyze records." + table);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-        return count[0];
+        return records.size();
     }
 
     /** A PostgreSQL array in text; the tags of the demo world hold no quotes. */
@@ -147,6 +185,7 @@ class DemoLoader implements ApplicationRunner {
                 .findFirst();
         keep(
                 byName.get("ines.marlow"),
+                "defects",
                 "Overdue at my site",
                 "The morning round: what should have been mended by now, at the reader's own site.",
                 "due before today and status is not in (\"Done\", \"Dropped\") and site is my site",
@@ -154,6 +193,7 @@ class DemoLoader implements ApplicationRunner {
                 new ViewsService.Share(Optional.empty(), quayCrews, false, Optional.empty()));
         keep(
                 byName.get("wren.halloway"),
+                "defects",
                 "Waiting for parts over a fortnight",
                 "For the weekly call with the suppliers.",
                 "status is \"Waiting for parts\" and reported_at more than 14 days ago",
@@ -161,6 +201,7 @@ class DemoLoader implements ApplicationRunner {
                 new ViewsService.Share(Optional.empty(), Optional.empty(), true, Optional.empty()));
         keep(
                 byName.get("bram.oake"),
+                "defects",
                 "Safety, reported this week",
                 "Read out at the Monday meeting.",
                 "reported_at in this week and (tags has any of (\"Safety\") or severity >= 5)",
@@ -168,8 +209,69 @@ class DemoLoader implements ApplicationRunner {
                 new ViewsService.Share(Optional.empty(), quayCrews, true, Optional.empty()));
     }
 
+    /** Quay hours with a short Saturday, and the days around the year's end that differ. */
+    private void setWorkingHours() {
+        OrganisationService.Settings settings = organisation.settings();
+        OrganisationService.Stretch day = new OrganisationService.Stretch(LocalTime.of(7, 30), LocalTime.of(16, 30));
+        OrganisationService.Stretch half = new OrganisationService.Stretch(LocalTime.of(8, 0), LocalTime.NOON);
+        List<OrganisationService.Weekly> weekly = new ArrayList<>();
+        for (int weekday = 1; weekday <= 7; weekday++) {
+            weekly.add(new OrganisationService.Weekly(
+                    weekday, weekday <= 5 ? List.of(day) : weekday == 6 ? List.of(half) : List.of()));
+        }
+        List<OrganisationService.Single> exceptions = new ArrayList<>();
+        int thisYear = LocalDate.now(clock.withZone(ZONE)).getYear();
+        for (int year = thisYear - 3; year <= thisYear + 1; year++) {
+            exceptions.add(new OrganisationService.Single(LocalDate.of(year, 1, 1), "New Year's Day", List.of()));
+            exceptions.add(new OrganisationService.Single(LocalDate.of(year, 12, 24), "Half day", List.of(half)));
+            exceptions.add(new OrganisationService.Single(LocalDate.of(year, 12, 25), "Christmas Day", List.of()));
+            exceptions.add(new OrganisationService.Single(LocalDate.of(year, 12, 26), "Boxing Day", List.of()));
+            exceptions.add(new OrganisationService.Single(LocalDate.of(year, 6, 14), "Harbour day", List.of()));
+        }
+        organisation.change(new OrganisationService.Settings(
+                settings.name(),
+                settings.zone(),
+                settings.weekStarts(),
+                settings.fiscalYearStartsMonth(),
+                weekly,
+                exceptions,
+                settings.version()));
+    }
+
+    private void keepStayViews() {
+        Map<String, PeopleService.Profile> byName = new HashMap<>();
+        people.everyone().forEach(p -> byName.put(p.name(), p));
+        ViewsService.Share everyone =
+                new ViewsService.Share(Optional.empty(), Optional.empty(), false, Optional.empty());
+        keep(
+                byName.get("asta.quill"),
+                "stays",
+                "Here during a week",
+                "Who is berthed at the reader's site at any time during the week that is asked for.",
+                "stay overlaps {which week = this week} and site is my site",
+                List.of("arrives"),
+                everyone);
+        keep(
+                byName.get("bram.oake"),
+                "stays",
+                "Long stays of larger vessels",
+                "For the berth plan: who has been here longer than agreed.",
+                "length is in bands (\"Coaster\", \"Ship\") and arrives more than {days here = 14} days ago and leaves is empty",
+                List.of("arrives"),
+                everyone);
+        keep(
+                byName.get("ines.marlow"),
+                "stays",
+                "Arrivals outside working hours",
+                "Read with the night crew.",
+                "arrives in last month and arrives outside working hours",
+                List.of("-arrives"),
+                everyone);
+    }
+
     private void keep(
             PeopleService.Profile owner,
+            String register,
             String name,
             String purpose,
             String statement,
@@ -178,7 +280,7 @@ class DemoLoader implements ApplicationRunner {
         SignedIn who = new SignedIn(owner.id(), owner.name(), owner.role());
         ViewsService.View kept = views.keep(
                 who,
-                "defects",
+                register,
                 new ViewsService.Draft(
                         Optional.of(name),
                         Optional.of(purpose),

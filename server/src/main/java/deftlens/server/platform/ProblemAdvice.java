@@ -1,6 +1,7 @@
 package deftlens.server.platform;
 
 import deftlens.core.statement.StatementError;
+import deftlens.core.time.Unanswered;
 import jakarta.persistence.OptimisticLockException;
 import jakarta.servlet.http.HttpServletRequest;
 import java.sql.SQLException;
@@ -56,6 +57,13 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                         HttpStatus.CONFLICT,
                         "changed-meanwhile",
                         "Somebody else changed this at the same moment. Nothing of yours was written; look at theirs and try again.")
+                .detail());
+    }
+
+    @ExceptionHandler(Unanswered.class)
+    ResponseEntity<ProblemDetail> unanswered(Unanswered e) {
+        return respond(Problem.unprocessable("ask-open", e.getMessage() + ".")
+                .with("ask", e.label())
                 .detail());
     }
 

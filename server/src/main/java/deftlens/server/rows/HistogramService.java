@@ -57,11 +57,11 @@ public class HistogramService {
      *
      * @param step hour, day, week, month, quarter or year
      */
-    public record Answer(String field, String label, String step, String zone, List<Bucket> buckets) {}
+    public record OverTime(String field, String label, String step, String zone, List<Bucket> buckets) {}
 
     /** Records over time on a date or moment, or on the start of a span. */
     @Transactional(readOnly = true)
-    public Answer histogram(
+    public OverTime histogram(
             Question question,
             Optional<String> key,
             Optional<String> step,
@@ -100,7 +100,7 @@ public class HistogramService {
         reach.addScalar("c1", Cursor.fetched(field.type()));
         Object[] ends = rows.tracked(question, reach::getSingleResult);
         if (ends[0] == null && from.isEmpty()) {
-            return new Answer(field.key(), field.label(), "day", zone.getId(), List.of());
+            return new OverTime(field.key(), field.label(), "day", zone.getId(), List.of());
         }
         LocalDateTime first = from.map(LocalDate::atStartOfDay).orElseGet(() -> local(ends[0], zone));
         LocalDateTime last = to.map(d -> d.plusDays(1).atStartOfDay().minusSeconds(1))
@@ -119,7 +119,7 @@ public class HistogramService {
             }
             at = next;
         }
-        return new Answer(field.key(), field.label(), length.name().toLowerCase(Locale.ROOT), zone.getId(), buckets);
+        return new OverTime(field.key(), field.label(), length.name().toLowerCase(Locale.ROOT), zone.getId(), buckets);
     }
 
     private Map<LocalDateTime, Bucket> counted(

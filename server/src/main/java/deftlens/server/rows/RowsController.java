@@ -8,6 +8,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.registers.RegisterCatalogue.Described;
 import deftlens.server.statements.Asking;
 import deftlens.server.statements.Questions;
+import io.swagger.v3.oas.annotations.Parameter;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -220,7 +221,7 @@ class RowsController {
 
     /** Records over time under the criteria on other fields, and how many of them are in the whole question. */
     @PostMapping("/registers/{key}/histogram")
-    HistogramService.Answer histogram(
+    HistogramService.OverTime histogram(
             @PathVariable String key,
             @RequestBody HistogramAsked asked,
             @AuthenticationPrincipal SignedIn who,
@@ -301,7 +302,7 @@ class RowsController {
             @RequestParam Optional<String> order,
             @RequestParam Optional<String> columns,
             @RequestParam Optional<String> name,
-            @RequestParam Map<String, String> all,
+            @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
             HttpServletResponse response)
             throws IOException {

@@ -5,6 +5,7 @@ import deftlens.server.registers.RegisterCatalogue.Described;
 import deftlens.server.rows.CsvFile;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Asking;
+import io.swagger.v3.oas.annotations.Parameter;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -140,7 +141,7 @@ class ViewsController {
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
-            @RequestParam Map<String, String> all,
+            @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @RequestParam Optional<String> after,
             @RequestParam Optional<Integer> limit,
             @AuthenticationPrincipal SignedIn who,
@@ -160,7 +161,7 @@ class ViewsController {
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
-            @RequestParam Map<String, String> all,
+            @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @RequestParam(defaultValue = "false") boolean exact,
             @AuthenticationPrincipal SignedIn who) {
         return rows.count(views.question(id, who, put(asOf, readerZone, all), Optional.empty()), exact);
@@ -171,7 +172,7 @@ class ViewsController {
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
-            @RequestParam Map<String, String> all,
+            @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
             HttpServletResponse response)
             throws IOException {

@@ -1,0 +1,222 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { api, data, isAborted, latest, sentence, type Edge, type Register } from '@/api/client'
+import { cell, number } from '@/platform/format'
+import type { Question } from './useRows'
+
+const props = defineProps<{ register: Register; question: Question; zone: string; selected?: number }>()
+const emit = defineEmits<{ select: [id: number] }>()
+
+const edges = ref<Edge[]>()
+const trouble = ref('')
+const asking = latest()
+
+watch(
+  () => JSON.stringify(props.question),
+  async () => {
+    trouble.value = ''
+    try {
+      const { register, statement, asOf, zone, answers } = props.question
+      edges.value = await asking.ask((signal, name) =>
+        data(
+          api.POST('/api/registers/{key}/edges', {
+            params: { path: { key: register }, header: { 'X-Question': name } },
+            body: { statement, asOf, zone, answers },
+            signal,
+          }),
+        ),
+      )
+    } catch (e) {
+      if (isAborted(e)) return
+      edges.value = undefined
+      trouble.value = sentence(e)
+    }
+  },
+  { immediate: true },
+)
+
+type Boundary = Edge['boundaries'][number]
+type Near = Boundary['inside']
+interface Line {
+  key: string
+  id?: number
+  name: string
+  value: string
+  note: string
+  in: boolean
+}
+
+/** A boundary as it is read from above to below: what lies below it in value comes first. */
+function lines(edge: Edge, boundary: Boundary): { above: Line[]; below: Line[] } {
+  const field = props.register.fields.find((f) => f.key === edge.field)
+  const make = (near: Near, inside: boolean): Line[] => [
+    ...near.rows.map((r, i) => ({
+      key: `${inside}${r.record.id}`,
+      id: r.record.id,
+      name: String(r.record.values[props.register.fields[0]!.key] ?? r.record.id),
+      value: shown(edge, r.value),
+      note: i === 0 ? (inside ? 'last one in' : 'first one out') : '',
+      in: r.matches,
+    })),
+    ...near.values.map((v) => ({
+      key: `${inside}${String(v.value)}`,
+      name: field ? cell(field, v.value, props.zone) : String(v.value),
+      value: `${number(v.count)} ${v.count === 1 ? 'record' : 'records'}`,
+      note: '',
+      in: inside,
+    })),
+  ]
+  const inside = make(boundary.inside, true)
+  const outside = make(boundary.outside, false)
+  return boundary.begins
+    ? { above: outside.reverse(), below: inside }
+    : { above: inside.reverse(), below: outside }
+}
+
+/** A value by the field that is really compared: of a span, its start or end. */
+function shown(edge: Edge, value: unknown): string {
+  const own = props.register.fields.find((f) => f.key === edge.field)
+  const ends = own?.ends
+  const field = ends ? props.register.fields.find((f) => f.key === ends.start) : own
+  return field ? cell(field, value, props.zone) : String(value)
+}
+
+function says(boundary: Boundary): string {
+  const exactly = boundary.belongs ? 'counts' : 'does not count'
+  if (typeof boundary.at === 'number') return `${boundary.words} ${exactly}`
+  return `${boundary.words}: ${boundary.begins ? 'begins' : 'ends'} here`
+}
+</script>
+
+<template>
+  <section class="edges" aria-label="Edges" aria-live="polite">
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-else-if="edges && !edges.length" class="hint">
+      No criterion here has a boundary: there is no date window, no time and no more or less.
+    </p>
+    <div v-for="edge in edges" :key="edge.path" class="edge">
+      <h3>{{ edge.statement }}</h3>
+      <template v-for="(b, i) in edge.boundaries" :key="i">
+        <ul>
+          <li v-for="line in lines(edge, b).above" :key="line.key" :class="{ in: line.in }">
+            <button v-if="line.id !== undefined" type="button" @click="emit('select', line.id!)">
+              {{ line.name }}
+            </button>
+            <span v-else class="name">{{ line.name }}</span>
+            <span class="value"
+              >{{ line.value }}<i v-if="line.note"> · {{ line.note }}</i></span
+            >
+          </li>
+          <li v-if="!lines(edge, b).above.length" class="none">nothing on this side</li>
+        </ul>
+        <p class="boundary">{{ says(b) }}</p>
+        <ul>
+          <li v-for="line in lines(edge, b).below" :key="line.key" :class="{ in: line.in }">
+            <button v-if="line.id !== undefined" type="button" @click="emit('select', line.id!)">
+              {{ line.name }}
+            </button>
+            <span v-else class="name">{{ line.name }}</span>
+            <span class="value"
+              >{{ line.value }}<i v-if="line.note"> · {{ line.note }}</i></span
+            >
+          </li>
+          <li v-if="!lines(edge, b).below.length" class="none">nothing on this side</li>
+        </ul>
+      </template>
+      <template v-if="edge.empties.rows.length">
+        <p class="boundary empties">without {{ edge.label.toLowerCase() }}</p>
+        <ul>
+          <li v-for="r in edge.empties.rows" :key="r.record.id" :class="{ in: r.matches }">
+            <button type="button" @click="emit('select', r.record.id)">
+              {{ r.record.values[register.fields[0]!.key] ?? r.record.id }}
+            </button>
+            <span class="value">— · {{ r.matches ? 'let in' : 'left out' }}</span>
+          </li>
+        </ul>
+      </template>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.edge {
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 12px;
+  margin-bottom: 12px;
+}
+
+h3 {
+  font: 600 14.5px/1.35 var(--sans);
+  margin-bottom: 6px;
+  overflow-wrap: anywhere;
+}
+
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+li {
+  display: grid;
+  grid-template-columns: 84px 1fr;
+  gap: 8px;
+  padding: 2px 0;
+  color: var(--ink-3);
+  font-variant-numeric: tabular-nums;
+}
+
+li.in {
+  color: var(--ink);
+}
+
+li.none {
+  display: block;
+  font-style: italic;
+}
+
+li button,
+li .name {
+  border: 0;
+  background: none;
+  padding: 0;
+  min-height: 24px;
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  white-space: nowrap;
+}
+
+li button {
+  cursor: pointer;
+  text-decoration: underline;
+  text-decoration-color: var(--rule-strong);
+  text-underline-offset: 3px;
+}
+
+.value {
+  line-height: 24px;
+}
+
+.value i {
+  font-style: normal;
+}
+
+.boundary {
+  border-top: 2px solid var(--time-line);
+  color: var(--time);
+  font-weight: 600;
+  font-size: 13.5px;
+  padding: 3px 0;
+  margin-top: 3px;
+}
+
+.empties {
+  border-top: 1px dashed var(--rule-strong);
+  color: var(--ink-2);
+}
+
+.hint {
+  color: var(--ink-2);
+}
+</style>
