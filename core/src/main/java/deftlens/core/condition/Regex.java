@@ -58,7 +58,8 @@ public final class Regex {
         this.fold = fold;
         Node root = new Parse(text).all();
         if (root.size() > MAX_SIZE) {
-            throw new IllegalArgumentException("the repeats in it multiply to too many; ask for fewer");
+            throw new IllegalArgumentException(
+                    "this regular expression cannot be read: its repeats multiply to too many; ask for fewer");
         }
         StringBuilder forSql = new StringBuilder();
         print(root, forSql, false);

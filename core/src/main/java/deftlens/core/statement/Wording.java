@@ -326,10 +326,10 @@ public final class Wording {
             case Period.Range(Period from, Period to) -> period(from) + " to " + period(to);
             case Period.Asked(String label, var preset) ->
                 blank(label) + preset.map(p -> " (" + period(p) + ")").orElse("");
-            case Period.AskedCount(String label, boolean hasPreset, Period shape) ->
-                hasPreset
-                        ? period(shape) + " " + blank(label)
-                        : Printer.period(period).replaceFirst("\\{[^}]*}", "…") + " " + blank(label);
+            case Period.AskedCount asked ->
+                (asked.hasPreset()
+                                ? period(asked.shape())
+                                : period(asked.with(2)).replaceFirst("2", "…")) + " " + blank(asked.label());
             default -> Printer.period(period);
         };
     }

@@ -1,0 +1,85 @@
+package deftlens.core.time;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import deftlens.core.Generate;
+import deftlens.core.statement.Printer;
+import deftlens.core.statement.Reader;
+import java.time.DayOfWeek;
+import java.time.Instant;
+import java.time.Month;
+import java.time.ZoneId;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class FixingTest {
+
+    private static final Reading READING = new Reading(
+            Instant.parse("2026-11-23T09:30:00Z"),
+            ZoneId.of("Europe/London"),
+            DayOfWeek.MONDAY,
+            Month.APRIL,
+            WorkingCalendar.standard());
+
+    @ParameterizedTest
+    @CsvSource({
+        "today,2026-11-23",
+        "last month,2026-10",
+        "last quarter,2026-Q3",
+        "this half,2026-H2",
+        "this week,2026-W48",
+        "last 7 days,2026-11-17 to 2026-11-23",
+        "last 3 full months,2026-08-01 to 2026-10-31",
+        "this fiscal year,FY2027",
+        "last year to today,2025-01-01 to 2026-11-23",
+        "2 hours ago,2026-11-23T07:30",
+        "last 4 hours,2026-11-23T05:30 to 2026-11-23T09:30",
+        "2026-Q3,2026-Q3",
+    })
+    void aRollingWindowIsFixedWhereItStands(String rolling, String fixed) {
+        assertThat(Printer.period(Fixing.fix(Reader.period(rolling), READING))).isEqualTo(fixed);
+    }
+
+    @ParameterizedTest
+    @CsvSource({
+        "2026-11-23,today",
+        "2026-10,last month",
+        "2026-Q4,this quarter",
+        "2026-11-17 to 2026-11-23,last 7 days",
+        "2026-05-24 to 2026-11-23,last 6 months",
+        "2026-11-23 to 2027-05-22,next 6 months",
+        "2026-08-01 to 2026-10-31,last 3 full months",
+        "FY2026,last fiscal year",
+        "2026-11-01,start of this month",
+        "2026-10-24,30 days ago",
+        "2026-11-20,Friday of last week",
+    })
+    void aFixedWindowIsLoosenedIntoWhatStandsThereToday(String fixed, String rolling) {
+        assertThat(Fixing.loosen(Reader.period(fixed), READING))
+                .extracting(Printer::period)
+                .contains(rolling);
+    }
+
+    @Test
+    void neitherWayMovesTheWindow() {
+        Generate generate = new Generate(2_718);
+        int loosened = 0;
+        for (int i = 0; i < 6_000; i++) {
+            Period period = generate.period();
+            Window window = Windows.resolve(period, READING);
+            Period fixed = Fixing.fix(period, READING);
+            assertThat(Windows.resolve(fixed, READING))
+                    .as(Printer.period(period))
+                    .isEqualTo(window);
+            for (Period rolling : Fixing.loosen(fixed, READING)) {
+                assertThat(rolling.isRolling()).isTrue();
+                assertThat(Windows.resolve(rolling, READING))
+                        .as(Printer.period(rolling))
+                        .isEqualTo(window);
+                loosened++;
+            }
+        }
+        assertThat(loosened).isGreaterThan(500);
+    }
+}
