@@ -164,6 +164,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/cql2/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/cql2/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["write"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/edges": {
         parameters: {
             query?: never;
@@ -616,6 +648,30 @@ export interface components {
             exact?: boolean | null;
             statement?: string | null;
             zone?: string | null;
+        };
+        Cql2Asked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            condition?: unknown;
+            statement?: string | null;
+            zone?: string | null;
+        };
+        Cql2Filter: {
+            json?: unknown;
+            text?: string | null;
+            zone?: string | null;
+        };
+        Cql2Read: {
+            condition: unknown;
+            notes: string[];
+            statement: string;
+        };
+        Cql2Written: {
+            json: unknown;
+            notes: string[];
+            text: string;
         };
         Credentials: {
             name: string;
@@ -1328,6 +1384,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Count"];
+                };
+            };
+        };
+    };
+    read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cql2Filter"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cql2Read"];
+                };
+            };
+        };
+    };
+    write: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cql2Asked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cql2Written"];
                 };
             };
         };
