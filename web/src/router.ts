@@ -16,6 +16,11 @@ export const router = createRouter({
         { path: 'views', name: 'views', component: () => import('@/views/AllViewsPage.vue') },
         { path: 'views/:id(\\d+)', name: 'view', component: () => import('@/views/QuestionPage.vue') },
         { path: 'account', name: 'account', component: () => import('@/people/AccountPage.vue') },
+        {
+          path: 'organisation',
+          name: 'organisation',
+          component: () => import('@/organisation/OrganisationPage.vue'),
+        },
         { path: ':rest(.*)*', name: 'nowhere', component: () => import('@/views/NowherePage.vue') },
       ],
     },

@@ -7,8 +7,8 @@ export const useSession = defineStore('session', () => {
   const current = ref<Session>()
   let asked = false
 
-  async function load() {
-    if (asked) return
+  async function load(again = false) {
+    if (asked && !again) return
     try {
       current.value = await data(api.GET('/api/session'))
     } catch {

@@ -2,7 +2,14 @@
 import { computed } from 'vue'
 import type { FieldDescription, Register } from '@/api/client'
 
-const props = defineProps<{ register: Register; order: string[] }>()
+const AS_LISTED = 'as-listed:'
+
+const props = defineProps<{
+  register: Register
+  order: string[]
+  /** the fields held against a list whose order the records can follow */
+  listed?: string[]
+}>()
 const emit = defineEmits<{ order: [order: string[]] }>()
 
 const field = (key: string) => props.register.fields.find((f) => f.key === key.replace(/^-/, ''))
@@ -28,6 +35,7 @@ function direction(f: FieldDescription | undefined, descending: boolean): string
 const words = computed(() =>
   props.order
     .map((o) => {
+      if (o.startsWith(AS_LISTED)) return `${field(o.slice(AS_LISTED.length))?.label ?? o}, as listed`
       const f = field(o)
       const label = f ? f.label.charAt(0).toLowerCase() + f.label.slice(1) : o
       return `${label}, ${direction(f, o.startsWith('-'))}`
@@ -35,6 +43,7 @@ const words = computed(() =>
     .join('; then '),
 )
 
+const following = computed(() => props.order[0]?.startsWith(AS_LISTED) ?? false)
 const turn = (i: number) =>
   emit(
     'order',
@@ -45,7 +54,7 @@ const drop = (i: number) =>
     'order',
     props.order.filter((_, j) => j !== i),
   )
-const add = (key: string) => key && emit('order', [...props.order, key])
+const add = (key: string) => key && emit('order', following.value ? [key] : [...props.order, key])
 </script>
 
 <template>
@@ -57,7 +66,16 @@ const add = (key: string) => key && emit('order', [...props.order, key])
           {{ words || 'record number, newest first' }}
         </button>
       </template>
-      <ul>
+      <p v-for="key in listed" :key="key" class="listed">
+        <button type="button" class="word" @click="emit('order', following ? [] : [AS_LISTED + key])">
+          {{
+            following
+              ? 'Leave the order of the list'
+              : `As listed: in the order of the list of ${field(key)?.label}`
+          }}
+        </button>
+      </p>
+      <ul v-if="!following">
         <li v-for="(o, i) in order" :key="o">
           <span class="name">{{ field(o)?.label ?? o }}</span>
           <button type="button" class="word" @click="turn(i)">

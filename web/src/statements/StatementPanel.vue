@@ -30,7 +30,8 @@ const lead = (i: number) => {
   const inner = first?.kind === 'off' ? first.parts[0] : first
   return inner?.kind === 'criterion' ? `${props.register.label} whose` : `${props.register.label} for which`
 }
-const whole = computed(() => desk.findings.value.get('') ?? [])
+/** What is said of the whole; a statement of one criterion says it beside that. */
+const whole = computed(() => (props.outline?.kind === 'criterion' ? [] : (desk.findings.value.get('') ?? [])))
 const adding = computed(() => desk.opened.value?.path === '' && desk.opened.value.adds === 'all')
 </script>
 

@@ -31,8 +31,10 @@ const inner = computed(() => (props.part.kind === 'off' ? props.part.parts[0] : 
 const word: Record<string, string> = { all: 'and', any: 'or', none: 'or' }
 const heading: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }
 const node = computed(() => at(props.tree, path.value))
-// What is said of the whole statement stands above it; a statement of one part is both.
-const findings = computed(() => (path.value === '' ? [] : (desk.findings.value.get(path.value) ?? [])))
+const findings = computed(() => desk.findings.value.get(path.value) ?? [])
+/** Hints run on from what the criterion stands for; anything graver has a line of its own. */
+const hints = computed(() => findings.value.filter((f) => f.level === 'hint'))
+const loud = computed(() => findings.value.filter((f) => f.level !== 'hint'))
 
 function keys(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey) return
@@ -113,8 +115,10 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
       </span>
       <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
-    <p v-if="account && !off && !isOpen" class="account">{{ account }}</p>
-    <FindingNotes v-if="findings.length && !off && !isOpen" :findings="findings" />
+    <p v-if="(account || hints.length) && !off && !isOpen" class="account">
+      {{ account }}<FindingNotes v-if="hints.length" :findings="hints" :after="account !== ''" />
+    </p>
+    <FindingNotes v-if="loud.length && !off && !isOpen" :findings="loud" />
     <CriterionEditor v-if="isOpen" :node="node" @apply="desk.apply" @cancel="desk.close" />
     <CriterionEditor v-else-if="adding" @apply="desk.apply" @cancel="desk.close" />
   </div>
@@ -148,7 +152,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
       </span>
       <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
-    <FindingNotes v-if="findings.length && !off" :findings="findings" />
+    <FindingNotes v-if="loud.length && !off" :findings="loud" />
     <div class="parts" role="group" :aria-label="heading[part.kind]">
       <StatementPart
         v-for="(child, i) in part.parts"
@@ -251,9 +255,12 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
   color: var(--ink-2);
 }
 
+/* Take no room from the words: where a line is full they lie over the margin while they are wanted. */
 .tools {
   display: inline-flex;
   gap: 2px;
+  width: 0;
+  z-index: 1;
   opacity: 0;
   font: 400 13.5px var(--sans);
   white-space: nowrap;
@@ -266,7 +273,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
 
 .tool {
   border: 0;
-  background: none;
+  background: var(--page);
   color: var(--ink-2);
   padding: 2px 6px;
   min-height: 24px;

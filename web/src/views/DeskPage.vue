@@ -60,7 +60,7 @@ function go(to: string) {
 }
 
 async function command(what: string) {
-  if (what === 'account') await router.push('/account')
+  if (what === 'account' || what === 'organisation') await router.push('/' + what)
   else if (what === 'keys') keysOpen.value = true
   else if (what === 'out') {
     await session.signOut()
@@ -118,6 +118,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
         <template #dropdown>
           <ElDropdownMenu>
             <ElDropdownItem command="account">Account</ElDropdownItem>
+            <ElDropdownItem command="organisation">Organisation</ElDropdownItem>
             <ElDropdownItem command="keys">Keys</ElDropdownItem>
             <ElDropdownItem divided command="light">Light desk</ElDropdownItem>
             <ElDropdownItem command="dark">Dark desk</ElDropdownItem>
@@ -179,6 +180,10 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
             <tr>
               <td><kbd>a</kbd></td>
               <td>add a criterion</td>
+            </tr>
+            <tr>
+              <td><kbd>e</kbd></td>
+              <td>Edges: the last records in, the first ones out</td>
             </tr>
             <tr>
               <td><kbd>y</kbd></td>

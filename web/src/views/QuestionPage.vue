@@ -20,6 +20,7 @@ import RecordTable from '@/rows/RecordTable.vue'
 import WhyPanel from '@/rows/WhyPanel.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { DESK, type Opened } from '@/statements/desk'
+import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
 import * as trees from '@/statements/tree'
 import type { Node } from '@/statements/tree'
@@ -126,6 +127,19 @@ const tested = computed(() => {
   return found
 })
 
+/** The fields held against a list of several values, whose order the records can follow. */
+const listedFields = computed(() => {
+  const found: string[] = []
+  const walk = (part: Outline) => {
+    if (part.kind === 'off') return
+    const node = part.node as Node
+    if (part.field && node.test === 'is in' && (node.values as unknown[]).length > 2) found.push(part.field)
+    part.parts.forEach(walk)
+  }
+  if (read.value) walk(read.value.outline)
+  return found
+})
+
 const matching = computed(() => {
   if (!count.value) return ''
   return `${number(count.value.matching)}${count.value.exact ? '' : '+'} of ${number(count.value.total)}`
@@ -193,6 +207,7 @@ const keepOpen = ref(false)
 const keepAs = ref<'new' | 'copy' | 'rename'>('new')
 const shareOpen = ref(false)
 const historyOpen = ref(false)
+const filterOpen = ref(false)
 const deleteOpen = ref(false)
 const conflictOpen = ref(false)
 const theirs = ref<View>()
@@ -311,6 +326,7 @@ function more(what: string) {
   else if (what === 'delete') deleteOpen.value = true
   else if (what === 'why') side.value = 'why'
   else if (what === 'edges') side.value = 'edges'
+  else if (what === 'filter') filterOpen.value = true
   else if (what === 'link') void copyLink()
   else if (what === 'discard') void q.settle(view.value!)
 }
@@ -472,6 +488,7 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
                 <ElDropdownMenu>
                   <ElDropdownItem command="edges">Edges: the last in, the first out</ElDropdownItem>
                   <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
+                  <ElDropdownItem command="filter">As an open filter (CQL2)</ElDropdownItem>
                   <ElDropdownItem command="link">Copy the link</ElDropdownItem>
                   <template v-if="view">
                     <ElDropdownItem v-if="changed" command="discard">Drop my changes</ElDropdownItem>
@@ -509,7 +526,12 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
             @write="q.step({ where: $event }).then(() => (writing = false))"
           >
             <template #order>
-              <OrderPhrase :register="register" :order="order" @order="q.step({ order: $event })" />
+              <OrderPhrase
+                :register="register"
+                :order="order"
+                :listed="listedFields"
+                @order="q.step({ order: $event })"
+              />
             </template>
           </StatementPanel>
           <aside class="margin" aria-label="Counts">
@@ -614,6 +636,15 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
         :busy="busy"
         :everything="where === ''"
         @keep="keep"
+      />
+      <FilterDialog
+        v-model="filterOpen"
+        :register-key="register.key"
+        :statement="where"
+        :as-of="asOf"
+        :zone="q.zone.value"
+        :answers="answers"
+        @read="q.step({ where: $event })"
       />
       <template v-if="view">
         <ShareDialog v-model="shareOpen" :view="view" @shared="shared" />

@@ -20,7 +20,8 @@ class WebPages implements WebMvcConfigurer {
 
     @Override
     public void addViewControllers(ViewControllerRegistry registry) {
-        for (String page : new String[] {"/", "/sign-in", "/registers/**", "/views/**", "/views", "/account"}) {
+        for (String page :
+                new String[] {"/", "/sign-in", "/registers/**", "/views/**", "/views", "/account", "/organisation"}) {
             registry.addViewController(page).setViewName("forward:/index.html");
         }
     }

@@ -1,0 +1,286 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { api, data, Problem, sentence, type Settings } from '@/api/client'
+import { useSession } from '@/people/session'
+
+const session = useSession()
+const mayChange = computed(() => session.current?.person.role === 'ADMINISTRATOR')
+
+interface Single {
+  day: string
+  label: string
+  hours: string
+}
+const settings = ref<Settings>()
+const name = ref('')
+const zone = ref('')
+const weekStarts = ref('MONDAY')
+const fiscal = ref(1)
+/** the hours of each weekday as they are typed: `08:00–12:00, 13:00–17:00` */
+const weekly = ref<string[]>([])
+const singles = ref<Single[]>([])
+const trouble = ref('')
+const said = ref('')
+const busy = ref(false)
+
+const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
+const MONTHS = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+]
+const zones = Intl.supportedValuesOf('timeZone')
+
+onMounted(async () => {
+  document.title = 'Organisation · Deft Lens'
+  try {
+    take(await data(api.GET('/api/organisation')))
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+})
+
+type Stretch = Settings['weekly'][number]['hours'][number]
+const short = (time: unknown) => String(time).slice(0, 5)
+const typed = (hours: Stretch[]) => hours.map((h) => `${short(h.from)}–${short(h.to)}`).join(', ')
+
+function take(fresh: Settings) {
+  settings.value = fresh
+  name.value = fresh.name
+  zone.value = fresh.zone
+  weekStarts.value = fresh.weekStarts
+  fiscal.value = fresh.fiscalYearStartsMonth
+  weekly.value = DAYS.map((_, i) => typed(fresh.weekly.find((d) => d.weekday === i + 1)?.hours ?? []))
+  singles.value = fresh.exceptions.map((e) => ({ day: e.day, label: e.label, hours: typed(e.hours) }))
+}
+
+/** Hours as they are typed; nothing is a day off. */
+function hours(text: string, whose: string): Stretch[] {
+  return text
+    .split(',')
+    .map((piece) => piece.trim())
+    .filter(Boolean)
+    .map((piece) => {
+      const found = /^(\d{1,2}:\d\d)\s*(?:-|–|to)\s*(\d{1,2}:\d\d)$/.exec(piece)
+      if (!found) throw new Error(`“${piece}” for ${whose} is written like 08:00–12:00.`)
+      return { from: found[1]!.padStart(5, '0'), to: found[2]!.padStart(5, '0') } as Stretch
+    })
+}
+
+async function keep() {
+  trouble.value = said.value = ''
+  busy.value = true
+  try {
+    const body = {
+      name: name.value,
+      zone: zone.value,
+      weekStarts: weekStarts.value as Settings['weekStarts'],
+      fiscalYearStartsMonth: fiscal.value,
+      weekly: weekly.value.map((text, i) => ({ weekday: i + 1, hours: hours(text, DAYS[i]!) })),
+      exceptions: singles.value
+        .filter((s) => s.day)
+        .map((s) => ({ day: s.day, label: s.label, hours: hours(s.hours, s.day) })),
+      version: settings.value!.version,
+    }
+    take(await data(api.PUT('/api/organisation', { body })))
+    said.value = 'Kept. Working days and hours count anew from the next question on.'
+    await session.load(true)
+  } catch (e) {
+    trouble.value =
+      e instanceof Problem && e.code === 'changed-meanwhile'
+        ? `${e.message} Load the page again to see theirs; copy what you want to keep first.`
+        : sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+function addSingle() {
+  singles.value.push({ day: '', label: '', hours: '' })
+}
+</script>
+
+<template>
+  <main id="page" class="organisation-page">
+    <h1>Organisation</h1>
+    <p class="hint">
+      The calendar that every window is read in: whose days count, when weeks and fiscal years begin, and when
+      people work. {{ mayChange ? '' : 'Administrators change it.' }}
+    </p>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p class="said" role="status">{{ said }}</p>
+    <form v-if="settings" @submit.prevent="keep">
+      <fieldset :disabled="!mayChange || busy">
+        <div class="pair">
+          <label>Name <input v-model="name" class="field" required maxlength="120" /></label>
+          <label>
+            Time zone
+            <select v-model="zone" class="field">
+              <option v-if="!zones.includes(zone)">{{ zone }}</option>
+              <option v-for="z in zones" :key="z">{{ z }}</option>
+            </select>
+          </label>
+          <label>
+            Weeks begin on
+            <select v-model="weekStarts" class="field">
+              <option v-for="d in DAYS" :key="d" :value="d.toUpperCase()">{{ d }}</option>
+            </select>
+          </label>
+          <label>
+            Fiscal years begin in
+            <select v-model.number="fiscal" class="field">
+              <option v-for="(m, i) in MONTHS" :key="m" :value="i + 1">{{ m }}</option>
+            </select>
+          </label>
+        </div>
+        <h2>Working hours</h2>
+        <p class="hint">
+          Stretches like 08:00–12:00, 13:00–17:00; to 00:00 is the end of the day; empty is a day off.
+        </p>
+        <div class="week">
+          <label v-for="(d, i) in DAYS" :key="d">
+            {{ d }} <input v-model="weekly[i]" class="field" placeholder="day off" />
+          </label>
+        </div>
+        <h2>Single days</h2>
+        <p class="hint">
+          Holidays and closures without hours, half days with fewer, worked weekends with some.
+        </p>
+        <table v-if="singles.length">
+          <thead>
+            <tr>
+              <th scope="col">Day</th>
+              <th scope="col">What it is</th>
+              <th scope="col">Hours instead</th>
+              <th scope="col"><span class="hidden-text">Remove</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(s, i) in singles" :key="i">
+              <td>
+                <input
+                  v-model="s.day"
+                  class="field"
+                  pattern="\d{4}-\d\d-\d\d"
+                  placeholder="2026-12-25"
+                  title="year-month-day: 2026-12-25"
+                  :aria-label="`Day ${i + 1}`"
+                />
+              </td>
+              <td>
+                <input v-model="s.label" class="field" maxlength="80" :aria-label="`What day ${i + 1} is`" />
+              </td>
+              <td>
+                <input
+                  v-model="s.hours"
+                  class="field"
+                  placeholder="day off"
+                  :aria-label="`Hours of day ${i + 1}`"
+                />
+              </td>
+              <td>
+                <button
+                  type="button"
+                  class="word"
+                  :aria-label="`Remove ${s.label || s.day}`"
+                  @click="singles.splice(i, 1)"
+                >
+                  remove
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="mayChange" class="acts">
+          <button type="button" class="quiet" @click="addSingle">Add a day</button>
+          <button type="submit" class="act">Keep</button>
+        </p>
+      </fieldset>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.organisation-page {
+  padding: 18px 22px 40px;
+  max-width: 860px;
+  overflow: auto;
+}
+
+h1 {
+  font: 600 23px/1.3 var(--serif);
+}
+
+h2 {
+  font: 600 17px/1.3 var(--serif);
+  margin-top: 22px;
+}
+
+.hint {
+  color: var(--ink-2);
+}
+
+.said {
+  color: var(--act);
+  min-height: 20px;
+}
+
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+}
+
+.pair {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+  gap: 10px 18px;
+}
+
+.week {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+  gap: 8px 18px;
+  margin-top: 6px;
+}
+
+label {
+  font-weight: 600;
+}
+
+label .field {
+  font-weight: 400;
+  margin-top: 2px;
+}
+
+table {
+  border-collapse: collapse;
+  width: 100%;
+  margin-top: 6px;
+}
+
+th {
+  text-align: left;
+  font-weight: 600;
+  padding: 2px 8px 4px 0;
+}
+
+td {
+  padding: 2px 8px 2px 0;
+}
+
+.acts {
+  display: flex;
+  gap: 12px;
+  margin-top: 14px;
+}
+</style>
