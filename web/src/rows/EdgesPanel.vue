@@ -95,7 +95,7 @@ function says(boundary: Boundary): string {
       No criterion here has a boundary: there is no date window, no time and no more or less.
     </p>
     <div v-for="edge in edges" :key="edge.path" class="edge">
-      <h3>{{ edge.statement }}</h3>
+      <h2>{{ edge.statement }}</h2>
       <template v-for="(b, i) in edge.boundaries" :key="i">
         <ul>
           <li v-for="line in lines(edge, b).above" :key="line.key" :class="{ in: line.in }">
@@ -145,7 +145,7 @@ function says(boundary: Boundary): string {
   margin-bottom: 12px;
 }
 
-h3 {
+h2 {
   font: 600 14.5px/1.35 var(--sans);
   margin-bottom: 6px;
   overflow-wrap: anywhere;

@@ -184,12 +184,23 @@ abstract class Journey {
                 .setPath(TestCluster.root().resolve("e2e/target/" + name.replaceAll("\\W+", "-") + ".png")));
     }
 
-    /** The number that hand-written SQL finds among the defects. */
-    static long defects(String where) {
+    /** Waits until the margin says so many of all the berth stays. */
+    static void expectStays(Page page, String where) {
+        assertThat(page.locator(".matching"))
+                .hasText(String.format(java.util.Locale.UK, "%,d of 12,000", counted("stays", where)));
+    }
+
+    /** The number that hand-written SQL finds in a register. */
+    static long counted(String register, String where) {
         try {
-            return Long.parseLong(TestServer.query("select count(*) from records.defects where " + where));
+            return Long.parseLong(TestServer.query("select count(*) from records." + register + " where " + where));
         } catch (java.sql.SQLException e) {
             throw new IllegalStateException(e);
         }
+    }
+
+    /** The number that hand-written SQL finds among the defects. */
+    static long defects(String where) {
+        return counted("defects", where);
     }
 }
