@@ -112,7 +112,7 @@ export function useQuestion() {
     })
   }
 
-  async function readStatement(key: string) {
+  async function readStatement(key: string, filled = answers.value) {
     try {
       read.value = await reading.ask((signal) =>
         data(
@@ -122,7 +122,7 @@ export function useQuestion() {
               statement: where.value,
               asOf: asOf.value,
               zone: zone.value,
-              answers: answers.value,
+              answers: filled,
               name: view.value?.name,
               purpose: view.value?.purpose,
             },
@@ -133,6 +133,11 @@ export function useQuestion() {
       unreadable.value = ''
     } catch (e) {
       if (isAborted(e)) return
+      // An answer that does not fit is said beside the records; the statement stands without it.
+      if (e instanceof Problem && e.code === 'bad-answer' && Object.keys(filled).length) {
+        await readStatement(key, {})
+        return
+      }
       read.value = undefined
       unreadable.value = e instanceof Problem ? e.message : sentence(e)
     }

@@ -3,6 +3,7 @@ package deftlens.server.checking;
 import deftlens.core.check.Checker;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Parts;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Asks;
 import deftlens.core.statement.Printer;
@@ -23,6 +24,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -121,13 +123,14 @@ class CheckingController {
         CheckingService.Checked checked = asked.records().orElse(true) && isAnswered(question)
                 ? checking.checkRecords(question, about)
                 : new CheckingService.Checked(checking.check(question, about), false);
-        Outline outline = Outline.of(open, register, reading);
+        Outline outline = Outline.of(open, condition, register, reading);
+        Set<String> blanks = blanks(open);
         Map<String, String> answers = asked.answers().orElse(Map.of());
         return new Read(
                 Printer.print(open),
                 ConditionJson.write(open),
                 condition.equals(open) ? Optional.empty() : Optional.of(Printer.print(condition)),
-                Outline.of(condition, register, reading).windows(),
+                outline.windows(),
                 Asks.of(open).stream()
                         .map(a -> new Ask(
                                 a.label(),
@@ -136,7 +139,11 @@ class CheckingController {
                                 a.preset(),
                                 !answers.getOrDefault(a.label(), "").isBlank()))
                         .toList(),
-                checked.findings().stream().map(CheckingController::finding).toList(),
+                checked.findings().stream()
+                        // What a reader filled in may well lie in the past, and is not the view's to mend.
+                        .filter(f -> f.code() != deftlens.core.check.Finding.Code.PASSED || !blanks.contains(f.path()))
+                        .map(f -> finding(f, condition.equals(open)))
+                        .toList(),
                 checked.complete(),
                 outline,
                 reading.now());
@@ -154,7 +161,16 @@ class CheckingController {
         }
     }
 
-    private static Finding finding(deftlens.core.check.Finding finding) {
+    /** The paths of the criteria that hold blanks. */
+    private static Set<String> blanks(Condition open) {
+        return Parts.of(open).stream()
+                .filter(p -> p.part() instanceof Condition.Criterion
+                        && !Asks.of(p.part()).isEmpty())
+                .map(Parts.Part::path)
+                .collect(Collectors.toSet());
+    }
+
+    private static Finding finding(deftlens.core.check.Finding finding, boolean mendable) {
         return new Finding(
                 finding.code().code(),
                 finding.level().name().toLowerCase(Locale.ROOT),
@@ -162,6 +178,7 @@ class CheckingController {
                 finding.path(),
                 finding.count().isPresent() ? Optional.of(finding.count().getAsLong()) : Optional.empty(),
                 finding.mend()
+                        .filter(m -> mendable)
                         .map(m ->
                                 new Mend(m.label(), Printer.print(m.condition()), ConditionJson.write(m.condition()))));
     }

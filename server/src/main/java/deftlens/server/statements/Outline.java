@@ -2,14 +2,18 @@ package deftlens.server.statements;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Register;
+import deftlens.core.statement.Asks;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Window;
 import io.swagger.v3.oas.annotations.media.Schema;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
 /**
@@ -41,17 +45,57 @@ public record Outline(
         Optional<WindowAccount> window,
         List<Outline> parts) {
 
-    /** The outline of a condition over a register at a reading. */
-    public static Outline of(Condition condition, Register register, Reading reading) {
-        return of(condition, "", register, reading);
+    /**
+     * The outline of a condition over a register at a reading.
+     *
+     * @param condition the condition with its blanks
+     * @param answered the same with the reader's answers in their place
+     */
+    public static Outline of(Condition condition, Condition answered, Register register, Reading reading) {
+        Map<String, Condition.Criterion> filled = new HashMap<>();
+        collect(answered, "", filled);
+        return of(condition, "", register, reading, filled);
     }
 
-    private static Outline of(Condition condition, String path, Register register, Reading reading) {
+    private static void collect(Condition part, String path, Map<String, Condition.Criterion> into) {
+        switch (part) {
+            case Condition.Criterion criterion -> into.put(path, criterion);
+            case Condition.Off(Condition inner) -> collect(inner, path + "/off", into);
+            case Condition.All(List<Condition> parts) -> collect(parts, path + "/all/", into);
+            case Condition.Any(List<Condition> parts) -> collect(parts, path + "/any/", into);
+            case Condition.None(List<Condition> parts) -> collect(parts, path + "/none/", into);
+        }
+    }
+
+    private static void collect(List<Condition> parts, String path, Map<String, Condition.Criterion> into) {
+        for (int i = 0; i < parts.size(); i++) {
+            collect(parts.get(i), path + i, into);
+        }
+    }
+
+    /** A criterion as it is read: with the answers that were given, and the labels they were asked under. */
+    private static Wording.Phrase phrase(Condition.Criterion open, Condition.Criterion filled, Register register) {
+        Wording.Phrase asked = Wording.phrase(open, register);
+        if (filled.equals(open)) {
+            return asked;
+        }
+        Wording.Phrase answered = Wording.phrase(filled, register);
+        String labels = Asks.of(open).stream().map(a -> " ‹" + a.label() + "›").collect(Collectors.joining());
+        return new Wording.Phrase(answered.field(), answered.verb(), answered.object() + labels, asked.tone());
+    }
+
+    private static Outline of(
+            Condition condition,
+            String path,
+            Register register,
+            Reading reading,
+            Map<String, Condition.Criterion> filled) {
         return switch (condition) {
             case Condition.Criterion criterion -> {
-                Wording.Phrase phrase = Wording.phrase(criterion, register);
+                Condition.Criterion answered = filled.getOrDefault(path, criterion);
+                Wording.Phrase phrase = phrase(criterion, answered, register);
                 Optional<WindowAccount> window =
-                        Wording.stands(criterion, register, reading).map(stands -> account(path, criterion, stands));
+                        Wording.stands(answered, register, reading).map(stands -> account(path, answered, stands));
                 yield new Outline(
                         path,
                         "criterion",
@@ -65,9 +109,12 @@ public record Outline(
                         window,
                         List.of());
             }
-            case Condition.All(List<Condition> parts) -> group("all", condition, parts, path, register, reading);
-            case Condition.Any(List<Condition> parts) -> group("any", condition, parts, path, register, reading);
-            case Condition.None(List<Condition> parts) -> group("none", condition, parts, path, register, reading);
+            case Condition.All(List<Condition> parts) ->
+                group("all", condition, parts, path, register, reading, filled);
+            case Condition.Any(List<Condition> parts) ->
+                group("any", condition, parts, path, register, reading, filled);
+            case Condition.None(List<Condition> parts) ->
+                group("none", condition, parts, path, register, reading, filled);
             case Condition.Off(Condition part) ->
                 new Outline(
                         path,
@@ -80,15 +127,21 @@ public record Outline(
                         Optional.empty(),
                         Optional.empty(),
                         Optional.empty(),
-                        List.of(of(part, path + "/off", register, reading)));
+                        List.of(of(part, path + "/off", register, reading, filled)));
         };
     }
 
     private static Outline group(
-            String kind, Condition group, List<Condition> parts, String path, Register register, Reading reading) {
+            String kind,
+            Condition group,
+            List<Condition> parts,
+            String path,
+            Register register,
+            Reading reading,
+            Map<String, Condition.Criterion> filled) {
         List<Outline> lines = new ArrayList<>();
         for (int i = 0; i < parts.size(); i++) {
-            lines.add(of(parts.get(i), path + "/" + kind + "/" + i, register, reading));
+            lines.add(of(parts.get(i), path + "/" + kind + "/" + i, register, reading, filled));
         }
         return new Outline(
                 path,
