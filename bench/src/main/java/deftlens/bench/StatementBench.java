@@ -1,5 +1,7 @@
 package deftlens.bench;
 
+import deftlens.core.check.Checker;
+import deftlens.core.check.Finding;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
@@ -98,6 +100,12 @@ public class StatementBench {
     @Benchmark
     public String compile() {
         return Where.of(new Binder(register, reading, viewer).bind(condition)).text();
+    }
+
+    /** What the checker notices without looking at records. */
+    @Benchmark
+    public List<Finding> check() {
+        return Checker.findings(condition, new Binder(register, reading, viewer), Checker.About.QUESTION);
     }
 
     /** One record that passes every criterion, so that none is skipped by an early no. */

@@ -70,14 +70,14 @@ class DemoLoader implements ApplicationRunner {
             }
             registers.add(Defects.register());
             int defects = copyDefects();
-            keepViews();
+            keepViews("defects");
             LOG.info("the demo world is loaded: {} defects", defects);
         }
         if (registers.find("stays").isEmpty()) {
             setWorkingHours();
             registers.add(Stays.register());
             int stays = copyStays();
-            keepStayViews();
+            keepViews("stays");
             LOG.info("the demo world is loaded: {} berth stays", stays);
         }
     }
@@ -176,37 +176,25 @@ class DemoLoader implements ApplicationRunner {
         return "{" + String.join(",", tags) + "}";
     }
 
-    private void keepViews() {
+    private void keepViews(String register) {
         Map<String, PeopleService.Profile> byName = new HashMap<>();
         people.everyone().forEach(p -> byName.put(p.name(), p));
         Optional<Long> quayCrews = people.teams().stream()
                 .filter(t -> t.name().equals("Quay crews"))
                 .map(PeopleService.TeamName::id)
                 .findFirst();
-        keep(
-                byName.get("ines.marlow"),
-                "defects",
-                "Overdue at my site",
-                "The morning round: what should have been mended by now, at the reader's own site.",
-                "due before today and status is not in (\"Done\", \"Dropped\") and site is my site",
-                List.of("due"),
-                new ViewsService.Share(Optional.empty(), quayCrews, false, Optional.empty()));
-        keep(
-                byName.get("wren.halloway"),
-                "defects",
-                "Waiting for parts over a fortnight",
-                "For the weekly call with the suppliers.",
-                "status is \"Waiting for parts\" and reported_at more than 14 days ago",
-                List.of("reported_at"),
-                new ViewsService.Share(Optional.empty(), Optional.empty(), true, Optional.empty()));
-        keep(
-                byName.get("bram.oake"),
-                "defects",
-                "Safety, reported this week",
-                "Read out at the Monday meeting.",
-                "reported_at in this week and (tags has any of (\"Safety\") or severity >= 5)",
-                List.of("-severity", "-reported_at"),
-                new ViewsService.Share(Optional.empty(), quayCrews, true, Optional.empty()));
+        for (DemoViews.DemoView view : DemoViews.all()) {
+            if (view.register().equals(register)) {
+                keep(
+                        byName.get(view.owner()),
+                        view,
+                        new ViewsService.Share(
+                                Optional.empty(),
+                                view.forEveryone() ? Optional.empty() : quayCrews,
+                                view.mayChange(),
+                                Optional.empty()));
+            }
+        }
     }
 
     /** Quay hours with a short Saturday, and the days around the year's end that differ. */
@@ -238,56 +226,18 @@ class DemoLoader implements ApplicationRunner {
                 settings.version()));
     }
 
-    private void keepStayViews() {
-        Map<String, PeopleService.Profile> byName = new HashMap<>();
-        people.everyone().forEach(p -> byName.put(p.name(), p));
-        ViewsService.Share everyone =
-                new ViewsService.Share(Optional.empty(), Optional.empty(), false, Optional.empty());
-        keep(
-                byName.get("asta.quill"),
-                "stays",
-                "Here during a week",
-                "Who is berthed at the reader's site at any time during the week that is asked for.",
-                "stay overlaps {which week = this week} and site is my site",
-                List.of("arrives"),
-                everyone);
-        keep(
-                byName.get("bram.oake"),
-                "stays",
-                "Long stays of larger vessels",
-                "For the berth plan: who has been here longer than agreed.",
-                "length is in bands (\"Coaster\", \"Ship\") and arrives more than {days here = 14} days ago and leaves is empty",
-                List.of("arrives"),
-                everyone);
-        keep(
-                byName.get("ines.marlow"),
-                "stays",
-                "Arrivals outside working hours",
-                "Read with the night crew.",
-                "arrives in last month and arrives outside working hours",
-                List.of("-arrives"),
-                everyone);
-    }
-
-    private void keep(
-            PeopleService.Profile owner,
-            String register,
-            String name,
-            String purpose,
-            String statement,
-            List<String> order,
-            ViewsService.Share share) {
+    private void keep(PeopleService.Profile owner, DemoViews.DemoView view, ViewsService.Share share) {
         SignedIn who = new SignedIn(owner.id(), owner.name(), owner.role());
         ViewsService.View kept = views.keep(
                 who,
-                register,
+                view.register(),
                 new ViewsService.Draft(
-                        Optional.of(name),
-                        Optional.of(purpose),
-                        Optional.of(statement),
+                        Optional.of(view.name()),
+                        Optional.of(view.purpose()),
+                        Optional.of(view.statement()),
                         Optional.empty(),
                         Optional.empty(),
-                        Optional.of(order),
+                        Optional.of(List.of(view.order())),
                         Optional.empty()));
         views.share(kept.id(), who, kept.version(), List.of(share));
     }

@@ -5,6 +5,7 @@ import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertTha
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
+import deftlens.demo.DemoViews;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.util.regex.Pattern;
@@ -115,6 +116,31 @@ class WholeLanguageTest extends Journey {
         expectStays(ines, "berth_depth >= 5 or berth_depth is null");
         ines.keyboard().press("u");
         expectStays(ines, "berth_depth >= 5");
+    }
+
+    /** The demo world's own views are good questions, and nobody is alarmed about them; hints may be given. */
+    @Test
+    void nothingIsSaidAgainstTheViewsOfTheDemoWorld() {
+        Page ines = signedIn("Ines Marlow");
+        for (DemoViews.DemoView view : DemoViews.all()) {
+            open(
+                    ines,
+                    "/registers/" + view.register() + "?where="
+                            + URLEncoder.encode(view.statement(), StandardCharsets.UTF_8));
+            assertThat(ines.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of .*"));
+            button(ines, "Keep as a view").click();
+            ines.getByLabel("Name").fill(view.name());
+            ines.getByLabel("What it is for").fill(view.purpose());
+            ines.getByRole(AriaRole.DIALOG)
+                    .getByRole(
+                            AriaRole.BUTTON,
+                            new Locator.GetByRoleOptions().setName("Keep").setExact(true))
+                    .click();
+            ines.waitForURL(Pattern.compile(".*/views/\\d+"));
+            assertThat(statement(ines)).isVisible();
+            assertThat(statement(ines).locator(".finding.error, .finding.warning"))
+                    .hasCount(0);
+        }
     }
 
     @Test

@@ -21,6 +21,20 @@ public final class LetterCase {
     }
 
     private static String foldFrom(String text, int first) {
+        char[] plain = text.toCharArray();
+        for (int i = first; i < plain.length; i++) {
+            char c = plain[i];
+            if (c >= 0x80) {
+                return foldEach(text, first);
+            }
+            if (c >= 'A' && c <= 'Z') {
+                plain[i] = (char) (c + ('a' - 'A'));
+            }
+        }
+        return new String(plain);
+    }
+
+    private static String foldEach(String text, int first) {
         StringBuilder folded = new StringBuilder(text.length()).append(text, 0, first);
         for (int i = first; i < text.length(); ) {
             int c = text.codePointAt(i);

@@ -1,5 +1,7 @@
 package deftlens.core.match;
 
+import java.util.function.IntUnaryOperator;
+
 /**
  * The pattern of {@code is like}: {@code *} is any run of characters, {@code ?} one character (code point), a backslash
  * takes the next character as it is. Matches in at most length × stars steps, without recursion.
@@ -31,16 +33,26 @@ final class Glob {
     }
 
     boolean matches(String value) {
-        int[] text = value.codePoints().toArray();
+        int length = value.length();
+        for (int i = 0; i < length; i++) {
+            if (Character.isSurrogate(value.charAt(i))) {
+                int[] codes = value.codePoints().toArray();
+                return matches(codes.length, at -> codes[at]);
+            }
+        }
+        return matches(length, value::charAt);
+    }
+
+    private boolean matches(int length, IntUnaryOperator text) {
         int p = 0;
         int t = 0;
         int star = -1;
         int mark = 0;
-        while (t < text.length) {
+        while (t < length) {
             if (p < pattern.length && pattern[p] == RUN) {
                 star = p++;
                 mark = t;
-            } else if (p < pattern.length && (pattern[p] == ONE || pattern[p] == text[t])) {
+            } else if (p < pattern.length && (pattern[p] == ONE || pattern[p] == text.applyAsInt(t))) {
                 p++;
                 t++;
             } else if (star >= 0) {

@@ -1,0 +1,85 @@
+package deftlens.demo;
+
+import java.util.List;
+
+/** The views that the people of the demo world have kept. */
+public final class DemoViews {
+
+    /**
+     * One view.
+     *
+     * @param owner the sign-in name of whoever kept it
+     * @param order the field it is ordered by, {@code -} before it for descending
+     * @param forEveryone whether it is shared with everyone; otherwise with the quay crews
+     */
+    public record DemoView(
+            String owner,
+            String register,
+            String name,
+            String purpose,
+            String statement,
+            String order,
+            boolean forEveryone,
+            boolean mayChange) {}
+
+    private DemoViews() {}
+
+    /** All of them. */
+    public static List<DemoView> all() {
+        return List.of(
+                new DemoView(
+                        "ines.marlow",
+                        "defects",
+                        "Overdue at my site",
+                        "The morning round: what should have been mended by now, at the reader's own site.",
+                        "due before today and status is not in (\"Done\", \"Dropped\") and site is my site",
+                        "due",
+                        false,
+                        false),
+                new DemoView(
+                        "wren.halloway",
+                        "defects",
+                        "Waiting for parts over a fortnight",
+                        "For the weekly call with the suppliers.",
+                        "status is \"Waiting for parts\" and reported_at more than 14 days ago",
+                        "reported_at",
+                        true,
+                        true),
+                new DemoView(
+                        "bram.oake",
+                        "defects",
+                        "Safety, reported this week",
+                        "Read out at the Monday meeting.",
+                        "reported_at in this week and (tags has any of (\"Safety\") or severity >= 5)",
+                        "-severity",
+                        false,
+                        true),
+                new DemoView(
+                        "asta.quill",
+                        "stays",
+                        "Here during a week",
+                        "Who is berthed at the reader's site at any time during the week that is asked for.",
+                        "stay overlaps {which week = this week} and site is my site",
+                        "arrives",
+                        true,
+                        false),
+                new DemoView(
+                        "bram.oake",
+                        "stays",
+                        "Long stays of larger vessels",
+                        "For the berth plan: who has been here longer than agreed.",
+                        "length is in bands (\"Coaster\", \"Ship\") and arrives more than {days here = 14} days ago and leaves is empty",
+                        "arrives",
+                        true,
+                        false),
+                new DemoView(
+                        "ines.marlow",
+                        "stays",
+                        "Arrivals outside working hours",
+                        "Read with the night crew.",
+                        "arrives in last month and arrives outside working hours",
+                        "-arrives",
+                        true,
+                        false));
+    }
+}
