@@ -129,8 +129,8 @@ class WholeLanguageTest extends Journey {
                             + URLEncoder.encode(view.statement(), StandardCharsets.UTF_8));
             assertThat(ines.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of .*"));
             button(ines, "Keep as a view").click();
-            ines.getByLabel("Name").fill(view.name());
-            ines.getByLabel("What it is for").fill(view.purpose());
+            ines.locator("#view-name").fill(view.name());
+            ines.locator("#view-purpose").fill(view.purpose());
             ines.getByRole(AriaRole.DIALOG)
                     .getByRole(
                             AriaRole.BUTTON,
