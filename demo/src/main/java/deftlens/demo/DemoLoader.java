@@ -197,15 +197,14 @@ class DemoLoader implements ApplicationRunner {
         }
     }
 
-    /** Quay hours with a short Saturday, and the days around the year's end that differ. */
+    /** Quay hours on weekdays, and the single days of each year that differ. */
     private void setWorkingHours() {
         OrganisationService.Settings settings = organisation.settings();
-        OrganisationService.Stretch day = new OrganisationService.Stretch(LocalTime.of(7, 30), LocalTime.of(16, 30));
+        OrganisationService.Stretch day = new OrganisationService.Stretch(LocalTime.of(8, 0), LocalTime.of(17, 0));
         OrganisationService.Stretch half = new OrganisationService.Stretch(LocalTime.of(8, 0), LocalTime.NOON);
         List<OrganisationService.Weekly> weekly = new ArrayList<>();
         for (int weekday = 1; weekday <= 7; weekday++) {
-            weekly.add(new OrganisationService.Weekly(
-                    weekday, weekday <= 5 ? List.of(day) : weekday == 6 ? List.of(half) : List.of()));
+            weekly.add(new OrganisationService.Weekly(weekday, weekday <= 5 ? List.of(day) : List.of()));
         }
         List<OrganisationService.Single> exceptions = new ArrayList<>();
         int thisYear = LocalDate.now(clock.withZone(ZONE)).getYear();

@@ -449,7 +449,7 @@ public final class Checker {
                 return;
             }
             LocalDate next = lastDay.get().plusDays(1);
-            if (next.getDayOfMonth() != next.lengthOfMonth()) {
+            if (next.getDayOfMonth() != next.lengthOfMonth() || !next.isBefore(Windows.LAST_DAY)) {
                 return;
             }
             String what = next.getMonthValue() == 12 && first.get().getDayOfYear() == 1

@@ -148,7 +148,11 @@ public final class Completion {
                             ? new Answer(before.length(), List.of(new Proposal("and", "the second end", Kind.WORD)))
                             : words(before);
                 }
-                yield new Answer(from + skip, periods(field, phrase.stripLeading()));
+                List<Proposal> proposals = new ArrayList<>(periods(field, phrase.stripLeading()));
+                if (verb.takes() == Verbs.Takes.PERIOD && field.type().isTemporal()) {
+                    proposals.addAll(others(field, phrase.stripLeading()));
+                }
+                yield new Answer(from + skip, proposals);
             }
             case VALUE -> value(field, rest, from, before);
             case VALUES -> {
@@ -165,11 +169,27 @@ public final class Completion {
             }
             case BANDS -> bands(field, rest, from, before);
             case WEEKDAYS, MONTHS, DAYS_OF_MONTH -> calendar(verb, rest, from, before);
-            case TEXT, NUMBER, TWO_NUMBERS, DISTANCE, TIME, TWO_TIMES, PATTERN ->
+            case NUMBER ->
+                rest.isBlank() || !reads(field, before)
+                        ? new Answer(from, others(field, rest))
+                        : rest.equals(rest.stripTrailing()) ? new Answer(before.length(), List.of()) : words(before);
+            case TEXT, TWO_NUMBERS, DISTANCE, TIME, TWO_TIMES, PATTERN ->
                 !rest.isBlank() && !rest.equals(rest.stripTrailing()) && reads(field, before)
                         ? words(before)
                         : new Answer(before.length(), List.of());
         };
+    }
+
+    /** The fields that this one can be held against. */
+    private List<Proposal> others(Field field, String typed) {
+        String lower = typed.toLowerCase(Locale.ROOT);
+        return register.fields().stream()
+                .filter(f -> !f.key().equals(field.key())
+                        && (f.type() == field.type()
+                                || f.type().isTemporal() && field.type().isTemporal())
+                        && f.key().toLowerCase(Locale.ROOT).startsWith(lower))
+                .map(f -> new Proposal(Printer.field(f.key()), "the field " + f.label(), Kind.FIELD))
+                .toList();
     }
 
     private static Answer bands(Field field, String rest, int from, String before) {

@@ -22,7 +22,8 @@ public final class Fixing {
 
     /**
      * The fixed phrase for the window that a phrase stands for now: the name of a month, quarter, … where it has one, from
-     * day to day or moment to moment otherwise. A fixed phrase, and an empty window, come back as they are.
+     * day to day or moment to moment otherwise. A fixed phrase, an empty window and one beyond the years 1 to
+     * 9999 come back as they are.
      *
      * @throws Unanswered when the phrase holds an ask without a default
      */
@@ -34,10 +35,19 @@ public final class Fixing {
         if (window instanceof Window.Days days) {
             return days.isEmpty() ? period : named(days, reading);
         }
+        if (isBeyond(window.start(), reading) || isBeyond(window.end(), reading)) {
+            return period;
+        }
         Period from = moment(window.start(), reading.zone());
         return window.start().equals(window.end())
                 ? from
                 : new Period.Range(from, moment(window.end(), reading.zone()));
+    }
+
+    /** Whether a moment lies outside of the years that can be written. */
+    private static boolean isBeyond(Instant instant, Reading reading) {
+        int year = instant.atZone(reading.zone()).getYear();
+        return year < 1 || year > 9999;
     }
 
     private static Period moment(Instant instant, ZoneId zone) {

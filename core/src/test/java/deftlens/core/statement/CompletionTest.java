@@ -38,6 +38,16 @@ class CompletionTest {
                 "`tags has any of (`|17|`\"Safety\"`",
                 "`due between today and la`|22|last week",
                 "`title contains \"and due\" `|25|and",
+                "`rank is in band `|16|`\"Low\"`",
+                "`due weekday in (Mon, T`|21|Tue",
+                "`due month in (`|14|March",
+                "`closed_at after `|16|due",
+                "`cost > `|7|allowed",
+                "`open `|5|overlaps",
+                "`open overlaps th`|14|this week",
+                "`opens `|6|between",
+                "`reported_at on a `|12|on a day off",
+                "`rank is in band \"Low\" `|22|and",
             })
     void proposesWhatFitsFromTheRightPlace(String text, int from, String expected) {
         Completion.Answer answer = COMPLETION.at(text, text.length());

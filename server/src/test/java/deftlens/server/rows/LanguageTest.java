@@ -277,6 +277,43 @@ class LanguageTest {
         assertThat(rolling.get("fixed").stringValue()).isEqualTo("2026-Q4");
     }
 
+    @Test
+    void theEndsOfTheCalendarBreakNothing() {
+        Caller dora = Caller.signedIn("dora");
+        for (String now : List.of("9999-12-31T23:00:00Z", "0001-01-01T00:00:00Z", "+50000-01-01T00:00:00Z", "-50000-01-01T00:00:00Z")) {
+            for (String phrase : List.of(
+                    "100000 hours from now",
+                    "last 100000 minutes",
+                    "next 100000 years",
+                    "last 100000 working days",
+                    "next fiscal quarter",
+                    "Friday of last week",
+                    "last 3 full halves")) {
+                for (String call : List.of("resolve", "fix")) {
+                    assertThat(dora.post("/api/windows/" + call, Map.of("phrase", phrase, "now", now)).status())
+                            .as("%s at %s", phrase, now)
+                            .isIn(200, 400, 422);
+                }
+            }
+        }
+        for (String statement : List.of(
+                "arrives in 0001-01-01 to 9999-12-31",
+                "arrives in 2026-01-01T00:00 to 9999-12-31T00:00",
+                "booked overlaps 0001-01-01 and stay within 9999",
+                "leaves after arrives + 1000 years and from_day before until_day - 1000 years",
+                "leaves after arrives - 100000 hours")) {
+            assertThat(dora.post(STAYS + "statement", Map.of("statement", statement)).status())
+                    .as(statement)
+                    .isEqualTo(200);
+            assertThat(dora.post(STAYS + "edges", Map.of("statement", statement)).status())
+                    .as(statement)
+                    .isEqualTo(200);
+            assertThat(dora.post(STAYS + "histogram", Map.of("statement", statement)).status())
+                    .as(statement)
+                    .isEqualTo(200);
+        }
+    }
+
     private static List<String> strings(JsonNode array) {
         return array.values().stream().map(JsonNode::stringValue).toList();
     }
