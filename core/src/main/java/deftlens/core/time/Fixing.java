@@ -106,7 +106,7 @@ public final class Fixing {
         for (Period.Side side : Period.Side.values()) {
             for (Unit unit : List.of(Unit.DAY, Unit.WEEK, Unit.MONTH, Unit.QUARTER, Unit.YEAR)) {
                 int count = count(side, unit, wanted, today);
-                if (count >= 1 && count <= Period.MAX_COUNT) {
+                if (count >= 1 && count < Period.MAX_COUNT) {
                     candidates.add(new Period.Running(side, count, unit));
                     candidates.add(new Period.Running(side, count + 1, unit));
                 }

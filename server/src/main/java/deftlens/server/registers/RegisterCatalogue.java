@@ -89,8 +89,8 @@ public class RegisterCatalogue {
         // Windows, their edges and the order at rest all walk along dates.
         described.register().stored().stream()
                 .filter(f -> f.type().isTemporal())
-                .forEach(f -> execute("create index on "
-                        + described.register().table() + " (" + Sql.identifier(f.column()) + ", id)"));
+                .forEach(f -> execute("create index on " + described.register().table() + " ("
+                        + Sql.identifier(f.column()) + ", id)"));
         return described;
     }
 

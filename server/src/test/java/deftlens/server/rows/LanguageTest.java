@@ -280,7 +280,8 @@ class LanguageTest {
     @Test
     void theEndsOfTheCalendarBreakNothing() {
         Caller dora = Caller.signedIn("dora");
-        for (String now : List.of("9999-12-31T23:00:00Z", "0001-01-01T00:00:00Z", "+50000-01-01T00:00:00Z", "-50000-01-01T00:00:00Z")) {
+        for (String now : List.of(
+                "9999-12-31T23:00:00Z", "0001-01-01T00:00:00Z", "+50000-01-01T00:00:00Z", "-50000-01-01T00:00:00Z")) {
             for (String phrase : List.of(
                     "100000 hours from now",
                     "last 100000 minutes",
@@ -290,7 +291,8 @@ class LanguageTest {
                     "Friday of last week",
                     "last 3 full halves")) {
                 for (String call : List.of("resolve", "fix")) {
-                    assertThat(dora.post("/api/windows/" + call, Map.of("phrase", phrase, "now", now)).status())
+                    assertThat(dora.post("/api/windows/" + call, Map.of("phrase", phrase, "now", now))
+                                    .status())
                             .as("%s at %s", phrase, now)
                             .isIn(200, 400, 422);
                 }
@@ -302,13 +304,16 @@ class LanguageTest {
                 "booked overlaps 0001-01-01 and stay within 9999",
                 "leaves after arrives + 1000 years and from_day before until_day - 1000 years",
                 "leaves after arrives - 100000 hours")) {
-            assertThat(dora.post(STAYS + "statement", Map.of("statement", statement)).status())
+            assertThat(dora.post(STAYS + "statement", Map.of("statement", statement))
+                            .status())
                     .as(statement)
                     .isEqualTo(200);
-            assertThat(dora.post(STAYS + "edges", Map.of("statement", statement)).status())
+            assertThat(dora.post(STAYS + "edges", Map.of("statement", statement))
+                            .status())
                     .as(statement)
                     .isEqualTo(200);
-            assertThat(dora.post(STAYS + "histogram", Map.of("statement", statement)).status())
+            assertThat(dora.post(STAYS + "histogram", Map.of("statement", statement))
+                            .status())
                     .as(statement)
                     .isEqualTo(200);
         }
