@@ -64,7 +64,11 @@ const WORDS: Record<string, string> = {
 
 const tests = computed(() => {
   const all = field.value?.tests ?? []
-  const offered = listed.value ? all.filter((t) => t.words !== 'is' && t.words !== 'is not') : all
+  // The opposites of calendar tests are said with "none of"; here they would only make the list long.
+  const short = all.filter(
+    (t) => !/^(weekday|month|day of month) not in$/.test(t.words) || t.words === start.test,
+  )
+  const offered = listed.value ? short.filter((t) => t.words !== 'is' && t.words !== 'is not') : short
   return offered.map((t) => ({
     ...t,
     label: temporal.value && t.words === 'between' ? 'between two' : (WORDS[t.words] ?? t.words),
@@ -428,6 +432,7 @@ function keys(event: KeyboardEvent) {
       </div>
       <div class="value">
         <div v-if="others.length" class="beside">
+          <span>against</span>
           <select v-model="other" class="field" aria-label="Hold it against another field">
             <option value="">a value</option>
             <option v-for="f in others" :key="f.key" :value="f.key">the field {{ f.label }}</option>
