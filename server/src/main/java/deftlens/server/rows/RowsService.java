@@ -186,12 +186,12 @@ public class RowsService {
         for (int i = 0; i < conditions.size(); i++) {
             query.addScalar("c" + i, Long.class);
         }
-        Object[] counts = tracked(question, query::getSingleResult);
+        List<Long> counts = longs(tracked(question, () -> (Object) query.getSingleResult()));
         List<PartCount> found = new ArrayList<>();
         for (int i = 0; i < parts.size(); i++) {
-            found.add(new PartCount(parts.get(i).path(), (Long) counts[2 * i + 1], (Long) counts[2 * i + 2]));
+            found.add(new PartCount(parts.get(i).path(), counts.get(2 * i + 1), counts.get(2 * i + 2)));
         }
-        return new PartCounts((Long) counts[0], found);
+        return new PartCounts(counts.get(0), found);
     }
 
     /** The values of a field among the matching records, the most frequent first. */
@@ -317,10 +317,14 @@ public class RowsService {
         for (int i = 0; i < expressions.size(); i++) {
             query.addScalar("c" + i, Long.class);
         }
-        Object found = tracked(question, () -> (Object) query.getSingleResult());
-        return found instanceof Object[] several
+        return longs(tracked(question, () -> (Object) query.getSingleResult()));
+    }
+
+    /** A row of counts; one of a single column comes without its row. */
+    private static List<Long> longs(Object row) {
+        return row instanceof Object[] several
                 ? Arrays.stream(several).map(Long.class::cast).toList()
-                : List.of((Long) found);
+                : List.of((Long) row);
     }
 
     /** One record with all its fields. */

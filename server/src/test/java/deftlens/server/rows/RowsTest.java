@@ -156,6 +156,15 @@ class RowsTest {
     }
 
     @Test
+    void aStatementThatIsSwitchedOffAsAWholeHasNoPartsToCount() {
+        JsonNode counts = Caller.signedIn("dora")
+                .post("/api/registers/jobs/parts", Map.of("statement", "off(level >= 3)"))
+                .json();
+        assertThat(counts.get("matching").longValue()).isEqualTo(300);
+        assertThat(counts.get("parts")).isEmpty();
+    }
+
+    @Test
     void aRecordIsToldWhichPartShutsItOut() {
         Caller dora = Caller.signedIn("dora");
         Map<String, Object> asked = new HashMap<>(
