@@ -9,6 +9,7 @@ import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.sql.Patterns;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.core.time.Period;
@@ -264,37 +265,13 @@ final class Cql2Writer {
     }
 
     private static Cql2Expression like(Bound.Finds finds) {
-        String literal = literal(finds.text());
-        String pattern = switch (finds.search()) {
-            case CONTAINS -> "%" + literal + "%";
-            case STARTS_WITH -> literal + "%";
-            case ENDS_WITH -> "%" + literal;
-            case LIKE -> pattern(finds.text());
-        };
+        // CQL2's wildcards and escape are those of SQL.
+        String pattern = Patterns.sql(finds.search(), finds.text());
         Cql2Expression subject = property(finds.field());
         Cql2Expression like = finds.fold()
                 ? op("like", op("casei", subject), op("casei", text(pattern)))
                 : op("like", subject, text(pattern));
-        return pattern.chars().allMatch(c -> c == '%') ? op("and", like, op("<>", subject, text(""))) : like;
-    }
-
-    private static String literal(String text) {
-        return text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_");
-    }
-
-    /** Our {@code *}, {@code ?} and {@code \} as {@code %}, {@code _} and {@code \}. */
-    private static String pattern(String text) {
-        StringBuilder pattern = new StringBuilder();
-        for (int i = 0; i < text.length(); i++) {
-            char c = text.charAt(i);
-            switch (c) {
-                case '*' -> pattern.append('%');
-                case '?' -> pattern.append('_');
-                case '\\' -> pattern.append(literal(i + 1 < text.length() ? String.valueOf(text.charAt(++i)) : "\\"));
-                default -> pattern.append(literal(String.valueOf(c)));
-            }
-        }
-        return pattern.toString();
+        return Patterns.takesEmpty(finds.search(), finds.text()) ? op("and", like, op("<>", subject, text(""))) : like;
     }
 
     private static Cql2Expression.Text text(String value) {

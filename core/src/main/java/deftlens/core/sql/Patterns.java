@@ -3,12 +3,12 @@ package deftlens.core.sql;
 import deftlens.core.condition.Test;
 
 /** Writes searches as LIKE patterns. */
-final class Patterns {
+public final class Patterns {
 
     private Patterns() {}
 
     /** The LIKE pattern (escape character backslash) of a search. */
-    static String sql(Test.Search search, String text) {
+    public static String sql(Test.Search search, String text) {
         return switch (search) {
             case CONTAINS -> "%" + literal(text) + "%";
             case STARTS_WITH -> literal(text) + "%";
@@ -18,7 +18,7 @@ final class Patterns {
     }
 
     /** Whether the pattern would match a text of no characters. */
-    static boolean takesEmpty(Test.Search search, String text) {
+    public static boolean takesEmpty(Test.Search search, String text) {
         return search == Test.Search.LIKE && text.chars().allMatch(c -> c == '*');
     }
 
