@@ -115,7 +115,7 @@ class CheckerTest {
                 "reported_at in last 7 days or due in next 7 days",
                 "status is \"New\" or (status is \"Done\" and closed_at in today)",
                 "title contains \"a\" and title contains \"b\"",
-                "title is like \"a*\" and title is not like \"ab*\"",
+                "title is like \"a*\" and not title is like \"ab*\"",
                 "rank > 1 and rank < 3",
                 "cost > allowed or cost < allowed",
                 "due is empty or due before today",
@@ -131,8 +131,7 @@ class CheckerTest {
                 "due more than {days overdue = 30} days ago and cost >= {at least}",
             })
     void saysNothingAgainstGoodQuestions(String statement) {
-        String asked = statement.replace("is not like", "does not contain").replace("\"ab*\"", "\"ab\"");
-        assertThat(check(asked)).as(asked).isEmpty();
+        assertThat(check(statement)).as(statement).isEmpty();
     }
 
     @Test
@@ -241,8 +240,7 @@ class CheckerTest {
 
     @Test
     void listedValuesThatNobodyHasCanBeTakenOut() {
-        Condition condition = READER.read(
-                "code is in (\"D-1\", \"D-2\", \"D-3\") and rank in band \"Low\"".replace("rank in", "rank is in"));
+        Condition condition = READER.read("code is in (\"D-1\", \"D-2\", \"D-3\") and rank is in band \"Low\"");
         Checker.Listed listed = Checker.listed(condition, Generate.REGISTER).get(0);
         Finding finding = Checker.missing(condition, listed, List.of(new Operand.Text("D-2")));
         assertThat(finding.message()).isEqualTo("No record has \"D-2\" as its code number.");

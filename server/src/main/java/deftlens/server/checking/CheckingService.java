@@ -4,10 +4,10 @@ import deftlens.core.check.Checker;
 import deftlens.core.check.Finding;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Operand;
+import deftlens.server.platform.StoppedQuery;
 import deftlens.server.rows.RowsService;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.statements.Questions;
-import java.sql.SQLException;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -19,7 +19,6 @@ import org.springframework.stereotype.Service;
 @Service
 public class CheckingService {
 
-    private static final String CANCELLED = "57014";
     private static final int MOST_NUMBERS = 60;
 
     private final Questions questions;
@@ -56,13 +55,14 @@ public class CheckingService {
             numbers(question, findings);
             for (Checker.Listed listed :
                     Checker.listed(question.condition(), question.described().register())) {
-                List<Operand> missing = rows.missing(question, listed.field(), listed.values(), listed.exactly());
+                List<Operand> missing =
+                        rows.missing(question, listed.field(), listed.values(), listed.exactly(), patience);
                 if (!missing.isEmpty()) {
                     findings.add(Checker.missing(question.condition(), listed, missing));
                 }
             }
         } catch (RuntimeException e) {
-            if (!wasStopped(e)) {
+            if (!StoppedQuery.isBehind(e)) {
                 throw e;
             }
             return new Checked(findings, false);
@@ -85,14 +85,5 @@ public class CheckingService {
 
     private Binder binder(Question question) {
         return questions.binder(question.described().register(), question.reading(), question.who());
-    }
-
-    private static boolean wasStopped(Throwable e) {
-        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
-            if (cause instanceof SQLException sql && CANCELLED.equals(sql.getSQLState())) {
-                return true;
-            }
-        }
-        return false;
     }
 }

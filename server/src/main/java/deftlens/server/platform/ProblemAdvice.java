@@ -4,7 +4,6 @@ import deftlens.core.statement.StatementError;
 import deftlens.core.time.Unanswered;
 import jakarta.persistence.OptimisticLockException;
 import jakarta.servlet.http.HttpServletRequest;
-import java.sql.SQLException;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -32,8 +31,6 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
     private static final Logger LOG = LoggerFactory.getLogger(ProblemAdvice.class);
 
     /** PostgreSQL's "query canceled": a statement timeout, or a reader who moved on. */
-    private static final String CANCELLED = "57014";
-
     @ExceptionHandler(Problem.class)
     ResponseEntity<ProblemDetail> problem(Problem problem) {
         return respond(problem.detail());
@@ -76,14 +73,12 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
 
     @ExceptionHandler(Exception.class)
     ResponseEntity<ProblemDetail> unexpected(Exception e, HttpServletRequest request) {
-        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
-            if (cause instanceof SQLException sql && CANCELLED.equals(sql.getSQLState())) {
-                return respond(new Problem(
-                                HttpStatus.SERVICE_UNAVAILABLE,
-                                "took-too-long",
-                                "The question took too long and was stopped. Narrow it with a date window or another criterion.")
-                        .detail());
-            }
+        if (StoppedQuery.isBehind(e)) {
+            return respond(new Problem(
+                            HttpStatus.SERVICE_UNAVAILABLE,
+                            "took-too-long",
+                            "The question took too long and was stopped. Narrow it with a date window or another criterion.")
+                    .detail());
         }
         LOG.error("{} {} failed", request.getMethod(), request.getRequestURI(), e);
         return respond(new Problem(

@@ -246,7 +246,7 @@ public class RowsService {
         for (String value : pasted.values()) {
             operands.add(operand(field, value));
         }
-        List<Operand> missing = missing(question, field, operands, false);
+        List<Operand> missing = missing(question, field, operands, false, timeout);
         Set<Operand> gone = new HashSet<>(missing);
         List<Operand> there = operands.stream().filter(o -> !gone.contains(o)).toList();
         return new PastedList(
@@ -277,9 +277,10 @@ public class RowsService {
         }
     }
 
-    /** The values of a list that no record has which the person may see. */
+    /** The values of a list that no record has which the person may see; within a time of its own. */
     @Transactional(readOnly = true)
-    public List<Operand> missing(Question question, Field field, List<Operand> values, boolean exactly) {
+    public List<Operand> missing(
+            Question question, Field field, List<Operand> values, boolean exactly, Duration within) {
         Register register = question.described().register();
         Map<String, Operand> byText = new LinkedHashMap<>();
         boolean fold = field.type() == FieldType.TEXT && !exactly;
@@ -291,7 +292,8 @@ public class RowsService {
                 Page.missing(
                         register,
                         Where.of(access.visible(register, question.who())),
-                        new Order.Listed(field, List.copyOf(byText.keySet()), fold)));
+                        new Order.Listed(field, List.copyOf(byText.keySet()), fold)),
+                within);
         query.addScalar("c0", String.class);
         List<?> found = tracked(question, query::getResultList);
         return found.stream()

@@ -8,7 +8,6 @@ import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Window;
 import deftlens.core.time.Windows;
-import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterCatalogue;
@@ -35,19 +34,19 @@ import org.springframework.web.bind.annotation.RestController;
 class StatementsController {
 
     private final RegisterCatalogue registers;
-    private final OrganisationService organisation;
+    private final Questions questions;
 
-    StatementsController(RegisterCatalogue registers, OrganisationService organisation) {
+    StatementsController(RegisterCatalogue registers, Questions questions) {
         this.registers = registers;
-        this.organisation = organisation;
+        this.questions = questions;
     }
 
     record Started(@NotNull String text, @Min(0) int position) {}
 
-    /** One phrase to resolve, by default in the organisation's calendar. */
+    /** One phrase to resolve, by default in the organisation's calendar; {@code now} is an instant, or a day read at its noon. */
     record Phrase(
             @NotNull String phrase,
-            Optional<Instant> now,
+            Optional<String> now,
             Optional<String> zone,
             Optional<String> weekStarts,
             Optional<@Min(1) @Max(12) Integer> fiscalYearStartsMonth) {}
@@ -100,7 +99,7 @@ class StatementsController {
     }
 
     private Reading reading(Phrase asked) {
-        Reading own = organisation.reading(asked.now(), asked.zone().map(Questions::zone));
+        Reading own = questions.reading(asked.now(), asked.zone());
         return new Reading(
                 own.now(),
                 own.zone(),
