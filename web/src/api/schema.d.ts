@@ -861,7 +861,6 @@ export interface components {
         Phrase: {
             /** Format: int32 */
             fiscalYearStartsMonth?: number | null;
-            /** Format: date-time */
             now?: string | null;
             phrase: string;
             weekStarts?: string | null;

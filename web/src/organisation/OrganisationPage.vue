@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { api, data, Problem, sentence, type Settings } from '@/api/client'
+import { MONTH_NAMES } from '@/platform/format'
 import { useSession } from '@/people/session'
 
 const session = useSession()
@@ -24,20 +25,6 @@ const said = ref('')
 const busy = ref(false)
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-]
 const zones = Intl.supportedValuesOf('timeZone')
 
 onMounted(async () => {
@@ -138,7 +125,7 @@ function addSingle() {
           <label>
             Fiscal years begin in
             <select v-model.number="fiscal" class="field">
-              <option v-for="(m, i) in MONTHS" :key="m" :value="i + 1">{{ m }}</option>
+              <option v-for="(m, i) in MONTH_NAMES" :key="m" :value="i + 1">{{ m }}</option>
             </select>
           </label>
         </div>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, inject, nextTick, onMounted, ref, watch } from 'vue'
 import type { FieldDescription } from '@/api/client'
+import { MONTH_NAMES } from '@/platform/format'
 import { DESK } from './desk'
 import PeriodPicker from './PeriodPicker.vue'
 import ValuePicker from './ValuePicker.vue'
@@ -183,25 +184,11 @@ const bandLines = computed(() => {
   return lines
 })
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-]
 const choices = computed<unknown[]>(() =>
   takes.value === 'WEEKDAYS'
     ? WEEKDAYS
     : takes.value === 'MONTHS'
-      ? MONTHS
+      ? MONTH_NAMES
       : Array.from({ length: 31 }, (_, i) => i + 1),
 )
 function toggle(list: unknown[], one: unknown) {

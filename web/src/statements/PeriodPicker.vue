@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { api, data, latest, Problem, isAborted, sentence, type Resolved } from '@/api/client'
-import { day, localDay, moment } from '@/platform/format'
+import { day, localDay, moment, MONTH_NAMES } from '@/platform/format'
 import { useSession } from '@/people/session'
 
 const props = defineProps<{ clock: boolean; asOf?: string; zone?: string }>()
@@ -39,7 +39,7 @@ void resolve(phrase.value)
 
 async function resolve(text: string) {
   try {
-    const body = { phrase: text, now: instant(props.asOf), zone: zone.value }
+    const body = { phrase: text, now: props.asOf, zone: zone.value }
     resolved.value = await question.ask((signal) => data(api.POST('/api/windows/resolve', { body, signal })))
     trouble.value = undefined
     other.value = await question.ask((signal) => data(api.POST('/api/windows/fix', { body, signal })))
@@ -106,22 +106,8 @@ function nextMonth(text: string, by = 1): string {
   date.setUTCMonth(date.getUTCMonth() + by)
   return iso(date).slice(0, 7)
 }
-const NAMES = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-]
 function title(text: string): string {
-  return `${NAMES[Number(text.slice(5)) - 1]} ${text.slice(0, 4)}`
+  return `${MONTH_NAMES[Number(text.slice(5)) - 1]} ${text.slice(0, 4)}`
 }
 function weeks(text: string): (string | null)[][] {
   const first = utc(text + '-01')
@@ -146,11 +132,6 @@ function pick(text: string, event: MouseEvent | KeyboardEvent) {
     anchor.value = text
     phrase.value = text
   }
-}
-
-/** A day is read at its noon, as everywhere. */
-function instant(text?: string): string | undefined {
-  return text && /^\d{4}-\d\d-\d\d$/.test(text) ? `${text}T12:00:00Z` : text
 }
 </script>
 
