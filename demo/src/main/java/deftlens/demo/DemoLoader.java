@@ -63,7 +63,7 @@ class DemoLoader implements ApplicationRunner {
 
     @Override
     public void run(ApplicationArguments arguments) throws SQLException {
-        if (registers.find("defects").isEmpty()) {
+        if (registers.whole("defects").isEmpty()) {
             if (people.isEmpty()) {
                 organisation.settle("Hollin Sound Harbour Trust", ZONE, DayOfWeek.MONDAY, Month.APRIL);
                 addPeople();
@@ -73,7 +73,7 @@ class DemoLoader implements ApplicationRunner {
             keepViews("defects");
             LOG.info("the demo world is loaded: {} defects", defects);
         }
-        if (registers.find("stays").isEmpty()) {
+        if (registers.whole("stays").isEmpty()) {
             setWorkingHours();
             registers.add(Stays.register());
             int stays = copyStays();

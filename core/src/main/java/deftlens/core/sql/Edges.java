@@ -2,7 +2,6 @@ package deftlens.core.sql;
 
 import deftlens.core.condition.Bound;
 import deftlens.core.field.Field;
-import deftlens.core.field.Register;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -75,20 +74,14 @@ public final class Edges {
      * @param limit the most rows
      */
     public static Sql nearest(
-            Register register,
-            Sql others,
-            Sql whole,
-            Boundary boundary,
-            boolean inside,
-            List<Field> columns,
-            int limit) {
+            Scope scope, Sql others, Sql whole, Boundary boundary, boolean inside, List<Field> columns, int limit) {
         boolean above = boundary.begins() == inside;
         String column = Where.column(boundary.field());
         String sign = above
                 ? (boundary.belongs() == inside ? " >= " : " > ")
                 : (boundary.belongs() == inside ? " <= " : " < ");
-        Sql sql = head(register, whole, boundary.field(), columns)
-                .add(" where ")
+        Sql sql = head(scope, whole, boundary.field(), columns)
+                .add(" and ")
                 .add(others)
                 .add(" and " + column + sign)
                 .bind(boundary.at());
@@ -96,45 +89,47 @@ public final class Edges {
             sql.add(" and ").add(Where.of(boundary.range()));
         }
         String direction = above ? " asc" : " desc";
-        return sql.add(" order by " + column + direction + ", " + Sql.identifier(register.idColumn()) + direction
-                        + " limit ")
+        return sql.add(" order by " + column + direction + ", "
+                        + Sql.identifier(scope.register().idColumn()) + direction + " limit ")
                 .bind((long) limit);
     }
 
     /** Selects records whose field is empty, the newest first, in the same columns as {@link #nearest}. */
-    public static Sql empties(Register register, Sql others, Sql whole, Field field, List<Field> columns, int limit) {
-        return head(register, whole, field, columns)
-                .add(" where ")
+    public static Sql empties(Scope scope, Sql others, Sql whole, Field field, List<Field> columns, int limit) {
+        return head(scope, whole, field, columns)
+                .add(" and ")
                 .add(others)
                 .add(" and ")
                 .add(Where.of(new Bound.IsEmpty(field)))
-                .add(" order by " + Sql.identifier(register.idColumn()) + " desc limit ")
+                .add(" order by " + Sql.identifier(scope.register().idColumn()) + " desc limit ")
                 .bind((long) limit);
     }
 
-    private static Sql head(Register register, Sql whole, Field field, List<Field> columns) {
+    private static Sql head(Scope scope, Sql whole, Field field, List<Field> columns) {
         Sql sql = new Sql()
-                .add("select " + Sql.identifier(register.idColumn()) + " as c0, (")
+                .add("select " + Sql.identifier(scope.register().idColumn()) + " as c0, (")
                 .add(whole)
                 .add(") is true as c1, " + Where.column(field) + " as c2");
         for (int i = 0; i < columns.size(); i++) {
             sql.add(", " + Where.column(columns.get(i)) + " as c" + (i + 3));
         }
-        return sql.add(" from " + register.table());
+        return sql.add(scope.source());
     }
 
     /**
      * Counts the records for each of the values nearest to a boundary on one side: {@code c0} the value, {@code c1} their
      * number.
      */
-    public static Sql values(Register register, Sql others, Boundary boundary, boolean inside, int limit) {
+    public static Sql values(Scope scope, Sql others, Boundary boundary, boolean inside, int limit) {
         boolean above = boundary.begins() == inside;
         String column = Where.column(boundary.field());
         String sign = above
                 ? (boundary.belongs() == inside ? " >= " : " > ")
                 : (boundary.belongs() == inside ? " <= " : " < ");
         Sql sql = new Sql()
-                .add("select " + column + " as c0, count(*) as c1 from " + register.table() + " where ")
+                .add("select " + column + " as c0, count(*) as c1")
+                .add(scope.source())
+                .add(" and ")
                 .add(others)
                 .add(" and " + column + sign)
                 .bind(boundary.at());

@@ -2,7 +2,6 @@ package deftlens.core.sql;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
-import deftlens.core.field.Register;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -66,10 +65,12 @@ public final class Histogram {
     private Histogram() {}
 
     /** Selects the first and last value of a date or moment field: {@code c0} and {@code c1}, empty without records. */
-    public static Sql reach(Register register, Sql condition, Field field) {
+    public static Sql reach(Scope scope, Sql condition, Field field) {
         String column = Where.column(field);
         return new Sql()
-                .add("select min(" + column + ") as c0, max(" + column + ") as c1 from " + register.table() + " where ")
+                .add("select min(" + column + ") as c0, max(" + column + ") as c1")
+                .add(scope.source())
+                .add(" and ")
                 .add(condition);
     }
 
@@ -81,7 +82,7 @@ public final class Histogram {
      * @param others what the records satisfy in any case, with plain bounds on the field where it is to be short
      */
     public static Sql of(
-            Register register, Sql others, Sql whole, Field field, Step step, ZoneId zone, DayOfWeek weekStarts) {
+            Scope scope, Sql others, Sql whole, Field field, Step step, ZoneId zone, DayOfWeek weekStarts) {
         Sql local = field.type() == FieldType.DATE
                 ? Sql.of("cast(" + Where.column(field) + " as timestamp)")
                 : new Sql()
@@ -97,7 +98,9 @@ public final class Histogram {
                 .add(local)
                 .add(back + ")" + forth + " as text) as c0, count(*) as c1, count(*) filter (where ")
                 .add(whole)
-                .add(") as c2 from " + register.table() + " where ")
+                .add(") as c2")
+                .add(scope.source())
+                .add(" and ")
                 .add(others)
                 .add(" and " + Where.column(field) + " is not null group by 1 order by 1");
     }

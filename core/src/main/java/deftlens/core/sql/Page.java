@@ -29,18 +29,15 @@ public final class Page {
      * @param limit the most rows, 1 or more
      */
     public static Sql rows(
-            Register register, Sql condition, Order order, List<Field> columns, Optional<After> after, int limit) {
+            Scope scope, Sql condition, Order order, List<Field> columns, Optional<After> after, int limit) {
+        Register register = scope.register();
         List<Field> selected = new ArrayList<>(columns);
         order.keys().forEach(k -> selected.add(k.field()));
         Sql sql = select(register, selected);
         if (order.listed().isPresent()) {
             sql.add(", place as c" + (selected.size() + 1));
         }
-        sql.add(" from ")
-                .add(register.table())
-                .add(listed(order))
-                .add(" where ")
-                .add(condition);
+        sql.add(scope.source(listed(order))).add(" and ").add(condition);
         after.ifPresent(a -> sql.add(" and ").add(behind(register, order, a)));
         return sql.add(orderBy(register, order)).add(" limit ").bind((long) limit);
     }
@@ -57,14 +54,12 @@ public final class Page {
     }
 
     /** Selects all columns of all matching rows, in order, for streaming. */
-    public static Sql all(Register register, Sql condition, Order order, List<Field> columns) {
-        return select(register, columns)
-                .add(" from ")
-                .add(register.table())
-                .add(listed(order))
-                .add(" where ")
+    public static Sql all(Scope scope, Sql condition, Order order, List<Field> columns) {
+        return select(scope.register(), columns)
+                .add(scope.source(listed(order)))
+                .add(" and ")
                 .add(condition)
-                .add(orderBy(register, order));
+                .add(orderBy(scope.register(), order));
     }
 
     /** The join that puts records where their value stands in a list. */
@@ -85,41 +80,36 @@ public final class Page {
     }
 
     /** Selects the values of a list that no record has: {@code c0}, in the order of the list. */
-    public static Sql missing(Register register, Sql visible, Order.Listed listed) {
+    public static Sql missing(Scope scope, Order.Listed listed) {
         return new Sql()
                 .add("select item as c0 from unnest(cast(")
                 .bind(listed.values().toArray(String[]::new))
-                .add(" as text[])) with ordinality as pasted(item, place) where not exists (select 1 from "
-                        + register.table() + " where " + text(listed) + " = item and ")
-                .add(visible)
-                .add(") order by place");
+                .add(" as text[])) with ordinality as pasted(item, place) where not exists (select 1")
+                .add(scope.source())
+                .add(" and " + text(listed) + " = item) order by place");
     }
 
     /** Counts matching rows, but stops looking beyond the cap. */
-    public static Sql count(Register register, Sql condition, Optional<Integer> cap) {
+    public static Sql count(Scope scope, Sql condition, Optional<Integer> cap) {
         if (cap.isEmpty()) {
             return new Sql()
-                    .add("select count(*) from ")
-                    .add(register.table())
-                    .add(" where ")
+                    .add("select count(*)")
+                    .add(scope.source())
+                    .add(" and ")
                     .add(condition);
         }
         return new Sql()
-                .add("select count(*) from (select 1 from ")
-                .add(register.table())
-                .add(" where ")
+                .add("select count(*) from (select 1")
+                .add(scope.source())
+                .add(" and ")
                 .add(condition)
                 .add(" limit ")
                 .bind((long) cap.get())
                 .add(") capped");
     }
 
-    /**
-     * Counts several conditions in one pass over the visible records: {@code c0}, {@code c1}, … in their order.
-     *
-     * @param visible the expression that limits what may be seen
-     */
-    public static Sql counts(Register register, Sql visible, List<Sql> conditions) {
+    /** Counts several conditions in one pass over the scope: {@code c0}, {@code c1}, … in their order. */
+    public static Sql counts(Scope scope, List<Sql> conditions) {
         Sql sql = new Sql().add("select ");
         for (int i = 0; i < conditions.size(); i++) {
             sql.add(i == 0 ? "" : ", ")
@@ -127,7 +117,7 @@ public final class Page {
                     .add(conditions.get(i))
                     .add(") as c" + i);
         }
-        return sql.add(" from ").add(register.table()).add(" where ").add(visible);
+        return sql.add(scope.source());
     }
 
     /**
@@ -135,16 +125,21 @@ public final class Page {
      *
      * @param limit the most rows, 1 or more
      */
-    public static Sql values(Register register, Sql condition, Field field, int limit) {
+    public static Sql values(Scope scope, Sql condition, Field field, int limit) {
         String column = Where.column(field);
         boolean tags = field.type() == FieldType.TAGS;
         return new Sql()
-                .add("select " + (tags ? "tag" : column) + " as c0, count(*) as c1 from ")
-                .add(register.table())
-                .add(tags ? " left join lateral unnest(" + column + ") as tag on true where " : " where ")
+                .add("select " + (tags ? "tag" : column) + " as c0, count(*) as c1")
+                .add(scope.source(Sql.of(tags ? " left join lateral unnest(" + column + ") as tag on true" : "")))
+                .add(" and ")
                 .add(condition)
                 .add(" group by 1 order by 2 desc, 1 limit ")
                 .bind((long) limit);
+    }
+
+    /** The columns of an index that an order of fields walks along, to stand in its brackets. */
+    public static String index(Register register, Order order) {
+        return orderBy(register, order).text().substring(" order by ".length());
     }
 
     private static Sql orderBy(Register register, Order order) {

@@ -143,14 +143,14 @@ class DifferentialTest {
                         generate.random().nextBoolean()));
             }
             Order order = new Order(round == 0 ? List.of() : keys);
-            List<Long> whole = list(Page.all(REGISTER, Sql.of("true"), order, List.of()), 0).stream()
+            List<Long> whole = list(Page.all(Scope.all(REGISTER), Sql.of("true"), order, List.of()), 0).stream()
                     .map(r -> (Long) r.get(0))
                     .toList();
             List<Long> paged = new ArrayList<>();
             Optional<Page.After> after = Optional.empty();
             do {
                 List<List<Object>> page = list(
-                        Page.rows(REGISTER, Sql.of("true"), order, List.of(), after, 37),
+                        Page.rows(Scope.all(REGISTER), Sql.of("true"), order, List.of(), after, 37),
                         order.keys().size());
                 page.forEach(r -> paged.add((Long) r.get(0)));
                 after = page.size() < 37
@@ -172,10 +172,11 @@ class DifferentialTest {
         int at = REGISTER.fields().indexOf(due);
         for (boolean descending : new boolean[] {false, true}) {
             Order order = new Order(List.of(new Order.Key(due, descending)));
-            List<Object> days =
-                    list(Page.rows(REGISTER, Sql.of("true"), order, List.of(), Optional.empty(), ROWS), 1).stream()
-                            .map(r -> rows.get(((Long) r.get(0)).intValue())[at])
-                            .toList();
+            List<Object> days = list(
+                            Page.rows(Scope.all(REGISTER), Sql.of("true"), order, List.of(), Optional.empty(), ROWS), 1)
+                    .stream()
+                    .map(r -> rows.get(((Long) r.get(0)).intValue())[at])
+                    .toList();
             Comparator<java.time.LocalDate> by = descending ? Comparator.reverseOrder() : Comparator.naturalOrder();
             List<Object> expected = days.stream()
                     .sorted(Comparator.comparing(o -> (java.time.LocalDate) o, Comparator.nullsLast(by)))

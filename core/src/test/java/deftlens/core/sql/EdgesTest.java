@@ -109,7 +109,7 @@ class EdgesTest {
             for (Edges.Boundary boundary : boundaries(statement)) {
                 for (boolean inside : new boolean[] {true, false}) {
                     Sql sql = Edges.nearest(
-                            MOVES, Sql.of("quantity > 2"), Sql.of("true"), boundary, inside, List.of(), 3);
+                            Scope.all(MOVES), Sql.of("quantity > 2"), Sql.of("true"), boundary, inside, List.of(), 3);
                     String plan = explain(sql);
                     assertThat(plan)
                             .as(statement)
@@ -126,13 +126,13 @@ class EdgesTest {
         Condition condition = READER.read("due in 2026-11-01 to 2026-11-10");
         Edges.Boundary start = Edges.of(BINDER.bind(condition)).get(0);
         Sql whole = Where.of(BINDER.bind(condition));
-        assertThat(days(Edges.nearest(MOVES, Sql.of("true"), whole, start, true, List.of(), 3)))
+        assertThat(days(Edges.nearest(Scope.all(MOVES), Sql.of("true"), whole, start, true, List.of(), 3)))
                 .containsOnly(LocalDate.of(2026, 11, 1))
                 .hasSize(3);
-        assertThat(days(Edges.nearest(MOVES, Sql.of("true"), whole, start, false, List.of(), 3)))
+        assertThat(days(Edges.nearest(Scope.all(MOVES), Sql.of("true"), whole, start, false, List.of(), 3)))
                 .containsOnly(LocalDate.of(2026, 10, 31))
                 .hasSize(3);
-        assertThat(days(Edges.empties(MOVES, Sql.of("true"), whole, start.field(), List.of(), 3)))
+        assertThat(days(Edges.empties(Scope.all(MOVES), Sql.of("true"), whole, start.field(), List.of(), 3)))
                 .hasSize(3)
                 .containsOnlyNulls();
     }

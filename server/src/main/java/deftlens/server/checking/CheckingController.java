@@ -10,8 +10,8 @@ import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
 import deftlens.server.people.SignedIn;
+import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.registers.RegisterCatalogue.Described;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.statements.Asking;
 import deftlens.server.statements.ConditionJson;
@@ -109,7 +109,7 @@ class CheckingController {
             @RequestBody Asked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
-        Described described = registers.get(key);
+        Described described = registers.get(key, who);
         Register register = described.register();
         Condition open = questions.condition(register, asked.statement(), asked.condition());
         Condition condition = questions.answered(register, open, asked.answers());
@@ -119,7 +119,7 @@ class CheckingController {
                 asked.name().orElse(""),
                 asked.purpose().orElse(""),
                 asked.name().isPresent(),
-                Set.of());
+                described.hidden().keySet());
         CheckingService.Checked checked = asked.records().orElse(true) && isAnswered(question)
                 ? checking.checkRecords(question, about)
                 : new CheckingService.Checked(checking.check(question, about), false);

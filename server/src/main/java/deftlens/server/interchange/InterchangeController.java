@@ -60,7 +60,7 @@ class InterchangeController {
 
     @PostMapping("/write")
     Cql2Written write(@PathVariable String key, @RequestBody Cql2Asked asked, @AuthenticationPrincipal SignedIn who) {
-        Register register = registers.get(key).register();
+        Register register = registers.get(key, who).register();
         Condition condition = questions.condition(register, asked);
         Reading reading = questions.reading(asked.asOf(), asked.zone());
         questions.bind(register, condition, reading, who);
@@ -74,8 +74,8 @@ class InterchangeController {
     }
 
     @PostMapping("/read")
-    Cql2Read read(@PathVariable String key, @RequestBody Cql2Filter filter) {
-        Register register = registers.get(key).register();
+    Cql2Read read(@PathVariable String key, @RequestBody Cql2Filter filter, @AuthenticationPrincipal SignedIn who) {
+        Register register = registers.get(key, who).register();
         Reading reading = questions.reading(Optional.empty(), filter.zone());
         boolean tree = Questions.isSent(filter.json());
         if (tree == filter.text().isPresent()) {

@@ -41,17 +41,46 @@ class FieldEntity {
     @Column(name = "last_day_belongs")
     private boolean lastDayBelongs;
 
+    private String description;
+    private String unit;
+    private boolean useful;
+    private boolean identifying;
+    private boolean correctable;
+
+    @Enumerated(EnumType.STRING)
+    private FieldOrigin origin;
+
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String relates;
+
+    private String expression;
+
     protected FieldEntity() {}
 
-    FieldEntity(RegisterDefinition.FieldDefinition definition, String options, String bands) {
+    FieldEntity(
+            RegisterDefinition.FieldDefinition definition,
+            FieldOrigin origin,
+            String columnName,
+            String expression,
+            String options,
+            String bands,
+            String relates) {
         this.key = definition.key();
         this.label = definition.label();
         this.type = definition.type();
-        this.columnName = definition.key();
+        this.origin = origin;
+        this.columnName = columnName;
+        this.expression = expression;
         this.required = definition.required();
         this.shown = definition.shown();
         this.options = options;
         this.bands = bands;
+        this.description = definition.about().description();
+        this.unit = definition.about().unit();
+        this.useful = definition.about().useful();
+        this.identifying = definition.about().identifying();
+        this.correctable = definition.about().correctable();
+        this.relates = relates;
         definition.ends().ifPresent(ends -> {
             this.startField = ends.start();
             this.endField = ends.end();
@@ -89,6 +118,38 @@ class FieldEntity {
 
     String bands() {
         return bands;
+    }
+
+    String description() {
+        return description;
+    }
+
+    String unit() {
+        return unit;
+    }
+
+    boolean useful() {
+        return useful;
+    }
+
+    boolean identifying() {
+        return identifying;
+    }
+
+    boolean correctable() {
+        return correctable;
+    }
+
+    FieldOrigin origin() {
+        return origin;
+    }
+
+    String expression() {
+        return expression;
+    }
+
+    String relates() {
+        return relates;
     }
 
     Optional<Field.Ends> ends() {

@@ -7,122 +7,246 @@ import deftlens.core.field.Register;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Sql;
 import deftlens.server.people.PeopleService;
+import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import jakarta.persistence.EntityManager;
+import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import java.time.Clock;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
+import java.util.Set;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
 
-/** The registers there are, and the making of new ones. */
+/**
+ * The registers there are, as each person sees them. A field that is hidden from a person is not in the register they are
+ * given: no statement, column, order or file of theirs can name it.
+ */
 @Service
 public class RegisterCatalogue {
 
     private final RegisterStore store;
+    private final AccessStore access;
     private final PeopleService people;
-    private final EntityManager entities;
+    private final RecordTables tables;
+    private final Clock clock;
     private final ObjectMapper json;
 
-    RegisterCatalogue(RegisterStore store, PeopleService people, EntityManager entities, ObjectMapper json) {
+    RegisterCatalogue(
+            RegisterStore store,
+            AccessStore access,
+            PeopleService people,
+            RecordTables tables,
+            Clock clock,
+            ObjectMapper json) {
         this.store = store;
+        this.access = access;
         this.people = people;
-        this.entities = entities;
+        this.tables = tables;
+        this.clock = clock;
         this.json = json;
     }
 
-    /**
-     * A register with what the interface needs to know of it.
-     *
-     * @param register the register as the core knows it, people's names filled in
-     * @param recordLabel one record in words
-     * @param shown the columns at rest
-     * @param main the date or moment it is ordered by at rest
-     * @param title the text that names a record to people
-     * @param atRest the order at rest
-     */
-    public record Described(
-            Register register, String recordLabel, List<Field> shown, Field main, Field title, Order atRest) {}
-
-    /** All registers in their order. */
+    /** The registers that the person may read, in their order. */
     @Transactional(readOnly = true)
-    public List<Described> all() {
+    public List<Described> all(SignedIn who) {
         List<Option> persons = people.options();
         return store.findAllByOrderByPosition().stream()
-                .map(e -> describe(e, persons))
+                .filter(e -> e.deletedAt() == null)
+                .flatMap(e -> rights(e, who).stream().map(r -> describe(e, persons, r.hidden())))
                 .toList();
     }
 
-    /** The register of that key. */
+    /** The register of that key as the person sees it; one they may not read is not there for them. */
     @Transactional(readOnly = true)
-    public Described get(String key) {
-        return find(key).orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
+    public Described get(String key, SignedIn who) {
+        return find(key, who).orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
     }
 
-    /** The register of that key, if there is one. */
+    /** The register of that key as the person sees it, if it is there for them. */
     @Transactional(readOnly = true)
-    public Optional<Described> find(String key) {
-        return store.findByKey(key).map(e -> describe(e, people.options()));
+    public Optional<Described> find(String key, SignedIn who) {
+        return entity(key).flatMap(e -> rights(e, who).map(r -> describe(e, people.options(), r.hidden())));
     }
 
-    /** Makes a register: its entry and its table, with an index for the order at rest. */
+    /** A register with all its fields, for what is not done in the name of a reader. */
+    @Transactional(readOnly = true)
+    public Optional<Described> whole(String key) {
+        return entity(key).map(e -> describe(e, people.options(), Set.of()));
+    }
+
+    /**
+     * The statements that limit the records a person sees of a register: a record is seen when at least one of them holds.
+     * None at all is no limit.
+     */
+    @Transactional(readOnly = true)
+    public List<String> limits(String key, SignedIn who) {
+        return entity(key).flatMap(e -> rights(e, who)).map(Rights::limits).orElse(List.of());
+    }
+
+    private Optional<RegisterEntity> entity(String key) {
+        return store.findByKey(key).filter(e -> e.deletedAt() == null);
+    }
+
+    /** What a person may see: the limits of the records, any of which opens one, and the hidden fields. */
+    private record Rights(List<String> limits, Set<String> hidden) {}
+
+    /**
+     * The rights of a person. Records open to any of their teams are open to them; a field hidden from any of their teams is
+     * hidden, since it could not be shown in some records only.
+     */
+    private Optional<Rights> rights(RegisterEntity register, SignedIn who) {
+        if (who.readsEverything()) {
+            return Optional.of(new Rights(List.of(), Set.of()));
+        }
+        List<AccessEntity> lines = access.findByRegisterIdOrderById(register.id());
+        if (lines.isEmpty()) {
+            return Optional.of(new Rights(List.of(), Set.of()));
+        }
+        List<Long> teams = people.teamsOf(who);
+        List<AccessEntity> own = lines.stream()
+                .filter(l -> l.teamId().filter(teams::contains).isPresent())
+                .toList();
+        List<AccessEntity> holding =
+                own.isEmpty() ? lines.stream().filter(l -> l.teamId().isEmpty()).toList() : own;
+        if (holding.isEmpty()) {
+            return Optional.of(new Rights(List.of(), Set.of()));
+        }
+        List<AccessEntity> reading =
+                holding.stream().filter(AccessEntity::mayRead).toList();
+        if (reading.isEmpty()) {
+            return Optional.empty();
+        }
+        Set<String> hidden = new LinkedHashSet<>();
+        reading.forEach(l -> hidden.addAll(strings(l.hidden())));
+        boolean unlimited = reading.stream().anyMatch(l -> l.statement().isEmpty());
+        return Optional.of(new Rights(
+                unlimited
+                        ? List.of()
+                        : reading.stream().map(AccessEntity::statement).toList(),
+                hidden));
+    }
+
+    /** Makes a register of our own: its entry and its table, with the indexes that its order and its dates need. */
     @Transactional
     public Described add(RegisterDefinition definition) {
-        List<FieldEntity> fields = definition.fields().stream()
-                .map(f -> new FieldEntity(
-                        f,
-                        json.writeValueAsString(f.options()),
-                        json.writeValueAsString(
-                                f.bands().stream().map(BandJson::of).toList())))
-                .toList();
-        RegisterEntity entity = store.save(
-                new RegisterEntity(definition, store.findAllByOrderByPosition().size(), fields));
-        Described described = describe(entity, people.options());
-        String columns = described.register().stored().stream()
-                .map(f -> ", " + Sql.identifier(f.column()) + " " + columnType(f.type())
-                        + (f.required() ? " not null" : ""))
-                .collect(Collectors.joining());
-        execute("create table " + described.register().table()
-                + " (id bigint generated by default as identity primary key" + columns + ")");
-        // Windows, their edges and the order at rest all walk along dates.
-        described.register().stored().stream()
-                .filter(f -> f.type().isTemporal())
-                .forEach(f -> execute("create index on " + described.register().table() + " ("
-                        + Sql.identifier(f.column()) + ", id)"));
+        if (store.findByKey(definition.key()).isPresent()) {
+            throw Problem.unprocessable(
+                    "key-taken", "There is (or was) a register with the key “" + definition.key() + "”.");
+        }
+        RegisterEntity entity = store.saveAndFlush(new RegisterEntity(
+                definition,
+                RegisterEntity.Source.own(definition.key()),
+                store.findAllByOrderByPosition().size(),
+                clock.instant(),
+                definition.fields().stream().map(this::own).toList()));
+        Described described = describe(entity, people.options(), Set.of());
+        tables.create(described);
         return described;
     }
 
-    private void execute(String ddl) {
-        entities.createNativeQuery(ddl).executeUpdate();
+    private FieldEntity own(FieldDefinition field) {
+        FieldOrigin origin = field.type() == FieldType.SPAN ? FieldOrigin.SPAN : FieldOrigin.COLUMN;
+        // The record's own number stands in the column "id".
+        return entity(field, origin, field.key().equals("id") ? "id_" : field.key(), "");
     }
 
-    private Described describe(RegisterEntity entity, List<Option> persons) {
-        List<Field> fields =
-                entity.fields().stream().map(f -> field(f, persons)).toList();
+    /** The catalogue's entry of a field. */
+    FieldEntity entity(FieldDefinition field, FieldOrigin origin, String column, String expression) {
+        return new FieldEntity(
+                field,
+                origin,
+                column,
+                expression,
+                json.writeValueAsString(field.options()),
+                json.writeValueAsString(field.bands().stream().map(BandJson::of).toList()),
+                json.writeValueAsString(field.about().relates()));
+    }
+
+    /** A register as it is seen without some of its fields. */
+    Described describe(RegisterEntity entity, List<Option> persons, Set<String> hidden) {
+        List<FieldEntity> seen = entity.fields().stream()
+                .filter(f -> !hidden.contains(f.key()))
+                .filter(f -> f.ends()
+                        .map(e -> !hidden.contains(e.start()) && !hidden.contains(e.end()))
+                        .orElse(true))
+                .toList();
+        Map<String, Described.Notes> notes = new LinkedHashMap<>();
+        seen.forEach(f -> notes.put(f.key(), notes(f)));
+        Map<String, String> left = new LinkedHashMap<>();
+        entity.fields().stream().filter(f -> !notes.containsKey(f.key())).forEach(f -> left.put(f.key(), f.label()));
+        String name = Sql.identifier(entity.sourceSchema()) + "." + Sql.identifier(entity.tableName());
         Register register = new Register(
-                entity.key(), entity.label(), "records." + Sql.identifier(entity.tableName()), "id", fields);
-        Field main = register.field(entity.mainField()).orElseThrow();
-        List<Field> shown = entity.fields().stream()
+                entity.key(),
+                entity.label(),
+                name,
+                entity.origin() == Origin.OWN ? "id" : RecordTables.KEY,
+                seen.stream().map(f -> field(f, persons)).toList());
+        Optional<Field> main = entity.mainField().flatMap(register::field);
+        List<Field> shown = seen.stream()
                 .filter(FieldEntity::shown)
                 .map(f -> register.field(f.key()).orElseThrow())
                 .toList();
+        Field title = register.field(entity.titleField())
+                .or(() -> register.stored().stream().findFirst())
+                .orElseThrow(() -> new IllegalStateException("no field of " + entity.key() + " is left to show"));
         return new Described(
+                entity.id(),
+                entity.origin(),
                 register,
                 entity.recordLabel(),
-                shown,
+                entity.description(),
+                shown.isEmpty() ? List.of(title) : shown,
                 main,
-                register.field(entity.titleField()).orElseThrow(),
-                new Order(List.of(new Order.Key(main, entity.newestFirst()))));
+                title,
+                atRest(entity, register, main),
+                notes,
+                left,
+                entity.members().stream().map(this::member).toList(),
+                new Described.Table(name, strings(entity.keyColumns()), entity.numbered()),
+                entity.version());
+    }
+
+    private Order atRest(RegisterEntity entity, Register register, Optional<Field> main) {
+        List<Order.Key> keys = new ArrayList<>();
+        for (String key : strings(entity.ordering())) {
+            boolean descending = key.startsWith("-");
+            register.field(descending ? key.substring(1) : key).ifPresent(f -> keys.add(new Order.Key(f, descending)));
+        }
+        if (keys.isEmpty()) {
+            main.ifPresent(f -> keys.add(new Order.Key(f, entity.newestFirst())));
+        }
+        return new Order(keys);
+    }
+
+    @SuppressWarnings("unchecked")
+    private Described.Member member(MemberEntity member) {
+        return new Described.Member(
+                member.memberKey(), member.label(), json.readValue(member.mapping(), LinkedHashMap.class));
+    }
+
+    private Described.Notes notes(FieldEntity field) {
+        return new Described.Notes(
+                field.origin(),
+                new FieldDefinition.About(
+                        field.description(),
+                        field.unit(),
+                        field.useful(),
+                        field.identifying(),
+                        field.correctable(),
+                        List.of(json.readValue(field.relates(), RegisterDefinition.Relation[].class))),
+                Optional.of(field.expression()).filter(e -> !e.isEmpty()));
     }
 
     private Field field(FieldEntity entity, List<Option> persons) {
         List<Option> options = entity.type() == FieldType.PERSON
                 ? persons
-                : Arrays.stream(json.readValue(entity.options(), String[].class))
-                        .map(Option::of)
-                        .toList();
+                : strings(entity.options()).stream().map(Option::of).toList();
         return new Field(
                 entity.key(),
                 entity.label(),
@@ -136,17 +260,7 @@ public class RegisterCatalogue {
                 entity.ends());
     }
 
-    private static String columnType(FieldType type) {
-        return switch (type) {
-            case TEXT, CHOICE, PERSON -> "text";
-            case NUMBER -> "numeric";
-            case MONEY -> "numeric(14, 2)";
-            case YES_NO -> "boolean";
-            case TAGS -> "text[]";
-            case DATE -> "date";
-            case MOMENT -> "timestamptz";
-            case TIME -> "time";
-            case SPAN -> throw new IllegalArgumentException("a span has no column");
-        };
+    private List<String> strings(String array) {
+        return List.of(json.readValue(array, String[].class));
     }
 }

@@ -9,21 +9,26 @@ import java.util.Optional;
 /**
  * What a new register is made from.
  *
- * @param key the stable name, also the table's
+ * @param key the stable name, also the table's: a small letter, then small letters, digits or underscores
  * @param label the plural that people read: {@code Defects}
  * @param recordLabel one record: {@code defect}
- * @param mainField the date or moment that the register is ordered by at rest
- * @param titleField the text that names a record to people
+ * @param description what the register holds and for whom
+ * @param mainField the date or moment that the register is ordered by at rest, if it has one
+ * @param titleField the field that names a record to people
  * @param newestFirst whether the latest main date comes first at rest
  */
 public record RegisterDefinition(
         String key,
         String label,
         String recordLabel,
-        String mainField,
+        String description,
+        Optional<String> mainField,
         String titleField,
         boolean newestFirst,
         List<FieldDefinition> fields) {
+
+    /** A field of another register that holds the same values. */
+    public record Relation(String register, String field) {}
 
     /**
      * One field of a new register.
@@ -32,6 +37,7 @@ public record RegisterDefinition(
      * @param options the known values of a choice or tags field
      * @param bands the named ranges or sets of its values
      * @param ends the two fields of a span; absent for any other
+     * @param about what people should know of it, and which way it is to be used
      */
     public record FieldDefinition(
             String key,
@@ -41,23 +47,91 @@ public record RegisterDefinition(
             boolean shown,
             List<String> options,
             List<Band> bands,
-            Optional<Field.Ends> ends) {
+            Optional<Field.Ends> ends,
+            About about) {
+
+        /**
+         * What a catalogue says of a field beyond its type.
+         *
+         * @param description a sentence or two
+         * @param unit what its numbers count: {@code m}, {@code h}; empty for none
+         * @param useful whether it is offered first
+         * @param identifying whether its value names one record
+         * @param correctable whether people may correct it in a record
+         * @param relates the fields of other registers that hold the same values
+         */
+        public record About(
+                String description,
+                String unit,
+                boolean useful,
+                boolean identifying,
+                boolean correctable,
+                List<Relation> relates) {
+
+            /** Nothing in particular. */
+            public static final About NOTHING = new About("", "", false, false, false, List.of());
+        }
 
         /** A field without bands that is no span. */
         public FieldDefinition(
                 String key, String label, FieldType type, boolean required, boolean shown, List<String> options) {
-            this(key, label, type, required, shown, options, List.of(), Optional.empty());
+            this(key, label, type, required, shown, options, List.of(), Optional.empty(), About.NOTHING);
         }
 
         /** A span from one field to another. */
         public static FieldDefinition span(String key, String label, Field.Ends ends) {
             return new FieldDefinition(
-                    key, label, FieldType.SPAN, false, false, List.of(), List.of(), Optional.of(ends));
+                    key, label, FieldType.SPAN, false, false, List.of(), List.of(), Optional.of(ends), About.NOTHING);
         }
 
         /** The same field with these bands. */
         public FieldDefinition withBands(List<Band> named) {
-            return new FieldDefinition(key, label, type, required, shown, options, named, ends);
+            return new FieldDefinition(key, label, type, required, shown, options, named, ends, about);
+        }
+
+        /** The same field with a description. */
+        public FieldDefinition described(String description) {
+            return with(new About(
+                    description, about.unit, about.useful, about.identifying, about.correctable, about.relates));
+        }
+
+        /** The same field, its numbers counted in a unit. */
+        public FieldDefinition in(String unit) {
+            return with(new About(
+                    about.description, unit, about.useful, about.identifying, about.correctable, about.relates));
+        }
+
+        /** The same field, offered first. */
+        public FieldDefinition useful() {
+            return with(new About(
+                    about.description, about.unit, true, about.identifying, about.correctable, about.relates));
+        }
+
+        /** The same field, whose value names one record. */
+        public FieldDefinition identifying() {
+            return with(new About(about.description, about.unit, true, true, about.correctable, about.relates));
+        }
+
+        /** The same field, open to correction. */
+        public FieldDefinition correctable() {
+            return with(new About(about.description, about.unit, about.useful, about.identifying, true, about.relates));
+        }
+
+        /** The same field, its values also found in a field of another register. */
+        public FieldDefinition alsoIn(String register, String field) {
+            return with(new About(
+                    about.description,
+                    about.unit,
+                    about.useful,
+                    about.identifying,
+                    about.correctable,
+                    java.util.stream.Stream.concat(
+                                    about.relates.stream(), java.util.stream.Stream.of(new Relation(register, field)))
+                            .toList()));
+        }
+
+        private FieldDefinition with(About other) {
+            return new FieldDefinition(key, label, type, required, shown, options, bands, ends, other);
         }
     }
 
@@ -66,5 +140,22 @@ public record RegisterDefinition(
             throw new IllegalArgumentException("not a register key: " + key);
         }
         fields = List.copyOf(fields);
+    }
+
+    /** A register with a main date and without a description. */
+    public RegisterDefinition(
+            String key,
+            String label,
+            String recordLabel,
+            String mainField,
+            String titleField,
+            boolean newestFirst,
+            List<FieldDefinition> fields) {
+        this(key, label, recordLabel, "", Optional.of(mainField), titleField, newestFirst, fields);
+    }
+
+    /** The same register with a description. */
+    public RegisterDefinition described(String words) {
+        return new RegisterDefinition(key, label, recordLabel, words, mainField, titleField, newestFirst, fields);
     }
 }

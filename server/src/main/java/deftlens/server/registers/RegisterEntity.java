@@ -4,6 +4,8 @@ import jakarta.persistence.CollectionTable;
 import jakarta.persistence.Column;
 import jakarta.persistence.ElementCollection;
 import jakarta.persistence.Entity;
+import jakarta.persistence.EnumType;
+import jakarta.persistence.Enumerated;
 import jakarta.persistence.FetchType;
 import jakarta.persistence.GeneratedValue;
 import jakarta.persistence.GenerationType;
@@ -11,8 +13,13 @@ import jakarta.persistence.Id;
 import jakarta.persistence.JoinColumn;
 import jakarta.persistence.OrderColumn;
 import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import org.hibernate.annotations.JdbcTypeCode;
+import org.hibernate.type.SqlTypes;
 
 /** The catalogue's entry of one register. */
 @Entity
@@ -42,24 +49,140 @@ class RegisterEntity {
     private boolean newestFirst;
 
     private int position;
+    private String description;
+
+    @Enumerated(EnumType.STRING)
+    private Origin origin;
+
+    @Column(name = "source_schema")
+    private String sourceSchema;
+
+    @Column(name = "key_columns")
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String keyColumns;
+
+    private boolean numbered;
+
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String ordering;
+
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String shape;
+
+    @Column(name = "created_at")
+    private Instant createdAt;
+
+    @Column(name = "deleted_at")
+    private Instant deletedAt;
+
+    @Version
+    private int version;
 
     @ElementCollection(fetch = FetchType.EAGER)
     @CollectionTable(name = "register_field", joinColumns = @JoinColumn(name = "register_id"))
     @OrderColumn(name = "position")
     private List<FieldEntity> fields = new ArrayList<>();
 
+    @ElementCollection(fetch = FetchType.LAZY)
+    @CollectionTable(name = "register_member", joinColumns = @JoinColumn(name = "register_id"))
+    @OrderColumn(name = "position")
+    private List<MemberEntity> members = new ArrayList<>();
+
     protected RegisterEntity() {}
 
-    RegisterEntity(RegisterDefinition definition, int position, List<FieldEntity> fields) {
+    RegisterEntity(
+            RegisterDefinition definition, Source source, int position, Instant createdAt, List<FieldEntity> fields) {
         this.key = definition.key();
+        this.origin = source.origin();
+        this.sourceSchema = source.schema();
+        this.tableName = source.table();
+        this.keyColumns = source.keyColumns();
+        this.numbered = source.numbered();
+        this.shape = source.shape();
+        this.ordering = "[]";
+        this.position = position;
+        this.createdAt = createdAt;
+        describe(definition);
+        this.fields = new ArrayList<>(fields);
+    }
+
+    /**
+     * Where the records are.
+     *
+     * @param keyColumns the columns that tell records of an attached table apart, as a JSON array
+     * @param numbered whether the only one of them is a whole number
+     * @param shape the columns of an attached table and their types, as JSON
+     */
+    record Source(Origin origin, String schema, String table, String keyColumns, boolean numbered, String shape) {
+        static Source own(String key) {
+            return new Source(Origin.OWN, "records", key, "[]", true, "[]");
+        }
+    }
+
+    /** Writes everything that a definition says of the register itself. */
+    void describe(RegisterDefinition definition) {
         this.label = definition.label();
         this.recordLabel = definition.recordLabel();
-        this.tableName = definition.key();
-        this.mainField = definition.mainField();
+        this.description = definition.description();
+        this.mainField = definition.mainField().orElse(null);
         this.titleField = definition.titleField();
         this.newestFirst = definition.newestFirst();
-        this.position = position;
-        this.fields = new ArrayList<>(fields);
+    }
+
+    void order(String ordering) {
+        this.ordering = ordering;
+    }
+
+    void accept(String shape) {
+        this.shape = shape;
+    }
+
+    void delete(Instant at) {
+        this.deletedAt = at;
+    }
+
+    Long id() {
+        return id;
+    }
+
+    String description() {
+        return description;
+    }
+
+    Origin origin() {
+        return origin;
+    }
+
+    String sourceSchema() {
+        return sourceSchema;
+    }
+
+    String keyColumns() {
+        return keyColumns;
+    }
+
+    boolean numbered() {
+        return numbered;
+    }
+
+    String ordering() {
+        return ordering;
+    }
+
+    String shape() {
+        return shape;
+    }
+
+    Instant deletedAt() {
+        return deletedAt;
+    }
+
+    int version() {
+        return version;
+    }
+
+    List<MemberEntity> members() {
+        return members;
     }
 
     String key() {
@@ -78,8 +201,8 @@ class RegisterEntity {
         return tableName;
     }
 
-    String mainField() {
-        return mainField;
+    Optional<String> mainField() {
+        return Optional.ofNullable(mainField);
     }
 
     String titleField() {

@@ -7,6 +7,8 @@ import org.springframework.data.repository.Repository;
 interface RegisterStore extends Repository<RegisterEntity, Long> {
     RegisterEntity save(RegisterEntity register);
 
+    RegisterEntity saveAndFlush(RegisterEntity register);
+
     Optional<RegisterEntity> findByKey(String key);
 
     List<RegisterEntity> findAllByOrderByPosition();

@@ -5,9 +5,10 @@ import deftlens.core.field.Option;
 import deftlens.core.sql.Page;
 import deftlens.core.statement.Verbs;
 import deftlens.server.people.PeopleService;
-import deftlens.server.registers.RegisterCatalogue.Described;
+import deftlens.server.people.SignedIn;
 import java.util.List;
 import java.util.Optional;
+import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -24,7 +25,7 @@ class RegistersController {
         this.catalogue = catalogue;
     }
 
-    record Name(String key, String label, String recordLabel) {}
+    record Name(String key, String label, String recordLabel, String description, Origin origin, int fields) {}
 
     record Test(String words, Verbs.Takes takes) {}
 
@@ -37,51 +38,85 @@ class RegistersController {
             List<Option> options,
             List<BandJson> bands,
             Optional<Field.Ends> ends,
-            List<Test> tests) {}
+            List<Test> tests,
+            String description,
+            String unit,
+            boolean useful,
+            boolean identifying,
+            boolean correctable,
+            FieldOrigin origin,
+            List<RegisterDefinition.Relation> relates) {}
 
     record OrderKey(String field, boolean descending) {}
 
+    /**
+     * A register as the reader sees it.
+     *
+     * @param table the table or database view of an attached register
+     * @param version the version of the catalogue's entry, to be sent back with a change
+     */
     record Description(
             String key,
             String label,
             String recordLabel,
+            String description,
+            Origin origin,
+            Optional<String> table,
+            List<Described.Member> members,
             List<FieldDescription> fields,
             List<String> columns,
             List<OrderKey> order,
-            String mainField,
+            Optional<String> mainField,
             String titleField,
-            List<String> viewerValues) {}
+            List<String> viewerValues,
+            int version) {}
 
     @GetMapping
-    List<Name> all() {
-        return catalogue.all().stream()
-                .map(d -> new Name(d.register().key(), d.register().label(), d.recordLabel()))
+    List<Name> all(@AuthenticationPrincipal SignedIn who) {
+        return catalogue.all(who).stream()
+                .map(d -> new Name(
+                        d.register().key(),
+                        d.register().label(),
+                        d.recordLabel(),
+                        d.description(),
+                        d.origin(),
+                        d.register().fields().size()))
                 .toList();
     }
 
     @GetMapping("/{key}")
-    Description one(@PathVariable String key) {
-        Described described = catalogue.get(key);
+    Description one(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
+        return describe(catalogue.get(key, who));
+    }
+
+    static Description describe(Described described) {
         return new Description(
                 described.register().key(),
                 described.register().label(),
                 described.recordLabel(),
+                described.description(),
+                described.origin(),
+                described.origin() == Origin.ATTACHED
+                        ? Optional.of(described.table().name())
+                        : Optional.empty(),
+                described.members(),
                 described.register().fields().stream()
-                        .map(RegistersController::field)
+                        .map(f -> field(f, described.notes().get(f.key())))
                         .toList(),
                 described.shown().stream().map(Field::key).toList(),
                 described.atRest().keys().stream()
                         .map(k -> new OrderKey(k.field().key(), k.descending()))
                         .toList(),
-                described.main().key(),
+                described.main().map(Field::key),
                 described.title().key(),
                 PeopleService.ATTRIBUTES.stream()
                         .filter(a -> !a.equals("me"))
                         .sorted()
-                        .toList());
+                        .toList(),
+                described.version());
     }
 
-    private static FieldDescription field(Field field) {
+    private static FieldDescription field(Field field, Described.Notes notes) {
         return new FieldDescription(
                 field.key(),
                 field.label(),
@@ -93,6 +128,13 @@ class RegistersController {
                 field.ends(),
                 Verbs.of(field).stream()
                         .map(v -> new Test(v.words(), v.takes()))
-                        .toList());
+                        .toList(),
+                notes.about().description(),
+                notes.about().unit(),
+                notes.about().useful(),
+                notes.about().identifying(),
+                notes.about().correctable(),
+                notes.origin(),
+                notes.about().relates());
     }
 }

@@ -98,10 +98,7 @@ public class EdgesService {
                             "Edges are kept for at most " + MOST_BOUNDARIES + " boundaries; switch some criteria off.");
                 }
                 if (!boundaries.isEmpty()) {
-                    Sql others = new Sql()
-                            .add(rows.visible(question))
-                            .add(" and ")
-                            .add(Where.of(binder.bind(part.without())));
+                    Sql others = Where.of(binder.bind(part.without()));
                     edges.add(edge(question, part.path(), criterion, boundaries, others, Where.of(whole)));
                 }
             }
@@ -141,7 +138,7 @@ public class EdgesService {
                         ? new Near(
                                 records(
                                         question,
-                                        Edges.empties(register, others, whole, held, columns, EACH),
+                                        Edges.empties(rows.scope(question), others, whole, held, columns, EACH),
                                         held,
                                         columns),
                                 List.of())
@@ -159,7 +156,8 @@ public class EdgesService {
     private Near near(Question question, Edges.Boundary boundary, boolean inside, Sql others, Sql whole) {
         Register register = question.described().register();
         if (boundary.field().type().isNumeric()) {
-            NativeQuery<Object[]> query = rows.query(question, Edges.values(register, others, boundary, inside, EACH));
+            NativeQuery<Object[]> query =
+                    rows.query(question, Edges.values(rows.scope(question), others, boundary, inside, EACH));
             query.addScalar("c0", Cursor.fetched(boundary.field().type()));
             query.addScalar("c1", Long.class);
             return new Near(
@@ -172,7 +170,7 @@ public class EdgesService {
         return new Near(
                 records(
                         question,
-                        Edges.nearest(register, others, whole, boundary, inside, columns, EACH),
+                        Edges.nearest(rows.scope(question), others, whole, boundary, inside, columns, EACH),
                         boundary.field(),
                         columns),
                 List.of());

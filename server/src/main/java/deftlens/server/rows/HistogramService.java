@@ -71,7 +71,9 @@ public class HistogramService {
         Field asked = key.map(k -> register.field(k)
                         .orElseThrow(() -> Problem.unprocessable(
                                 "unknown-field", register.label() + " has no field “" + k + "”.")))
-                .orElse(question.described().main());
+                .or(() -> question.described().main())
+                .orElseThrow(() -> Problem.unprocessable(
+                        "no-time", register.label() + " has no main date; name a date or moment."));
         Field field = asked.type() == FieldType.SPAN ? register.start(asked) : asked;
         if (!field.type().isTemporal()) {
             throw Problem.unprocessable(
@@ -94,8 +96,8 @@ public class HistogramService {
                                     to.map(d -> d.plusDays(1).atStartOfDay(zone).toInstant()),
                                     false));
         }
-        Sql condition = new Sql().add(rows.visible(question)).add(" and ").add(Where.of(new Bound.Every(limits)));
-        NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(register, condition, field));
+        Sql condition = Where.of(new Bound.Every(limits));
+        NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(rows.scope(question), condition, field));
         reach.addScalar("c0", Cursor.fetched(field.type()));
         reach.addScalar("c1", Cursor.fetched(field.type()));
         Object[] ends = rows.tracked(question, reach::getSingleResult);
@@ -128,7 +130,7 @@ public class HistogramService {
         NativeQuery<Object[]> query = rows.query(
                 question,
                 Histogram.of(
-                        register,
+                        rows.scope(question),
                         condition,
                         whole,
                         field,

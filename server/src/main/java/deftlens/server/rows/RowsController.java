@@ -5,7 +5,7 @@ import deftlens.core.match.Why;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
-import deftlens.server.registers.RegisterCatalogue.Described;
+import deftlens.server.registers.Described;
 import deftlens.server.statements.Asking;
 import deftlens.server.statements.Questions;
 import io.swagger.v3.oas.annotations.Parameter;
@@ -138,7 +138,7 @@ class RowsController {
             @RequestBody PageAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key);
+        Described described = rows.register(key, who);
         RowsService.Question question = question(described, asked, who, name);
         return rows.rows(
                 question,
@@ -154,7 +154,7 @@ class RowsController {
             @RequestBody CountAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key);
+        Described described = rows.register(key, who);
         return rows.count(question(described, asked, who, name), asked.exact().orElse(false));
     }
 
@@ -165,7 +165,7 @@ class RowsController {
             @RequestBody PartsAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        return rows.parts(question(rows.register(key), asked, who, name));
+        return rows.parts(question(rows.register(key, who), asked, who, name));
     }
 
     @PostMapping("/registers/{key}/values")
@@ -174,7 +174,7 @@ class RowsController {
             @Valid @RequestBody ValuesAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key);
+        Described described = rows.register(key, who);
         return rows.values(
                 question(described, asked, who, name),
                 rows.column(described, asked.field()),
@@ -196,7 +196,7 @@ class RowsController {
             @RequestBody EdgesAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        return edges.edges(question(rows.register(key), asked, who, name));
+        return edges.edges(question(rows.register(key, who), asked, who, name));
     }
 
     /**
@@ -227,7 +227,11 @@ class RowsController {
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         return histogram.histogram(
-                question(rows.register(key), asked, who, name), asked.field(), asked.step(), asked.from(), asked.to());
+                question(rows.register(key, who), asked, who, name),
+                asked.field(),
+                asked.step(),
+                asked.from(),
+                asked.to());
     }
 
     /** A list that somebody pasted, to be looked for in a field. */
@@ -242,7 +246,7 @@ class RowsController {
             @Valid @RequestBody PastedAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key);
+        Described described = rows.register(key, who);
         return rows.pasted(
                 question(described, NOTHING_ASKED, who, name), rows.column(described, asked.field()), asked.text());
     }
@@ -254,7 +258,7 @@ class RowsController {
             @Valid @RequestBody WhyAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        RowsService.Question question = question(rows.register(key), asked, who, name);
+        RowsService.Question question = question(rows.register(key, who), asked, who, name);
         RowsService.Reasons reasons = rows.why(question, asked.record());
         return new WhyAnswer(
                 reasons.record(),
@@ -288,7 +292,7 @@ class RowsController {
 
     @GetMapping("/registers/{key}/records/{id}")
     RowsService.Row record(@PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
-        Described described = rows.register(key);
+        Described described = rows.register(key, who);
         return rows.record(question(described, NOTHING_ASKED, who, Optional.empty()), id);
     }
 
@@ -306,7 +310,7 @@ class RowsController {
             @AuthenticationPrincipal SignedIn who,
             HttpServletResponse response)
             throws IOException {
-        Described described = rows.register(key);
+        Described described = rows.register(key, who);
         RowsService.Question question = question(
                 described,
                 new CountAsked(

@@ -13,6 +13,7 @@ import deftlens.core.field.Register;
 import deftlens.core.match.Why;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
+import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
 import deftlens.core.statement.Pasted;
@@ -20,8 +21,8 @@ import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.registers.RegisterCatalogue.Described;
 import deftlens.server.statements.Questions;
 import jakarta.persistence.EntityManager;
 import java.math.BigDecimal;
@@ -127,9 +128,8 @@ public class RowsService {
         if (limit < 1 || limit > MOST_ROWS) {
             throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_ROWS + ".");
         }
-        Register register = question.described().register();
         Sql sql = Page.rows(
-                register,
+                scope(question),
                 where(question),
                 order,
                 columns,
@@ -155,11 +155,10 @@ public class RowsService {
     /** How many records match; beyond the cap only when the exact number is asked for. */
     @Transactional(readOnly = true)
     public Count count(Question question, boolean exact) {
-        Register register = question.described().register();
-        Sql visible = Where.of(access.visible(register, question.who()));
-        long total = number(question, Page.count(register, visible, Optional.empty()));
+        Scope scope = scope(question);
+        long total = number(question, Page.count(scope, Sql.of("true"), Optional.empty()));
         long matching = number(
-                question, Page.count(register, where(question), exact ? Optional.empty() : Optional.of(COUNT_CAP + 1)));
+                question, Page.count(scope, where(question), exact ? Optional.empty() : Optional.of(COUNT_CAP + 1)));
         boolean all = exact || matching <= COUNT_CAP;
         return new Count(all ? matching : COUNT_CAP, all, total);
     }
@@ -181,8 +180,7 @@ public class RowsService {
             conditions.add(Where.of(binder.bind(part.part())));
             conditions.add(Where.of(binder.bind(part.without())));
         }
-        NativeQuery<Object[]> query =
-                query(question, Page.counts(register, Where.of(access.visible(register, question.who())), conditions));
+        NativeQuery<Object[]> query = query(question, Page.counts(scope(question), conditions));
         for (int i = 0; i < conditions.size(); i++) {
             query.addScalar("c" + i, Long.class);
         }
@@ -200,7 +198,7 @@ public class RowsService {
         if (limit < 1 || limit > MOST_VALUES) {
             throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_VALUES + ".");
         }
-        Sql sql = Page.values(question.described().register(), where(question), field, limit + 1);
+        Sql sql = Page.values(scope(question), where(question), field, limit + 1);
         NativeQuery<Object[]> query = query(question, sql);
         boolean tags = field.type() == FieldType.TAGS;
         query.addScalar("c0", tags ? String.class : Cursor.fetched(field.type()));
@@ -281,7 +279,6 @@ public class RowsService {
     @Transactional(readOnly = true)
     public List<Operand> missing(
             Question question, Field field, List<Operand> values, boolean exactly, Duration within) {
-        Register register = question.described().register();
         Map<String, Operand> byText = new LinkedHashMap<>();
         boolean fold = field.type() == FieldType.TEXT && !exactly;
         for (Operand value : values) {
@@ -289,10 +286,7 @@ public class RowsService {
         }
         NativeQuery<Object[]> query = query(
                 question,
-                Page.missing(
-                        register,
-                        Where.of(access.visible(register, question.who())),
-                        new Order.Listed(field, List.copyOf(byText.keySet()), fold)),
+                Page.missing(scope(question), new Order.Listed(field, List.copyOf(byText.keySet()), fold)),
                 within);
         query.addScalar("c0", String.class);
         List<?> found = tracked(question, query::getResultList);
@@ -312,10 +306,7 @@ public class RowsService {
         Binder binder = questions.binder(register, question.reading(), question.who());
         List<Sql> expressions =
                 conditions.stream().map(c -> Where.of(binder.bind(c))).toList();
-        NativeQuery<Object[]> query = query(
-                question,
-                Page.counts(register, Where.of(access.visible(register, question.who())), expressions),
-                within);
+        NativeQuery<Object[]> query = query(question, Page.counts(scope(question), expressions), within);
         for (int i = 0; i < expressions.size(); i++) {
             query.addScalar("c" + i, Long.class);
         }
@@ -333,10 +324,13 @@ public class RowsService {
     @Transactional(readOnly = true)
     public Row record(Question question, long id) {
         Register register = question.described().register();
-        Sql condition = new Sql().add(where(question)).add(" and id = ").bind(id);
+        Sql condition = new Sql()
+                .add(where(question))
+                .add(" and " + Sql.identifier(register.idColumn()) + " = ")
+                .bind(id);
         List<Object[]> found = run(
                 question,
-                Page.rows(register, condition, Order.NEWEST, register.stored(), Optional.empty(), 1),
+                Page.rows(scope(question), condition, Order.NEWEST, register.stored(), Optional.empty(), 1),
                 register.stored());
         if (found.isEmpty()) {
             throw Problem.notFound("This " + question.described().recordLabel());
@@ -401,7 +395,7 @@ public class RowsService {
     /** Hands every matching record to the consumer, in order, without keeping them. */
     @Transactional(readOnly = true)
     public void stream(Question question, Order order, List<Field> columns, Consumer<Row> each) {
-        Sql sql = Page.all(question.described().register(), where(question), order, columns);
+        Sql sql = Page.all(scope(question), where(question), order, columns);
         NativeQuery<Object[]> query = query(question, sql);
         scalars(query, columns);
         query.setFetchSize(FETCH);
@@ -496,14 +490,10 @@ public class RowsService {
         running.stop(who, question);
     }
 
-    /** What the person may see, and what is asked of it. */
+    /** What is asked of the records that the person may see. */
     Sql where(Question question) {
-        Register register = question.described().register();
-        Bound asked = questions.bind(register, question.condition(), question.reading(), question.who());
-        return new Sql()
-                .add(Where.of(access.visible(register, question.who())))
-                .add(" and ")
-                .add(Where.of(asked));
+        return Where.of(questions.bind(
+                question.described().register(), question.condition(), question.reading(), question.who()));
     }
 
     private List<Object[]> runListed(Question question, Sql sql, List<Field> fields) {
@@ -576,14 +566,13 @@ public class RowsService {
         return new Row((Long) values[0], named);
     }
 
-    /** What the person may see. */
-    Sql visible(Question question) {
-        Register register = question.described().register();
-        return Where.of(access.visible(register, question.who()));
+    /** The records that the person may see. */
+    Scope scope(Question question) {
+        return access.scope(question.described(), question.who());
     }
 
-    /** The register of a key, described. */
-    public Described register(String key) {
-        return registers.get(key);
+    /** The register of a key, as the person sees it. */
+    public Described register(String key, SignedIn who) {
+        return registers.get(key, who);
     }
 }

@@ -9,6 +9,7 @@ import deftlens.core.time.Reading;
 import deftlens.core.time.Window;
 import deftlens.core.time.Windows;
 import deftlens.server.people.PeopleService;
+import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterCatalogue;
 import jakarta.validation.Valid;
@@ -22,6 +23,7 @@ import java.time.Month;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
@@ -63,8 +65,9 @@ class StatementsController {
             boolean oneDay) {}
 
     @PostMapping("/registers/{key}/complete")
-    Completion.Answer complete(@PathVariable String key, @Valid @RequestBody Started started) {
-        return new Completion(registers.get(key).register(), PeopleService.ATTRIBUTES)
+    Completion.Answer complete(
+            @PathVariable String key, @Valid @RequestBody Started started, @AuthenticationPrincipal SignedIn who) {
+        return new Completion(registers.get(key, who).register(), PeopleService.ATTRIBUTES)
                 .at(started.text(), started.position());
     }
 

@@ -1,7 +1,7 @@
 package deftlens.server.views;
 
 import deftlens.server.people.SignedIn;
-import deftlens.server.registers.RegisterCatalogue.Described;
+import deftlens.server.registers.Described;
 import deftlens.server.rows.CsvFile;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Asking;

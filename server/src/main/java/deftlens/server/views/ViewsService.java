@@ -7,8 +7,8 @@ import deftlens.core.statement.Printer;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.registers.RegisterCatalogue.Described;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.ConditionJson;
 import deftlens.server.statements.Questions;
@@ -134,7 +134,10 @@ public class ViewsService {
         List<ViewEntity> found =
                 who.readsEverything() ? store.everyView() : store.openTo(who.id(), people.teamsOf(who));
         Names names = new Names();
-        return found.stream().map(v -> view(v, who, names)).toList();
+        return found.stream()
+                .filter(v -> names.canRead(v.registerKey(), who))
+                .map(v -> view(v, who, names))
+                .toList();
     }
 
     /** The views that a person deleted and can still bring back. */
@@ -142,6 +145,7 @@ public class ViewsService {
     public List<View> deleted(SignedIn who) {
         Names names = new Names();
         return store.deletedBy(who.id(), clock.instant().minus(RESTORE_PERIOD)).stream()
+                .filter(v -> names.canRead(v.registerKey(), who))
                 .map(v -> view(v, who, names))
                 .toList();
     }
@@ -156,7 +160,7 @@ public class ViewsService {
     @Transactional(readOnly = true)
     public RowsService.Question question(long id, SignedIn who, Put put, Optional<String> name) {
         ViewEntity view = find(id, who);
-        Described described = registers.get(view.registerKey());
+        Described described = registers.get(view.registerKey(), who);
         return new RowsService.Question(
                 described,
                 questions.answered(described.register(), condition(view), Optional.of(put.answers())),
@@ -188,7 +192,7 @@ public class ViewsService {
     @Transactional
     public View keep(SignedIn who, String registerKey, Draft draft) {
         requireWriter(who);
-        Described described = registers.get(registerKey);
+        Described described = registers.get(registerKey, who);
         ViewEntity view = new ViewEntity(registerKey, who.id(), clock.instant());
         Condition condition = draft.asks() ? checked(described, draft, who) : Condition.EVERYTHING;
         view.write(
@@ -213,7 +217,7 @@ public class ViewsService {
     public View change(long id, SignedIn who, int version, Draft draft) {
         ViewEntity view = changeable(id, who);
         requireVersion(view, version, who);
-        Described described = registers.get(view.registerKey());
+        Described described = registers.get(view.registerKey(), who);
         Kept before = kept(view, described);
         Condition asks = draft.asks() ? checked(described, draft, who) : condition(view);
         view.write(
@@ -306,7 +310,9 @@ public class ViewsService {
     /** A view that is there and open to the person. */
     private ViewEntity find(long id, SignedIn who) {
         return store.findById(id)
-                .filter(v -> v.deletedAt() == null && isOpen(v, who))
+                .filter(v -> v.deletedAt() == null
+                        && isOpen(v, who)
+                        && registers.find(v.registerKey(), who).isPresent())
                 .orElseThrow(() -> Problem.notFound("This view"));
     }
 
@@ -435,7 +441,7 @@ public class ViewsService {
 
     private View view(ViewEntity view, SignedIn who, Names names) {
         Condition condition = condition(view);
-        Described described = names.register(view.registerKey());
+        Described described = names.register(view.registerKey(), who);
         return new View(
                 view.id(),
                 view.registerKey(),
@@ -444,8 +450,8 @@ public class ViewsService {
                 view.purpose(),
                 Printer.print(condition),
                 ConditionJson.write(condition),
-                strings(view.columns()),
-                strings(view.ordering()),
+                columnsFor(described, strings(view.columns())),
+                orderFor(described, strings(view.ordering())),
                 Optional.ofNullable(view.zone()),
                 names.who(view.ownerId()),
                 shares(view, names),
@@ -467,6 +473,26 @@ public class ViewsService {
                 .toList();
     }
 
+    /** The columns that are there for a reader. */
+    private static List<String> columnsFor(Described described, List<String> columns) {
+        List<String> there = columns.stream()
+                .filter(c -> described.register().field(c).isPresent())
+                .toList();
+        return there.isEmpty() ? List.of(described.title().key()) : there;
+    }
+
+    private static List<String> orderFor(Described described, List<String> order) {
+        return order.stream()
+                .filter(o -> described
+                        .register()
+                        .field(
+                                o.startsWith(RowsService.AS_LISTED)
+                                        ? o.substring(RowsService.AS_LISTED.length())
+                                        : o.startsWith("-") ? o.substring(1) : o)
+                        .isPresent())
+                .toList();
+    }
+
     private List<String> strings(String array) {
         return List.of(json.readValue(array, String[].class));
     }
@@ -475,7 +501,7 @@ public class ViewsService {
     private final class Names {
         private final Map<Long, Who> persons = new HashMap<>();
         private final Map<Long, String> teams = new HashMap<>();
-        private final Map<String, Described> described = new HashMap<>();
+        private final Map<String, Optional<Described>> described = new HashMap<>();
 
         Names() {
             people.everyone().forEach(p -> persons.put(p.id(), new Who(p.id(), p.name(), p.fullName())));
@@ -486,8 +512,16 @@ public class ViewsService {
             return persons.getOrDefault(id, new Who(id, "", "Somebody who is gone"));
         }
 
-        Described register(String key) {
-            return described.computeIfAbsent(key, registers::get);
+        boolean canRead(String key, SignedIn who) {
+            if (!described.containsKey(key)) {
+                described.put(key, registers.find(key, who));
+            }
+            return described.get(key).isPresent();
+        }
+
+        Described register(String key, SignedIn who) {
+            canRead(key, who);
+            return described.get(key).orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
         }
 
         String label(ShareEntity share) {

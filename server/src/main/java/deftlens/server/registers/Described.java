@@ -1,0 +1,84 @@
+package deftlens.server.registers;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Order;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * A register as one person sees it, with what the interface needs to know of it.
+ *
+ * @param id the register's number in the catalogue
+ * @param origin where its records are
+ * @param register the register as the core knows it, without the fields that are hidden from the person, people's names
+ *     filled in
+ * @param recordLabel one record in words
+ * @param description what the register holds and for whom
+ * @param shown the columns at rest
+ * @param main the date or moment it is ordered by at rest, where it has one
+ * @param title the field that names a record to people
+ * @param atRest the order at rest
+ * @param notes what the catalogue says of each field, by key
+ * @param hidden the keys and labels of the fields that are hidden from the person
+ * @param members what a combined register is read from
+ * @param table where a register that is not combined is read from, and the columns that tell its records apart
+ * @param version the version of the catalogue's entry, for changing it
+ */
+public record Described(
+        long id,
+        Origin origin,
+        Register register,
+        String recordLabel,
+        String description,
+        List<Field> shown,
+        Optional<Field> main,
+        Field title,
+        Order atRest,
+        Map<String, Notes> notes,
+        Map<String, String> hidden,
+        List<Member> members,
+        Table table,
+        int version) {
+
+    /**
+     * What a catalogue says of a field beyond its type.
+     *
+     * @param expression the SQL of an attached field over its table {@code t}, where it is more than a column
+     */
+    public record Notes(
+            FieldOrigin origin, RegisterDefinition.FieldDefinition.About about, Optional<String> expression) {}
+
+    /**
+     * One of the registers that a combined one is read from.
+     *
+     * @param key the member's key
+     * @param label what its records are called in the combined register
+     * @param mapping field of the combined register to field of the member
+     */
+    public record Member(String key, String label, Map<String, String> mapping) {}
+
+    /**
+     * Where records are read from.
+     *
+     * @param name schema and table, quoted
+     * @param keyColumns the columns that tell the records of an attached table apart
+     * @param numbered whether the only one of them is a whole number
+     */
+    public record Table(String name, List<String> keyColumns, boolean numbered) {}
+
+    /** Whether our own writing reaches the records. */
+    public boolean isOwn() {
+        return origin == Origin.OWN;
+    }
+
+    /** The keys of the fields that identify a record. */
+    public Set<String> identifying() {
+        return notes.entrySet().stream()
+                .filter(n -> n.getValue().about().identifying())
+                .map(Map.Entry::getKey)
+                .collect(java.util.stream.Collectors.toSet());
+    }
+}
