@@ -1,8 +1,11 @@
 package deftlens.demo;
 
+import static deftlens.demo.Fields.choice;
+import static deftlens.demo.Fields.field;
+import static deftlens.demo.Fields.tags;
+
 import deftlens.core.field.FieldType;
 import deftlens.server.registers.RegisterDefinition;
-import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -22,7 +25,7 @@ import java.util.function.Consumer;
  * The defects of the demo world: {@value #COUNT} tickets reported over the three years up to a day, most of them long
  * done, with the hard cases of dates and texts planted among the latest.
  */
-final class Defects {
+final class Defects implements DemoRegister {
 
     static final int COUNT = 24_000;
 
@@ -157,44 +160,80 @@ final class Defects {
         this.zone = zone;
     }
 
-    /** The register that holds them. */
-    static RegisterDefinition register() {
+    @Override
+    public RegisterDefinition register() {
         return new RegisterDefinition(
-                "defects",
-                "Defects",
-                "defect",
-                "reported_at",
-                "title",
-                true,
-                List.of(
-                        field("number", "Number", FieldType.TEXT, true, true),
-                        field("title", "Title", FieldType.TEXT, true, true),
-                        choice("site", "Site", false, true, Staff.SITES),
-                        field("asset", "Asset", FieldType.TEXT, false, false),
-                        field("severity", "Severity", FieldType.NUMBER, true, true),
-                        choice("status", "Status", true, true, STATUSES),
-                        choice("team", "Team", false, false, Staff.TEAMS),
-                        field("assignee", "Assignee", FieldType.PERSON, false, true),
-                        field("reported_at", "Reported at", FieldType.MOMENT, true, true),
-                        field("due", "Due", FieldType.DATE, false, true),
-                        field("closed_at", "Closed at", FieldType.MOMENT, false, false),
-                        field("cost", "Cost", FieldType.MONEY, false, false),
-                        field("blocks_berth", "Blocks berth", FieldType.YES_NO, true, false),
-                        new FieldDefinition("tags", "Tags", FieldType.TAGS, true, false, TAGS),
-                        field("note", "Note", FieldType.TEXT, false, false)));
+                        "defects",
+                        "Defects",
+                        "defect",
+                        "reported_at",
+                        "title",
+                        true,
+                        List.of(
+                                field("number", "Number", FieldType.TEXT, true, true)
+                                        .identifying(),
+                                field("title", "Title", FieldType.TEXT, true, true)
+                                        .useful(),
+                                choice("site", "Site", false, true, Staff.SITES)
+                                        .useful()
+                                        .correctable(),
+                                field("asset", "Asset", FieldType.TEXT, false, false)
+                                        .described("The tag on the thing that is broken, with its leading zeros."),
+                                field("severity", "Severity", FieldType.NUMBER, true, true)
+                                        .described("From 1, can wait, to 5, dangerous.")
+                                        .useful(),
+                                choice("status", "Status", true, true, STATUSES)
+                                        .useful()
+                                        .correctable(),
+                                choice("team", "Team", false, false, Staff.TEAMS)
+                                        .correctable(),
+                                field("assignee", "Assignee", FieldType.PERSON, false, true)
+                                        .useful()
+                                        .correctable(),
+                                field("reported_at", "Reported at", FieldType.MOMENT, true, true),
+                                field("due", "Due", FieldType.DATE, false, true)
+                                        .useful()
+                                        .correctable(),
+                                field("closed_at", "Closed at", FieldType.MOMENT, false, false),
+                                field("cost", "Cost", FieldType.MONEY, false, false)
+                                        .in("£")
+                                        .correctable(),
+                                field("blocks_berth", "Blocks berth", FieldType.YES_NO, true, false),
+                                tags(false, TAGS),
+                                field("note", "Note", FieldType.TEXT, false, false)
+                                        .correctable()))
+                .described("What is broken on the quays, who mends it, and by when.");
     }
 
-    private static FieldDefinition field(String key, String label, FieldType type, boolean required, boolean shown) {
-        return new FieldDefinition(key, label, type, required, shown, List.of());
+    /** All of them, in the order they were reported. */
+    List<Defect> all() {
+        List<Defect> all = new ArrayList<>();
+        hand(all::add);
+        return all;
     }
 
-    private static FieldDefinition choice(
-            String key, String label, boolean required, boolean shown, List<String> options) {
-        return new FieldDefinition(key, label, FieldType.CHOICE, required, shown, options);
+    @Override
+    public void each(Consumer<Object[]> row) {
+        hand(d -> row.accept(new Object[] {
+            d.number(),
+            d.title(),
+            d.site(),
+            d.asset(),
+            d.severity(),
+            d.status(),
+            d.team(),
+            d.assignee(),
+            d.reportedAt(),
+            d.due(),
+            d.closedAt(),
+            d.cost(),
+            d.blocksBerth(),
+            DemoLoader.array(d.tags()),
+            d.note()
+        }));
     }
 
-    /** Hands out the defects in the order they were reported. */
-    void each(Consumer<Defect> to) {
+    private void hand(Consumer<Defect> to) {
         List<Instant> moments = new ArrayList<>();
         for (int i = 0; i < COUNT; i++) {
             moments.add(ordinaryMoment(i));

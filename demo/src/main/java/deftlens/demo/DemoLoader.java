@@ -3,14 +3,14 @@ package deftlens.demo;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.views.ViewsService;
 import java.io.IOException;
-import java.io.StringReader;
+import java.io.OutputStreamWriter;
 import java.io.UncheckedIOException;
-import java.sql.Connection;
-import java.sql.SQLException;
-import java.sql.Statement;
+import java.io.Writer;
+import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
@@ -20,12 +20,15 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import javax.sql.DataSource;
+import java.util.concurrent.atomic.AtomicLong;
+import java.util.stream.Collectors;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 import org.postgresql.PGConnection;
+import org.postgresql.copy.PGCopyOutputStream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.boot.ApplicationArguments;
@@ -38,12 +41,14 @@ class DemoLoader implements ApplicationRunner {
 
     private static final Logger LOG = LoggerFactory.getLogger(DemoLoader.class);
     private static final ZoneId ZONE = ZoneId.of("Europe/London");
+    private static final int USUAL_DAYS = 1_095;
+    private static final int LARGE_DAYS = 2_190;
 
     private final OrganisationService organisation;
     private final PeopleService people;
     private final RegisterCatalogue registers;
     private final ViewsService views;
-    private final DataSource database;
+    private final DemoSettings settings;
     private final Clock clock;
 
     DemoLoader(
@@ -51,35 +56,85 @@ class DemoLoader implements ApplicationRunner {
             PeopleService people,
             RegisterCatalogue registers,
             ViewsService views,
-            DataSource database,
+            DemoSettings settings,
             Clock clock) {
         this.organisation = organisation;
         this.people = people;
         this.registers = registers;
         this.views = views;
-        this.database = database;
+        this.settings = settings;
         this.clock = clock;
     }
 
     @Override
-    public void run(ApplicationArguments arguments) throws SQLException {
-        if (registers.whole("defects").isEmpty()) {
-            if (people.isEmpty()) {
-                organisation.settle("Hollin Sound Harbour Trust", ZONE, DayOfWeek.MONDAY, Month.APRIL);
-                addPeople();
-            }
-            registers.add(Defects.register());
-            int defects = copyDefects();
-            keepViews("defects");
-            LOG.info("the demo world is loaded: {} defects", defects);
-        }
-        if (registers.whole("stays").isEmpty()) {
+    public void run(ApplicationArguments arguments) {
+        LocalDate today = LocalDate.now(clock.withZone(ZONE));
+        if (people.isEmpty()) {
+            organisation.settle("Hollin Sound Harbour Trust", ZONE, DayOfWeek.MONDAY, Month.APRIL);
+            addPeople();
             setWorkingHours();
-            registers.add(Stays.register());
-            int stays = copyStays();
-            keepViews("stays");
-            LOG.info("the demo world is loaded: {} berth stays", stays);
         }
+        boolean large = settings.scale().equals("large");
+        List<DemoRegister> all = List.of(
+                new Defects(today, ZONE),
+                new Stays(today, ZONE),
+                large
+                        ? new Dues(today, ZONE, new Stays(today, ZONE).all(), 500_000, LARGE_DAYS)
+                        : Dues.usual(today, ZONE, new Stays(today, ZONE).all()),
+                new Permits(today, ZONE),
+                large
+                        ? new Moves(today, ZONE, Moves.COUNT + 5_000_000, LARGE_DAYS, new Defects(today, ZONE).all())
+                        : new Moves(today, ZONE, Moves.COUNT, USUAL_DAYS, new Defects(today, ZONE).all()),
+                new Closures(today, ZONE));
+        long started = System.nanoTime();
+        long records = 0;
+        for (DemoRegister register : all) {
+            String key = register.register().key();
+            if (registers.whole(key).isEmpty()) {
+                records += load(register);
+                keepViews(key);
+            }
+        }
+        if (registers.whole(OnTheWater.KEY).isEmpty()) {
+            registers.combine(OnTheWater.register(), OnTheWater.members());
+            keepViews(OnTheWater.KEY);
+        }
+        if (records > 0) {
+            LOG.info(
+                    "the demo world is loaded: {} records in {} s",
+                    String.format(Locale.ROOT, "%,d", records),
+                    (System.nanoTime() - started) / 1_000_000_000);
+        }
+    }
+
+    /** Makes a register and copies its records in. */
+    private long load(DemoRegister register) {
+        AtomicLong rows = new AtomicLong();
+        registers.add(register.register(), (described, connection) -> {
+            String columns = RecordTables.columns(described).stream()
+                    .map(f -> '"' + f.column() + '"')
+                    .collect(Collectors.joining(", "));
+            try (PGCopyOutputStream copy = new PGCopyOutputStream(
+                            connection.unwrap(PGConnection.class),
+                            "copy " + described.register().table() + " (" + columns + ") from stdin (format csv)",
+                            1 << 16);
+                    Writer writer = new OutputStreamWriter(copy, StandardCharsets.UTF_8);
+                    CSVPrinter csv = new CSVPrinter(writer, CSVFormat.POSTGRESQL_CSV)) {
+                register.each(values -> {
+                    try {
+                        csv.printRecord(values);
+                    } catch (IOException e) {
+                        throw new UncheckedIOException(e);
+                    }
+                    if (rows.incrementAndGet() % 250_000 == 0) {
+                        LOG.info("loading {}: {} records", described.register().label(), rows);
+                    }
+                });
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        });
+        return rows.get();
     }
 
     private void addPeople() {
@@ -96,83 +151,8 @@ class DemoLoader implements ApplicationRunner {
         }
     }
 
-    private int copyDefects() throws SQLException {
-        List<Object[]> rows = new ArrayList<>();
-        new Defects(LocalDate.now(clock.withZone(ZONE)), ZONE)
-                .each(d -> rows.add(new Object[] {
-                    d.number(),
-                    d.title(),
-                    d.site(),
-                    d.asset(),
-                    d.severity(),
-                    d.status(),
-                    d.team(),
-                    d.assignee(),
-                    d.reportedAt(),
-                    d.due(),
-                    d.closedAt(),
-                    d.cost(),
-                    d.blocksBerth(),
-                    array(d.tags()),
-                    d.note()
-                }));
-        return copy(
-                "defects",
-                "number, title, site, asset, severity, status, team, assignee, reported_at, due, closed_at, cost,"
-                        + " blocks_berth, tags, note",
-                rows);
-    }
-
-    private int copyStays() throws SQLException {
-        List<Object[]> rows = new ArrayList<>();
-        new Stays(LocalDate.now(clock.withZone(ZONE)), ZONE)
-                .each(s -> rows.add(new Object[] {
-                    s.number(),
-                    s.vessel(),
-                    s.berth(),
-                    s.site(),
-                    s.arrives(),
-                    s.leaves(),
-                    s.length(),
-                    s.draught(),
-                    s.berthDepth(),
-                    s.lockAt(),
-                    s.agent(),
-                    s.status()
-                }));
-        return copy(
-                "stays",
-                "number, vessel, berth, site, arrives, leaves, length, draught, berth_depth, lock_at, agent, status",
-                rows);
-    }
-
-    /** Copies records into the table of a register; the columns are those of the demo world itself. */
-    private int copy(String table, String columns, List<Object[]> records) throws SQLException {
-        StringBuilder rows = new StringBuilder();
-        try (CSVPrinter csv = new CSVPrinter(rows, CSVFormat.POSTGRESQL_CSV)) {
-            for (Object[] values : records) {
-                csv.printRecord(values);
-            }
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
-        try (Connection connection = database.getConnection();
-                Statement statement = connection.createStatement()) {
-            connection
-                    .unwrap(PGConnection.class)
-                    .getCopyAPI()
-                    .copyIn(
-                            "copy records." + table + " (" + columns + ") from stdin (format csv)",
-                            new StringReader(rows.toString()));
-            statement.execute("analyze records." + table);
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
-        return records.size();
-    }
-
     /** A PostgreSQL array in text; the tags of the demo world hold no quotes. */
-    private static String array(List<String> tags) {
+    static String array(List<String> tags) {
         return "{" + String.join(",", tags) + "}";
     }
 

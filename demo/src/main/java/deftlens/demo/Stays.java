@@ -1,5 +1,7 @@
 package deftlens.demo;
 
+import static deftlens.demo.Fields.field;
+
 import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
@@ -21,7 +23,7 @@ import java.util.function.Consumer;
  * The berth stays of the demo world: {@value #COUNT} spans over three years, some of them booked for the weeks ahead,
  * some still running, with stays that begin or end at midnight, that have no length, and that run across everything.
  */
-final class Stays {
+final class Stays implements DemoRegister {
 
     static final int COUNT = 12_000;
 
@@ -83,8 +85,8 @@ final class Stays {
         this.zone = zone;
     }
 
-    /** The register that holds them. */
-    static RegisterDefinition register() {
+    @Override
+    public RegisterDefinition register() {
         return new RegisterDefinition(
                 "stays",
                 "Berth stays",
@@ -93,13 +95,18 @@ final class Stays {
                 "vessel",
                 true,
                 List.of(
-                        field("number", "Number", FieldType.TEXT, true, true),
-                        field("vessel", "Vessel", FieldType.TEXT, true, true),
+                        field("number", "Number", FieldType.TEXT, true, true)
+                                .identifying()
+                                .alsoIn("dues", "reference"),
+                        field("vessel", "Vessel", FieldType.TEXT, true, true).useful(),
                         field("berth", "Berth", FieldType.TEXT, true, true),
-                        new FieldDefinition("site", "Site", FieldType.CHOICE, true, true, Staff.SITES),
+                        new FieldDefinition("site", "Site", FieldType.CHOICE, true, true, Staff.SITES).useful(),
                         field("arrives", "Arrives", FieldType.MOMENT, true, true),
-                        field("leaves", "Leaves", FieldType.MOMENT, false, true),
+                        field("leaves", "Leaves", FieldType.MOMENT, false, true)
+                                .described("Empty while the vessel is still here without a day to leave.")
+                                .correctable(),
                         field("length", "Length", FieldType.NUMBER, true, true)
+                                .in("m")
                                 .withBands(List.of(
                                         new Band(
                                                 "Small craft",
@@ -115,8 +122,10 @@ final class Stays {
                                                         true,
                                                         Optional.empty(),
                                                         false)))),
-                        field("draught", "Draught", FieldType.NUMBER, true, false),
-                        field("berth_depth", "Berth depth", FieldType.NUMBER, false, false),
+                        field("draught", "Draught", FieldType.NUMBER, true, false)
+                                .in("m"),
+                        field("berth_depth", "Berth depth", FieldType.NUMBER, false, false)
+                                .in("m"),
                         field("lock_at", "Lock at", FieldType.TIME, false, false)
                                 .withBands(List.of(
                                         Band.of("Night lock", new Band.Times(LocalTime.of(22, 0), LocalTime.of(6, 0))),
@@ -127,12 +136,32 @@ final class Stays {
                         FieldDefinition.span("stay", "Stay", new Field.Ends("arrives", "leaves", false))));
     }
 
-    private static FieldDefinition field(String key, String label, FieldType type, boolean required, boolean shown) {
-        return new FieldDefinition(key, label, type, required, shown, List.of());
+    /** All of them, in the order of their arrival. */
+    List<Stay> all() {
+        List<Stay> all = new ArrayList<>();
+        hand(all::add);
+        return all;
     }
 
-    /** Hands out the stays in the order of their arrival. */
-    void each(Consumer<Stay> to) {
+    @Override
+    public void each(Consumer<Object[]> row) {
+        hand(s -> row.accept(new Object[] {
+            s.number(),
+            s.vessel(),
+            s.berth(),
+            s.site(),
+            s.arrives(),
+            s.leaves(),
+            s.length(),
+            s.draught(),
+            s.berthDepth(),
+            s.lockAt(),
+            s.agent(),
+            s.status()
+        }));
+    }
+
+    private void hand(Consumer<Stay> to) {
         List<Instant> arrivals = new ArrayList<>();
         for (int i = 0; i < COUNT; i++) {
             LocalDate day = today.minusDays(DAYS_BACK).plusDays(random.nextInt(DAYS_BACK + DAYS_AHEAD));

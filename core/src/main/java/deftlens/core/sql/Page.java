@@ -89,6 +89,14 @@ public final class Page {
                 .add(" and " + text(listed) + " = item) order by place");
     }
 
+    /** Selects the numbers of the matching records: {@code c0}. */
+    public static Sql numbers(Scope scope, Sql condition) {
+        return select(scope.register(), List.of())
+                .add(scope.source())
+                .add(" and ")
+                .add(condition);
+    }
+
     /** Counts matching rows, but stops looking beyond the cap. */
     public static Sql count(Scope scope, Sql condition, Optional<Integer> cap) {
         if (cap.isEmpty()) {

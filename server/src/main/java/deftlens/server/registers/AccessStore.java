@@ -1,13 +1,9 @@
 package deftlens.server.registers;
 
 import java.util.List;
-import org.springframework.data.repository.Repository;
+import org.springframework.data.jpa.repository.JpaRepository;
 
-interface AccessStore extends Repository<AccessEntity, Long> {
-    AccessEntity save(AccessEntity access);
-
-    List<AccessEntity> findAllByOrderById();
-
+interface AccessStore extends JpaRepository<AccessEntity, Long> {
     List<AccessEntity> findByRegisterIdOrderById(long registerId);
 
     void deleteByRegisterId(long registerId);

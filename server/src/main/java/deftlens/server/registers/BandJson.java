@@ -1,10 +1,10 @@
 package deftlens.server.registers;
 
 import deftlens.core.field.Band;
+import deftlens.server.platform.Problem;
 import java.math.BigDecimal;
 import java.time.LocalDate;
 import java.time.LocalTime;
-import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -17,6 +17,13 @@ import java.util.Set;
  * @param bands the bands inside
  */
 record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
+
+    private static final int MOST_LETTERS = 60;
+
+    BandJson {
+        extents = extents == null ? List.of() : extents;
+        bands = bands == null ? List.of() : bands;
+    }
 
     /**
      * One stretch or set; which members are there says of what. Numbers from {@code low} to {@code high}, days from
@@ -31,90 +38,104 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
             Optional<LocalDate> dayAfterLast,
             Optional<LocalTime> from,
             Optional<LocalTime> to,
-            Optional<Set<String>> values) {}
+            Optional<Set<String>> values) {
+
+        private Stretch(Optional<LocalDate> firstDay, Optional<LocalDate> dayAfterLast) {
+            this(
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    firstDay,
+                    dayAfterLast,
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty());
+        }
+
+        private Stretch(LocalTime from, LocalTime to) {
+            this(
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.of(from),
+                    Optional.of(to),
+                    Optional.empty());
+        }
+
+        private Stretch(Optional<BigDecimal> low, boolean lowBelongs, Optional<BigDecimal> high, boolean highBelongs) {
+            this(
+                    low,
+                    Optional.of(lowBelongs),
+                    high,
+                    Optional.of(highBelongs),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty());
+        }
+
+        private Stretch(Set<String> values) {
+            this(
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.of(values));
+        }
+
+        static Stretch of(Band.Extent extent) {
+            return switch (extent) {
+                case Band.Numbers(var low, boolean lowBelongs, var high, boolean highBelongs) ->
+                    new Stretch(low, lowBelongs, high, highBelongs);
+                case Band.Days(var from, var to) -> new Stretch(from, to);
+                case Band.Times(LocalTime from, LocalTime to) -> new Stretch(from, to);
+                case Band.Texts(Set<String> values) ->
+                    new Stretch(new LinkedHashSet<>(values.stream().sorted().toList()));
+            };
+        }
+
+        Band.Extent extent() {
+            if (values.isPresent()) {
+                return new Band.Texts(values.get());
+            }
+            if (from.isPresent() || to.isPresent()) {
+                return new Band.Times(from.orElseThrow(), to.orElseThrow());
+            }
+            return low.isPresent() || high.isPresent() || lowBelongs.isPresent()
+                    ? new Band.Numbers(low, lowBelongs.orElse(true), high, highBelongs.orElse(false))
+                    : new Band.Days(firstDay, dayAfterLast);
+        }
+    }
 
     static BandJson of(Band band) {
         return new BandJson(
                 band.name(),
-                band.extents().stream().map(BandJson::stretch).toList(),
+                band.extents().stream().map(Stretch::of).toList(),
                 band.bands().stream().map(BandJson::of).toList());
     }
 
-    private static Stretch stretch(Band.Extent extent) {
-        Stretch none = new Stretch(
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty());
-        return switch (extent) {
-            case Band.Numbers(var low, boolean lowBelongs, var high, boolean highBelongs) ->
-                new Stretch(
-                        low,
-                        Optional.of(lowBelongs),
-                        high,
-                        Optional.of(highBelongs),
-                        none.firstDay,
-                        none.dayAfterLast,
-                        none.from,
-                        none.to,
-                        none.values);
-            case Band.Days(var from, var to) ->
-                new Stretch(
-                        none.low,
-                        none.lowBelongs,
-                        none.high,
-                        none.highBelongs,
-                        from,
-                        to,
-                        none.from,
-                        none.to,
-                        none.values);
-            case Band.Times(LocalTime from, LocalTime to) ->
-                new Stretch(
-                        none.low,
-                        none.lowBelongs,
-                        none.high,
-                        none.highBelongs,
-                        none.firstDay,
-                        none.dayAfterLast,
-                        Optional.of(from),
-                        Optional.of(to),
-                        none.values);
-            case Band.Texts(Set<String> values) ->
-                new Stretch(
-                        none.low,
-                        none.lowBelongs,
-                        none.high,
-                        none.highBelongs,
-                        none.firstDay,
-                        none.dayAfterLast,
-                        none.from,
-                        none.to,
-                        Optional.of(new LinkedHashSet<>(values.stream().sorted().toList())));
-        };
-    }
-
+    /** The band; a nameless one, or one whose ends do not fit together, is refused with a sentence. */
     Band band() {
-        List<Band.Extent> own = new ArrayList<>();
-        for (Stretch stretch : extents) {
-            own.add(
-                    stretch.values.isPresent()
-                            ? new Band.Texts(stretch.values.get())
-                            : stretch.from.isPresent() && stretch.to.isPresent()
-                                    ? new Band.Times(stretch.from.get(), stretch.to.get())
-                                    : stretch.lowBelongs.isPresent()
-                                            ? new Band.Numbers(
-                                                    stretch.low,
-                                                    stretch.lowBelongs.get(),
-                                                    stretch.high,
-                                                    stretch.highBelongs.orElse(false))
-                                            : new Band.Days(stretch.firstDay, stretch.dayAfterLast));
+        if (name == null || name.isBlank() || name.length() > MOST_LETTERS) {
+            throw Problem.unprocessable("bad-band", "A band needs a name of at most " + MOST_LETTERS + " characters.");
         }
-        return new Band(name, own, bands.stream().map(BandJson::band).toList());
+        try {
+            return new Band(
+                    name.strip(),
+                    extents.stream().map(Stretch::extent).toList(),
+                    bands.stream().map(BandJson::band).toList());
+        } catch (IllegalArgumentException | java.util.NoSuchElementException e) {
+            throw Problem.unprocessable(
+                    "bad-band", "The band “" + name.strip() + "” needs two ends, the lower one first, or some values.");
+        }
     }
 }

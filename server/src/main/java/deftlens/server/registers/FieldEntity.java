@@ -59,7 +59,6 @@ class FieldEntity {
 
     FieldEntity(
             RegisterDefinition.FieldDefinition definition,
-            FieldOrigin origin,
             String columnName,
             String expression,
             String options,
@@ -68,7 +67,7 @@ class FieldEntity {
         this.key = definition.key();
         this.label = definition.label();
         this.type = definition.type();
-        this.origin = origin;
+        this.origin = definition.origin();
         this.columnName = columnName;
         this.expression = expression;
         this.required = definition.required();

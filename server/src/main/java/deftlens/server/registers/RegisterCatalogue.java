@@ -10,6 +10,8 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import java.sql.Connection;
+import java.sql.SQLException;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -132,13 +134,22 @@ public class RegisterCatalogue {
                 hidden));
     }
 
+    /** Fills the table of a register that is being made, on the connection of the transaction that makes it. */
+    @FunctionalInterface
+    public interface Filling {
+        void fill(Described described, Connection connection) throws SQLException;
+    }
+
     /** Makes a register of our own: its entry and its table, with the indexes that its order and its dates need. */
     @Transactional
     public Described add(RegisterDefinition definition) {
-        if (store.findByKey(definition.key()).isPresent()) {
-            throw Problem.unprocessable(
-                    "key-taken", "There is (or was) a register with the key “" + definition.key() + "”.");
-        }
+        return add(definition, (described, connection) -> {});
+    }
+
+    /** Makes a register of our own and fills it; its indexes are built when the records are there. All, or nothing. */
+    @Transactional
+    public Described add(RegisterDefinition definition, Filling filling) {
+        requireFree(definition.key());
         RegisterEntity entity = store.saveAndFlush(new RegisterEntity(
                 definition,
                 RegisterEntity.Source.own(definition.key()),
@@ -146,21 +157,48 @@ public class RegisterCatalogue {
                 clock.instant(),
                 definition.fields().stream().map(this::own).toList()));
         Described described = describe(entity, people.options(), Set.of());
-        tables.create(described);
+        tables.create(described, filling);
         return described;
     }
 
+    /**
+     * Makes a register in which several others are read together.
+     *
+     * @param definition with one {@linkplain FieldDefinition#member member field}
+     * @param members at least two; each gives every required field a value
+     */
+    @Transactional
+    public Described combine(RegisterDefinition definition, List<Described.Member> members) {
+        requireFree(definition.key());
+        List<FieldEntity> fields =
+                definition.fields().stream().map(f -> entity(f, f.key(), "")).toList();
+        RegisterEntity entity = new RegisterEntity(
+                definition,
+                RegisterEntity.Source.combined(),
+                store.findAllByOrderByPosition().size(),
+                clock.instant(),
+                fields);
+        entity.combine(members.stream()
+                .map(m -> new MemberEntity(m.key(), m.label(), json.writeValueAsString(m.mapping())))
+                .toList());
+        return describe(store.saveAndFlush(entity), people.options(), Set.of());
+    }
+
+    private void requireFree(String key) {
+        if (store.findByKey(key).isPresent()) {
+            throw Problem.unprocessable("key-taken", "There is (or was) a register with the key “" + key + "”.");
+        }
+    }
+
     private FieldEntity own(FieldDefinition field) {
-        FieldOrigin origin = field.type() == FieldType.SPAN ? FieldOrigin.SPAN : FieldOrigin.COLUMN;
         // The record's own number stands in the column "id".
-        return entity(field, origin, field.key().equals("id") ? "id_" : field.key(), "");
+        return entity(field, field.key().equals("id") ? "id_" : field.key(), "");
     }
 
     /** The catalogue's entry of a field. */
-    FieldEntity entity(FieldDefinition field, FieldOrigin origin, String column, String expression) {
+    FieldEntity entity(FieldDefinition field, String column, String expression) {
         return new FieldEntity(
                 field,
-                origin,
                 column,
                 expression,
                 json.writeValueAsString(field.options()),
@@ -180,7 +218,9 @@ public class RegisterCatalogue {
         seen.forEach(f -> notes.put(f.key(), notes(f)));
         Map<String, String> left = new LinkedHashMap<>();
         entity.fields().stream().filter(f -> !notes.containsKey(f.key())).forEach(f -> left.put(f.key(), f.label()));
-        String name = Sql.identifier(entity.sourceSchema()) + "." + Sql.identifier(entity.tableName());
+        String name = entity.origin() == Origin.COMBINED
+                ? ""
+                : Sql.identifier(entity.sourceSchema()) + "." + Sql.identifier(entity.tableName());
         Register register = new Register(
                 entity.key(),
                 entity.label(),

@@ -37,6 +37,7 @@ public record RegisterDefinition(
      * @param options the known values of a choice or tags field
      * @param bands the named ranges or sets of its values
      * @param ends the two fields of a span; absent for any other
+     * @param origin where its values come from
      * @param about what people should know of it, and which way it is to be used
      */
     public record FieldDefinition(
@@ -48,6 +49,7 @@ public record RegisterDefinition(
             List<String> options,
             List<Band> bands,
             Optional<Field.Ends> ends,
+            FieldOrigin origin,
             About about) {
 
         /**
@@ -75,18 +77,56 @@ public record RegisterDefinition(
         /** A field without bands that is no span. */
         public FieldDefinition(
                 String key, String label, FieldType type, boolean required, boolean shown, List<String> options) {
-            this(key, label, type, required, shown, options, List.of(), Optional.empty(), About.NOTHING);
+            this(
+                    key,
+                    label,
+                    type,
+                    required,
+                    shown,
+                    options,
+                    List.of(),
+                    Optional.empty(),
+                    FieldOrigin.COLUMN,
+                    About.NOTHING);
         }
 
         /** A span from one field to another. */
         public static FieldDefinition span(String key, String label, Field.Ends ends) {
             return new FieldDefinition(
-                    key, label, FieldType.SPAN, false, false, List.of(), List.of(), Optional.of(ends), About.NOTHING);
+                    key,
+                    label,
+                    FieldType.SPAN,
+                    false,
+                    false,
+                    List.of(),
+                    List.of(),
+                    Optional.of(ends),
+                    FieldOrigin.SPAN,
+                    About.NOTHING);
+        }
+
+        /** Whether the reader has seen the record; kept beside the records, for each reader. */
+        public static FieldDefinition seen(boolean shown) {
+            return new FieldDefinition("seen", "Seen", FieldType.YES_NO, true, shown, List.of())
+                    .from(FieldOrigin.SEEN)
+                    .described("Whether you have marked the record as seen; everybody has marks of their own.");
+        }
+
+        /** Where a record of a combined register comes from; its options are the members' labels. */
+        public static FieldDefinition member(String key, String label, List<String> labels) {
+            return new FieldDefinition(key, label, FieldType.CHOICE, true, true, labels)
+                    .from(FieldOrigin.MEMBER)
+                    .useful();
+        }
+
+        /** The same field, its values coming from there. */
+        public FieldDefinition from(FieldOrigin other) {
+            return new FieldDefinition(key, label, type, required, shown, options, bands, ends, other, about);
         }
 
         /** The same field with these bands. */
         public FieldDefinition withBands(List<Band> named) {
-            return new FieldDefinition(key, label, type, required, shown, options, named, ends, about);
+            return new FieldDefinition(key, label, type, required, shown, options, named, ends, origin, about);
         }
 
         /** The same field with a description. */
@@ -131,7 +171,7 @@ public record RegisterDefinition(
         }
 
         private FieldDefinition with(About other) {
-            return new FieldDefinition(key, label, type, required, shown, options, bands, ends, other);
+            return new FieldDefinition(key, label, type, required, shown, options, bands, ends, origin, other);
         }
     }
 

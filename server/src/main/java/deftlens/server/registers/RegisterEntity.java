@@ -117,6 +117,15 @@ class RegisterEntity {
         static Source own(String key) {
             return new Source(Origin.OWN, "records", key, "[]", true, "[]");
         }
+
+        static Source combined() {
+            return new Source(Origin.COMBINED, "", "", "[]", true, "[]");
+        }
+    }
+
+    void combine(List<MemberEntity> read) {
+        members.clear();
+        members.addAll(read);
     }
 
     /** Writes everything that a definition says of the register itself. */

@@ -1,17 +1,29 @@
 package deftlens.server.registers;
 
 import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
 import deftlens.core.sql.Page;
 import deftlens.core.statement.Verbs;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import org.springframework.http.HttpStatus;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
+import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
 /** What registers there are, with their fields and the tests that fit them. */
@@ -20,9 +32,11 @@ import org.springframework.web.bind.annotation.RestController;
 class RegistersController {
 
     private final RegisterCatalogue catalogue;
+    private final CatalogueEditor editor;
 
-    RegistersController(RegisterCatalogue catalogue) {
+    RegistersController(RegisterCatalogue catalogue, CatalogueEditor editor) {
         this.catalogue = catalogue;
+        this.editor = editor;
     }
 
     record Name(String key, String label, String recordLabel, String description, Origin origin, int fields) {}
@@ -86,6 +100,79 @@ class RegistersController {
 
     @GetMapping("/{key}")
     Description one(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
+        return describe(catalogue.get(key, who));
+    }
+
+    /** Changes what the catalogue says of a register. */
+    @PutMapping("/{key}")
+    Description change(
+            @PathVariable String key,
+            @RequestBody CatalogueEditor.RegisterChange wanted,
+            @AuthenticationPrincipal SignedIn who) {
+        return describe(editor.change(key, wanted, who));
+    }
+
+    /**
+     * A field to be added.
+     *
+     * @param type {@code seen} for marks that each reader makes, {@code tags} for tags beside the records, else the type of
+     *     a new column
+     */
+    record FieldAdded(@NotNull String type, Optional<String> key, Optional<String> label) {}
+
+    /** Gives a register another field. */
+    @PostMapping("/{key}/fields")
+    @ResponseStatus(HttpStatus.CREATED)
+    Description addField(
+            @PathVariable String key, @Valid @RequestBody FieldAdded added, @AuthenticationPrincipal SignedIn who) {
+        return describe(editor.addField(key, definition(added, catalogue.get(key, who)), who));
+    }
+
+    private static FieldDefinition definition(FieldAdded added, Described described) {
+        if (added.type().equals("seen")) {
+            return FieldDefinition.seen(false);
+        }
+        FieldType type = Arrays.stream(FieldType.values())
+                .filter(t -> t.isStored() && t.label().equals(added.type()))
+                .findFirst()
+                .orElseThrow(
+                        () -> Problem.unprocessable("bad-type", "“" + added.type() + "” is no type that a field has."));
+        String label =
+                added.label().orElse(type == FieldType.TAGS ? "Tags" : "").strip();
+        String key = added.key().orElseGet(() -> Keys.of(label));
+        if (label.isEmpty() || !key.matches("[a-z][a-z0-9_]{0,40}")) {
+            throw Problem.unprocessable(
+                    "bad-field", "A new field needs a name, and a key of small letters, digits and underscores.");
+        }
+        return new FieldDefinition(key, label, type, type == FieldType.TAGS, false, List.of())
+                .correctable()
+                .from(type == FieldType.TAGS && !described.isOwn() ? FieldOrigin.TAGS : FieldOrigin.COLUMN);
+    }
+
+    /** Who sees what of a register. */
+    @GetMapping("/{key}/access")
+    List<CatalogueEditor.AccessLine> access(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
+        return editor.access(key, who);
+    }
+
+    /** Says anew who sees what of a register. */
+    @PutMapping("/{key}/access")
+    List<CatalogueEditor.AccessLine> setAccess(
+            @PathVariable String key,
+            @RequestBody List<CatalogueEditor.AccessLine> wanted,
+            @AuthenticationPrincipal SignedIn who) {
+        return editor.setAccess(key, wanted, who);
+    }
+
+    @DeleteMapping("/{key}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void delete(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
+        editor.delete(key, who);
+    }
+
+    @PostMapping("/{key}/restore")
+    Description restore(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
+        editor.restore(key, who);
         return describe(catalogue.get(key, who));
     }
 

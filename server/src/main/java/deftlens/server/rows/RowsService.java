@@ -566,6 +566,16 @@ public class RowsService {
         return new Row((Long) values[0], named);
     }
 
+    /** The class that a field's column is fetched as. */
+    public static Class<?> fetched(FieldType type) {
+        return Cursor.fetched(type);
+    }
+
+    /** A fetched value as the rest of the server knows it. */
+    public static Object fetched(FieldType type, Object value) {
+        return Cursor.value(type, value);
+    }
+
     /** The records that the person may see. */
     Scope scope(Question question) {
         return access.scope(question.described(), question.who());

@@ -1,0 +1,538 @@
+package deftlens.server.records;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Page;
+import deftlens.core.sql.Scope;
+import deftlens.core.sql.Sql;
+import deftlens.core.sql.Write;
+import deftlens.server.people.PeopleService;
+import deftlens.server.people.Role;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.Described;
+import deftlens.server.registers.FieldOrigin;
+import deftlens.server.registers.RecordTables;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.rows.RowAccess;
+import deftlens.server.rows.RowsService;
+import deftlens.server.statements.Questions;
+import deftlens.server.trail.Trail;
+import jakarta.persistence.EntityManager;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.hibernate.Session;
+import org.hibernate.query.NativeQuery;
+import org.springframework.http.HttpStatus;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.ObjectMapper;
+
+/**
+ * Writes records. Administrators make and change any; other people correct the fields that the catalogue says may be
+ * corrected, in the records they see. Every change of a record stands in the trail.
+ */
+@Service
+public class RecordsService {
+
+    private static final int AT_ONCE = 200;
+
+    private final EntityManager entities;
+    private final RegisterCatalogue registers;
+    private final RowsService rows;
+    private final RowAccess access;
+    private final Questions questions;
+    private final PeopleService people;
+    private final Answers answers;
+    private final Trail trail;
+    private final Clock clock;
+    private final ObjectMapper json;
+
+    RecordsService(
+            EntityManager entities,
+            RegisterCatalogue registers,
+            RowsService rows,
+            RowAccess access,
+            Questions questions,
+            PeopleService people,
+            Answers answers,
+            Trail trail,
+            Clock clock,
+            ObjectMapper json) {
+        this.entities = entities;
+        this.registers = registers;
+        this.rows = rows;
+        this.access = access;
+        this.questions = questions;
+        this.people = people;
+        this.answers = answers;
+        this.trail = trail;
+        this.clock = clock;
+        this.json = json;
+    }
+
+    /** A record that was written. */
+    public record Written(long id) {}
+
+    /** What became of many records. */
+    public record Bulk(int added, int updated) {}
+
+    /** How many records were marked. */
+    public record Marked(int records) {}
+
+    /** One change of a record; the values of the fields that changed. */
+    public record Step(Instant at, Optional<String> who, String action, JsonNode before, JsonNode after) {}
+
+    /** One record of many that cannot be kept. */
+    public record Refusal(int record, String reason) {}
+
+    /** Makes a record. */
+    @Transactional
+    public Written create(String key, Map<String, JsonNode> values, Optional<String> idempotency, SignedIn who) {
+        requireAdministrator(who);
+        Described described = own(key, who);
+        return answers.once(
+                idempotency, who, "create " + key + " " + json.writeValueAsString(values), Written.class, () -> {
+                    Map<Field, Optional<Object>> read = read(described, values);
+                    requireAll(described, read);
+                    long id = insert(described, List.of(read)).get(0);
+                    trail.write(Optional.of(who.id()), subject(key), id, "made", null, words(read));
+                    return new Written(id);
+                });
+    }
+
+    /** Changes some values of a record that the person sees. */
+    @Transactional
+    public Written change(
+            String key, long id, Map<String, JsonNode> values, Optional<Map<String, JsonNode>> was, SignedIn who) {
+        requireWriter(who);
+        Described described = own(key, who);
+        RowsService.Row now = rows.record(everything(described, who), id);
+        Map<Field, Optional<Object>> read = read(described, values);
+        if (read.isEmpty()) {
+            throw Problem.unprocessable("nothing-changed", "Name at least one field and its new value.");
+        }
+        for (Field field : read.keySet()) {
+            if (who.role() != Role.ADMINISTRATOR
+                    && !described.notes().get(field.key()).about().correctable()) {
+                throw Problem.forbidden(field.label() + " is not open to correction. Ask an administrator.");
+            }
+        }
+        Map<Field, Optional<Object>> seen = was.isEmpty() ? Map.of() : read(described, was.get());
+        int changed = execute(Write.update(described.register(), id, read, seen));
+        if (changed == 0) {
+            throw new Problem(
+                            HttpStatus.CONFLICT,
+                            "changed-meanwhile",
+                            "Somebody changed this record after you opened it. Nothing of yours was written.")
+                    .with("current", now);
+        }
+        Map<String, Object> before = new LinkedHashMap<>();
+        read.keySet().forEach(f -> before.put(f.key(), now.values().get(f.key())));
+        trail.write(Optional.of(who.id()), subject(key), id, "changed", before, words(read));
+        return new Written(id);
+    }
+
+    /** Makes or changes many records; all of them, or none. */
+    @Transactional
+    public Bulk bulk(
+            String key, List<String> by, List<Map<String, JsonNode>> sent, Optional<String> idempotency, SignedIn who) {
+        requireAdministrator(who);
+        Described described = own(key, who);
+        return answers.once(
+                idempotency,
+                who,
+                "bulk " + key + " " + by + " " + json.writeValueAsString(sent),
+                Bulk.class,
+                () -> write(described, by, sent, who));
+    }
+
+    private Bulk write(Described described, List<String> by, List<Map<String, JsonNode>> sent, SignedIn who) {
+        List<Field> keys = by.stream().map(k -> rows.column(described, k)).toList();
+        if (keys.isEmpty()) {
+            throw Problem.unprocessable("no-key", "“by” names the fields that tell records apart.");
+        }
+        List<Map<Field, Optional<Object>>> read = new ArrayList<>();
+        List<Refusal> refused = new ArrayList<>();
+        Map<List<Object>, Integer> first = new HashMap<>();
+        for (int i = 0; i < sent.size(); i++) {
+            try {
+                Map<Field, Optional<Object>> record = values(described, sent.get(i));
+                List<Object> named = key(keys, record);
+                Integer earlier = first.putIfAbsent(named, i);
+                if (named.contains(Optional.empty())) {
+                    throw new FieldValues.Unfitting(
+                            "Each record needs a value of " + keys.get(0).label() + ".");
+                }
+                if (earlier != null) {
+                    throw new FieldValues.Unfitting("It repeats record " + (earlier + 1) + ".");
+                }
+                read.add(record);
+            } catch (FieldValues.Unfitting e) {
+                refused.add(new Refusal(i + 1, e.getMessage()));
+            }
+        }
+        refuse(refused);
+        Map<List<Object>, Long> there = existing(described, keys, read);
+        List<Map<Field, Optional<Object>>> fresh = new ArrayList<>();
+        int updated = 0;
+        for (int i = 0; i < read.size(); i++) {
+            Map<Field, Optional<Object>> record = read.get(i);
+            Long id = there.get(folded(key(keys, record)));
+            if (id == null) {
+                Optional<String> missing = missing(described, record);
+                if (missing.isPresent()) {
+                    refused.add(new Refusal(i + 1, missing.get()));
+                }
+                fresh.add(record);
+            } else {
+                execute(Write.update(described.register(), id, record, Map.of()));
+                trail.write(
+                        Optional.of(who.id()),
+                        subject(described.register().key()),
+                        id,
+                        "changed in bulk",
+                        null,
+                        words(record));
+                updated++;
+            }
+        }
+        refuse(refused);
+        List<Long> ids = insert(described, fresh);
+        for (int i = 0; i < ids.size(); i++) {
+            trail.write(
+                    Optional.of(who.id()),
+                    subject(described.register().key()),
+                    ids.get(i),
+                    "made in bulk",
+                    null,
+                    words(fresh.get(i)));
+        }
+        return new Bulk(fresh.size(), updated);
+    }
+
+    private static void refuse(List<Refusal> refused) {
+        if (!refused.isEmpty()) {
+            throw Problem.unprocessable(
+                            "records-refused",
+                            refused.size() == 1
+                                    ? "Record " + refused.get(0).record() + ": "
+                                            + refused.get(0).reason() + " Nothing was written."
+                                    : refused.size() + " records cannot be kept. Nothing was written.")
+                    .with("refused", refused.subList(0, Math.min(AT_ONCE, refused.size())));
+        }
+    }
+
+    private static List<Object> key(List<Field> keys, Map<Field, Optional<Object>> record) {
+        return keys.stream()
+                .<Object>map(k -> record.getOrDefault(k, Optional.empty()))
+                .toList();
+    }
+
+    /** The numbers of the records that have these keys already. */
+    private Map<List<Object>, Long> existing(
+            Described described, List<Field> keys, List<Map<Field, Optional<Object>>> read) {
+        Field first = keys.get(0);
+        Scope all = Scope.all(described.register());
+        Map<List<Object>, Long> there = new HashMap<>();
+        for (int from = 0; from < read.size(); from += AT_ONCE) {
+            List<Map<Field, Optional<Object>>> some = read.subList(from, Math.min(read.size(), from + AT_ONCE));
+            Sql condition = new Sql().add("(");
+            for (int i = 0; i < some.size(); i++) {
+                Object value = some.get(i).get(first).orElseThrow();
+                condition
+                        .add(i == 0 ? "" : " or ")
+                        .add(
+                                first.type() == FieldType.TEXT
+                                        ? "lower(" + Sql.identifier(first.column()) + ") = lower("
+                                        : Sql.identifier(first.column()) + " = (")
+                        .bind(value)
+                        .add(")");
+            }
+            NativeQuery<Object[]> query =
+                    query(Page.all(all, condition.add(")"), new deftlens.core.sql.Order(List.of()), keys));
+            query.addScalar("c0", Long.class);
+            for (int i = 0; i < keys.size(); i++) {
+                query.addScalar("c" + (i + 1), RowsService.fetched(keys.get(i).type()));
+            }
+            for (Object[] row : query.getResultList()) {
+                List<Object> named = new ArrayList<>();
+                for (int i = 0; i < keys.size(); i++) {
+                    named.add(
+                            Optional.ofNullable(RowsService.fetched(keys.get(i).type(), row[i + 1])));
+                }
+                there.put(folded(named), (Long) row[0]);
+            }
+        }
+        return there;
+    }
+
+    /** Keys as they are compared: letter case ignored, numbers by their value. */
+    private static List<Object> folded(List<Object> key) {
+        return key.stream()
+                .<Object>map(o -> ((Optional<?>) o)
+                        .map(v -> v instanceof String text
+                                ? deftlens.core.condition.LetterCase.fold(text)
+                                : v instanceof java.math.BigDecimal number ? number.stripTrailingZeros() : v))
+                .toList();
+    }
+
+    /** Marks records that the person sees as seen by them, or takes the marks away. */
+    @Transactional
+    public Marked mark(String key, List<Long> ids, boolean seen, SignedIn who) {
+        Described described = registers.get(key, who);
+        if (described.notes().values().stream().noneMatch(n -> n.origin() == FieldOrigin.SEEN)) {
+            throw Problem.unprocessable(
+                    "no-marks", described.register().label() + " keep no seen marks. An administrator can add them.");
+        }
+        Scope scope = access.scope(described, who);
+        Sql visible = Page.numbers(scope, Write.numbered(described.register(), ids));
+        Sql sql = seen
+                ? new Sql()
+                        .add("insert into record_seen (register_id, person_id, record_id, seen_at) select "
+                                + described.id() + ", " + who.id() + ", c0, ")
+                        .bind(clock.instant())
+                        .add(" from (")
+                        .add(visible)
+                        .add(") as visible on conflict do nothing")
+                : new Sql()
+                        .add("delete from record_seen where register_id = " + described.id() + " and person_id = "
+                                + who.id() + " and record_id in (")
+                        .add(visible)
+                        .add(")");
+        return new Marked(execute(sql));
+    }
+
+    /** Puts tags on records that the person sees, and takes tags off them. */
+    @Transactional
+    public Marked tag(String key, List<Long> ids, List<String> add, List<String> remove, SignedIn who) {
+        requireWriter(who);
+        Described described = registers.get(key, who);
+        Field field = described.register().stored().stream()
+                .filter(f -> f.type() == FieldType.TAGS)
+                .filter(f -> described.notes().get(f.key()).origin() == FieldOrigin.TAGS || described.isOwn())
+                .findFirst()
+                .orElseThrow(() -> Problem.unprocessable(
+                        "no-tags", described.register().label() + " have no tags. An administrator can add them."));
+        if (described.isOwn()
+                && who.role() != Role.ADMINISTRATOR
+                && !described.notes().get(field.key()).about().correctable()) {
+            throw Problem.forbidden(field.label() + " is not open to correction. Ask an administrator.");
+        }
+        List<String> fresh = tags(field, add);
+        Set<String> gone = new LinkedHashSet<>(remove);
+        Register register = described.register();
+        NativeQuery<Object[]> query = query(Page.all(
+                access.scope(described, who),
+                Write.numbered(register, ids),
+                new deftlens.core.sql.Order(List.of()),
+                List.of(field)));
+        query.addScalar("c0", Long.class);
+        query.addScalar("c1", String[].class);
+        int tagged = 0;
+        for (Object[] row : query.getResultList()) {
+            long id = (Long) row[0];
+            List<String> before = List.of((String[]) row[1]);
+            List<String> after = java.util.stream.Stream.concat(
+                            before.stream().filter(t -> !gone.contains(t)), fresh.stream())
+                    .distinct()
+                    .toList();
+            if (!after.equals(before)) {
+                execute(
+                        described.isOwn()
+                                ? Write.update(register, id, Map.of(field, Optional.of(after)), Map.of())
+                                : beside(described, id, after));
+                trail.write(
+                        Optional.of(who.id()),
+                        subject(key),
+                        id,
+                        "tagged",
+                        Map.of(field.key(), before),
+                        Map.of(field.key(), after));
+                tagged++;
+            }
+        }
+        return new Marked(tagged);
+    }
+
+    @SuppressWarnings("unchecked")
+    private static List<String> tags(Field field, List<String> add) {
+        try {
+            return (List<String>) FieldValues.of(field, add);
+        } catch (FieldValues.Unfitting e) {
+            throw Problem.unprocessable("bad-value", e.getMessage());
+        }
+    }
+
+    private static Sql beside(Described described, long id, List<String> tags) {
+        return new Sql()
+                .add("insert into record_tags (register_id, record_id, tags) values (" + described.id() + ", " + id
+                        + ", cast(")
+                .bind(tags.toArray(String[]::new))
+                .add(" as text[])) on conflict (register_id, record_id) do update set tags = excluded.tags");
+    }
+
+    /** Who changed a record, from what to what; fields that the person may not see are left out. */
+    @Transactional(readOnly = true)
+    public List<Step> history(String key, long id, SignedIn who) {
+        Described described = registers.get(key, who);
+        rows.record(everything(described, who), id);
+        Map<Long, String> names = people.everyone().stream()
+                .collect(Collectors.toMap(PeopleService.Profile::id, PeopleService.Profile::fullName));
+        return trail.of(subject(key), id).stream()
+                .map(c -> new Step(
+                        c.at(),
+                        c.person().map(names::get),
+                        c.action(),
+                        seen(described, c.before()),
+                        seen(described, c.after())))
+                .toList();
+    }
+
+    private JsonNode seen(Described described, JsonNode values) {
+        if (values == null || !values.isObject()) {
+            return values;
+        }
+        var left = json.createObjectNode();
+        values.properties().stream()
+                .filter(e -> described.register().field(e.getKey()).isPresent())
+                .forEach(e -> left.set(e.getKey(), e.getValue()));
+        return left;
+    }
+
+    private Described own(String key, SignedIn who) {
+        Described described = registers.get(key, who);
+        if (!described.isOwn()) {
+            throw Problem.unprocessable(
+                    "not-ours", described.register().label() + " are only read here; change them where they are kept.");
+        }
+        return described;
+    }
+
+    private Map<Field, Optional<Object>> read(Described described, Map<String, JsonNode> sent) {
+        try {
+            return values(described, sent);
+        } catch (FieldValues.Unfitting e) {
+            throw Problem.unprocessable("bad-value", e.getMessage());
+        }
+    }
+
+    private Map<Field, Optional<Object>> values(Described described, Map<String, JsonNode> sent)
+            throws FieldValues.Unfitting {
+        Map<String, Field> columns = new HashMap<>();
+        RecordTables.columns(described).forEach(f -> columns.put(f.key(), f));
+        Map<Field, Optional<Object>> values = new LinkedHashMap<>();
+        for (Map.Entry<String, JsonNode> entry : sent.entrySet()) {
+            Field field = columns.get(entry.getKey());
+            if (field == null) {
+                throw new FieldValues.Unfitting(
+                        described.register().label() + " have no field “" + entry.getKey() + "” that can be written.");
+            }
+            values.put(field, Optional.ofNullable(FieldValues.of(field, plain(entry.getValue()))));
+        }
+        return values;
+    }
+
+    private static Object plain(JsonNode node) {
+        if (node == null || node.isNull()) {
+            return null;
+        }
+        if (node.isArray()) {
+            List<Object> list = new ArrayList<>();
+            node.forEach(item -> list.add(plain(item)));
+            return list;
+        }
+        return node.isString()
+                ? node.stringValue()
+                : node.isNumber()
+                        ? node.decimalValue()
+                        : node.isBoolean() ? (Object) node.booleanValue() : node.toString();
+    }
+
+    private static void requireAll(Described described, Map<Field, Optional<Object>> read) {
+        missing(described, read).ifPresent(message -> {
+            throw Problem.unprocessable("bad-value", message);
+        });
+    }
+
+    private static Optional<String> missing(Described described, Map<Field, Optional<Object>> read) {
+        return RecordTables.columns(described).stream()
+                .filter(f -> f.required() && f.type() != FieldType.TAGS)
+                .filter(f -> read.getOrDefault(f, Optional.empty()).isEmpty())
+                .findFirst()
+                .map(f -> f.label() + " is needed in every record.");
+    }
+
+    private List<Long> insert(Described described, List<Map<Field, Optional<Object>>> records) {
+        List<Field> fields = RecordTables.columns(described);
+        List<Long> ids = new ArrayList<>();
+        for (int from = 0; from < records.size(); from += AT_ONCE) {
+            List<List<Optional<Object>>> some = records.subList(from, Math.min(records.size(), from + AT_ONCE)).stream()
+                    .map(r -> fields.stream()
+                            .map(f -> r.getOrDefault(f, Optional.empty()))
+                            .toList())
+                    .toList();
+            Sql sql = Write.insert(described.register(), fields, some);
+            @SuppressWarnings("unchecked")
+            List<Object> made = (List<Object>)
+                    (List<?>) query(sql).addScalar("id", Long.class).getResultList();
+            made.forEach(o -> ids.add(o instanceof Object[] a ? (Long) a[0] : (Long) o));
+        }
+        return ids;
+    }
+
+    private static Map<String, Object> words(Map<Field, Optional<Object>> values) {
+        Map<String, Object> words = new LinkedHashMap<>();
+        values.forEach((field, value) -> words.put(field.key(), value.orElse(null)));
+        return words;
+    }
+
+    private RowsService.Question everything(Described described, SignedIn who) {
+        return new RowsService.Question(
+                described,
+                deftlens.core.condition.Condition.EVERYTHING,
+                questions.reading(Optional.empty(), Optional.empty()),
+                who,
+                Optional.empty());
+    }
+
+    private int execute(Sql sql) {
+        return query(sql).executeUpdate();
+    }
+
+    @SuppressWarnings({"unchecked", "rawtypes"})
+    private NativeQuery<Object[]> query(Sql sql) {
+        NativeQuery query = entities.unwrap(Session.class).createNativeQuery(sql.text(i -> "?" + (i + 1)));
+        for (int i = 0; i < sql.values().size(); i++) {
+            query.setParameter(i + 1, sql.values().get(i));
+        }
+        return query;
+    }
+
+    private static String subject(String key) {
+        return "record of " + key;
+    }
+
+    private static void requireWriter(SignedIn who) {
+        if (who.changesNothing()) {
+            throw Problem.forbidden("An auditor reads everything and changes nothing.");
+        }
+    }
+
+    private static void requireAdministrator(SignedIn who) {
+        if (who.role() != Role.ADMINISTRATOR) {
+            throw Problem.forbidden("Only an administrator makes records; others correct what they see.");
+        }
+    }
+}

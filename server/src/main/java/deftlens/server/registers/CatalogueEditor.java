@@ -1,0 +1,378 @@
+package deftlens.server.registers;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.field.Band;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Page;
+import deftlens.core.statement.Asks;
+import deftlens.core.statement.Printer;
+import deftlens.core.statement.Reader;
+import deftlens.server.people.PeopleService;
+import deftlens.server.people.Role;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import deftlens.server.trail.Trail;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.springframework.http.HttpStatus;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.ObjectMapper;
+
+/** Changes to the catalogue, by administrators, each with its entry in the trail. */
+@Service
+class CatalogueEditor {
+
+    private static final String SUBJECT = "register";
+    private static final int MOST_LETTERS = 120;
+    private static final int MOST_OPTIONS = 500;
+
+    private final RegisterStore store;
+    private final AccessStore access;
+    private final RegisterCatalogue catalogue;
+    private final RecordTables tables;
+    private final PeopleService people;
+    private final Trail trail;
+    private final Clock clock;
+    private final ObjectMapper json;
+
+    CatalogueEditor(
+            RegisterStore store,
+            AccessStore access,
+            RegisterCatalogue catalogue,
+            RecordTables tables,
+            PeopleService people,
+            Trail trail,
+            Clock clock,
+            ObjectMapper json) {
+        this.store = store;
+        this.access = access;
+        this.catalogue = catalogue;
+        this.tables = tables;
+        this.people = people;
+        this.trail = trail;
+        this.clock = clock;
+        this.json = json;
+    }
+
+    /**
+     * What may be changed of a field; its key, type and place in the table stay.
+     *
+     * @param options the known values in their order
+     */
+    record FieldChange(
+            String key,
+            String label,
+            String description,
+            String unit,
+            boolean shown,
+            boolean useful,
+            boolean identifying,
+            boolean correctable,
+            List<String> options,
+            List<BandJson> bands,
+            List<RegisterDefinition.Relation> relates) {}
+
+    /**
+     * A register as it is to be.
+     *
+     * @param order the order at rest, {@code "due"} or {@code "-due"} for each field; none: by the main date, newest first
+     * @param fields all its fields, in their new order
+     * @param version the version that the change was made from
+     */
+    record RegisterChange(
+            String label,
+            String recordLabel,
+            String description,
+            Optional<String> mainField,
+            String titleField,
+            List<String> order,
+            List<FieldChange> fields,
+            int version) {}
+
+    /**
+     * What one team may see of a register; without a team, everybody whom no other line is about.
+     *
+     * @param statement what limits the records, in the language; empty for no limit
+     * @param hidden the keys of the fields that are not shown
+     */
+    record AccessLine(Optional<Long> team, boolean mayRead, String statement, List<String> hidden) {}
+
+    @Transactional
+    Described change(String key, RegisterChange wanted, SignedIn who) {
+        requireAdministrator(who);
+        RegisterEntity register = entity(key);
+        if (register.version() != wanted.version()) {
+            throw new Problem(
+                            HttpStatus.CONFLICT,
+                            "changed-meanwhile",
+                            "Somebody changed this register after you opened it. Nothing of yours was written.")
+                    .with("current", RegistersController.describe(catalogue.get(key, who)));
+        }
+        Described before = catalogue.get(key, who);
+        Map<String, FieldEntity> known = new HashMap<>();
+        register.fields().forEach(f -> known.put(f.key(), f));
+        if (wanted.fields().size() != known.size()
+                || !wanted.fields().stream()
+                        .map(FieldChange::key)
+                        .collect(Collectors.toSet())
+                        .equals(known.keySet())) {
+            throw Problem.unprocessable(
+                    "fields-differ", "Send every field of the register once, in the order they are to have.");
+        }
+        List<FieldEntity> fields = wanted.fields().stream()
+                .map(f -> changed(known.get(f.key()), f))
+                .toList();
+        register.describe(new RegisterDefinition(
+                key,
+                text(wanted.label(), "The register needs a name"),
+                text(wanted.recordLabel(), "One record needs a name"),
+                wanted.description().strip(),
+                wanted.mainField(),
+                wanted.titleField(),
+                register.newestFirst(),
+                List.of()));
+        register.order(json.writeValueAsString(wanted.order()));
+        register.fields().clear();
+        register.fields().addAll(fields);
+        Described after = described(store.saveAndFlush(register));
+        check(after, wanted);
+        trail.write(
+                Optional.of(who.id()),
+                SUBJECT,
+                register.id(),
+                "changed",
+                RegistersController.describe(before),
+                RegistersController.describe(after));
+        return after;
+    }
+
+    /** Refuses what a definition cannot say, before anything is written for good. */
+    private static void check(Described after, RegisterChange wanted) {
+        Register register = after.register();
+        wanted.mainField().ifPresent(m -> {
+            if (register.field(m).filter(f -> f.type().isTemporal()).isEmpty()) {
+                throw Problem.unprocessable("bad-main-field", "The main date must be a date or a moment.");
+            }
+        });
+        if (register.field(wanted.titleField()).filter(f -> f.type().isStored()).isEmpty()) {
+            throw Problem.unprocessable("bad-title-field", "Choose a field that names a record to people.");
+        }
+        for (String order : wanted.order()) {
+            String key = order.startsWith("-") ? order.substring(1) : order;
+            if (register.field(key).filter(f -> Page.isOrderable(f.type())).isEmpty()) {
+                throw Problem.unprocessable("bad-order", "Records cannot be ordered by “" + key + "”.");
+            }
+        }
+        if (after.shown().stream().anyMatch(f -> !f.type().isStored())) {
+            throw Problem.unprocessable("no-column", "A span is shown by its two ends, not as a column of its own.");
+        }
+    }
+
+    /** The register with its new words; two fields of one name are refused. */
+    private Described described(RegisterEntity entity) {
+        try {
+            return catalogue.describe(entity, people.options(), Set.of());
+        } catch (IllegalArgumentException e) {
+            throw Problem.unprocessable("bad-register", sentence(e.getMessage()));
+        }
+    }
+
+    private FieldEntity changed(FieldEntity known, FieldChange wanted) {
+        if (wanted.options().size() > MOST_OPTIONS) {
+            throw Problem.unprocessable("too-many-options", "A field has at most " + MOST_OPTIONS + " known values.");
+        }
+        if (new HashSet<>(wanted.options()).size() != wanted.options().size()
+                || wanted.options().stream().anyMatch(String::isBlank)) {
+            throw Problem.unprocessable(
+                    "bad-options", "Each known value of “" + wanted.label() + "” stands once, and none is blank.");
+        }
+        List<Band> bands = wanted.bands().stream().map(BandJson::band).toList();
+        FieldDefinition definition = new FieldDefinition(
+                known.key(),
+                text(wanted.label(), "Each field needs a name"),
+                known.type(),
+                known.required(),
+                wanted.shown(),
+                known.type() == FieldType.PERSON ? List.of() : wanted.options(),
+                bands,
+                known.ends(),
+                known.origin(),
+                new FieldDefinition.About(
+                        wanted.description().strip(),
+                        wanted.unit().strip(),
+                        wanted.useful(),
+                        wanted.identifying(),
+                        wanted.correctable(),
+                        wanted.relates()));
+        return catalogue.entity(definition, known.columnName(), known.expression());
+    }
+
+    /** Gives a register a field that it did not have; records get it empty. */
+    @Transactional
+    Described addField(String key, FieldDefinition field, SignedIn who) {
+        requireAdministrator(who);
+        RegisterEntity register = entity(key);
+        if (register.fields().stream().anyMatch(f -> f.key().equals(field.key()))) {
+            throw Problem.unprocessable("field-taken", "There is a field “" + field.key() + "” already.");
+        }
+        boolean beside = field.origin() == FieldOrigin.SEEN || field.origin() == FieldOrigin.TAGS;
+        if (!beside && (register.origin() != Origin.OWN || field.origin() != FieldOrigin.COLUMN)) {
+            throw Problem.unprocessable(
+                    "not-ours", "Only seen marks and tags can be added to records that are not kept here.");
+        }
+        if (!beside) {
+            tables.addColumn(catalogue.whole(key).orElseThrow(), field);
+        }
+        register.fields().add(catalogue.entity(field, field.key(), ""));
+        Described after = described(store.saveAndFlush(register));
+        trail.write(Optional.of(who.id()), SUBJECT, register.id(), "field added", null, field.label());
+        return after;
+    }
+
+    /** Who sees what of a register. */
+    @Transactional(readOnly = true)
+    List<AccessLine> access(String key, SignedIn who) {
+        requireReader(who);
+        return lines(entity(key));
+    }
+
+    private List<AccessLine> lines(RegisterEntity register) {
+        return access.findByRegisterIdOrderById(register.id()).stream()
+                .map(l -> new AccessLine(
+                        l.teamId(), l.mayRead(), l.statement(), List.of(json.readValue(l.hidden(), String[].class))))
+                .toList();
+    }
+
+    /** Says anew who sees what of a register; it holds from the next request on. */
+    @Transactional
+    List<AccessLine> setAccess(String key, List<AccessLine> wanted, SignedIn who) {
+        requireAdministrator(who);
+        RegisterEntity register = entity(key);
+        Described whole = catalogue.whole(key).orElseThrow();
+        List<AccessLine> before = lines(register);
+        Set<Optional<Long>> named = new HashSet<>();
+        List<AccessEntity> fresh = new ArrayList<>();
+        for (AccessLine line : wanted) {
+            if (!named.add(line.team())) {
+                throw Problem.unprocessable("team-twice", "Each team stands in one line only.");
+            }
+            if (line.team().isPresent()
+                    && people.teams().stream()
+                            .noneMatch(t -> t.id() == line.team().get())) {
+                throw Problem.unprocessable(
+                        "unknown-team",
+                        "There is no team with the number " + line.team().get() + ".");
+            }
+            fresh.add(new AccessEntity(
+                    register.id(),
+                    line.team().orElse(null),
+                    line.mayRead(),
+                    limit(whole.register(), line.statement()),
+                    json.writeValueAsString(hidden(whole, line.hidden()))));
+        }
+        access.deleteByRegisterId(register.id());
+        access.flush();
+        fresh.forEach(access::save);
+        access.flush();
+        List<AccessLine> after = lines(register);
+        trail.write(Optional.of(who.id()), SUBJECT, register.id(), "access", before, after);
+        return after;
+    }
+
+    private static String limit(Register register, String statement) {
+        if (statement.isBlank()) {
+            return "";
+        }
+        Condition condition =
+                new Reader(register, PeopleService.ATTRIBUTES).read(statement).normal();
+        if (!Asks.of(condition).isEmpty()) {
+            throw Problem.unprocessable(
+                    "ask-in-limit", "What limits the records cannot ask its reader; use “my site” or a fixed value.");
+        }
+        return Printer.print(condition);
+    }
+
+    private static List<String> hidden(Described whole, List<String> keys) {
+        for (String key : keys) {
+            if (whole.register().field(key).isEmpty()) {
+                throw Problem.unprocessable("unknown-field", "There is no field “" + key + "” to hide.");
+            }
+            if (key.equals(whole.title().key())
+                    || whole.main().filter(m -> m.key().equals(key)).isPresent()) {
+                throw Problem.unprocessable(
+                        "field-needed", "The main date, and the field that names a record, cannot be hidden.");
+            }
+        }
+        return keys.stream().distinct().toList();
+    }
+
+    /** Takes a register away; its records stay, and it can be brought back. */
+    @Transactional
+    void delete(String key, SignedIn who) {
+        requireAdministrator(who);
+        RegisterEntity register = entity(key);
+        Optional<String> holder = store.findAllByOrderByPosition().stream()
+                .filter(r -> r.deletedAt() == null
+                        && r.members().stream().anyMatch(m -> m.memberKey().equals(key)))
+                .map(RegisterEntity::label)
+                .findFirst();
+        if (holder.isPresent()) {
+            throw Problem.unprocessable("register-in-use", "“" + holder.get() + "” is read from this register.");
+        }
+        register.delete(clock.instant());
+        store.saveAndFlush(register);
+        trail.write(Optional.of(who.id()), SUBJECT, register.id(), "deleted", register.label(), null);
+    }
+
+    /** Brings a register back. */
+    @Transactional
+    void restore(String key, SignedIn who) {
+        requireAdministrator(who);
+        RegisterEntity register = store.findByKey(key)
+                .filter(r -> r.deletedAt() != null)
+                .orElseThrow(() -> Problem.notFound("This deleted register"));
+        register.delete(null);
+        store.saveAndFlush(register);
+        trail.write(Optional.of(who.id()), SUBJECT, register.id(), "restored", null, register.label());
+    }
+
+    private RegisterEntity entity(String key) {
+        return store.findByKey(key)
+                .filter(r -> r.deletedAt() == null)
+                .orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
+    }
+
+    private static String text(String given, String otherwise) {
+        String plain = given.strip();
+        if (plain.isEmpty() || plain.length() > MOST_LETTERS) {
+            throw Problem.unprocessable("no-name", otherwise + " of at most " + MOST_LETTERS + " characters.");
+        }
+        return plain;
+    }
+
+    private static String sentence(String message) {
+        return Character.toUpperCase(message.charAt(0)) + message.substring(1) + ".";
+    }
+
+    static void requireAdministrator(SignedIn who) {
+        if (who.role() != Role.ADMINISTRATOR) {
+            throw Problem.forbidden("Only an administrator changes the catalogue.");
+        }
+    }
+
+    private static void requireReader(SignedIn who) {
+        if (!who.readsEverything()) {
+            throw Problem.forbidden("Only administrators and auditors see who sees what.");
+        }
+    }
+}
