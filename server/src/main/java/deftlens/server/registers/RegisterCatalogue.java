@@ -184,8 +184,14 @@ public class RegisterCatalogue {
         return describe(store.saveAndFlush(entity), people.options(), Set.of());
     }
 
+    /** Whether a key is that of a register, or of one that was deleted. */
+    @Transactional(readOnly = true)
+    public boolean isTaken(String key) {
+        return store.findByKey(key).isPresent();
+    }
+
     private void requireFree(String key) {
-        if (store.findByKey(key).isPresent()) {
+        if (isTaken(key)) {
             throw Problem.unprocessable("key-taken", "There is (or was) a register with the key “" + key + "”.");
         }
     }

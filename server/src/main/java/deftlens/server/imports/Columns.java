@@ -1,0 +1,379 @@
+package deftlens.server.imports;
+
+import deftlens.core.field.FieldType;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** What the columns of a file hold, found by reading all of it once. */
+final class Columns {
+
+    private static final int MOST_SAMPLES = 5;
+    private static final int MOST_KNOWN = 60;
+    private static final int MOST_ODD = 5;
+    private static final int PREVIEW = 20;
+    private static final Set<String> YES = Set.of("yes", "y", "true", "t", "on", "1");
+    private static final Set<String> NO = Set.of("no", "n", "false", "f", "off", "0");
+    private static final Set<String> MONEY_WORDS =
+            Set.of("amount", "cost", "price", "total", "net", "gross", "fee", "balance", "tax", "paid");
+
+    /**
+     * What a column seems to be.
+     *
+     * @param type what it seems to hold
+     * @param order which of two short numbers of a date is the day, where that matters
+     * @param decimal which sign comes before decimals, where that matters
+     * @param ask whether the file cannot say and a person has to
+     * @param evidence a sentence about how many values read that way
+     * @param odd some values that do not, with their lines
+     */
+    record Guess(
+            FieldType type,
+            Optional<DateText.Order> order,
+            Optional<NumberText.Decimal> decimal,
+            boolean ask,
+            String evidence,
+            List<Odd> odd) {}
+
+    /** A value that does not read like the others of its column. */
+    record Odd(long line, String value) {}
+
+    /**
+     * A column.
+     *
+     * @param index its place, from 0
+     * @param filled how many rows have a value
+     * @param known its values, where they are few
+     * @param unique whether every row has a value and no two the same
+     */
+    record Column(
+            int index,
+            String name,
+            long filled,
+            long rows,
+            List<String> samples,
+            Guess guess,
+            List<String> known,
+            boolean unique) {}
+
+    private final boolean header;
+    private final Set<String> persons;
+    private final List<Counting> counting = new ArrayList<>();
+    private final List<List<String>> preview = new ArrayList<>();
+    private List<String> names = List.of();
+    private long rows;
+
+    /**
+     * Columns not looked at yet.
+     *
+     * @param header whether the first row names them
+     * @param persons the sign-in and full names of people, in small letters
+     */
+    Columns(boolean header, Set<String> persons) {
+        this.header = header;
+        this.persons = persons;
+    }
+
+    /** Whether the first row of a file seems to name its columns: all different, none empty, none a number or a date. */
+    static boolean looksLikeHeader(List<String> first) {
+        return !first.isEmpty()
+                && new HashSet<>(first).size() == first.size()
+                && first.stream()
+                        .allMatch(c -> !c.isBlank()
+                                && NumberText.number(c.strip(), NumberText.Decimal.POINT)
+                                        .isEmpty()
+                                && DateText.date(c.strip(), DateText.Order.DAY_FIRST)
+                                        .isEmpty());
+    }
+
+    /** Looks at one row. */
+    void row(long line, List<String> cells) {
+        if (header && names.isEmpty()) {
+            names = cells.stream().map(String::strip).toList();
+            grow(names.size());
+            return;
+        }
+        rows++;
+        grow(cells.size());
+        if (preview.size() < PREVIEW) {
+            preview.add(List.copyOf(cells));
+        }
+        for (int i = 0; i < cells.size(); i++) {
+            counting.get(i).value(line, cells.get(i).strip());
+        }
+    }
+
+    private void grow(int width) {
+        while (counting.size() < width) {
+            counting.add(new Counting());
+        }
+    }
+
+    long rows() {
+        return rows;
+    }
+
+    List<List<String>> preview() {
+        return preview;
+    }
+
+    /** The columns, with what they seem to hold. */
+    List<Column> columns() {
+        List<Column> found = new ArrayList<>();
+        for (int i = 0; i < counting.size(); i++) {
+            String name = i < names.size() && !names.get(i).isEmpty() ? names.get(i) : "Column " + (i + 1);
+            Counting c = counting.get(i);
+            found.add(new Column(
+                    i,
+                    name,
+                    c.filled,
+                    rows,
+                    List.copyOf(c.samples),
+                    c.guess(name),
+                    c.isFew() ? c.byFrequency() : List.of(),
+                    c.filled == rows && rows > 0 && c.distinct.areAll()));
+        }
+        return found;
+    }
+
+    private final class Counting {
+        private final Set<String> samples = new java.util.LinkedHashSet<>();
+        private final Map<String, Integer> known = new LinkedHashMap<>();
+        private final Distinct distinct = new Distinct();
+        private final long[] counts = new long[Kind.values().length];
+        private final Map<Kind, List<Odd>> odd = new HashMap<>();
+        private long filled;
+
+        void value(long line, String text) {
+            if (text.isEmpty()) {
+                return;
+            }
+            filled++;
+            if (samples.size() < MOST_SAMPLES) {
+                samples.add(text);
+            }
+            if (known.size() <= MOST_KNOWN) {
+                known.merge(text, 1, Integer::sum);
+            }
+            distinct.add(text);
+            if (isOpen(Kind.YES_NO) || isOpen(Kind.PERSON)) {
+                String small = text.length() < 60 ? text.toLowerCase(Locale.ROOT) : "";
+                boolean yesNo = YES.contains(small) || NO.contains(small);
+                tell(Kind.YES_NO, yesNo, line, text);
+                count(Kind.WORDED_YES_NO, yesNo && small.length() > 1);
+                tell(Kind.PERSON, persons.contains(small), line, text);
+            }
+            tell(Kind.TIME, isOpen(Kind.TIME) && DateText.time(text).isPresent(), line, text);
+            numbers(line, text);
+            dates(line, text);
+        }
+
+        private void numbers(long line, String text) {
+            boolean plain = !NumberText.losesZero(text);
+            if (isOpen(Kind.POINT_NUMBER)) {
+                Optional<NumberText.Read> read =
+                        plain ? NumberText.number(text, NumberText.Decimal.POINT) : Optional.empty();
+                tell(Kind.POINT_NUMBER, read.isPresent(), line, text);
+                read.ifPresent(r -> {
+                    count(Kind.EITHER_NUMBER, r.either());
+                    count(Kind.CURRENCY, r.currency());
+                    count(Kind.FINE_DECIMALS, r.value().scale() > 2);
+                    count(Kind.DECIMALS, r.value().scale() > 0);
+                });
+            }
+            if (isOpen(Kind.COMMA_NUMBER)) {
+                Optional<NumberText.Read> read =
+                        plain ? NumberText.number(text, NumberText.Decimal.COMMA) : Optional.empty();
+                tell(Kind.COMMA_NUMBER, read.isPresent(), line, text);
+            }
+        }
+
+        private void dates(long line, String text) {
+            if (isOpen(Kind.DAY_FIRST)) {
+                Optional<DateText.Read> read = DateText.date(text, DateText.Order.DAY_FIRST);
+                tell(Kind.DAY_FIRST, read.isPresent(), line, text);
+                read.ifPresent(r -> {
+                    count(Kind.EITHER_DATE, r.either());
+                    count(Kind.TIMED, r.time().isPresent());
+                    count(Kind.ZONED, r.offset().isPresent());
+                });
+            }
+            if (isOpen(Kind.MONTH_FIRST)) {
+                Optional<DateText.Read> read = DateText.date(text, DateText.Order.MONTH_FIRST);
+                tell(Kind.MONTH_FIRST, read.isPresent(), line, text);
+                read.ifPresent(r -> count(Kind.TIMED_MONTH_FIRST, r.time().isPresent()));
+            }
+        }
+
+        /** Whether it still could be: a kind that most of the first values are not is not looked for any more. */
+        private boolean isOpen(Kind kind) {
+            return filled < 200 || is(kind) * 2 > filled;
+        }
+
+        private void tell(Kind kind, boolean holds, long line, String text) {
+            if (holds) {
+                counts[kind.ordinal()]++;
+            } else {
+                List<Odd> others = odd.computeIfAbsent(kind, k -> new ArrayList<>());
+                if (others.size() < MOST_ODD) {
+                    others.add(new Odd(line, text));
+                }
+            }
+        }
+
+        private void count(Kind kind, boolean holds) {
+            if (holds) {
+                counts[kind.ordinal()]++;
+            }
+        }
+
+        private long is(Kind kind) {
+            return counts[kind.ordinal()];
+        }
+
+        private boolean mostly(Kind kind) {
+            return filled > 0 && is(kind) * 20 >= filled * 19;
+        }
+
+        boolean isFew() {
+            return known.size() <= MOST_KNOWN;
+        }
+
+        List<String> byFrequency() {
+            return known.entrySet().stream()
+                    .sorted(Map.Entry.<String, Integer>comparingByValue()
+                            .reversed()
+                            .thenComparing(Map.Entry.comparingByKey()))
+                    .map(Map.Entry::getKey)
+                    .toList();
+        }
+
+        Guess guess(String name) {
+            if (filled == 0) {
+                return plain(FieldType.TEXT, "No row has a value");
+            }
+            if (mostly(Kind.DAY_FIRST) || mostly(Kind.MONTH_FIRST)) {
+                return date();
+            }
+            if (mostly(Kind.TIME)) {
+                return told(FieldType.TIME, Kind.TIME, "times of day");
+            }
+            if (is(Kind.YES_NO) == filled
+                    && (is(Kind.WORDED_YES_NO) == filled || known.size() == 2 && filled > 20)
+                    && known.size() <= 4) {
+                return told(FieldType.YES_NO, Kind.YES_NO, "yes or no");
+            }
+            if (mostly(Kind.POINT_NUMBER) || mostly(Kind.COMMA_NUMBER)) {
+                return number(name);
+            }
+            if (is(Kind.PERSON) == filled) {
+                return told(FieldType.PERSON, Kind.PERSON, "people who can sign in");
+            }
+            if (isFew() && filled >= 5L * known.size() && known.size() <= 40) {
+                return plain(
+                        FieldType.CHOICE,
+                        known.size() == 1
+                                ? "One value in all " + many(filled) + " rows that have one"
+                                : known.size() + " values in " + many(filled) + " rows");
+            }
+            return plain(FieldType.TEXT, many(filled) + " texts");
+        }
+
+        private Guess date() {
+            boolean dayFirst = is(Kind.DAY_FIRST) >= is(Kind.MONTH_FIRST);
+            boolean ask = is(Kind.EITHER_DATE) > 0 && is(Kind.DAY_FIRST) == is(Kind.MONTH_FIRST);
+            Kind kind = dayFirst ? Kind.DAY_FIRST : Kind.MONTH_FIRST;
+            boolean timed = (dayFirst ? is(Kind.TIMED) : is(Kind.TIMED_MONTH_FIRST)) > 0;
+            boolean ordered = is(Kind.DAY_FIRST) != is(Kind.MONTH_FIRST) || is(Kind.EITHER_DATE) > 0;
+            String what = timed ? "moments" : "dates";
+            String evidence = of(kind) + " read as " + what
+                    + (ask ? "" : ordered ? dayFirst ? ", day first" : ", month first" : "")
+                    + (is(Kind.EITHER_DATE) > 0
+                            ? "; " + many(is(Kind.EITHER_DATE)) + " could be either"
+                                    + (ask ? ", and nothing in the file says which" : "")
+                            : "")
+                    + (timed && is(Kind.ZONED) < is(kind) ? "; the times say no zone" : "");
+            return new Guess(
+                    timed ? FieldType.MOMENT : FieldType.DATE,
+                    Optional.of(dayFirst ? DateText.Order.DAY_FIRST : DateText.Order.MONTH_FIRST),
+                    Optional.empty(),
+                    ask,
+                    evidence,
+                    odd.getOrDefault(kind, List.of()));
+        }
+
+        private Guess number(String name) {
+            boolean point = is(Kind.POINT_NUMBER) >= is(Kind.COMMA_NUMBER);
+            boolean same = is(Kind.POINT_NUMBER) == is(Kind.COMMA_NUMBER);
+            boolean ask = same && is(Kind.EITHER_NUMBER) > 0;
+            Kind kind = point ? Kind.POINT_NUMBER : Kind.COMMA_NUMBER;
+            boolean named = MONEY_WORDS.stream().anyMatch(name.toLowerCase(Locale.ROOT)::contains);
+            boolean money = is(Kind.FINE_DECIMALS) == 0 && (is(Kind.CURRENCY) > 0 || named && is(Kind.DECIMALS) > 0);
+            String evidence = of(kind) + " read as " + (money ? "amounts of money" : "numbers")
+                    + (ask
+                            ? "; " + many(is(Kind.EITHER_NUMBER))
+                                    + " could have decimals or thousands behind their sign"
+                            : same ? "" : point ? ", decimals behind a point" : ", decimals behind a comma");
+            return new Guess(
+                    money ? FieldType.MONEY : FieldType.NUMBER,
+                    Optional.empty(),
+                    Optional.of(point ? NumberText.Decimal.POINT : NumberText.Decimal.COMMA),
+                    ask,
+                    evidence,
+                    odd.getOrDefault(kind, List.of()));
+        }
+
+        private Guess told(FieldType type, Kind kind, String what) {
+            return new Guess(
+                    type,
+                    Optional.empty(),
+                    Optional.empty(),
+                    false,
+                    of(kind) + " read as " + what,
+                    odd.getOrDefault(kind, List.of()));
+        }
+
+        private Guess plain(FieldType type, String evidence) {
+            return new Guess(type, Optional.empty(), Optional.empty(), false, evidence, List.of());
+        }
+
+        private String of(Kind kind) {
+            return many(is(kind)) + " of " + many(filled);
+        }
+    }
+
+    /** What a value can be, and what can be noticed about it. */
+    private enum Kind {
+        YES_NO,
+        WORDED_YES_NO,
+        PERSON,
+        TIME,
+        POINT_NUMBER,
+        COMMA_NUMBER,
+        EITHER_NUMBER,
+        CURRENCY,
+        DECIMALS,
+        FINE_DECIMALS,
+        DAY_FIRST,
+        MONTH_FIRST,
+        EITHER_DATE,
+        TIMED,
+        TIMED_MONTH_FIRST,
+        ZONED
+    }
+
+    private static String many(long number) {
+        return String.format(Locale.ROOT, "%,d", number);
+    }
+
+    static Optional<Boolean> yesNo(String text) {
+        String small = text.toLowerCase(Locale.ROOT);
+        return YES.contains(small) ? Optional.of(true) : NO.contains(small) ? Optional.of(false) : Optional.empty();
+    }
+}

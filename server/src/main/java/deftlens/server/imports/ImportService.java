@@ -1,0 +1,647 @@
+package deftlens.server.imports;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.server.organisation.OrganisationService;
+import deftlens.server.people.PeopleService;
+import deftlens.server.people.Role;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.platform.StoppedQuery;
+import deftlens.server.registers.Described;
+import deftlens.server.registers.Keys;
+import deftlens.server.registers.RecordTables;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.RegisterDefinition;
+import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import deftlens.server.statements.Questions;
+import deftlens.server.trail.Trail;
+import jakarta.persistence.EntityManager;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.Charset;
+import java.nio.charset.IllegalCharsetNameException;
+import java.nio.charset.UnsupportedCharsetException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.stream.Collectors;
+import org.hibernate.Session;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.PlatformTransactionManager;
+import org.springframework.transaction.support.TransactionTemplate;
+import tools.jackson.databind.ObjectMapper;
+
+/**
+ * Brings files into registers: looks at them, makes registers for them, copies their rows in. A file comes in whole or not at
+ * all; none is held in memory.
+ */
+@Service
+class ImportService {
+
+    private static final Logger LOG = LoggerFactory.getLogger(ImportService.class);
+    private static final Duration KEPT = Duration.ofDays(1);
+    private static final int TELL_EVERY = 2_000;
+    private static final int MOST_COLUMNS = 300;
+    private static final List<String> ENCODINGS =
+            List.of("UTF-8", "windows-1252", "ISO-8859-15", "windows-1250", "windows-1251", "UTF-16LE", "UTF-16BE");
+
+    private final RegisterCatalogue registers;
+    private final OrganisationService organisation;
+    private final PeopleService people;
+    private final ImportStore store;
+    private final Trail trail;
+    private final EntityManager entities;
+    private final TransactionTemplate transactions;
+    private final Clock clock;
+    private final ObjectMapper json;
+    private final Path directory;
+    private final long mostBytes;
+    private final Map<String, Upload> uploads = new ConcurrentHashMap<>();
+    private final Map<Long, ImportRun> runs = new ConcurrentHashMap<>();
+    private final ExecutorService workers = Executors.newVirtualThreadPerTaskExecutor();
+
+    ImportService(
+            RegisterCatalogue registers,
+            OrganisationService organisation,
+            PeopleService people,
+            ImportStore store,
+            Trail trail,
+            EntityManager entities,
+            PlatformTransactionManager transactions,
+            Clock clock,
+            ObjectMapper json,
+            @Value("${deft.files}") Path directory,
+            @Value("${deft.limits.file-bytes}") long mostBytes) {
+        this.registers = registers;
+        this.organisation = organisation;
+        this.people = people;
+        this.store = store;
+        this.trail = trail;
+        this.entities = entities;
+        this.transactions = new TransactionTemplate(transactions);
+        this.clock = clock;
+        this.json = json;
+        this.directory = directory;
+        this.mostBytes = mostBytes;
+    }
+
+    /** A file that was sent and waits to be brought in. */
+    private record Upload(
+            String token,
+            String name,
+            Path file,
+            boolean spreadsheet,
+            long person,
+            java.time.Instant at,
+            Map<Reading, Look> looks) {}
+
+    /**
+     * How a file is to be read; what is absent is found out.
+     *
+     * @param delimiter the sign between the cells of a CSV file
+     * @param header whether the first row names the columns
+     */
+    record Reading(
+            Optional<String> encoding, Optional<String> delimiter, Optional<String> sheet, Optional<Boolean> header) {}
+
+    /**
+     * What a file holds.
+     *
+     * @param encodingSure whether the bytes leave no doubt
+     * @param encodings the encodings that can be chosen
+     * @param rows how many, the head not counted
+     * @param preview the first rows
+     */
+    record Look(
+            String token,
+            String name,
+            boolean spreadsheet,
+            Optional<String> encoding,
+            boolean encodingSure,
+            List<String> encodings,
+            Optional<String> delimiter,
+            List<String> sheets,
+            Optional<String> sheet,
+            boolean header,
+            long rows,
+            List<Columns.Column> columns,
+            List<List<String>> preview) {}
+
+    /**
+     * Where the rows go.
+     *
+     * @param register the key of a register that is there; or else
+     * @param label what the new register is called
+     * @param mainField the label of its main date
+     * @param titleField the label of the field that names a record to people
+     */
+    record Into(
+            Optional<String> register,
+            Optional<String> label,
+            Optional<String> recordLabel,
+            Optional<String> mainField,
+            Optional<String> titleField) {}
+
+    /** Takes a file in, to be looked at and brought in within a day. */
+    Look receive(String name, InputStream content, SignedIn who) {
+        requireAdministrator(who);
+        forgetOld();
+        String token = UUID.randomUUID().toString();
+        try {
+            Files.createDirectories(directory);
+            Path file = directory.resolve(token);
+            try (InputStream in = content;
+                    var out = Files.newOutputStream(file)) {
+                byte[] buffer = new byte[1 << 16];
+                long total = 0;
+                for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
+                    total += n;
+                    if (total > mostBytes) {
+                        out.close();
+                        Files.delete(file);
+                        throw Problem.unprocessable(
+                                "file-too-large",
+                                "A file may have at most " + mostBytes / 1_000_000
+                                        + " MB. Split it, or attach the table.");
+                    }
+                    out.write(buffer, 0, n);
+                }
+            }
+            boolean spreadsheet = isZip(file);
+            uploads.put(
+                    token,
+                    new Upload(token, name, file, spreadsheet, who.id(), clock.instant(), new ConcurrentHashMap<>()));
+            return look(
+                    token, new Reading(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty()), who);
+        } catch (IOException e) {
+            throw unreadable(e);
+        }
+    }
+
+    private static boolean isZip(Path file) throws IOException {
+        try (InputStream in = Files.newInputStream(file)) {
+            byte[] head = in.readNBytes(4);
+            return head.length == 4 && head[0] == 'P' && head[1] == 'K' && head[2] == 3 && head[3] == 4;
+        }
+    }
+
+    /** Looks at a file, all of it, and says what its columns seem to hold. */
+    Look look(String token, Reading reading, SignedIn who) {
+        Upload upload = upload(token, who);
+        return upload.looks().computeIfAbsent(reading, r -> look(upload, r));
+    }
+
+    private Look look(Upload upload, Reading reading) {
+        try {
+            Opened opened = open(upload, reading);
+            boolean header = reading.header().orElseGet(() -> firstNames(opened.source()));
+            Columns columns = new Columns(header, personNames());
+            opened.source().each((line, cells) -> {
+                if (cells.size() > MOST_COLUMNS) {
+                    throw Problem.unprocessable(
+                            "too-many-columns", "A file may have at most " + MOST_COLUMNS + " columns.");
+                }
+                columns.row(line, cells);
+                return true;
+            });
+            if (columns.rows() == 0) {
+                throw Problem.unprocessable("no-rows", "“" + upload.name() + "” has no rows.");
+            }
+            return new Look(
+                    upload.token(),
+                    upload.name(),
+                    upload.spreadsheet(),
+                    opened.encoding(),
+                    opened.encodingSure(),
+                    upload.spreadsheet() ? List.of() : ENCODINGS,
+                    opened.delimiter(),
+                    opened.sheets(),
+                    opened.sheet(),
+                    header,
+                    columns.rows(),
+                    columns.columns(),
+                    columns.preview());
+        } catch (IOException e) {
+            throw unreadable(e);
+        }
+    }
+
+    private static boolean firstNames(Tabular source) {
+        List<String> first = new ArrayList<>();
+        try {
+            source.each((line, cells) -> {
+                first.addAll(cells);
+                return false;
+            });
+        } catch (IOException e) {
+            throw unreadable(e);
+        }
+        return Columns.looksLikeHeader(first);
+    }
+
+    private Set<String> personNames() {
+        Set<String> names = new HashSet<>();
+        people.everyone().forEach(p -> {
+            names.add(p.name().toLowerCase(Locale.ROOT));
+            names.add(p.fullName().toLowerCase(Locale.ROOT));
+        });
+        return names;
+    }
+
+    private record Opened(
+            Tabular source,
+            Optional<String> encoding,
+            boolean encodingSure,
+            Optional<String> delimiter,
+            List<String> sheets,
+            Optional<String> sheet) {}
+
+    private static Opened open(Upload upload, Reading reading) throws IOException {
+        if (upload.spreadsheet()) {
+            List<String> sheets = XlsxSource.sheets(upload.file());
+            String sheet = reading.sheet().orElse(sheets.get(0));
+            if (!sheets.contains(sheet)) {
+                throw Problem.unprocessable("no-sheet", "There is no sheet “" + sheet + "” in this file.");
+            }
+            return new Opened(
+                    new XlsxSource(upload.file(), sheet),
+                    Optional.empty(),
+                    true,
+                    Optional.empty(),
+                    sheets,
+                    Optional.of(sheet));
+        }
+        CsvSource.Encoding encoding = reading.encoding().isPresent()
+                ? new CsvSource.Encoding(charset(reading.encoding().get()), true)
+                : CsvSource.encoding(upload.file());
+        char delimiter = reading.delimiter()
+                .map(ImportService::delimiter)
+                .orElse(CsvSource.delimiter(upload.file(), encoding.charset()));
+        return new Opened(
+                new CsvSource(upload.file(), encoding.charset(), delimiter),
+                Optional.of(encoding.charset().name()),
+                encoding.sure(),
+                Optional.of(String.valueOf(delimiter)),
+                List.of(),
+                Optional.empty());
+    }
+
+    private static Charset charset(String name) {
+        try {
+            return Charset.forName(name);
+        } catch (IllegalCharsetNameException | UnsupportedCharsetException e) {
+            throw Problem.unprocessable("bad-encoding", "“" + name + "” is no encoding that is known here.");
+        }
+    }
+
+    private static char delimiter(String given) {
+        if (given.length() != 1 || given.charAt(0) == '"' || given.charAt(0) == '\n' || given.charAt(0) == '\r') {
+            throw Problem.unprocessable("bad-delimiter", "The sign between cells is one character, such as a comma.");
+        }
+        return given.charAt(0);
+    }
+
+    private static Problem unreadable(IOException e) {
+        LOG.info("a file could not be read: {}", e.toString());
+        return Problem.unprocessable(
+                "file-unreadable",
+                "This file cannot be read as a table (" + e.getMessage() + "). Send CSV text or an XLSX spreadsheet.");
+    }
+
+    /** Begins to bring a file in; how it goes is told by {@link #shown}. */
+    ImportRun.Shown start(
+            String token, Reading reading, Into into, ImportPlan plan, Optional<String> keepAs, SignedIn who) {
+        Upload upload = upload(token, who);
+        Look look = look(token, reading, who);
+        Target target = target(into, plan, look, who);
+        long id = store.begin(upload.name(), who, clock.instant());
+        ImportRun run = new ImportRun(id, who.id(), upload.name(), look.rows(), clock.instant());
+        runs.put(id, run);
+        workers.submit(() -> {
+            work(run, upload, reading, look, target, plan, who);
+            if (run.shown().state() == ImportRun.State.DONE) {
+                if (keepAs.filter(n -> !n.isBlank()).isPresent()) {
+                    keep(target.key(), keepAs.get(), plan, who);
+                }
+            }
+        });
+        return run.shown();
+    }
+
+    /** Where rows go: into a register that is there, or one that is made for them. */
+    private record Target(Optional<RegisterDefinition> fresh, String key) {}
+
+    private Target target(Into into, ImportPlan plan, Look look, SignedIn who) {
+        if (plan.columns().isEmpty()) {
+            throw Problem.unprocessable("nothing-taken", "Take at least one column.");
+        }
+        Set<String> names = look.columns().stream().map(Columns.Column::name).collect(Collectors.toSet());
+        for (ImportPlan.Taken taken : plan.columns()) {
+            if (!names.contains(taken.name())) {
+                throw Problem.unprocessable(
+                        "column-missing",
+                        "The file has no column “" + taken.name() + "”. Leave it out, or choose another.");
+            }
+        }
+        if (into.register().isPresent()) {
+            Described described = registers.get(into.register().get(), who);
+            if (!described.isOwn()) {
+                throw Problem.unprocessable(
+                        "not-ours", described.register().label() + " are only read here; no file can be brought in.");
+            }
+            conversions(described, plan, look, organisation.zone());
+            return new Target(Optional.empty(), described.register().key());
+        }
+        RegisterDefinition definition = definition(into, plan, look);
+        return new Target(Optional.of(definition), definition.key());
+    }
+
+    private RegisterDefinition definition(Into into, ImportPlan plan, Look look) {
+        String label = into.label()
+                .map(String::strip)
+                .filter(l -> !l.isEmpty())
+                .orElseThrow(() -> Problem.unprocessable("no-name", "Give the new register a name."));
+        Map<String, Columns.Column> byName =
+                look.columns().stream().collect(Collectors.toMap(Columns.Column::name, c -> c, (a, b) -> a));
+        List<String> keys =
+                Keys.of(plan.columns().stream().map(ImportPlan.Taken::label).toList());
+        List<FieldDefinition> fields = new ArrayList<>();
+        Optional<String> main = Optional.empty();
+        String title = keys.get(0);
+        Set<String> labels = new HashSet<>();
+        for (int i = 0; i < keys.size(); i++) {
+            ImportPlan.Taken taken = plan.columns().get(i);
+            if (!labels.add(taken.label().strip().toLowerCase(Locale.ROOT))
+                    || taken.label().isBlank()) {
+                throw Problem.unprocessable(
+                        "name-twice", "Each field needs a name of its own; “" + taken.label() + "” stands twice.");
+            }
+            FieldType type = type(taken);
+            Columns.Column column = byName.get(taken.name());
+            boolean isMain = into.mainField().filter(taken.label()::equals).isPresent();
+            if (isMain && !type.isTemporal()) {
+                throw Problem.unprocessable("bad-main-field", "The main date must be a date or a moment.");
+            }
+            // What has a value in every row, and is walked along or names the record, is to have one always.
+            boolean full = column.filled() == column.rows() && taken.unfit() == ImportPlan.Unfit.REFUSE;
+            FieldDefinition field = new FieldDefinition(
+                    keys.get(i),
+                    taken.label().strip(),
+                    type,
+                    full && (isMain || taken.identifying()) || type == FieldType.TAGS,
+                    taken.shown(),
+                    type == FieldType.CHOICE ? column.known() : List.of());
+            fields.add(taken.identifying() ? field.identifying().correctable() : field.correctable());
+            if (isMain) {
+                main = Optional.of(keys.get(i));
+            }
+            if (into.titleField().filter(taken.label()::equals).isPresent()) {
+                title = keys.get(i);
+            }
+        }
+        String key = Keys.of(label);
+        return new RegisterDefinition(
+                freeKey(key),
+                label,
+                into.recordLabel().map(String::strip).filter(l -> !l.isEmpty()).orElse("record"),
+                "Brought in from " + look.name() + ".",
+                main,
+                title,
+                true,
+                fields);
+    }
+
+    private String freeKey(String key) {
+        String free = key;
+        for (int i = 2; registers.isTaken(free); i++) {
+            free = (key.length() > 36 ? key.substring(0, 36) : key) + "_" + i;
+        }
+        return free;
+    }
+
+    private static FieldType type(ImportPlan.Taken taken) {
+        return Arrays.stream(FieldType.values())
+                .filter(t -> t.isStored() && t.label().equals(taken.type()))
+                .findFirst()
+                .orElseThrow(() -> Problem.unprocessable(
+                        "bad-type", "“" + taken.type() + "” is no type that a column can be read as."));
+    }
+
+    private List<Conversion> conversions(Described described, ImportPlan plan, Look look, ZoneId zone) {
+        Map<String, Integer> places = new java.util.HashMap<>();
+        look.columns().forEach(c -> places.putIfAbsent(c.name(), c.index()));
+        ZoneId own = plan.zone().map(Questions::zone).orElse(zone);
+        Map<String, Field> columns =
+                RecordTables.columns(described).stream().collect(Collectors.toMap(Field::key, f -> f));
+        List<String> keys =
+                Keys.of(plan.columns().stream().map(ImportPlan.Taken::label).toList());
+        List<Conversion> conversions = new ArrayList<>();
+        Set<Field> given = new HashSet<>();
+        for (int i = 0; i < plan.columns().size(); i++) {
+            ImportPlan.Taken taken = plan.columns().get(i);
+            Field field = columns.get(taken.field().orElse(keys.get(i)));
+            if (field == null) {
+                throw Problem.unprocessable(
+                        "unknown-field",
+                        described.register().label() + " have no field for the column “" + taken.name() + "”.");
+            }
+            if (!given.add(field)) {
+                throw Problem.unprocessable("field-twice", "Two columns go into " + field.label() + "; leave one out.");
+            }
+            conversions.add(new Conversion(field, places.get(taken.name()), taken, own));
+        }
+        for (Field field : columns.values()) {
+            boolean updates = plan.known() == ImportPlan.Known.UPDATE;
+            if (field.required() && field.type() != FieldType.TAGS && !given.contains(field) && !updates) {
+                throw Problem.unprocessable(
+                        "field-missing", field.label() + " is needed in every record; choose its column.");
+            }
+        }
+        for (String key : plan.by()) {
+            if (given.stream().noneMatch(f -> f.key().equals(key))) {
+                throw Problem.unprocessable("bad-key", "Records are told apart by a field that the file gives.");
+            }
+        }
+        if (plan.by().isEmpty() && plan.known() != ImportPlan.Known.ADD) {
+            throw Problem.unprocessable("no-key", "Choose the fields that tell records apart.");
+        }
+        return conversions;
+    }
+
+    private void work(
+            ImportRun run, Upload upload, Reading reading, Look look, Target target, ImportPlan plan, SignedIn who) {
+        try {
+            transactions.executeWithoutResult(status -> {
+                if (target.fresh().isPresent()) {
+                    Described made = registers.add(
+                            target.fresh().get(),
+                            (described, connection) -> fill(run, upload, look, described, plan, connection));
+                    run.into(made.register().key());
+                } else {
+                    Described described = registers.get(target.key(), who);
+                    run.into(target.key());
+                    entities.unwrap(Session.class)
+                            .doWork(connection -> fill(run, upload, look, described, plan, connection));
+                }
+                Described described = registers.whole(target.key()).orElseThrow();
+                trail.write(Optional.of(who.id()), "register", described.id(), "imported", null, summary(run.shown()));
+            });
+            run.end(ImportRun.State.DONE, "", clock.instant());
+        } catch (Loading.Refused e) {
+            run.count(0, 0, 0);
+            run.end(ImportRun.State.REFUSED, "", clock.instant());
+        } catch (RuntimeException e) {
+            run.count(0, 0, 0);
+            if (run.isCancelled() || StoppedQuery.isBehind(e)) {
+                run.end(ImportRun.State.CANCELLED, "It was stopped; nothing was written.", clock.instant());
+            } else if (e instanceof Problem problem) {
+                run.end(ImportRun.State.FAILED, problem.getMessage(), clock.instant());
+            } else if (isMissing(e)) {
+                run.end(
+                        ImportRun.State.FAILED,
+                        "Some rows are new, and the file lacks a field that every record needs. Nothing was written.",
+                        clock.instant());
+            } else {
+                LOG.error("an import failed", e);
+                run.end(
+                        ImportRun.State.FAILED,
+                        "It failed, and nothing was written. The log says why.",
+                        clock.instant());
+            }
+        }
+        if (target.fresh().isPresent() && run.shown().state() != ImportRun.State.DONE) {
+            run.into(null);
+        }
+        store.end(run.shown(), json.writeValueAsString(run.shown().refusals()));
+    }
+
+    /** Whether a value was missing that the table needs (SQLSTATE 23502). */
+    private static boolean isMissing(Throwable e) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof SQLException sql && "23502".equals(sql.getSQLState())) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private void fill(
+            ImportRun run, Upload upload, Look look, Described described, ImportPlan plan, Connection connection)
+            throws SQLException {
+        List<Conversion> conversions = conversions(described, plan, look, organisation.zone());
+        try {
+            Tabular source = open(
+                            upload,
+                            new Reading(look.encoding(), look.delimiter(), look.sheet(), Optional.of(plan.header())))
+                    .source();
+            new Loading(run, source, look.columns().size(), described.table().name(), plan, conversions, connection)
+                    .load();
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    private static Map<String, Object> summary(ImportRun.Shown shown) {
+        return Map.of(
+                "file", shown.fileName(),
+                "rows", shown.read(),
+                "added", shown.added(),
+                "updated", shown.updated(),
+                "skipped", shown.skipped());
+    }
+
+    /** How a run goes, or went. */
+    ImportRun.Shown shown(long id, SignedIn who) {
+        requireAdministrator(who);
+        ImportRun run = runs.get(id);
+        return run != null ? run.shown() : store.find(id).orElseThrow(() -> Problem.notFound("This import"));
+    }
+
+    /** Stops a run; nothing of it is written. */
+    void cancel(long id, SignedIn who) {
+        requireAdministrator(who);
+        ImportRun run = runs.get(id);
+        if (run != null) {
+            try {
+                run.cancel();
+            } catch (SQLException e) {
+                LOG.warn("an import could not be stopped at once", e);
+            }
+        }
+    }
+
+    /** The latest runs, of one register or of all. */
+    List<ImportRun.Shown> latest(Optional<String> register, SignedIn who) {
+        requireAdministrator(who);
+        return store.latest(register);
+    }
+
+    /** A plan that was kept with a name. */
+    record Kept(String name, ImportPlan plan) {}
+
+    /** Keeps a plan, so that the next file of this kind comes in the same way. */
+    void keep(String register, String name, ImportPlan plan, SignedIn who) {
+        requireAdministrator(who);
+        if (name.isBlank() || name.length() > 120) {
+            throw Problem.unprocessable("no-name", "Give the plan a name of at most 120 characters.");
+        }
+        store.keep(
+                registers.get(register, who).id(), name.strip(), json.writeValueAsString(plan), who, clock.instant());
+    }
+
+    /** The plans kept for a register. */
+    List<Kept> plans(String register, SignedIn who) {
+        requireAdministrator(who);
+        return store.plans(registers.get(register, who).id()).stream()
+                .map(p -> new Kept(p.name(), json.readValue(p.plan(), ImportPlan.class)))
+                .toList();
+    }
+
+    private Upload upload(String token, SignedIn who) {
+        requireAdministrator(who);
+        return Optional.ofNullable(uploads.get(token))
+                .filter(u -> u.person() == who.id() && Files.exists(u.file()))
+                .orElseThrow(() -> Problem.notFound("This file (files are kept for a day)"));
+    }
+
+    private void forgetOld() {
+        uploads.values().removeIf(u -> {
+            boolean old = u.at().isBefore(clock.instant().minus(KEPT));
+            if (old) {
+                try {
+                    Files.deleteIfExists(u.file());
+                } catch (IOException e) {
+                    LOG.warn("an old file could not be deleted", e);
+                }
+            }
+            return old;
+        });
+    }
+
+    private static void requireAdministrator(SignedIn who) {
+        if (who.role() != Role.ADMINISTRATOR) {
+            throw Problem.forbidden("Only an administrator brings records in.");
+        }
+    }
+}

@@ -1,0 +1,135 @@
+package deftlens.server.imports;
+
+import deftlens.server.people.SignedIn;
+import jakarta.persistence.EntityManager;
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.stereotype.Repository;
+import org.springframework.transaction.annotation.Propagation;
+import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.ObjectMapper;
+
+/** What is kept of imports: how each run went, and the plans to use again. */
+@Repository
+class ImportStore {
+
+    private static final String COLUMNS = """
+            select i.id, r.key, i.file_name, i.state, i.rows_read, i.added, i.updated, i.skipped, i.refused, i.message,
+                   cast(i.refusals as text), i.started_at, i.ended_at
+            from import_run i left join register r on r.id = i.register_id\
+            """;
+
+    private final EntityManager entities;
+    private final ObjectMapper json;
+
+    ImportStore(EntityManager entities, ObjectMapper json) {
+        this.entities = entities;
+        this.json = json;
+    }
+
+    /** A plan with its name. */
+    record NamedPlan(String name, String plan) {}
+
+    /** Notes that a run begins, in a transaction of its own. */
+    @Transactional(propagation = Propagation.REQUIRES_NEW)
+    public long begin(String fileName, SignedIn who, Instant at) {
+        return ((Number) entities.createNativeQuery("""
+                                insert into import_run (person_id, file_name, state, started_at)
+                                values (?1, ?2, 'RUNNING', ?3) returning id""")
+                        .setParameter(1, who.id())
+                        .setParameter(2, fileName)
+                        .setParameter(3, at)
+                        .getSingleResult())
+                .longValue();
+    }
+
+    /** Notes how a run ended, in a transaction of its own. */
+    @Transactional(propagation = Propagation.REQUIRES_NEW)
+    public void end(ImportRun.Shown run, String refusals) {
+        entities.createNativeQuery("""
+                        update import_run set register_id = (select id from register where key = cast(?1 as text)), state = ?2,
+                            rows_read = ?3, added = ?4, updated = ?5, skipped = ?6, refused = ?7, message = ?8,
+                            refusals = cast(?9 as jsonb), ended_at = ?10
+                        where id = ?11""")
+                .setParameter(1, run.register().orElse(""))
+                .setParameter(2, run.state().name())
+                .setParameter(3, run.read())
+                .setParameter(4, run.added())
+                .setParameter(5, run.updated())
+                .setParameter(6, run.skipped())
+                .setParameter(7, run.refused())
+                .setParameter(8, run.message())
+                .setParameter(9, refusals)
+                .setParameter(10, run.endedAt().orElseThrow())
+                .setParameter(11, run.id())
+                .executeUpdate();
+    }
+
+    @Transactional(readOnly = true)
+    public Optional<ImportRun.Shown> find(long id) {
+        List<?> found = entities.createNativeQuery(COLUMNS + " where i.id = ?1")
+                .setParameter(1, id)
+                .getResultList();
+        return found.stream().findFirst().map(this::shown);
+    }
+
+    @Transactional(readOnly = true)
+    public List<ImportRun.Shown> latest(Optional<String> register) {
+        List<?> found = entities.createNativeQuery(COLUMNS + " where ?1 = '' or r.key = ?1 order by i.id desc limit 50")
+                .setParameter(1, register.orElse(""))
+                .getResultList();
+        return found.stream().map(this::shown).toList();
+    }
+
+    private ImportRun.Shown shown(Object row) {
+        Object[] c = (Object[]) row;
+        return new ImportRun.Shown(
+                ((Number) c[0]).longValue(),
+                Optional.ofNullable((String) c[1]),
+                (String) c[2],
+                ImportRun.State.valueOf((String) c[3]),
+                "",
+                number(c[4]),
+                number(c[4]),
+                number(c[5]),
+                number(c[6]),
+                number(c[7]),
+                number(c[8]),
+                (String) c[9],
+                Arrays.asList(json.readValue((String) c[10], ImportRun.Refusal[].class)),
+                (Instant) c[11],
+                Optional.ofNullable((Instant) c[12]));
+    }
+
+    private static long number(Object value) {
+        return ((Number) value).longValue();
+    }
+
+    @Transactional
+    public void keep(long registerId, String name, String plan, SignedIn who, Instant at) {
+        entities.createNativeQuery("""
+                        insert into import_plan (register_id, name, plan, changed_by, changed_at)
+                        values (?1, ?2, cast(?3 as jsonb), ?4, ?5)
+                        on conflict (register_id, name) do update
+                        set plan = excluded.plan, changed_by = excluded.changed_by, changed_at = excluded.changed_at""")
+                .setParameter(1, registerId)
+                .setParameter(2, name)
+                .setParameter(3, plan)
+                .setParameter(4, who.id())
+                .setParameter(5, at)
+                .executeUpdate();
+    }
+
+    @Transactional(readOnly = true)
+    public List<NamedPlan> plans(long registerId) {
+        List<?> found = entities.createNativeQuery(
+                        "select name, cast(plan as text) from import_plan where register_id = ?1 order by lower(name)")
+                .setParameter(1, registerId)
+                .getResultList();
+        return found.stream()
+                .map(row -> new NamedPlan((String) ((Object[]) row)[0], (String) ((Object[]) row)[1]))
+                .toList();
+    }
+}

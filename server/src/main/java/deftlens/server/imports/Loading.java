@@ -1,0 +1,202 @@
+package deftlens.server.imports;
+
+import deftlens.core.field.FieldType;
+import deftlens.core.sql.Sql;
+import java.io.IOException;
+import java.io.OutputStreamWriter;
+import java.io.UncheckedIOException;
+import java.io.Writer;
+import java.nio.charset.StandardCharsets;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Collectors;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVPrinter;
+import org.postgresql.PGConnection;
+import org.postgresql.copy.PGCopyOutputStream;
+
+/**
+ * Copies the rows of a file into a table, on one connection and in its transaction. Where rows may be there already they go
+ * through a temporary table first.
+ */
+final class Loading {
+
+    /** Rows were refused, so nothing is written. */
+    static final class Refused extends RuntimeException {
+        private static final long serialVersionUID = 1;
+
+        Refused() {
+            super(null, null, false, false);
+        }
+    }
+
+    private static final int TELL_EVERY = 2_000;
+
+    private final ImportRun run;
+    private final Tabular source;
+    private final int width;
+    private final String table;
+    private final ImportPlan plan;
+    private final List<Conversion> conversions;
+    private final Connection connection;
+    private final String columns;
+    private final boolean staged;
+
+    /**
+     * A loading.
+     *
+     * @param width how many columns the file has
+     * @param table the table, quoted
+     */
+    Loading(
+            ImportRun run,
+            Tabular source,
+            int width,
+            String table,
+            ImportPlan plan,
+            List<Conversion> conversions,
+            Connection connection) {
+        this.run = run;
+        this.source = source;
+        this.width = width;
+        this.table = table;
+        this.plan = plan;
+        this.conversions = conversions;
+        this.connection = connection;
+        this.columns = conversions.stream()
+                .map(c -> Sql.identifier(c.field().column()))
+                .collect(Collectors.joining(", "));
+        this.staged = plan.known() != ImportPlan.Known.ADD;
+    }
+
+    /**
+     * Loads everything.
+     *
+     * @throws Refused when a row was refused; all rows were read then and every refusal is noted
+     */
+    void load() throws SQLException {
+        run.working(connection.unwrap(PGConnection.class));
+        if (staged) {
+            try (Statement statement = connection.createStatement()) {
+                statement.execute("create temporary table deft_stage on commit drop as select"
+                        + " cast(0 as bigint) as deft_line, " + columns + " from " + table + " where false");
+            }
+        }
+        long rows = copy();
+        if (run.refused() > 0) {
+            throw new Refused();
+        }
+        if (staged) {
+            run.phase("writing");
+            merge(rows);
+        } else {
+            run.count(rows, 0, 0);
+        }
+        run.phase("indexing");
+    }
+
+    private long copy() throws SQLException {
+        long[] rows = {0};
+        boolean[] head = {plan.header()};
+        String[] values = new String[conversions.size() + (staged ? 1 : 0)];
+        String into = staged ? "deft_stage (deft_line, " + columns + ")" : table + " (" + columns + ")";
+        PGCopyOutputStream copy = new PGCopyOutputStream(
+                connection.unwrap(PGConnection.class), "copy " + into + " from stdin (format csv)", 1 << 16);
+        try (Writer writer = new OutputStreamWriter(copy, StandardCharsets.UTF_8);
+                CSVPrinter csv = new CSVPrinter(writer, CSVFormat.POSTGRESQL_CSV)) {
+            source.each((line, cells) -> {
+                if (head[0]) {
+                    head[0] = false;
+                    return true;
+                }
+                if (++rows[0] % TELL_EVERY == 0) {
+                    run.read(rows[0]);
+                }
+                if (run.isCancelled()) {
+                    throw new IOException("stopped");
+                }
+                // After the first refusal nothing will be kept; the rest is only looked at.
+                if (row(line, cells, values) && run.refused() == 0) {
+                    csv.printRecord((Object[]) values);
+                }
+                return true;
+            });
+            run.read(rows[0]);
+        } catch (IOException e) {
+            if (copy.isActive()) {
+                copy.cancelCopy();
+            }
+            if (e.getCause() instanceof SQLException sql) {
+                throw sql;
+            }
+            throw new UncheckedIOException(e);
+        }
+        return rows[0];
+    }
+
+    private boolean row(long line, List<String> cells, String[] values) {
+        if (cells.size() > width) {
+            run.refuse(line, "It has " + cells.size() + " cells, where the others have " + width + ".");
+            return false;
+        }
+        int at = 0;
+        if (staged) {
+            values[at++] = String.valueOf(line);
+        }
+        for (Conversion conversion : conversions) {
+            try {
+                values[at++] = conversion.copied(cells);
+            } catch (Conversion.Refused e) {
+                run.refuse(line, e.getMessage());
+                return false;
+            }
+        }
+        return true;
+    }
+
+    /** Brings staged rows in: those whose record is there change it or are left, the others are added. */
+    private void merge(long rows) throws SQLException {
+        boolean update = plan.known() == ImportPlan.Known.UPDATE;
+        List<String> keys = new ArrayList<>();
+        List<String> others = new ArrayList<>();
+        List<String> there = new ArrayList<>();
+        List<String> repeated = new ArrayList<>();
+        for (Conversion conversion : conversions) {
+            String column = Sql.identifier(conversion.field().column());
+            if (plan.by().contains(conversion.field().key())) {
+                boolean text = conversion.field().type() == FieldType.TEXT;
+                keys.add(text ? "lower(" + column + ")" : column);
+                there.add(same("r", column, text));
+                repeated.add(same("t", column, text));
+            } else {
+                others.add(column + " = s." + column);
+            }
+        }
+        String match = String.join(" and ", there);
+        try (Statement statement = connection.createStatement()) {
+            statement.execute("create index on deft_stage (" + String.join(", ", keys) + ")");
+            statement.execute("analyze deft_stage");
+            // Of several rows with one key the last counts when records are changed, else the first.
+            statement.executeUpdate("delete from deft_stage s using deft_stage t where "
+                    + String.join(" and ", repeated) + " and s.deft_line " + (update ? "<" : ">") + " t.deft_line");
+            long updated = 0;
+            if (update && !others.isEmpty()) {
+                updated = statement.executeUpdate("update " + table + " r set " + String.join(", ", others)
+                        + " from deft_stage s where " + match);
+            }
+            long added = statement.executeUpdate("insert into " + table + " (" + columns + ") select " + columns
+                    + " from deft_stage s where not exists (select 1 from " + table + " r where " + match
+                    + ") order by deft_line");
+            run.count(added, updated, Math.max(0, rows - added - updated));
+        }
+    }
+
+    private static String same(String other, String column, boolean text) {
+        return text
+                ? "lower(" + other + "." + column + ") = lower(s." + column + ")"
+                : other + "." + column + " = s." + column;
+    }
+}
