@@ -1,0 +1,605 @@
+package deftlens.server.registers;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.sql.Sql;
+import deftlens.server.organisation.OrganisationService;
+import deftlens.server.people.PeopleService;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import deftlens.server.trail.Trail;
+import jakarta.persistence.EntityManager;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.ObjectMapper;
+
+/**
+ * Attaches tables and database views that are there already, in place: their columns, keys, choices and comments are read
+ * from PostgreSQL's catalogue, nothing is ever written to them.
+ */
+@Service
+public class Attaching {
+
+    /** Where our own tables are, and PostgreSQL's. */
+    private static final Set<String> CLOSED =
+            Set.of("public", "records", "pg_catalog", "information_schema", "pg_toast");
+
+    private static final Set<String> WHOLE = Set.of("int2", "int4", "int8");
+    private static final Pattern QUOTED = Pattern.compile("'((?:[^']|'')*)'");
+    private static final int MOST_SHOWN = 8;
+
+    private final EntityManager entities;
+    private final RegisterStore store;
+    private final RegisterCatalogue catalogue;
+    private final OrganisationService organisation;
+    private final PeopleService people;
+    private final Trail trail;
+    private final Clock clock;
+    private final ObjectMapper json;
+
+    Attaching(
+            EntityManager entities,
+            RegisterStore store,
+            RegisterCatalogue catalogue,
+            OrganisationService organisation,
+            PeopleService people,
+            Trail trail,
+            Clock clock,
+            ObjectMapper json) {
+        this.entities = entities;
+        this.store = store;
+        this.catalogue = catalogue;
+        this.organisation = organisation;
+        this.people = people;
+        this.trail = trail;
+        this.clock = clock;
+        this.json = json;
+    }
+
+    /**
+     * A table that can be attached.
+     *
+     * @param kind table, view, materialised view or foreign table
+     * @param rows about how many rows it has; negative where PostgreSQL does not know
+     * @param register the register that it is attached as, if it is
+     */
+    public record Attachable(
+            String schema, String table, String kind, String comment, long rows, Optional<String> register) {}
+
+    /**
+     * A column as the database describes it.
+     *
+     * @param type the database's name of its type
+     */
+    record Column(String name, String type, boolean required) {}
+
+    /**
+     * A field that a column can become.
+     *
+     * @param column the columns it is read from
+     * @param type the field's type in the words of the product
+     * @param databaseType the database's name of the column's type
+     * @param options its choices, as far as the database knows them
+     */
+    public record Proposed(
+            String key,
+            String label,
+            String column,
+            String type,
+            String databaseType,
+            boolean required,
+            boolean shown,
+            boolean identifying,
+            String description,
+            List<String> options) {}
+
+    /**
+     * What a table can be attached as.
+     *
+     * @param keyColumns the columns that tell its rows apart, as far as the database knows
+     * @param columns its columns, for choosing others
+     * @param skipped columns that cannot be shown
+     */
+    public record Proposal(
+            String schema,
+            String table,
+            String kind,
+            String label,
+            String comment,
+            long rows,
+            List<String> keyColumns,
+            List<String> columns,
+            Optional<String> mainField,
+            String titleField,
+            List<Proposed> fields,
+            List<String> skipped) {}
+
+    /** A field as it is wanted. */
+    public record Wanted(String key, String label, String type, boolean shown, String description) {}
+
+    /** A table to be attached. */
+    public record Attached(
+            String schema,
+            String table,
+            String label,
+            String recordLabel,
+            List<String> keyColumns,
+            Optional<String> mainField,
+            String titleField,
+            List<Wanted> fields) {}
+
+    /**
+     * How the table behind a register differs from what it was.
+     *
+     * @param gone whether there is no such table any more
+     * @param missing columns that are gone, with the fields read from them
+     * @param retyped columns that hold something else now
+     * @param fresh columns that no field is read from
+     */
+    public record Shape(boolean gone, List<String> missing, List<String> retyped, List<String> fresh) {
+        /** Whether the register cannot be read as it stands. */
+        public boolean isBroken() {
+            return gone || !missing.isEmpty() || !retyped.isEmpty();
+        }
+    }
+
+    /** The tables that can be attached. */
+    @Transactional(readOnly = true)
+    public List<Attachable> attachable(SignedIn who) {
+        CatalogueEditor.requireAdministrator(who);
+        Map<String, String> taken = new LinkedHashMap<>();
+        store.findAllByOrderByPosition().stream()
+                .filter(r -> r.origin() == Origin.ATTACHED && r.deletedAt() == null)
+                .forEach(r -> taken.put(r.sourceSchema() + "." + r.tableName(), r.key()));
+        List<?> found = entities.createNativeQuery("""
+                        select n.nspname, c.relname, cast(c.relkind as text), coalesce(obj_description(c.oid, 'pg_class'), ''),
+                               cast(c.reltuples as bigint)
+                        from pg_class c join pg_namespace n on n.oid = c.relnamespace
+                        where c.relkind in ('r', 'v', 'm', 'f', 'p') and not c.relispartition
+                          and n.nspname not like 'pg\\_%' and not (n.nspname = any(cast(?1 as text[])))
+                          and has_table_privilege(c.oid, 'select')
+                        order by 1, 2""")
+                .setParameter(1, CLOSED.toArray(String[]::new))
+                .getResultList();
+        return found.stream()
+                .map(Object[].class::cast)
+                .map(r -> new Attachable(
+                        (String) r[0],
+                        (String) r[1],
+                        kind((String) r[2]),
+                        (String) r[3],
+                        ((Number) r[4]).longValue(),
+                        Optional.ofNullable(taken.get(r[0] + "." + r[1]))))
+                .toList();
+    }
+
+    private static String kind(String relkind) {
+        return switch (relkind) {
+            case "v" -> "view";
+            case "m" -> "materialised view";
+            case "f" -> "foreign table";
+            default -> "table";
+        };
+    }
+
+    /** What a table can be attached as. */
+    @Transactional(readOnly = true)
+    public Proposal propose(String schema, String table, SignedIn who) {
+        Attachable found = attachable(who).stream()
+                .filter(a -> a.schema().equals(schema) && a.table().equals(table))
+                .findFirst()
+                .orElseThrow(() -> Problem.notFound("The table “" + schema + "." + table + "”"));
+        List<Read> columns = read(schema, table);
+        List<String> keys = keys(schema, table);
+        List<Proposed> fields = new ArrayList<>();
+        List<String> skipped = new ArrayList<>();
+        Set<String> taken = new HashSet<>();
+        for (Read column : columns) {
+            Optional<Mapped> mapped = map(column);
+            if (mapped.isEmpty()) {
+                skipped.add(column.name);
+                continue;
+            }
+            String key = free(Keys.of(column.name), taken);
+            boolean identifying = keys.size() == 1 && keys.contains(column.name);
+            fields.add(new Proposed(
+                    key,
+                    label(column.name),
+                    column.name,
+                    mapped.get().type.label(),
+                    column.type,
+                    column.required,
+                    fields.size() < MOST_SHOWN && mapped.get().type.isStored(),
+                    identifying,
+                    column.comment,
+                    mapped.get().options));
+        }
+        if (fields.isEmpty()) {
+            throw Problem.unprocessable("nothing-to-show", "No column of this table can be shown.");
+        }
+        Optional<String> main = fields.stream()
+                .filter(f -> f.type().equals(FieldType.MOMENT.label()) && f.required())
+                .findFirst()
+                .or(() -> fields.stream()
+                        .filter(f -> f.type().equals(FieldType.MOMENT.label())
+                                || f.type().equals(FieldType.DATE.label()))
+                        .findFirst())
+                .map(Proposed::key);
+        String title = fields.stream()
+                .filter(f -> f.type().equals(FieldType.TEXT.label()) && f.required())
+                .findFirst()
+                .orElse(fields.get(0))
+                .key();
+        return new Proposal(
+                schema,
+                table,
+                found.kind(),
+                label(table),
+                found.comment(),
+                found.rows(),
+                keys,
+                columns.stream().map(c -> c.name).toList(),
+                main,
+                title,
+                fields,
+                skipped);
+    }
+
+    private static String free(String key, Set<String> taken) {
+        String free = key;
+        for (int i = 2; !taken.add(free); i++) {
+            free = key + "_" + i;
+        }
+        return free;
+    }
+
+    /** {@code reported_at} as people read it. */
+    private static String label(String name) {
+        String plain = name.replace('_', ' ').strip();
+        return plain.isEmpty() ? name : plain.substring(0, 1).toUpperCase(Locale.ROOT) + plain.substring(1);
+    }
+
+    /** A column with everything the database says of it. */
+    private record Read(
+            String name, String type, String base, boolean required, String comment, String element, String labels) {}
+
+    private List<Read> read(String schema, String table) {
+        List<?> found = entities.createNativeQuery("""
+                        select a.attname, format_type(a.atttypid, a.atttypmod), t.typname, a.attnotnull,
+                               coalesce(col_description(c.oid, a.attnum), ''),
+                               coalesce((select e.typname from pg_type e where e.oid = t.typelem and t.typcategory = 'A'), ''),
+                               coalesce(cast((select json_agg(l.enumlabel order by l.enumsortorder)
+                                              from pg_enum l where l.enumtypid = t.oid) as text),
+                                        (select min(pg_get_constraintdef(k.oid)) from pg_constraint k
+                                         where k.conrelid = c.oid and k.contype = 'c' and k.conkey = array[a.attnum]
+                                           and pg_get_constraintdef(k.oid) like '%ANY%ARRAY%'), '')
+                        from pg_attribute a join pg_class c on c.oid = a.attrelid
+                             join pg_namespace n on n.oid = c.relnamespace
+                             join pg_type t0 on t0.oid = a.atttypid
+                             join pg_type t on t.oid = case when t0.typtype = 'd' then t0.typbasetype else t0.oid end
+                        where n.nspname = ?1 and c.relname = ?2 and a.attnum > 0 and not a.attisdropped
+                        order by a.attnum""")
+                .setParameter(1, schema)
+                .setParameter(2, table)
+                .getResultList();
+        return found.stream()
+                .map(Object[].class::cast)
+                .map(r -> new Read(
+                        (String) r[0],
+                        (String) r[1],
+                        (String) r[2],
+                        (Boolean) r[3],
+                        (String) r[4],
+                        (String) r[5],
+                        (String) r[6]))
+                .toList();
+    }
+
+    /** The columns of the primary key, or else of the first unique index over columns that are never empty. */
+    private List<String> keys(String schema, String table) {
+        List<?> found = entities.createNativeQuery("""
+                        select cast(array_to_json(array(
+                                   select a.attname from unnest(i.indkey) with ordinality k(n, o)
+                                   join pg_attribute a on a.attrelid = c.oid and a.attnum = k.n order by k.o)) as text)
+                        from pg_index i join pg_class c on c.oid = i.indrelid join pg_namespace n on n.oid = c.relnamespace
+                        where n.nspname = ?1 and c.relname = ?2 and i.indisunique and i.indpred is null
+                          and i.indexprs is null and not exists (
+                              select 1 from unnest(i.indkey) k(n) join pg_attribute a
+                              on a.attrelid = c.oid and a.attnum = k.n where not a.attnotnull)
+                        order by i.indisprimary desc, i.indnatts limit 1""")
+                .setParameter(1, schema)
+                .setParameter(2, table)
+                .getResultList();
+        return found.isEmpty() ? List.of() : strings((String) found.get(0));
+    }
+
+    /** What a column becomes: a type of ours, and the SQL over {@code t} where it is more than the column. */
+    private record Mapped(FieldType type, String expression, List<String> options) {}
+
+    private Optional<Mapped> map(Read column) {
+        String plain = "t." + Sql.identifier(column.name);
+        List<String> options = options(column);
+        return switch (column.base) {
+            case "text", "varchar", "bpchar", "name" ->
+                Optional.of(new Mapped(
+                        options.isEmpty() ? FieldType.TEXT : FieldType.CHOICE,
+                        column.base.equals("text") || column.base.equals("varchar") ? "" : cast(plain, "text"),
+                        options));
+            case "int2", "int4", "int8", "numeric" -> Optional.of(new Mapped(FieldType.NUMBER, "", List.of()));
+            case "float4", "float8" -> Optional.of(new Mapped(FieldType.NUMBER, cast(plain, "numeric"), List.of()));
+            case "money" -> Optional.of(new Mapped(FieldType.MONEY, cast(plain, "numeric"), List.of()));
+            case "bool" -> Optional.of(new Mapped(FieldType.YES_NO, "", List.of()));
+            case "date" -> Optional.of(new Mapped(FieldType.DATE, "", List.of()));
+            case "timestamptz" -> Optional.of(new Mapped(FieldType.MOMENT, "", List.of()));
+            case "timestamp" ->
+                Optional.of(new Mapped(
+                        FieldType.MOMENT,
+                        "(" + plain + " at time zone '"
+                                + organisation.zone().getId().replace("'", "''") + "')",
+                        List.of()));
+            case "time" -> Optional.of(new Mapped(FieldType.TIME, "", List.of()));
+            case "timetz" -> Optional.of(new Mapped(FieldType.TIME, cast(plain, "time"), List.of()));
+            case "bytea", "tsvector", "tsquery" -> Optional.empty();
+            default ->
+                Set.of("text", "varchar").contains(column.element)
+                        ? Optional.of(
+                                new Mapped(FieldType.TAGS, "coalesce(" + cast(plain, "text[]") + ", '{}')", List.of()))
+                        : Optional.of(new Mapped(
+                                options.isEmpty() ? FieldType.TEXT : FieldType.CHOICE, cast(plain, "text"), options));
+        };
+    }
+
+    private static String cast(String expression, String type) {
+        return "cast(" + expression + " as " + type + ")";
+    }
+
+    /** The labels of an enumeration, or the values that a check allows. */
+    private List<String> options(Read column) {
+        if (column.labels.isEmpty()) {
+            return List.of();
+        }
+        if (column.labels.startsWith("[")) {
+            return strings(column.labels);
+        }
+        List<String> found = new ArrayList<>();
+        for (Matcher m = QUOTED.matcher(column.labels); m.find(); ) {
+            found.add(m.group(1).replace("''", "'"));
+        }
+        return found.stream().distinct().filter(o -> !o.isBlank()).toList();
+    }
+
+    /** Attaches a table as a register. */
+    @Transactional
+    public Described attach(Attached wanted, SignedIn who) {
+        Proposal proposal = propose(wanted.schema(), wanted.table(), who);
+        Map<String, Read> columns = new LinkedHashMap<>();
+        read(wanted.schema(), wanted.table()).forEach(c -> columns.put(c.name, c));
+        Map<String, Proposed> proposed = new LinkedHashMap<>();
+        proposal.fields().forEach(f -> proposed.put(f.key(), f));
+        List<String> keys = wanted.keyColumns().isEmpty() ? proposal.keyColumns() : wanted.keyColumns();
+        if (keys.isEmpty()) {
+            throw Problem.unprocessable(
+                    "no-key", "The database knows no key of this table. Choose the columns that tell its rows apart.");
+        }
+        for (String key : keys) {
+            if (!columns.containsKey(key)) {
+                throw Problem.unprocessable("bad-key", "The table has no column “" + key + "”.");
+            }
+        }
+        if (!keys.equals(proposal.keyColumns())) {
+            requireApart(wanted, keys);
+        }
+        boolean numbered = keys.size() == 1 && WHOLE.contains(columns.get(keys.get(0)).base);
+        List<FieldEntity> fields = new ArrayList<>();
+        List<FieldDefinition> definitions = new ArrayList<>();
+        for (Wanted field : wanted.fields()) {
+            Proposed from = Optional.ofNullable(proposed.get(field.key()))
+                    .orElseThrow(() -> Problem.unprocessable(
+                            "unknown-field", "There is no column for the field “" + field.key() + "”."));
+            Mapped mapped = retyped(map(columns.get(from.column())).orElseThrow(), field, from);
+            FieldDefinition definition = new FieldDefinition(
+                            from.key(),
+                            field.label().strip(),
+                            mapped.type,
+                            from.required() || mapped.type == FieldType.TAGS,
+                            field.shown(),
+                            mapped.options)
+                    .described(field.description());
+            definitions.add(from.identifying() ? definition.identifying() : definition);
+            fields.add(catalogue.entity(definitions.get(definitions.size() - 1), column(from), mapped.expression));
+        }
+        RegisterDefinition definition = new RegisterDefinition(
+                freeKey(Keys.of(wanted.label())),
+                wanted.label().strip(),
+                wanted.recordLabel().isBlank() ? "record" : wanted.recordLabel().strip(),
+                proposal.comment(),
+                wanted.mainField(),
+                wanted.titleField(),
+                true,
+                definitions);
+        RegisterEntity entity = new RegisterEntity(
+                definition,
+                new RegisterEntity.Source(
+                        Origin.ATTACHED,
+                        wanted.schema(),
+                        wanted.table(),
+                        json.writeValueAsString(keys),
+                        numbered,
+                        json.writeValueAsString(shapeOf(columns.values()))),
+                store.findAllByOrderByPosition().size(),
+                clock.instant(),
+                fields);
+        Described described;
+        try {
+            described = catalogue.describe(store.saveAndFlush(entity), people.options(), Set.of());
+        } catch (IllegalArgumentException e) {
+            throw Problem.unprocessable("bad-register", "These fields make no register: " + e.getMessage() + ".");
+        }
+        trail.write(
+                Optional.of(who.id()),
+                "register",
+                described.id(),
+                "attached",
+                null,
+                described.table().name());
+        return described;
+    }
+
+    /** The name that a field's column has in the query over the table. */
+    private static String column(Proposed from) {
+        return from.column();
+    }
+
+    private static Mapped retyped(Mapped mapped, Wanted wanted, Proposed from) {
+        if (wanted.type().equals(mapped.type.label())) {
+            return mapped;
+        }
+        FieldType type = Arrays.stream(FieldType.values())
+                .filter(t -> t.label().equals(wanted.type()))
+                .findFirst()
+                .orElseThrow(() -> Problem.unprocessable("bad-type", "“" + wanted.type() + "” is no type."));
+        boolean texts =
+                Set.of(FieldType.TEXT, FieldType.CHOICE, FieldType.PERSON).contains(type)
+                        && Set.of(FieldType.TEXT, FieldType.CHOICE).contains(mapped.type);
+        boolean numbers = type.isNumeric() && mapped.type.isNumeric();
+        if (!texts && !numbers) {
+            throw Problem.unprocessable(
+                    "bad-type",
+                    from.label() + " holds " + from.databaseType() + " and cannot be read as " + wanted.type() + ".");
+        }
+        return new Mapped(type, mapped.expression, mapped.options);
+    }
+
+    private void requireApart(Attached wanted, List<String> keys) {
+        String list = keys.stream().map(Sql::identifier).collect(Collectors.joining(", "));
+        String from = " from " + Sql.identifier(wanted.schema()) + "." + Sql.identifier(wanted.table());
+        boolean repeated = !entities.createNativeQuery(
+                        "select 1" + from + " group by " + list + " having count(*) > 1 limit 1")
+                .getResultList()
+                .isEmpty();
+        if (repeated) {
+            throw Problem.unprocessable(
+                    "key-repeats", "Some rows have the same " + String.join(" and ", keys) + "; choose more columns.");
+        }
+    }
+
+    private String freeKey(String key) {
+        String free = key;
+        for (int i = 2; catalogue.isTaken(free); i++) {
+            free = (key.length() > 36 ? key.substring(0, 36) : key) + "_" + i;
+        }
+        return free;
+    }
+
+    private static List<Column> shapeOf(java.util.Collection<Read> columns) {
+        return columns.stream().map(c -> new Column(c.name, c.type, c.required)).toList();
+    }
+
+    /** How the table behind an attached register differs from what it was when somebody last accepted it. */
+    @Transactional(readOnly = true)
+    public Shape shape(Described described) {
+        RegisterEntity entity = store.findByKey(described.register().key()).orElseThrow();
+        if (entity.origin() != Origin.ATTACHED) {
+            return new Shape(false, List.of(), List.of(), List.of());
+        }
+        Map<String, Column> now = new LinkedHashMap<>();
+        shapeOf(read(entity.sourceSchema(), entity.tableName())).forEach(c -> now.put(c.name(), c));
+        Map<String, Column> was = new LinkedHashMap<>();
+        Arrays.stream(json.readValue(entity.shape(), Column[].class)).forEach(c -> was.put(c.name(), c));
+        Set<String> used = new LinkedHashSet<>(strings(entity.keyColumns()));
+        entity.fields().stream().filter(f -> f.origin() == FieldOrigin.COLUMN).forEach(f -> used.add(f.columnName()));
+        return new Shape(
+                now.isEmpty(),
+                used.stream().filter(c -> !now.containsKey(c)).toList(),
+                used.stream()
+                        .filter(c -> now.containsKey(c)
+                                && was.containsKey(c)
+                                && !now.get(c).type().equals(was.get(c).type()))
+                        .toList(),
+                now.keySet().stream().filter(c -> !was.containsKey(c)).toList());
+    }
+
+    /**
+     * Takes the table as it is now: fields whose column is gone go, others get the type that their column has, new columns
+     * become fields that are not shown.
+     */
+    @Transactional
+    public Described accept(String key, SignedIn who) {
+        CatalogueEditor.requireAdministrator(who);
+        Described before = catalogue.get(key, who);
+        Shape shape = shape(before);
+        RegisterEntity entity = store.findByKey(key).orElseThrow();
+        if (entity.origin() != Origin.ATTACHED || shape.gone()) {
+            throw Problem.unprocessable("no-table", "There is no table behind this register to be taken as it is.");
+        }
+        if (strings(entity.keyColumns()).stream().anyMatch(shape.missing()::contains)) {
+            throw Problem.unprocessable(
+                    "key-gone", "A column of the key is gone. Attach the table anew with another key.");
+        }
+        Map<String, Read> columns = new LinkedHashMap<>();
+        read(entity.sourceSchema(), entity.tableName()).forEach(c -> columns.put(c.name, c));
+        Set<String> taken = new HashSet<>();
+        List<FieldEntity> fields = new ArrayList<>();
+        for (FieldEntity field : entity.fields()) {
+            taken.add(field.key());
+            if (field.origin() != FieldOrigin.COLUMN) {
+                fields.add(field);
+            } else if (shape.retyped().contains(field.columnName())) {
+                map(columns.get(field.columnName()))
+                        .ifPresent(m -> fields.add(
+                                entity(field.key(), field.label(), columns.get(field.columnName()), m, field.shown())));
+            } else if (columns.containsKey(field.columnName())) {
+                fields.add(field);
+            }
+        }
+        for (String fresh : shape.fresh()) {
+            Read column = columns.get(fresh);
+            map(column).ifPresent(m -> fields.add(entity(free(Keys.of(fresh), taken), label(fresh), column, m, false)));
+        }
+        entity.fields().clear();
+        entity.fields().addAll(fields);
+        entity.accept(json.writeValueAsString(shapeOf(columns.values())));
+        Described after = catalogue.describe(store.saveAndFlush(entity), people.options(), Set.of());
+        trail.write(Optional.of(who.id()), "register", before.id(), "taken as it is", shape, null);
+        return after;
+    }
+
+    private FieldEntity entity(String key, String label, Read column, Mapped mapped, boolean shown) {
+        FieldDefinition definition = new FieldDefinition(
+                        key,
+                        label,
+                        mapped.type,
+                        column.required || mapped.type == FieldType.TAGS,
+                        shown,
+                        mapped.options)
+                .described(column.comment);
+        return catalogue.entity(definition, column.name, mapped.expression);
+    }
+
+    /** The fields of a register that are read from a column. */
+    public static List<String> fieldsOf(Described described, List<String> columns) {
+        return described.register().stored().stream()
+                .filter(f -> columns.contains(f.column()))
+                .map(Field::key)
+                .toList();
+    }
+
+    private List<String> strings(String array) {
+        return List.of(json.readValue(array, String[].class));
+    }
+}
