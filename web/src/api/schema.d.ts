@@ -52,6 +52,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/attachable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["attachable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attachable/{schema}/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["propose"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attached": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["attach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/combined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["combine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["receive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{token}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{token}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["latest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["shown"];
+        put?: never;
+        post?: never;
+        delete: operations["cancel"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/organisation": {
         parameters: {
             query?: never;
@@ -60,7 +220,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["settings"];
-        put: operations["change"];
+        put: operations["change_1"];
         post?: never;
         delete?: never;
         options?: never;
@@ -77,6 +237,22 @@ export interface paths {
         };
         get: operations["everyone"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["pins"];
+        put: operations["pin"];
         post?: never;
         delete?: never;
         options?: never;
@@ -123,8 +299,24 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["one_1"];
-        put?: never;
+        get: operations["one"];
+        put: operations["change"];
+        post?: never;
+        delete: operations["delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["access"];
+        put: operations["setAccess"];
         post?: never;
         delete?: never;
         options?: never;
@@ -228,6 +420,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addField"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/histogram": {
         parameters: {
             query?: never;
@@ -238,6 +446,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["histogram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/import-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/import-plans/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keep"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -276,6 +516,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/records/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/records/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["seen"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/records/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["tags"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/records/{id}": {
         parameters: {
             query?: never;
@@ -286,6 +590,38 @@ export interface paths {
         get: operations["record"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["change_3"];
+        trace?: never;
+    };
+    "/api/registers/{key}/records/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["history_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restore_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -302,6 +638,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["shape"];
+        put?: never;
+        post: operations["accept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["start_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["starts"];
+        put: operations["begin"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -397,7 +781,7 @@ export interface paths {
         };
         get: operations["all"];
         put?: never;
-        post: operations["keep"];
+        post: operations["keep_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -411,13 +795,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["one"];
+        get: operations["one_1"];
         put?: never;
         post?: never;
-        delete: operations["delete"];
+        delete: operations["delete_1"];
         options?: never;
         head?: never;
-        patch: operations["change_1"];
+        patch: operations["change_2"];
         trace?: never;
     };
     "/api/views/{id}/count": {
@@ -568,6 +952,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccessLine: {
+            hidden: string[];
+            mayRead: boolean;
+            statement: string;
+            /** Format: int64 */
+            team?: number | null;
+        };
         Alternatives: {
             fixed: string;
             phrase: string;
@@ -598,10 +989,32 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        Attachable: {
+            comment: string;
+            kind: string;
+            register?: string | null;
+            /** Format: int64 */
+            rows: number;
+            schema: string;
+            table: string;
+        };
+        Attached: {
+            fields: components["schemas"]["Wanted"][];
+            keyColumns: string[];
+            label: string;
+            mainField?: string | null;
+            recordLabel: string;
+            schema: string;
+            table: string;
+            titleField: string;
+        };
         BandJson: {
             bands: components["schemas"]["BandJson"][];
             extents: components["schemas"]["Stretch"][];
             name: string;
+        };
+        Beginning: {
+            view?: components["schemas"]["Pin"] | null;
         };
         Boundary: {
             at: unknown;
@@ -621,6 +1034,12 @@ export interface components {
             /** Format: date-time */
             start: string;
         };
+        Bulk: {
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            updated: number;
+        };
         Change: {
             columns?: string[] | null;
             condition?: unknown;
@@ -631,6 +1050,46 @@ export interface components {
             /** Format: int32 */
             version: number;
             zone?: string | null;
+        };
+        ChangedRecord: {
+            values: {
+                [key: string]: unknown;
+            };
+            was?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        Column: {
+            /** Format: int64 */
+            filled: number;
+            guess: components["schemas"]["Guess"];
+            /** Format: int32 */
+            index: number;
+            known: string[];
+            name: string;
+            /** Format: int64 */
+            rows: number;
+            samples: string[];
+            unique: boolean;
+        };
+        Combined: {
+            fields: components["schemas"]["CombinedField"][];
+            label: string;
+            mainField?: string | null;
+            members: components["schemas"]["CombinedMember"][];
+            recordLabel: string;
+            titleField: string;
+        };
+        CombinedField: {
+            from: {
+                [key: string]: string;
+            };
+            label: string;
+            shown: boolean;
+        };
+        CombinedMember: {
+            label: string;
+            register: string;
         };
         Count: {
             exact: boolean;
@@ -679,13 +1138,20 @@ export interface components {
         };
         Description: {
             columns: string[];
+            description: string;
             fields: components["schemas"]["FieldDescription"][];
             key: string;
             label: string;
-            mainField: string;
+            mainField?: string | null;
+            members: components["schemas"]["Member"][];
             order: components["schemas"]["OrderKey"][];
+            /** @enum {string} */
+            origin: "OWN" | "ATTACHED" | "COMBINED";
             recordLabel: string;
+            table?: string | null;
             titleField: string;
+            /** Format: int32 */
+            version: number;
             viewerValues: string[];
         };
         Edge: {
@@ -710,16 +1176,42 @@ export interface components {
             lastDayBelongs: boolean;
             start: string;
         };
+        FieldAdded: {
+            key?: string | null;
+            label?: string | null;
+            type: string;
+        };
+        FieldChange: {
+            bands: components["schemas"]["BandJson"][];
+            correctable: boolean;
+            description: string;
+            identifying: boolean;
+            key: string;
+            label: string;
+            options: string[];
+            relates: components["schemas"]["Relation"][];
+            shown: boolean;
+            unit: string;
+            useful: boolean;
+        };
         FieldDescription: {
             bands: components["schemas"]["BandJson"][];
+            correctable: boolean;
+            description: string;
             ends?: components["schemas"]["Ends"] | null;
+            identifying: boolean;
             key: string;
             label: string;
             options: components["schemas"]["Option"][];
             orderable: boolean;
+            /** @enum {string} */
+            origin: "COLUMN" | "SPAN" | "TAGS" | "SEEN" | "MEMBER";
+            relates: components["schemas"]["Relation"][];
             required: boolean;
             tests: components["schemas"]["Test"][];
             type: string;
+            unit: string;
+            useful: boolean;
         };
         Finding: {
             code: string;
@@ -729,6 +1221,17 @@ export interface components {
             mend?: components["schemas"]["Mend"] | null;
             message: string;
             path: string;
+        };
+        Guess: {
+            ask: boolean;
+            /** @enum {string|null} */
+            decimal?: "POINT" | "COMMA" | null;
+            evidence: string;
+            odd: components["schemas"]["Odd"][];
+            /** @enum {string|null} */
+            order?: "DAY_FIRST" | "MONTH_FIRST" | null;
+            /** @enum {string} */
+            type: "TEXT" | "NUMBER" | "MONEY" | "CHOICE" | "PERSON" | "YES_NO" | "TAGS" | "DATE" | "MOMENT" | "TIME" | "SPAN";
         };
         HistogramAsked: {
             answers?: {
@@ -745,6 +1248,14 @@ export interface components {
             to?: string | null;
             zone?: string | null;
         };
+        ImportPlan: {
+            by: string[];
+            columns: components["schemas"]["Taken"][];
+            header: boolean;
+            /** @enum {string} */
+            known: "ADD" | "UPDATE" | "SKIP";
+            zone?: string | null;
+        };
         Keep: {
             columns?: string[] | null;
             condition?: unknown;
@@ -755,14 +1266,60 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        Kept: {
+            name: string;
+            plan: components["schemas"]["ImportPlan"];
+        };
+        Look: {
+            columns: components["schemas"]["Column"][];
+            delimiter?: string | null;
+            encoding?: string | null;
+            encodingSure: boolean;
+            encodings: string[];
+            header: boolean;
+            name: string;
+            preview: string[][];
+            /** Format: int64 */
+            rows: number;
+            sheet?: string | null;
+            sheets: string[];
+            spreadsheet: boolean;
+            token: string;
+        };
+        ManyRecords: {
+            by: string[];
+            records: {
+                [key: string]: unknown;
+            }[];
+        };
+        Marked: {
+            /** Format: int32 */
+            records: number;
+        };
+        Marks: {
+            records: number[];
+            seen: boolean;
+        };
+        Member: {
+            key: string;
+            label: string;
+            mapping: {
+                [key: string]: string;
+            };
+        };
         Mend: {
             condition: unknown;
             label: string;
             statement: string;
         };
         Name: {
+            description: string;
+            /** Format: int32 */
+            fields: number;
             key: string;
             label: string;
+            /** @enum {string} */
+            origin: "OWN" | "ATTACHED" | "COMBINED";
             recordLabel: string;
         };
         Near: {
@@ -778,6 +1335,16 @@ export interface components {
             /** Format: int64 */
             count: number;
             value: unknown;
+        };
+        NewRecord: {
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        Odd: {
+            /** Format: int64 */
+            line: number;
+            value: string;
         };
         Option: {
             label: string;
@@ -866,6 +1433,16 @@ export interface components {
             weekStarts?: string | null;
             zone?: string | null;
         };
+        Pin: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            register: string;
+            registerLabel: string;
+        };
+        Pinned: {
+            views: number[];
+        };
         Profile: {
             fullName: string;
             /** Format: int64 */
@@ -893,6 +1470,32 @@ export interface components {
             outline: components["schemas"]["Outline"];
             statement: string;
             windows: components["schemas"]["WindowAccount"][];
+        };
+        Reading: {
+            delimiter?: string | null;
+            encoding?: string | null;
+            header?: boolean | null;
+            sheet?: string | null;
+        };
+        Refusal: {
+            /** Format: int64 */
+            line: number;
+            reason: string;
+        };
+        RegisterChange: {
+            description: string;
+            fields: components["schemas"]["FieldChange"][];
+            label: string;
+            mainField?: string | null;
+            order: string[];
+            recordLabel: string;
+            titleField: string;
+            /** Format: int32 */
+            version: number;
+        };
+        Relation: {
+            field: string;
+            register: string;
         };
         Resolved: {
             /** Format: date */
@@ -941,6 +1544,14 @@ export interface components {
             weekly: components["schemas"]["Weekly"][];
             zone: string;
         };
+        ShapeAnswer: {
+            broken: boolean;
+            fresh: string[];
+            gone: boolean;
+            missing: string[];
+            retyped: string[];
+            views: components["schemas"]["Touched"][];
+        };
         Share: {
             label?: string | null;
             mayChange: boolean;
@@ -954,6 +1565,33 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        Shown: {
+            /** Format: int64 */
+            added: number;
+            /** Format: date-time */
+            endedAt?: string | null;
+            /** Format: int64 */
+            expected: number;
+            fileName: string;
+            /** Format: int64 */
+            id: number;
+            message: string;
+            phase: string;
+            /** Format: int64 */
+            read: number;
+            refusals: components["schemas"]["Refusal"][];
+            /** Format: int64 */
+            refused: number;
+            register?: string | null;
+            /** Format: int64 */
+            skipped: number;
+            /** Format: date-time */
+            startedAt: string;
+            /** @enum {string} */
+            state: "RUNNING" | "DONE" | "REFUSED" | "CANCELLED" | "FAILED";
+            /** Format: int64 */
+            updated: number;
+        };
         SignIn: {
             about: string;
             fullName: string;
@@ -965,6 +1603,16 @@ export interface components {
             day: string;
             hours: components["schemas"]["Stretch"][];
             label: string;
+        };
+        SseEmitter: {
+            /** Format: int64 */
+            timeout?: number;
+        };
+        Start: {
+            /** Format: int64 */
+            team?: number | null;
+            /** Format: int64 */
+            view: number;
         };
         Started: {
             /** Format: int32 */
@@ -980,10 +1628,38 @@ export interface components {
             who?: components["schemas"]["Who"] | null;
         };
         Stretch: {
+            /** Format: date */
+            dayAfterLast?: string | null;
+            /** Format: date */
+            firstDay?: string | null;
             /** Format: time-local */
-            from: string;
+            from?: string | null;
+            high?: number | null;
+            highBelongs?: boolean | null;
+            low?: number | null;
+            lowBelongs?: boolean | null;
             /** Format: time-local */
-            to: string;
+            to?: string | null;
+            values?: string[] | null;
+        };
+        Tagging: {
+            add: string[];
+            records: number[];
+            remove: string[];
+        };
+        Taken: {
+            /** @enum {string|null} */
+            decimal?: "POINT" | "COMMA" | null;
+            field?: string | null;
+            identifying: boolean;
+            label: string;
+            name: string;
+            /** @enum {string|null} */
+            order?: "DAY_FIRST" | "MONTH_FIRST" | null;
+            shown: boolean;
+            type: string;
+            /** @enum {string} */
+            unfit: "REFUSE" | "EMPTY";
         };
         TeamName: {
             /** Format: int64 */
@@ -1007,6 +1683,12 @@ export interface components {
             /** Format: int64 */
             id: number;
             label: string;
+        };
+        Touched: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            register: string;
         };
         ValueCount: {
             /** Format: int64 */
@@ -1065,6 +1747,13 @@ export interface components {
             version: number;
             zone?: string | null;
         };
+        Wanted: {
+            description: string;
+            key: string;
+            label: string;
+            shown: boolean;
+            type: string;
+        };
         Weekly: {
             hours: components["schemas"]["Stretch"][];
             /** Format: int32 */
@@ -1111,6 +1800,10 @@ export interface components {
             start: string;
             words: string;
             zone: string;
+        };
+        Written: {
+            /** Format: int64 */
+            id: number;
         };
     };
     responses: never;
@@ -1207,6 +1900,257 @@ export interface operations {
             };
         };
     };
+    attachable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attachable"][];
+                };
+            };
+        };
+    };
+    propose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                schema: string;
+                table: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+        };
+    };
+    attach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Attached"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    changes: {
+        parameters: {
+            query: {
+                registers: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["SseEmitter"];
+                };
+            };
+        };
+    };
+    combine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Combined"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    receive: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Started"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    latest: {
+        parameters: {
+            query?: {
+                register?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"][];
+                };
+            };
+        };
+    };
+    shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shown"];
+                };
+            };
+        };
+    };
+    cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     settings: {
         parameters: {
             query?: never;
@@ -1227,7 +2171,7 @@ export interface operations {
             };
         };
     };
-    change: {
+    change_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -1267,6 +2211,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Profile"][];
+                };
+            };
+        };
+    };
+    pins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pin"][];
+                };
+            };
+        };
+    };
+    pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pinned"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pin"][];
                 };
             };
         };
@@ -1311,7 +2299,7 @@ export interface operations {
             };
         };
     };
-    one_1: {
+    one: {
         parameters: {
             query?: never;
             header?: never;
@@ -1329,6 +2317,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegisterChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    access: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessLine"][];
+                };
+            };
+        };
+    };
+    setAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccessLine"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessLine"][];
                 };
             };
         };
@@ -1494,6 +2576,32 @@ export interface operations {
             };
         };
     };
+    addField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldAdded"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
     histogram: {
         parameters: {
             query?: never;
@@ -1519,6 +2627,53 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OverTime"];
                 };
+            };
+        };
+    };
+    plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"][];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportPlan"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -1578,6 +2733,114 @@ export interface operations {
             };
         };
     };
+    create: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecord"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+        };
+    };
+    bulk: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyRecords"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bulk"];
+                };
+            };
+        };
+    };
+    seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Marks"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
+                };
+            };
+        };
+    };
+    tags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tagging"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
+                };
+            };
+        };
+    };
     record: {
         parameters: {
             query?: never;
@@ -1597,6 +2860,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Row"];
+                };
+            };
+        };
+    };
+    change_3: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangedRecord"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+        };
+    };
+    history_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Step"][];
+                };
+            };
+        };
+    };
+    restore_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
                 };
             };
         };
@@ -1625,6 +2960,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rows"];
+                };
+            };
+        };
+    };
+    shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeAnswer"];
+                };
+            };
+        };
+    };
+    accept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    start_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Beginning"];
+                };
+            };
+        };
+    };
+    starts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Start"][];
+                };
+            };
+        };
+    };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Start"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Start"][];
                 };
             };
         };
@@ -1817,7 +3266,7 @@ export interface operations {
             };
         };
     };
-    keep: {
+    keep_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -1841,7 +3290,7 @@ export interface operations {
             };
         };
     };
-    one: {
+    one_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -1863,7 +3312,7 @@ export interface operations {
             };
         };
     };
-    delete: {
+    delete_1: {
         parameters: {
             query: {
                 version: number;
@@ -1885,7 +3334,7 @@ export interface operations {
             };
         };
     };
-    change_1: {
+    change_2: {
         parameters: {
             query?: never;
             header?: never;

@@ -136,3 +136,28 @@ comment on table kept_count is
 -- Fields change places when a register is edited; they need not be unique at every moment in between.
 alter table register_field drop constraint register_field_register_id_key_key;
 alter table register_field add constraint register_field_once unique (register_id, key) deferrable initially deferred;
+
+-- Whoever changes records tells it; open views hear of it. One word for each statement, none for its rows.
+create function deft_changed() returns trigger language plpgsql as $$
+begin
+    perform pg_notify('deft_records', tg_argv[0]);
+    return null;
+end $$;
+
+create function deft_tags_changed() returns trigger language plpgsql as $$
+begin
+    perform pg_notify('deft_records', key) from register where id in (
+        select register_id from record_tags where register_id = coalesce(new.register_id, old.register_id));
+    return null;
+end $$;
+create trigger deft_changed after insert or update or delete on record_tags
+    for each row execute function deft_tags_changed();
+
+do $$
+declare own record;
+begin
+    for own in select key, table_name from register loop
+        execute format('create trigger deft_changed after insert or update or delete or truncate on records.%I '
+            'for each statement execute function deft_changed(%L)', own.table_name, own.key);
+    end loop;
+end $$;

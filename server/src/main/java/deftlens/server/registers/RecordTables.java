@@ -49,6 +49,9 @@ public class RecordTables {
                 + columns + ")");
         entities.unwrap(Session.class).doWork(connection -> filling.fill(described, connection));
         indexes(described).forEach(this::execute);
+        execute("create trigger deft_changed after insert or update or delete or truncate on "
+                + described.table().name() + " for each statement execute function deft_changed('"
+                + described.register().key() + "')");
         execute("analyze " + described.table().name());
     }
 
@@ -139,6 +142,30 @@ public class RecordTables {
         }
         return Sql.of(sql + " from " + described.table().name() + " t) as "
                 + Sql.identifier(described.register().key()));
+    }
+
+    /** What is kept beside a record: a reader's mark, or tags. */
+    private static String beside(Described described, FieldOrigin origin, long personId, String key) {
+        return origin == FieldOrigin.SEEN
+                ? "exists (select 1 from record_seen s where s.register_id = " + described.id() + " and s.person_id = "
+                        + personId + " and s.record_id = " + key + ")"
+                : "coalesce((select m.tags from record_tags m where m.register_id = " + described.id()
+                        + " and m.record_id = " + key + "), '{}')";
+    }
+
+    /** A query that gives its records, numbered in the register's own way, what is kept beside them. */
+    public static Sql withMarks(Described described, Sql query, long personId) {
+        Sql sql = new Sql().add("(select u.*");
+        for (Field field : described.register().stored()) {
+            FieldOrigin origin = described.notes().get(field.key()).origin();
+            if (origin == FieldOrigin.SEEN || origin == FieldOrigin.TAGS) {
+                sql.add(", " + beside(described, origin, personId, "u." + Sql.identifier(KEY)) + " as "
+                        + Sql.identifier(field.column()));
+            }
+        }
+        return sql.add(" from (")
+                .add(query)
+                .add(") u) as " + Sql.identifier(described.register().key()));
     }
 
     /** A number for each record of an attached table: its one whole-number key, else 60 bits of a digest of its keys. */

@@ -64,7 +64,7 @@ public class RowAccess {
     /** The members' scopes, one under the other, each with the fields that the combined register gives them. */
     private Scope combined(Described described, SignedIn who) {
         List<Described.Member> members = described.members();
-        Sql union = new Sql().add("(");
+        Sql union = new Sql();
         int parts = 0;
         for (int i = 0; i < members.size(); i++) {
             Optional<Described> member = registers.find(members.get(i).key(), who);
@@ -75,8 +75,8 @@ public class RowAccess {
         if (parts == 0) {
             union.add(nothing(described));
         }
-        union.add(") as " + Sql.identifier(described.register().key()));
-        return new Scope(described.register(), union, limit(described, who));
+        return new Scope(
+                described.register(), RecordTables.withMarks(described, union, who.id()), limit(described, who));
     }
 
     private Sql part(Described described, Described.Member place, int index, Described member, SignedIn who) {
@@ -87,7 +87,7 @@ public class RowAccess {
                 .add("select " + Sql.identifier(own.idColumn()) + " * " + count + " + " + index + " as "
                         + Sql.identifier(described.register().idColumn()));
         Map<String, String> mapping = place.mapping();
-        for (Field field : described.register().stored()) {
+        for (Field field : unmarked(described)) {
             Optional<Field> source =
                     Optional.ofNullable(mapping.get(field.key())).flatMap(own::field);
             FieldOrigin origin = described.notes().get(field.key()).origin();
@@ -97,6 +97,16 @@ public class RowAccess {
             sql.add(", " + value + " as " + Sql.identifier(field.column()));
         }
         return sql.add(" from ").add(scope.from()).add(" where ").add(scope.limit());
+    }
+
+    /** The fields that come from the members. */
+    private static List<Field> unmarked(Described described) {
+        return described.register().stored().stream()
+                .filter(f -> switch (described.notes().get(f.key()).origin()) {
+                    case COLUMN, MEMBER -> true;
+                    case SPAN, SEEN, TAGS -> false;
+                })
+                .toList();
     }
 
     private static String cast(Field source, Field field) {
@@ -116,7 +126,7 @@ public class RowAccess {
         List<String> columns = new ArrayList<>();
         columns.add(
                 "cast(0 as bigint) as " + Sql.identifier(described.register().idColumn()));
-        described.register().stored().forEach(f -> columns.add(empty(f) + " as " + Sql.identifier(f.column())));
+        unmarked(described).forEach(f -> columns.add(empty(f) + " as " + Sql.identifier(f.column())));
         return Sql.of("select " + String.join(", ", columns) + " where false");
     }
 }

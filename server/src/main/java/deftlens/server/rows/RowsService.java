@@ -551,6 +551,9 @@ public class RowsService {
             try (AutoCloseable tracking = running.track(question.who(), question.name(), connection)) {
                 return work.get();
             } catch (RuntimeException | java.sql.SQLException e) {
+                if (!question.described().isOwn() && ChangedTable.isBehind(e)) {
+                    throw ChangedTable.problem(question.described());
+                }
                 throw e;
             } catch (Exception e) {
                 throw new IllegalStateException(e);

@@ -140,6 +140,16 @@ public class ViewsService {
                 .toList();
     }
 
+    /** Whether a view tests, shows or is ordered by one of the fields. */
+    @Transactional(readOnly = true)
+    public boolean uses(View view, Set<String> fields) {
+        ViewEntity kept = store.findById(view.id()).orElseThrow();
+        return condition(kept).criteria().stream().anyMatch(c -> fields.contains(c.field()))
+                || strings(kept.columns()).stream().anyMatch(fields::contains)
+                || strings(kept.ordering()).stream()
+                        .anyMatch(o -> fields.contains(o.startsWith("-") ? o.substring(1) : o));
+    }
+
     /** The views that a person deleted and can still bring back. */
     @Transactional(readOnly = true)
     public List<View> deleted(SignedIn who) {

@@ -1,0 +1,130 @@
+package deftlens.server.live;
+
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Duration;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Consumer;
+import org.postgresql.PGConnection;
+import org.postgresql.PGNotification;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.context.SmartLifecycle;
+import org.springframework.stereotype.Component;
+
+/**
+ * Hears from PostgreSQL which registers' records change, and tells those who want to know. However many changes there are in
+ * a second, each register is told of at most a few times.
+ */
+@Component
+public class Changes implements SmartLifecycle {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Changes.class);
+    private static final String CHANNEL = "deft_records";
+    /** Changes within this time are told together. */
+    private static final Duration GATHERED = Duration.ofMillis(250);
+
+    private static final Duration PATIENCE = Duration.ofSeconds(2);
+
+    private final String url;
+    private final String user;
+    private final String password;
+    private final List<Consumer<Set<String>>> listeners = new CopyOnWriteArrayList<>();
+    private volatile Thread thread;
+
+    Changes(
+            @Value("${spring.datasource.url}") String url,
+            @Value("${spring.datasource.username}") String user,
+            @Value("${spring.datasource.password}") String password) {
+        this.url = url;
+        this.user = user;
+        this.password = password;
+    }
+
+    /** Tells a listener the keys of registers whose records changed; an empty set when some change may have been missed. */
+    public void tell(Consumer<Set<String>> listener) {
+        listeners.add(listener);
+    }
+
+    @Override
+    public void start() {
+        thread = Thread.ofVirtual().name("changes").start(this::listen);
+    }
+
+    @Override
+    public void stop() {
+        Thread stopped = thread;
+        thread = null;
+        if (stopped != null) {
+            stopped.interrupt();
+        }
+    }
+
+    @Override
+    public boolean isRunning() {
+        return thread != null;
+    }
+
+    private void listen() {
+        boolean again = false;
+        while (isRunning()) {
+            try (Connection connection = DriverManager.getConnection(url, user, password);
+                    Statement statement = connection.createStatement()) {
+                statement.execute("listen " + CHANNEL);
+                if (again) {
+                    give(Set.of());
+                }
+                PGConnection own = connection.unwrap(PGConnection.class);
+                while (isRunning()) {
+                    PGNotification[] heard = own.getNotifications((int) PATIENCE.toMillis());
+                    if (heard == null || heard.length == 0) {
+                        continue;
+                    }
+                    Thread.sleep(GATHERED);
+                    Set<String> keys = new LinkedHashSet<>();
+                    for (PGNotification one : heard) {
+                        keys.add(one.getParameter());
+                    }
+                    PGNotification[] more = own.getNotifications();
+                    for (PGNotification one : more == null ? new PGNotification[0] : more) {
+                        keys.add(one.getParameter());
+                    }
+                    give(keys);
+                }
+            } catch (SQLException e) {
+                if (isRunning()) {
+                    LOG.warn("changes are not heard for a moment: {}", e.getMessage());
+                    again = true;
+                    rest();
+                }
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                return;
+            }
+        }
+    }
+
+    private static void rest() {
+        try {
+            Thread.sleep(PATIENCE);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private void give(Set<String> keys) {
+        for (Consumer<Set<String>> listener : listeners) {
+            try {
+                listener.accept(keys);
+            } catch (RuntimeException e) {
+                LOG.warn("a change could not be told", e);
+            }
+        }
+    }
+}
