@@ -191,6 +191,11 @@ final class Columns {
                 Optional<NumberText.Read> read =
                         plain ? NumberText.number(text, NumberText.Decimal.COMMA) : Optional.empty();
                 tell(Kind.COMMA_NUMBER, read.isPresent(), line, text);
+                read.ifPresent(r -> {
+                    count(Kind.COMMA_CURRENCY, r.currency());
+                    count(Kind.COMMA_FINE_DECIMALS, r.value().scale() > 2);
+                    count(Kind.COMMA_DECIMALS, r.value().scale() > 0);
+                });
             }
         }
 
@@ -314,7 +319,10 @@ final class Columns {
             boolean ask = same && is(Kind.EITHER_NUMBER) > 0;
             Kind kind = point ? Kind.POINT_NUMBER : Kind.COMMA_NUMBER;
             boolean named = MONEY_WORDS.stream().anyMatch(name.toLowerCase(Locale.ROOT)::contains);
-            boolean money = is(Kind.FINE_DECIMALS) == 0 && (is(Kind.CURRENCY) > 0 || named && is(Kind.DECIMALS) > 0);
+            boolean fine = is(point ? Kind.FINE_DECIMALS : Kind.COMMA_FINE_DECIMALS) > 0;
+            boolean decimals = is(point ? Kind.DECIMALS : Kind.COMMA_DECIMALS) > 0;
+            boolean currency = is(point ? Kind.CURRENCY : Kind.COMMA_CURRENCY) > 0;
+            boolean money = !fine && (currency || named && decimals);
             String evidence = of(kind) + " read as " + (money ? "amounts of money" : "numbers")
                     + (ask
                             ? "; " + many(is(Kind.EITHER_NUMBER))
@@ -360,6 +368,9 @@ final class Columns {
         CURRENCY,
         DECIMALS,
         FINE_DECIMALS,
+        COMMA_CURRENCY,
+        COMMA_DECIMALS,
+        COMMA_FINE_DECIMALS,
         DAY_FIRST,
         MONTH_FIRST,
         EITHER_DATE,

@@ -280,7 +280,7 @@ class ImportService {
     private static Opened open(Upload upload, Reading reading) throws IOException {
         if (upload.spreadsheet()) {
             List<String> sheets = XlsxSource.sheets(upload.file());
-            String sheet = reading.sheet().orElse(sheets.get(0));
+            String sheet = reading.sheet().isPresent() ? reading.sheet().get() : firstFilled(upload.file(), sheets);
             if (!sheets.contains(sheet)) {
                 throw Problem.unprocessable("no-sheet", "There is no sheet “" + sheet + "” in this file.");
             }
@@ -305,6 +305,18 @@ class ImportService {
                 Optional.of(String.valueOf(delimiter)),
                 List.of(),
                 Optional.empty());
+    }
+
+    /** The first sheet that has more than one row. */
+    private static String firstFilled(Path file, List<String> sheets) throws IOException {
+        for (String sheet : sheets) {
+            int[] rows = {0};
+            new XlsxSource(file, sheet).each((line, cells) -> ++rows[0] < 2);
+            if (rows[0] > 1) {
+                return sheet;
+            }
+        }
+        return sheets.get(0);
     }
 
     private static Charset charset(String name) {

@@ -93,12 +93,45 @@ public final class Caller {
         return send("DELETE", path, null);
     }
 
+    /** Sends a file as it is. */
+    public Answer upload(String path, byte[] content) {
+        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+                .header("Content-Type", "application/octet-stream")
+                .POST(HttpRequest.BodyPublishers.ofByteArray(content)));
+    }
+
+    /** Sends a body under an idempotency key. */
+    public Answer post(String path, Object body, String idempotencyKey) {
+        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+                .header("Content-Type", "application/json")
+                .header("Idempotency-Key", idempotencyKey)
+                .POST(HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body))));
+    }
+
     /** Sends a body: a text as it is, anything else as JSON. */
     public Answer send(String method, String path, Object body) {
         String content = body == null ? "" : body instanceof String s ? s : JSON.writeValueAsString(body);
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
                 .header("Content-Type", "application/json")
-                .method(method, HttpRequest.BodyPublishers.ofString(content));
+                .method(method, HttpRequest.BodyPublishers.ofString(content)));
+    }
+
+    /** Opens a stream of server-sent events and hands out its lines as they come; the caller closes it. */
+    public java.util.stream.Stream<String> lines(String path) {
+        HttpRequest request = HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+                .header("Accept", "text/event-stream")
+                .build();
+        try {
+            return http.send(request, HttpResponse.BodyHandlers.ofLines()).body();
+        } catch (IOException e) {
+            throw new IllegalStateException(e);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException(e);
+        }
+    }
+
+    private Answer send(HttpRequest.Builder request) {
         if (sendsCsrf) {
             cookies.getCookieStore().getCookies().stream()
                     .filter(c -> c.getName().equals("XSRF-TOKEN"))

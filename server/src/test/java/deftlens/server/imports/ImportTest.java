@@ -1,0 +1,367 @@
+package deftlens.server.imports;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import deftlens.server.testing.Caller;
+import deftlens.server.testing.TestServer;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.nio.charset.Charset;
+import java.nio.charset.StandardCharsets;
+import java.sql.SQLException;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import org.dhatim.fastexcel.Workbook;
+import org.dhatim.fastexcel.Worksheet;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.ExtendWith;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import tools.jackson.databind.JsonNode;
+
+@ExtendWith(TestServer.class)
+class ImportTest {
+
+    private static Caller ada;
+    private final List<String> made = new ArrayList<>();
+
+    @BeforeAll
+    static void signIn() {
+        ada = Caller.signedIn("ada");
+    }
+
+    @AfterEach
+    void leave() {
+        made.forEach(key -> ada.delete("/api/registers/" + key));
+    }
+
+    private static JsonNode look(String name, byte[] content) {
+        Caller.Answer answer = ada.upload("/api/files?name=" + name, content);
+        assertThat(answer.status()).as(answer.text()).isEqualTo(201);
+        return answer.json();
+    }
+
+    private static JsonNode look(String csv) {
+        return look("a.csv", csv.getBytes(StandardCharsets.UTF_8));
+    }
+
+    private static JsonNode column(JsonNode look, String name) {
+        for (JsonNode column : look.get("columns")) {
+            if (column.get("name").stringValue().equals(name)) {
+                return column;
+            }
+        }
+        throw new AssertionError("no column " + name + " in " + look);
+    }
+
+    /** Every column as it was found, with what a test wants otherwise. */
+    private static Map<String, Object> plan(
+            JsonNode look, Map<String, Map<String, Object>> otherwise, List<String> by, String known) {
+        List<Map<String, Object>> columns = new ArrayList<>();
+        for (JsonNode column : look.get("columns")) {
+            JsonNode guess = column.get("guess");
+            Map<String, Object> taken = new HashMap<>();
+            String name = column.get("name").stringValue();
+            taken.put("name", name);
+            taken.put("label", name);
+            taken.put(
+                    "type",
+                    guess.get("type")
+                            .stringValue()
+                            .toLowerCase()
+                            .replace("yes_no", "yes/no")
+                            .replace("time", "time of day"));
+            taken.put(
+                    "order",
+                    guess.get("order").isNull() ? null : guess.get("order").stringValue());
+            taken.put(
+                    "decimal",
+                    guess.get("decimal").isNull() ? null : guess.get("decimal").stringValue());
+            taken.put("unfit", "REFUSE");
+            taken.put("identifying", column.get("unique").booleanValue());
+            taken.put("shown", true);
+            taken.putAll(otherwise.getOrDefault(name, Map.of()));
+            columns.add(taken);
+        }
+        return Map.of("header", look.get("header").booleanValue(), "columns", columns, "by", by, "known", known);
+    }
+
+    private JsonNode bringIn(JsonNode look, Map<String, Object> into, Map<String, Object> plan)
+            throws InterruptedException {
+        Caller.Answer started = ada.post(
+                "/api/files/" + look.get("token").stringValue() + "/import",
+                Map.of("reading", Map.of(), "into", into, "plan", plan));
+        assertThat(started.status()).as(started.text()).isEqualTo(202);
+        JsonNode run = started.json();
+        while (run.get("state").stringValue().equals("RUNNING")) {
+            Thread.onSpinWait();
+            run = ada.get("/api/imports/" + run.get("id").longValue()).json();
+        }
+        if (!run.get("register").isNull() && into.containsKey("label")) {
+            made.add(run.get("register").stringValue());
+        }
+        return run;
+    }
+
+    private static final String TICKETS = """
+            Ticket;Opened;Closed at;Site;Amount;Urgent;Code
+            T-1;13/02/2026;2026-02-14 09:30;North;"1.204,50";yes;00417
+            T-2;03/04/2026;;South;-7,25;no;00018
+            T-3;05/04/2026;2026-04-06 23:59:59;North;;yes;
+            """;
+
+    @Test
+    void typesAreFoundWithTheirEvidence() {
+        JsonNode look = look(TICKETS);
+        assertThat(look.get("delimiter").stringValue()).isEqualTo(";");
+        assertThat(look.get("encoding").stringValue()).isEqualTo("UTF-8");
+        assertThat(look.get("rows").longValue()).isEqualTo(3);
+        assertThat(column(look, "Opened").get("guess").get("evidence").stringValue())
+                .isEqualTo("3 of 3 read as dates, day first; 2 could be either");
+        assertThat(column(look, "Opened").get("guess").get("ask").booleanValue())
+                .isFalse();
+        assertThat(column(look, "Closed at").get("guess").get("evidence").stringValue())
+                .isEqualTo("2 of 2 read as moments; the times say no zone");
+        assertThat(column(look, "Amount").get("guess").get("type").stringValue())
+                .isEqualTo("MONEY");
+        assertThat(column(look, "Amount").get("guess").get("decimal").stringValue())
+                .isEqualTo("COMMA");
+        assertThat(column(look, "Code").get("guess").get("type").stringValue()).isEqualTo("TEXT");
+        assertThat(column(look, "Urgent").get("guess").get("type").stringValue())
+                .isEqualTo("YES_NO");
+        assertThat(column(look, "Ticket").get("unique").booleanValue()).isTrue();
+    }
+
+    @Test
+    void datesThatCouldBeEitherAreAskedAbout() {
+        JsonNode guess = column(look("Day\n03/04/2026\n05/06/2026\n"), "Day").get("guess");
+        assertThat(guess.get("ask").booleanValue()).isTrue();
+        assertThat(guess.get("evidence").stringValue())
+                .isEqualTo("2 of 2 read as dates; 2 could be either, and nothing in the file says which");
+        assertThat(column(look("Day\n03/04/2026\n05/13/2026\n"), "Day")
+                        .get("guess")
+                        .get("order")
+                        .stringValue())
+                .isEqualTo("MONTH_FIRST");
+    }
+
+    @Test
+    void aFileBecomesATypedRegister() throws InterruptedException, SQLException {
+        JsonNode look = look(TICKETS);
+        JsonNode run = bringIn(
+                look,
+                Map.of("label", "Old tickets", "recordLabel", "ticket", "mainField", "Opened", "titleField", "Ticket"),
+                plan(look, Map.of(), List.of(), "ADD"));
+        assertThat(run.get("state").stringValue()).as(run.toString()).isEqualTo("DONE");
+        String key = run.get("register").stringValue();
+        assertThat(TestServer.query(
+                        "select string_agg(concat_ws(' ', ticket, opened, closed_at at time zone 'UTC', site, amount,"
+                                + " urgent, code), '|' order by id) from records." + key))
+                .isEqualTo(
+                        "T-1 2026-02-13 2026-02-14 09:30:00 North 1204.50 t 00417|T-2 2026-04-03 South -7.25 f 00018|"
+                                + "T-3 2026-04-05 2026-04-06 22:59:59 North t");
+        assertThat(ada.post(
+                                "/api/registers/" + key + "/count",
+                                Map.of("statement", "opened in 2026-04 and site is \"North\""))
+                        .json()
+                        .get("matching")
+                        .longValue())
+                .isEqualTo(1);
+        assertThat(ada.get("/api/registers/" + key).json().get("mainField").stringValue())
+                .isEqualTo("opened");
+    }
+
+    @Test
+    void everyRefusedRowIsToldAndNothingIsWritten() throws InterruptedException {
+        JsonNode look = look("""
+                Number,When,Note
+                1,2026-01-01,fine
+                2,2026-02-30,"two
+                lines"
+                3,soon,fine
+                4,2026-01-02,fine,more
+                """);
+        JsonNode run = bringIn(
+                look,
+                Map.of("label", "Broken", "titleField", "Number"),
+                plan(look, Map.of("When", Map.of("type", "date", "order", "DAY_FIRST")), List.of(), "ADD"));
+        assertThat(run.get("state").stringValue()).isEqualTo("REFUSED");
+        assertThat(run.get("refused").longValue()).isEqualTo(2);
+        assertThat(run.get("refusals").get(0).get("line").longValue()).isEqualTo(3);
+        assertThat(run.get("refusals").get(0).get("reason").stringValue())
+                .isEqualTo("When: “2026-02-30” does not read as a date.");
+        assertThat(run.get("refusals").get(1).get("line").longValue()).isEqualTo(5);
+        assertThat(run.get("register").isNull()).isTrue();
+        assertThat(ada.get("/api/registers").text()).doesNotContain("Broken");
+        JsonNode lenient = bringIn(
+                look,
+                Map.of("label", "Broken", "titleField", "Number"),
+                plan(
+                        look,
+                        Map.of("When", Map.of("type", "date", "order", "DAY_FIRST", "unfit", "EMPTY")),
+                        List.of(),
+                        "ADD"));
+        assertThat(lenient.get("state").stringValue()).as(lenient.toString()).isEqualTo("DONE");
+    }
+
+    @ParameterizedTest
+    @CsvSource({"UPDATE,1,2,0,new", "SKIP,1,0,2,old", "ADD,3,0,0,old"})
+    void rowsThatAreThereAreChangedLeftOrAdded(String known, int added, int updated, int skipped, String then)
+            throws InterruptedException, SQLException {
+        JsonNode first = look("Number,State\nA-1,old\nA-2,old\n");
+        JsonNode run = bringIn(
+                first,
+                Map.of("label", "Again " + known, "titleField", "Number"),
+                plan(first, Map.of(), List.of(), "ADD"));
+        String key = run.get("register").stringValue();
+        JsonNode second = look("Number,State\na-1,new\nA-2,new\nA-3,new\n");
+        JsonNode again = bringIn(
+                second,
+                Map.of("register", key),
+                plan(
+                        second,
+                        Map.of("Number", Map.of("field", "number"), "State", Map.of("field", "state")),
+                        known.equals("ADD") ? List.of() : List.of("number"),
+                        known));
+        assertThat(again.get("state").stringValue()).as(again.toString()).isEqualTo("DONE");
+        assertThat(List.of(
+                        again.get("added").intValue(),
+                        again.get("updated").intValue(),
+                        again.get("skipped").intValue()))
+                .containsExactly(added, updated, skipped);
+        assertThat(TestServer.query(
+                        "select state from records." + key + " where number in ('A-1', 'a-1') order by id limit 1"))
+                .isEqualTo(then);
+    }
+
+    @Test
+    void ofRowsWithOneKeyTheLastCounts() throws InterruptedException, SQLException {
+        JsonNode look = look("Number,State\nA-1,first\nB-1,only\nA-1,last\n");
+        Map<String, Object> plan = plan(look, Map.of(), List.of("number"), "UPDATE");
+        JsonNode run = bringIn(look, Map.of("label", "Twice", "titleField", "Number"), plan);
+        assertThat(run.get("added").intValue()).isEqualTo(2);
+        assertThat(run.get("skipped").intValue()).isEqualTo(1);
+        assertThat(TestServer.query(
+                        "select state from records." + run.get("register").stringValue() + " where number = 'A-1'"))
+                .isEqualTo("last");
+    }
+
+    @ParameterizedTest
+    @CsvSource({"UTF-8,true", "UTF-16LE,true", "windows-1252,false"})
+    void encodingsAreFound(String encoding, boolean sure) {
+        byte[] bytes =
+                "Name,Town\nÅsa,Köln\nRené,Łódź\n".replace("Łódź", "Arles").getBytes(Charset.forName(encoding));
+        JsonNode look = look("a.csv", bytes);
+        assertThat(look.get("encoding").stringValue()).isEqualTo(encoding);
+        assertThat(look.get("encodingSure").booleanValue()).isEqualTo(sure);
+        assertThat(look.get("preview").get(0).get(0).stringValue()).isEqualTo("Åsa");
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            quoteCharacter = '`',
+            value = {"`,`", ";", "|", "`\t`"})
+    void delimitersAreFound(String delimiter) {
+        String csv = "A,B,C\n\"x,;|\ty\",2,3\n4,5,6\n";
+        StringBuilder written = new StringBuilder();
+        boolean quoted = false;
+        for (char c : csv.toCharArray()) {
+            quoted ^= c == '"';
+            written.append(c == ',' && !quoted ? delimiter : String.valueOf(c));
+        }
+        JsonNode look = look(written.toString());
+        assertThat(look.get("delimiter").stringValue()).isEqualTo(delimiter);
+        assertThat(look.get("preview").get(0).get(0).stringValue()).isEqualTo("x,;|\ty");
+    }
+
+    @Test
+    void aSpreadsheetComesInWithItsDaysAndTimes() throws IOException, InterruptedException, SQLException {
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        try (Workbook book = new Workbook(out, "Test", "1.0")) {
+            book.newWorksheet("Empty").value(0, 0, "nothing");
+            Worksheet sheet = book.newWorksheet("Stock");
+            String[] head = {"Item", "Counted on", "Checked at", "Pieces", "Fine"};
+            for (int i = 0; i < head.length; i++) {
+                sheet.value(0, i, head[i]);
+            }
+            sheet.value(1, 0, "Rope \"12 mm\"");
+            sheet.value(1, 1, LocalDate.of(2026, 3, 29));
+            sheet.style(1, 1).format("yyyy-mm-dd").set();
+            sheet.value(1, 2, LocalDateTime.of(2026, 3, 29, 14, 30));
+            sheet.style(1, 2).format("dd/mm/yyyy hh:mm").set();
+            sheet.value(1, 3, 12.5);
+            sheet.value(1, 4, true);
+        }
+        JsonNode look = look("stock.xlsx", out.toByteArray());
+        assertThat(look.get("sheets").toString()).isEqualTo("[\"Empty\",\"Stock\"]");
+        assertThat(look.get("sheet").stringValue()).isEqualTo("Stock");
+        assertThat(column(look, "Counted on").get("guess").get("type").stringValue())
+                .isEqualTo("DATE");
+        JsonNode run = bringIn(
+                look,
+                Map.of("label", "Stock count", "titleField", "Item"),
+                plan(look, Map.of("Fine", Map.of("type", "yes/no")), List.of(), "ADD"));
+        assertThat(TestServer.query(
+                        "select concat_ws('|', item, counted_on, checked_at at time zone 'UTC', pieces, fine) from records."
+                                + run.get("register").stringValue()))
+                .isEqualTo("Rope \"12 mm\"|2026-03-29|2026-03-29 13:30:00|12.5|t");
+    }
+
+    @Test
+    void aRunThatIsStoppedWritesNothing() throws InterruptedException {
+        StringBuilder csv = new StringBuilder("Number,Note\n");
+        for (int i = 0; i < 400_000; i++) {
+            csv.append(i).append(",some words about it\n");
+        }
+        JsonNode look = look(csv.toString());
+        Caller.Answer started = ada.post(
+                "/api/files/" + look.get("token").stringValue() + "/import",
+                Map.of(
+                        "reading",
+                        Map.of(),
+                        "into",
+                        Map.of("label", "Stopped", "titleField", "Number"),
+                        "plan",
+                        plan(look, Map.of(), List.of(), "ADD")));
+        long id = started.json().get("id").longValue();
+        assertThat(ada.delete("/api/imports/" + id).status()).isEqualTo(204);
+        JsonNode run = ada.get("/api/imports/" + id).json();
+        while (run.get("state").stringValue().equals("RUNNING")) {
+            Thread.onSpinWait();
+            run = ada.get("/api/imports/" + id).json();
+        }
+        assertThat(run.get("state").stringValue()).isEqualTo("CANCELLED");
+        assertThat(ada.get("/api/registers").text()).doesNotContain("Stopped");
+    }
+
+    @Test
+    void aPlanIsKeptForTheNextFile() throws InterruptedException {
+        JsonNode look = look("Number,State\nA-1,old\n");
+        JsonNode run = bringIn(
+                look, Map.of("label", "Monthly", "titleField", "Number"), plan(look, Map.of(), List.of(), "ADD"));
+        String at = "/api/registers/" + run.get("register").stringValue() + "/import-plans";
+        assertThat(ada.put(at + "/From%20the%20yard", plan(look, Map.of(), List.of("number"), "UPDATE"))
+                        .status())
+                .isEqualTo(204);
+        JsonNode kept = ada.get(at).json().get(0);
+        assertThat(kept.get("name").stringValue()).isEqualTo("From the yard");
+        assertThat(kept.get("plan").get("known").stringValue()).isEqualTo("UPDATE");
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            nullValues = "",
+            value = {"no-rows|Number,State", "file-unreadable|PK\u0003\u0004 no archive"})
+    void whatIsNoTableIsRefusedWithASentence(String code, String content) {
+        Caller.Answer answer = ada.upload("/api/files?name=a.csv", content.getBytes(StandardCharsets.UTF_8));
+        assertThat(answer.status()).as(answer.text()).isEqualTo(422);
+        assertThat(answer.json().get("code").stringValue()).isEqualTo(code);
+    }
+}

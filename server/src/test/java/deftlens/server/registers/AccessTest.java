@@ -1,0 +1,535 @@
+package deftlens.server.registers;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import deftlens.server.testing.Caller;
+import deftlens.server.testing.TestServer;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.ExtendWith;
+import tools.jackson.databind.JsonNode;
+
+/**
+ * Who sees what, tried by every call there is. The register “vault” holds records of two sites; those of the South, and all
+ * costs, carry a mark that must never reach the day shift, who see their own site without costs. The night shift may not
+ * read it at all.
+ */
+@ExtendWith(TestServer.class)
+class AccessTest {
+
+    /** Stands in every text of a record of the other site. */
+    private static final String SECRET = "hush";
+
+    /** The digits of every cost. */
+    private static final String COST = "98765";
+
+    private static Caller ada;
+    private static Caller dora;
+    private static Caller nina;
+    private static Caller audrey;
+    private static long view;
+    private static long secretView;
+
+    @BeforeAll
+    static void fill() throws SQLException {
+        RegisterCatalogue catalogue = TestServer.bean(RegisterCatalogue.class);
+        catalogue.add(new RegisterDefinition(
+                "vault",
+                "Vault",
+                "box",
+                "at",
+                "title",
+                true,
+                List.of(
+                        field("number", "Number", FieldType.TEXT, true, List.of())
+                                .identifying(),
+                        field("title", "Title", FieldType.TEXT, true, List.of()).correctable(),
+                        field("site", "Site", FieldType.CHOICE, true, List.of("North", "South")),
+                        field("at", "At", FieldType.MOMENT, true, List.of()),
+                        field("until", "Until", FieldType.MOMENT, false, List.of()),
+                        field("due", "Due", FieldType.DATE, false, List.of()),
+                        field("cost", "Cost", FieldType.MONEY, false, List.of()),
+                        field("tags", "Tags", FieldType.TAGS, true, List.of()).correctable(),
+                        FieldDefinition.seen(true),
+                        FieldDefinition.span("held", "Held", new Field.Ends("at", "until", false)))));
+        TestServer.sql("""
+                insert into records.vault (number, title, site, at, until, due, cost, tags)
+                select case when i % 2 = 0 then 'V-' else 'hush-' end || i,
+                       case when i % 2 = 0 then 'Box ' else 'hush ' end || i,
+                       case when i % 2 = 0 then 'North' else 'South' end,
+                       timestamptz '2026-11-20 08:00Z' + interval '1 hour' * i,
+                       timestamptz '2026-11-21 08:00Z' + interval '1 hour' * i,
+                       date '2026-11-20' + i % 7, 98765.00 + i,
+                       case when i % 2 = 0 then '{plain}' else '{hush}' end::text[]
+                from generate_series(0, 59) i""");
+        catalogue.combine(
+                new RegisterDefinition(
+                        "both",
+                        "Both",
+                        "entry",
+                        "at",
+                        "title",
+                        true,
+                        List.of(
+                                FieldDefinition.member("source", "Source", List.of("Box", "Job")),
+                                field("number", "Number", FieldType.TEXT, true, List.of()),
+                                field("title", "Title", FieldType.TEXT, true, List.of()),
+                                field("at", "At", FieldType.MOMENT, true, List.of()),
+                                field("cost", "Cost", FieldType.MONEY, false, List.of()),
+                                FieldDefinition.seen(true))),
+                List.of(
+                        new Described.Member(
+                                "vault",
+                                "Box",
+                                Map.of("number", "number", "title", "title", "at", "at", "cost", "cost")),
+                        new Described.Member(
+                                "jobs", "Job", Map.of("number", "number", "title", "title", "at", "made_at"))));
+        ada = Caller.signedIn("ada");
+        dora = Caller.signedIn("dora");
+        nina = Caller.signedIn("nina");
+        audrey = Caller.signedIn("audrey");
+        Map<String, Long> teams = new LinkedHashMap<>();
+        ada.get("/api/teams")
+                .json()
+                .forEach(t -> teams.put(t.get("name").stringValue(), t.get("id").longValue()));
+        Caller.Answer set = ada.put(
+                "/api/registers/vault/access",
+                List.of(
+                        Map.of(
+                                "team",
+                                teams.get("Day shift"),
+                                "mayRead",
+                                true,
+                                "statement",
+                                "site is my site",
+                                "hidden",
+                                List.of("cost")),
+                        Map.of(
+                                "team",
+                                teams.get("Night shift"),
+                                "mayRead",
+                                false,
+                                "statement",
+                                "",
+                                "hidden",
+                                List.of())));
+        assertThat(set.status()).as(set.text()).isEqualTo(200);
+        view = keep("All boxes", "number is not empty", List.of("number", "title", "cost"));
+        secretView = keep("Dear boxes", "cost > 5", List.of("number"));
+    }
+
+    private static long keep(String name, String statement, List<String> columns) {
+        Caller.Answer kept = ada.post(
+                "/api/views",
+                Map.of(
+                        "register",
+                        "vault",
+                        "name",
+                        name,
+                        "statement",
+                        statement,
+                        "columns",
+                        columns,
+                        "order",
+                        List.of("-at")));
+        assertThat(kept.status()).as(kept.text()).isEqualTo(201);
+        long id = kept.json().get("id").longValue();
+        ada.put(
+                "/api/views/" + id + "/shares",
+                Map.of("version", kept.json().get("version").intValue(), "shares", List.of(Map.of("mayChange", true))));
+        return id;
+    }
+
+    @AfterAll
+    static void leave() throws SQLException {
+        ada.delete("/api/registers/both");
+        ada.delete("/api/registers/vault");
+    }
+
+    private static FieldDefinition field(
+            String key, String label, FieldType type, boolean required, List<String> options) {
+        return new FieldDefinition(key, label, type, required, true, options);
+    }
+
+    /** A call: a method, a path and a body. */
+    private record Call(String method, String path, Object body) {
+        Caller.Answer by(Caller caller) {
+            return path.startsWith("/api/files?")
+                    ? caller.upload(path, "a,b\n1,2\n".getBytes(java.nio.charset.StandardCharsets.UTF_8))
+                    : caller.send(method, path, body);
+        }
+    }
+
+    /** Every call that reads or writes records, as it stands in the document, with bodies that reach for everything. */
+    private static Map<String, List<Call>> calls(String register) throws SQLException {
+        String at = "/api/registers/" + register;
+        String secret = TestServer.query("select id from records.vault where number = 'hush-1'");
+        Map<String, List<Call>> calls = new LinkedHashMap<>();
+        calls.put("GET /api/registers", List.of(new Call("GET", "/api/registers", null)));
+        calls.put("GET /api/registers/{key}", List.of(new Call("GET", at, null)));
+        for (String reading : List.of("rows", "count", "parts", "edges", "histogram", "statement", "cql2/write")) {
+            List<Call> variants = new ArrayList<>();
+            for (String statement : List.of(
+                    "",
+                    "at in this year or not at in this year",
+                    "title contains \"hush\"",
+                    "not title contains \"Box\"",
+                    "number is not empty and at before next year",
+                    "cost > 5",
+                    "not cost > 5")) {
+                variants.add(new Call("POST", at + "/" + reading, Map.of("statement", statement)));
+            }
+            calls.put("POST /api/registers/{key}/" + reading, variants);
+        }
+        calls.get("POST /api/registers/{key}/rows")
+                .addAll(List.of(
+                        new Call("POST", at + "/rows", Map.of("columns", List.of("cost"))),
+                        new Call("POST", at + "/rows", Map.of("order", List.of("-cost"), "limit", 1000)),
+                        new Call("POST", at + "/rows", Map.of("condition", tree("cost"), "limit", 1000))));
+        List<Call> values = new ArrayList<>();
+        for (String field : List.of("number", "title", "site", "tags", "cost", "seen", "source")) {
+            values.add(new Call("POST", at + "/values", Map.of("field", field, "limit", 500)));
+        }
+        calls.put("POST /api/registers/{key}/values", values);
+        calls.put(
+                "POST /api/registers/{key}/pasted",
+                List.of(
+                        new Call("POST", at + "/pasted", Map.of("field", "number", "text", "V-0")),
+                        new Call("POST", at + "/pasted", Map.of("field", "cost", "text", "5"))));
+        calls.put(
+                "POST /api/registers/{key}/why",
+                List.of(
+                        new Call("POST", at + "/why", Map.of("statement", "", "record", secret)),
+                        new Call("POST", at + "/why", Map.of("statement", "", "record", "V-0"))));
+        calls.put("GET /api/registers/{key}/records/{id}", List.of(new Call("GET", at + "/records/" + secret, null)));
+        calls.put(
+                "GET /api/registers/{key}/records/{id}/history",
+                List.of(new Call("GET", at + "/records/" + secret + "/history", null)));
+        calls.put(
+                "PATCH /api/registers/{key}/records/{id}",
+                List.of(new Call("PATCH", at + "/records/" + secret, Map.of("values", Map.of("title", "mine")))));
+        calls.put(
+                "PUT /api/registers/{key}/records/seen",
+                List.of(new Call(
+                        "PUT", at + "/records/seen", Map.of("records", List.of(Long.valueOf(secret)), "seen", true))));
+        calls.put(
+                "PUT /api/registers/{key}/records/tags",
+                List.of(new Call(
+                        "PUT",
+                        at + "/records/tags",
+                        Map.of("records", List.of(Long.valueOf(secret)), "add", List.of("x"), "remove", List.of()))));
+        calls.put(
+                "GET /api/registers/{key}/export.csv",
+                List.of(
+                        new Call("GET", at + "/export.csv", null),
+                        new Call("GET", at + "/export.csv?columns=cost", null),
+                        new Call("GET", at + "/export.csv?columns=number&order=cost", null)));
+        calls.put(
+                "POST /api/registers/{key}/complete",
+                List.of(new Call("POST", at + "/complete", Map.of("text", "c", "position", 1))));
+        calls.put(
+                "POST /api/registers/{key}/cql2/read",
+                List.of(new Call("POST", at + "/cql2/read", Map.of("text", "cost > 5"))));
+        calls.put("GET /api/registers/{key}/start", List.of(new Call("GET", at + "/start", null)));
+        calls.put("GET /api/registers/{key}/starts", List.of(new Call("GET", at + "/starts", null)));
+        return calls;
+    }
+
+    private static JsonNode tree(String field) {
+        return ada.post("/api/registers/vault/statement", Map.of("statement", field + " > 5"))
+                .json()
+                .get("condition");
+    }
+
+    /** Calls that only administrators make; others are refused, whatever is in them. */
+    private static Map<String, Call> kept(String register) {
+        String at = "/api/registers/" + register;
+        Map<String, Call> calls = new LinkedHashMap<>();
+        calls.put("PUT /api/registers/{key}/access", new Call("PUT", at + "/access", List.of()));
+        calls.put("GET /api/registers/{key}/access", new Call("GET", at + "/access", null));
+        calls.put(
+                "PUT /api/registers/{key}",
+                new Call(
+                        "PUT",
+                        at,
+                        Map.of(
+                                "label",
+                                "L",
+                                "recordLabel",
+                                "r",
+                                "description",
+                                "",
+                                "titleField",
+                                "title",
+                                "order",
+                                List.of(),
+                                "fields",
+                                List.of(),
+                                "version",
+                                0)));
+        calls.put("DELETE /api/registers/{key}", new Call("DELETE", at, null));
+        calls.put("POST /api/registers/{key}/restore", new Call("POST", at + "/restore", null));
+        calls.put(
+                "POST /api/registers/{key}/fields",
+                new Call("POST", at + "/fields", Map.of("type", "text", "label", "X")));
+        calls.put("POST /api/registers/{key}/records", new Call("POST", at + "/records", Map.of("values", Map.of())));
+        calls.put(
+                "POST /api/registers/{key}/records/bulk",
+                new Call("POST", at + "/records/bulk", Map.of("by", List.of("number"), "records", List.of(Map.of()))));
+        calls.put("GET /api/registers/{key}/shape", new Call("GET", at + "/shape", null));
+        calls.put("POST /api/registers/{key}/shape", new Call("POST", at + "/shape", null));
+        calls.put("PUT /api/registers/{key}/starts", new Call("PUT", at + "/starts", List.of()));
+        calls.put("GET /api/registers/{key}/import-plans", new Call("GET", at + "/import-plans", null));
+        calls.put(
+                "PUT /api/registers/{key}/import-plans/{name}",
+                new Call(
+                        "PUT",
+                        at + "/import-plans/x",
+                        Map.of("header", true, "columns", List.of(), "by", List.of(), "known", "ADD")));
+        calls.put("GET /api/attachable", new Call("GET", "/api/attachable", null));
+        calls.put("GET /api/attachable/{schema}/{table}", new Call("GET", "/api/attachable/records/vault", null));
+        calls.put(
+                "POST /api/attached",
+                new Call(
+                        "POST",
+                        "/api/attached",
+                        Map.of(
+                                "schema",
+                                "records",
+                                "table",
+                                "vault",
+                                "label",
+                                "L",
+                                "recordLabel",
+                                "r",
+                                "keyColumns",
+                                List.of(),
+                                "titleField",
+                                "title",
+                                "fields",
+                                List.of())));
+        calls.put(
+                "POST /api/combined",
+                new Call(
+                        "POST",
+                        "/api/combined",
+                        Map.of(
+                                "label",
+                                "L",
+                                "recordLabel",
+                                "r",
+                                "members",
+                                List.of(
+                                        Map.of("register", "jobs", "label", "J"),
+                                        Map.of("register", register, "label", "V")),
+                                "fields",
+                                List.of(Map.of(
+                                        "label",
+                                        "T",
+                                        "shown",
+                                        true,
+                                        "from",
+                                        Map.of("jobs", "title", register, "title"))),
+                                "titleField",
+                                "T")));
+        calls.put("POST /api/files", new Call("POST", "/api/files?name=a.csv", null));
+        calls.put("POST /api/files/{token}/look", new Call("POST", "/api/files/x/look", Map.of()));
+        calls.put(
+                "POST /api/files/{token}/import",
+                new Call(
+                        "POST",
+                        "/api/files/x/import",
+                        Map.of(
+                                "reading",
+                                Map.of(),
+                                "into",
+                                Map.of(),
+                                "plan",
+                                Map.of("header", true, "columns", List.of(), "by", List.of(), "known", "ADD"))));
+        calls.put("GET /api/imports", new Call("GET", "/api/imports", null));
+        calls.put("GET /api/imports/{id}", new Call("GET", "/api/imports/1", null));
+        calls.put("DELETE /api/imports/{id}", new Call("DELETE", "/api/imports/1", null));
+        return calls;
+    }
+
+    @Test
+    void everyCallOfTheDocumentAboutRecordsIsTriedHere() throws SQLException {
+        List<String> tried = new ArrayList<>(calls("vault").keySet());
+        tried.addAll(kept("vault").keySet());
+        List<String> missing = new ArrayList<>();
+        ada.get("/api/openapi.json")
+                .json()
+                .get("paths")
+                .properties()
+                .forEach(path -> path.getValue().properties().forEach(method -> {
+                    String call = method.getKey().toUpperCase(java.util.Locale.ROOT) + " " + path.getKey();
+                    boolean elsewhere = path.getKey()
+                            .matches(
+                                    "/api/(account|organisation|people|teams|session|welcome|windows|questions|views|pins|changes).*");
+                    if (!elsewhere && !tried.contains(call)) {
+                        missing.add(call);
+                    }
+                }));
+        assertThat(missing).isEmpty();
+    }
+
+    @Test
+    void nothingOfTheOtherSiteAndNoCostReachesTheDayShift() throws SQLException {
+        for (String register : List.of("vault", "both")) {
+            for (Map.Entry<String, List<Call>> entry : calls(register).entrySet()) {
+                for (Call call : entry.getValue()) {
+                    Caller.Answer answer = call.by(dora);
+                    String told = answer.text();
+                    assertThat(answer.status()).as("%s %s", call, told).isLessThan(500);
+                    // What the caller wrote comes back in words; what was found must not.
+                    String own = call.body() == null ? "" : call.body().toString();
+                    if (!own.contains(SECRET)) {
+                        assertThat(told).as("%s", call).doesNotContain(SECRET);
+                    }
+                    assertThat(told).as("%s", call).doesNotContain(COST);
+                }
+            }
+        }
+        assertThat(count(dora, "vault")).isEqualTo(30);
+        assertThat(count(dora, "both")).isEqualTo(330);
+        assertThat(count(ada, "vault")).isEqualTo(60);
+        assertThat(TestServer.query("select title from records.vault where number = 'hush-1'"))
+                .isEqualTo("hush 1");
+        assertThat(
+                        TestServer.query(
+                                "select count(*) from record_seen s join register r on r.id = s.register_id where r.key = 'vault'"))
+                .isEqualTo("0");
+    }
+
+    @Test
+    void theSameCallsDoShowTheAdministratorAndTheAuditorEverything() throws SQLException {
+        for (Caller caller : List.of(ada, audrey)) {
+            String all = "";
+            for (Call call : calls("vault").get("POST /api/registers/{key}/rows")) {
+                all += call.by(caller).text();
+            }
+            assertThat(all).contains(SECRET).contains(COST);
+        }
+    }
+
+    @Test
+    void theNightShiftDoesNotKnowOfIt() throws SQLException {
+        for (Map.Entry<String, List<Call>> entry : calls("vault").entrySet()) {
+            for (Call call : entry.getValue()) {
+                Caller.Answer answer = call.by(nina);
+                if (entry.getKey().equals("GET /api/registers")) {
+                    assertThat(answer.text()).doesNotContain("vault").contains("jobs");
+                } else {
+                    assertThat(answer.status()).as("%s %s", call, answer.text()).isEqualTo(404);
+                }
+            }
+        }
+        assertThat(count(nina, "both")).isEqualTo(300);
+        assertThat(nina.get("/api/views").text()).doesNotContain("boxes");
+        assertThat(nina.get("/api/views/" + view + "/rows").status()).isEqualTo(404);
+        assertThat(nina.get("/api/changes?registers=vault").status()).isEqualTo(404);
+    }
+
+    @Test
+    void onlyAdministratorsKeepTheCatalogue() {
+        kept("vault").forEach((name, call) -> {
+            assertThat(call.by(dora).status()).as("%s by a member", name).isIn(403, 404);
+            boolean looks = call.method().equals("GET") && (name.contains("access") || name.contains("shape"));
+            assertThat(call.by(audrey).status())
+                    .as("%s by an auditor", name)
+                    .isIn(looks ? List.of(200) : List.of(403, 404));
+        });
+        assertThat(count(ada, "vault")).isEqualTo(60);
+    }
+
+    @Test
+    void anAuditorChangesNoRecord() throws SQLException {
+        String id = TestServer.query("select min(id) from records.vault");
+        for (Call call : List.of(
+                new Call("PATCH", "/api/registers/vault/records/" + id, Map.of("values", Map.of("title", "x"))),
+                new Call(
+                        "PUT",
+                        "/api/registers/vault/records/tags",
+                        Map.of("records", List.of(Long.valueOf(id)), "add", List.of("x"), "remove", List.of())))) {
+            assertThat(call.by(audrey).status()).isEqualTo(403);
+        }
+    }
+
+    @Test
+    void aSharedViewShowsEachReaderTheirOwnRowsAndColumns() {
+        String mine = dora.get("/api/views/" + view).text();
+        assertThat(mine).doesNotContain("\"cost\"");
+        String rows = dora.get("/api/views/" + view + "/rows").text();
+        assertThat(rows).contains("V-0").doesNotContain(SECRET).doesNotContain(COST);
+        assertThat(dora.get("/api/views/" + view + "/count").json().get("total").longValue())
+                .isEqualTo(30);
+        assertThat(dora.get("/api/views/" + view + "/export.csv").text())
+                .doesNotContain(SECRET)
+                .doesNotContain(COST);
+        assertThat(ada.get("/api/views/" + view + "/rows").text())
+                .contains(SECRET)
+                .contains(COST);
+    }
+
+    @Test
+    void aViewThatTestsAHiddenFieldIsRefusedWithASentenceAndAFinding() {
+        Caller.Answer rows = dora.get("/api/views/" + secretView + "/rows");
+        assertThat(rows.status()).as(rows.text()).isEqualTo(422);
+        JsonNode findings = dora.post("/api/registers/vault/statement", Map.of("condition", tree("cost")))
+                .json()
+                .get("findings");
+        assertThat(findings.get(0).get("code").stringValue()).isEqualTo("not-yours");
+    }
+
+    @Test
+    void aLimitHoldsNowWhateverDayIsAskedFor() {
+        ada.put(
+                "/api/registers/jobs/access",
+                List.of(Map.of("mayRead", true, "statement", "made_at in last 3 days", "hidden", List.of())));
+        try {
+            long now = count(dora, "jobs");
+            assertThat(now).isBetween(1L, 299L);
+            assertThat(dora.post("/api/registers/jobs/count", Map.of("statement", "", "asOf", "2026-11-13"))
+                            .json()
+                            .get("matching")
+                            .longValue())
+                    .isEqualTo(now);
+        } finally {
+            ada.put("/api/registers/jobs/access", List.of());
+        }
+    }
+
+    @Test
+    void aLimitMustBeReadableAndMayNotAsk() {
+        for (String statement : List.of("nothing is here", "site is {which}", "cost >")) {
+            Caller.Answer answer = ada.put(
+                    "/api/registers/vault/access",
+                    List.of(Map.of("mayRead", true, "statement", statement, "hidden", List.of())));
+            assertThat(answer.status()).as(statement).isEqualTo(422);
+        }
+        assertThat(ada.put(
+                                "/api/registers/vault/access",
+                                List.of(Map.of("mayRead", true, "statement", "", "hidden", List.of("title"))))
+                        .json()
+                        .get("code")
+                        .stringValue())
+                .isEqualTo("field-needed");
+        assertThat(count(dora, "vault")).isEqualTo(30);
+    }
+
+    private static long count(Caller caller, String register) {
+        return caller.post("/api/registers/" + register + "/count", Map.of("statement", "", "exact", true))
+                .json()
+                .get("matching")
+                .longValue();
+    }
+}
