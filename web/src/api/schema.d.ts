@@ -388,6 +388,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/distribution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["distribution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/edges": {
         parameters: {
             query?: never;
@@ -999,7 +1015,7 @@ export interface components {
             table: string;
         };
         Attached: {
-            fields: components["schemas"]["Wanted"][];
+            fields: components["schemas"]["WantedField"][];
             keyColumns: string[];
             label: string;
             mainField?: string | null;
@@ -1008,9 +1024,24 @@ export interface components {
             table: string;
             titleField: string;
         };
+        BandExtent: {
+            /** Format: date */
+            dayAfterLast?: string | null;
+            /** Format: date */
+            firstDay?: string | null;
+            /** Format: time-local */
+            from?: string | null;
+            high?: number | null;
+            highBelongs?: boolean | null;
+            low?: number | null;
+            lowBelongs?: boolean | null;
+            /** Format: time-local */
+            to?: string | null;
+            values?: string[] | null;
+        };
         BandJson: {
             bands: components["schemas"]["BandJson"][];
-            extents: components["schemas"]["Stretch"][];
+            extents: components["schemas"]["BandExtent"][];
             name: string;
         };
         Beginning: {
@@ -1058,19 +1089,6 @@ export interface components {
             was?: {
                 [key: string]: unknown;
             } | null;
-        };
-        Column: {
-            /** Format: int64 */
-            filled: number;
-            guess: components["schemas"]["Guess"];
-            /** Format: int32 */
-            index: number;
-            known: string[];
-            name: string;
-            /** Format: int64 */
-            rows: number;
-            samples: string[];
-            unique: boolean;
         };
         Combined: {
             fields: components["schemas"]["CombinedField"][];
@@ -1154,6 +1172,12 @@ export interface components {
             version: number;
             viewerValues: string[];
         };
+        Distribution: {
+            /** Format: int64 */
+            empty: number;
+            field: string;
+            stretches: components["schemas"]["NumberBucket"][];
+        };
         Edge: {
             boundaries: components["schemas"]["Boundary"][];
             empties: components["schemas"]["Near"];
@@ -1213,6 +1237,41 @@ export interface components {
             unit: string;
             useful: boolean;
         };
+        FileColumn: {
+            /** Format: int64 */
+            filled: number;
+            guess: components["schemas"]["Guess"];
+            /** Format: int32 */
+            index: number;
+            known: string[];
+            name: string;
+            /** Format: int64 */
+            rows: number;
+            samples: string[];
+            unique: boolean;
+        };
+        FileLook: {
+            columns: components["schemas"]["FileColumn"][];
+            delimiter?: string | null;
+            encoding?: string | null;
+            encodingSure: boolean;
+            encodings: string[];
+            header: boolean;
+            name: string;
+            preview: string[][];
+            /** Format: int64 */
+            rows: number;
+            sheet?: string | null;
+            sheets: string[];
+            spreadsheet: boolean;
+            token: string;
+        };
+        FileReading: {
+            delimiter?: string | null;
+            encoding?: string | null;
+            header?: boolean | null;
+            sheet?: string | null;
+        };
         Finding: {
             code: string;
             /** Format: int64 */
@@ -1256,6 +1315,13 @@ export interface components {
             known: "ADD" | "UPDATE" | "SKIP";
             zone?: string | null;
         };
+        Into: {
+            label?: string | null;
+            mainField?: string | null;
+            recordLabel?: string | null;
+            register?: string | null;
+            titleField?: string | null;
+        };
         Keep: {
             columns?: string[] | null;
             condition?: unknown;
@@ -1266,25 +1332,9 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
-        Kept: {
+        KeptPlan: {
             name: string;
             plan: components["schemas"]["ImportPlan"];
-        };
-        Look: {
-            columns: components["schemas"]["Column"][];
-            delimiter?: string | null;
-            encoding?: string | null;
-            encodingSure: boolean;
-            encodings: string[];
-            header: boolean;
-            name: string;
-            preview: string[][];
-            /** Format: int64 */
-            rows: number;
-            sheet?: string | null;
-            sheets: string[];
-            spreadsheet: boolean;
-            token: string;
         };
         ManyRecords: {
             by: string[];
@@ -1340,6 +1390,12 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        NumberBucket: {
+            high: number;
+            low: number;
+            /** Format: int64 */
+            records: number;
         };
         Odd: {
             /** Format: int64 */
@@ -1471,11 +1527,13 @@ export interface components {
             statement: string;
             windows: components["schemas"]["WindowAccount"][];
         };
-        Reading: {
-            delimiter?: string | null;
-            encoding?: string | null;
-            header?: boolean | null;
-            sheet?: string | null;
+        RecordChange: {
+            action: string;
+            after: unknown;
+            /** Format: date-time */
+            at: string;
+            before: unknown;
+            who?: string | null;
         };
         Refusal: {
             /** Format: int64 */
@@ -1565,7 +1623,7 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
-        Shown: {
+        ShownRun: {
             /** Format: int64 */
             added: number;
             /** Format: date-time */
@@ -1619,6 +1677,12 @@ export interface components {
             position: number;
             text: string;
         };
+        StartedImport: {
+            into: components["schemas"]["Into"];
+            keepAs?: string | null;
+            plan: components["schemas"]["ImportPlan"];
+            reading: components["schemas"]["FileReading"];
+        };
         Step: {
             action: string;
             after: unknown;
@@ -1628,19 +1692,10 @@ export interface components {
             who?: components["schemas"]["Who"] | null;
         };
         Stretch: {
-            /** Format: date */
-            dayAfterLast?: string | null;
-            /** Format: date */
-            firstDay?: string | null;
             /** Format: time-local */
-            from?: string | null;
-            high?: number | null;
-            highBelongs?: boolean | null;
-            low?: number | null;
-            lowBelongs?: boolean | null;
+            from: string;
             /** Format: time-local */
-            to?: string | null;
-            values?: string[] | null;
+            to: string;
         };
         Tagging: {
             add: string[];
@@ -1747,7 +1802,7 @@ export interface components {
             version: number;
             zone?: string | null;
         };
-        Wanted: {
+        WantedField: {
             description: string;
             key: string;
             label: string;
@@ -1937,9 +1992,7 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Proposal"];
-                };
+                content?: never;
             };
         };
     };
@@ -2030,7 +2083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Look"];
+                    "application/json": components["schemas"]["FileLook"];
                 };
             };
         };
@@ -2046,7 +2099,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Started"];
+                "application/json": components["schemas"]["StartedImport"];
             };
         };
         responses: {
@@ -2056,7 +2109,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Shown"];
+                    "application/json": components["schemas"]["ShownRun"];
                 };
             };
         };
@@ -2072,7 +2125,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Reading"];
+                "application/json": components["schemas"]["FileReading"];
             };
         };
         responses: {
@@ -2082,7 +2135,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Look"];
+                    "application/json": components["schemas"]["FileLook"];
                 };
             };
         };
@@ -2104,7 +2157,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Shown"][];
+                    "application/json": components["schemas"]["ShownRun"][];
                 };
             };
         };
@@ -2126,7 +2179,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Shown"];
+                    "application/json": components["schemas"]["ShownRun"];
                 };
             };
         };
@@ -2521,6 +2574,34 @@ export interface operations {
             };
         };
     };
+    distribution: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValuesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Distribution"];
+                };
+            };
+        };
+    };
     edges: {
         parameters: {
             query?: never;
@@ -2647,7 +2728,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kept"][];
+                    "application/json": components["schemas"]["KeptPlan"][];
                 };
             };
         };
@@ -2909,7 +2990,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Step"][];
+                    "application/json": components["schemas"]["RecordChange"][];
                 };
             };
         };

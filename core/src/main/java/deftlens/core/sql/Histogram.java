@@ -2,6 +2,7 @@ package deftlens.core.sql;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import java.math.BigDecimal;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -72,6 +73,27 @@ public final class Histogram {
                 .add(scope.source())
                 .add(" and ")
                 .add(condition);
+    }
+
+    /**
+     * Counts records by a number: {@code c0} the bucket from 1 to the number of buckets, {@code c1} its records. Empty
+     * buckets are left out.
+     *
+     * @param low where the first bucket begins
+     * @param high where the last one ends; greater than {@code low}. A record exactly there is in the last bucket.
+     */
+    public static Sql numbers(Scope scope, Sql condition, Field field, BigDecimal low, BigDecimal high, int buckets) {
+        String column = Where.column(field);
+        return new Sql()
+                .add("select least(" + buckets + ", width_bucket(cast(" + column + " as numeric), ")
+                .bind(low)
+                .add(", ")
+                .bind(high)
+                .add(", " + buckets + ")) as c0, count(*) as c1")
+                .add(scope.source())
+                .add(" and ")
+                .add(condition)
+                .add(" and " + column + " is not null group by 1 order by 1");
     }
 
     /**

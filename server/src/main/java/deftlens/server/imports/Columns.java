@@ -52,7 +52,7 @@ final class Columns {
      * @param known its values, where they are few
      * @param unique whether every row has a value and no two the same
      */
-    record Column(
+    record FileColumn(
             int index,
             String name,
             long filled,
@@ -124,12 +124,12 @@ final class Columns {
     }
 
     /** The columns, with what they seem to hold. */
-    List<Column> columns() {
-        List<Column> found = new ArrayList<>();
+    List<FileColumn> columns() {
+        List<FileColumn> found = new ArrayList<>();
         for (int i = 0; i < counting.size(); i++) {
             String name = i < names.size() && !names.get(i).isEmpty() ? names.get(i) : "Column " + (i + 1);
             Counting c = counting.get(i);
-            found.add(new Column(
+            found.add(new FileColumn(
                     i,
                     name,
                     c.filled,

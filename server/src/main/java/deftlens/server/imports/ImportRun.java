@@ -31,7 +31,7 @@ final class ImportRun {
      * @param expected how many rows the file has
      * @param refusals the refused rows with line and reason, at most {@value ImportRun#MOST_TOLD}
      */
-    record Shown(
+    record ShownRun(
             long id,
             Optional<String> register,
             String fileName,
@@ -127,8 +127,8 @@ final class ImportRun {
         }
     }
 
-    synchronized Shown shown() {
-        return new Shown(
+    synchronized ShownRun shown() {
+        return new ShownRun(
                 id,
                 Optional.ofNullable(register),
                 fileName,

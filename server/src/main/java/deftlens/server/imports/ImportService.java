@@ -114,7 +114,7 @@ class ImportService {
             boolean spreadsheet,
             long person,
             java.time.Instant at,
-            Map<Reading, Look> looks) {}
+            Map<FileReading, FileLook> looks) {}
 
     /**
      * How a file is to be read; what is absent is found out.
@@ -122,7 +122,7 @@ class ImportService {
      * @param delimiter the sign between the cells of a CSV file
      * @param header whether the first row names the columns
      */
-    record Reading(
+    record FileReading(
             Optional<String> encoding, Optional<String> delimiter, Optional<String> sheet, Optional<Boolean> header) {}
 
     /**
@@ -133,7 +133,7 @@ class ImportService {
      * @param rows how many, the head not counted
      * @param preview the first rows
      */
-    record Look(
+    record FileLook(
             String token,
             String name,
             boolean spreadsheet,
@@ -145,7 +145,7 @@ class ImportService {
             Optional<String> sheet,
             boolean header,
             long rows,
-            List<Columns.Column> columns,
+            List<Columns.FileColumn> columns,
             List<List<String>> preview) {}
 
     /**
@@ -164,7 +164,7 @@ class ImportService {
             Optional<String> titleField) {}
 
     /** Takes a file in, to be looked at and brought in within a day. */
-    Look receive(String name, InputStream content, SignedIn who) {
+    FileLook receive(String name, InputStream content, SignedIn who) {
         requireAdministrator(who);
         forgetOld();
         String token = UUID.randomUUID().toString();
@@ -193,7 +193,9 @@ class ImportService {
                     token,
                     new Upload(token, name, file, spreadsheet, who.id(), clock.instant(), new ConcurrentHashMap<>()));
             return look(
-                    token, new Reading(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty()), who);
+                    token,
+                    new FileReading(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty()),
+                    who);
         } catch (IOException e) {
             throw unreadable(e);
         }
@@ -207,12 +209,12 @@ class ImportService {
     }
 
     /** Looks at a file, all of it, and says what its columns seem to hold. */
-    Look look(String token, Reading reading, SignedIn who) {
+    FileLook look(String token, FileReading reading, SignedIn who) {
         Upload upload = upload(token, who);
         return upload.looks().computeIfAbsent(reading, r -> look(upload, r));
     }
 
-    private Look look(Upload upload, Reading reading) {
+    private FileLook look(Upload upload, FileReading reading) {
         try {
             Opened opened = open(upload, reading);
             boolean header = reading.header().orElseGet(() -> firstNames(opened.source()));
@@ -228,7 +230,7 @@ class ImportService {
             if (columns.rows() == 0) {
                 throw Problem.unprocessable("no-rows", "“" + upload.name() + "” has no rows.");
             }
-            return new Look(
+            return new FileLook(
                     upload.token(),
                     upload.name(),
                     upload.spreadsheet(),
@@ -277,7 +279,7 @@ class ImportService {
             List<String> sheets,
             Optional<String> sheet) {}
 
-    private static Opened open(Upload upload, Reading reading) throws IOException {
+    private static Opened open(Upload upload, FileReading reading) throws IOException {
         if (upload.spreadsheet()) {
             List<String> sheets = XlsxSource.sheets(upload.file());
             String sheet = reading.sheet().isPresent() ? reading.sheet().get() : firstFilled(upload.file(), sheets);
@@ -342,10 +344,10 @@ class ImportService {
     }
 
     /** Begins to bring a file in; how it goes is told by {@link #shown}. */
-    ImportRun.Shown start(
-            String token, Reading reading, Into into, ImportPlan plan, Optional<String> keepAs, SignedIn who) {
+    ImportRun.ShownRun start(
+            String token, FileReading reading, Into into, ImportPlan plan, Optional<String> keepAs, SignedIn who) {
         Upload upload = upload(token, who);
-        Look look = look(token, reading, who);
+        FileLook look = look(token, reading, who);
         Target target = target(into, plan, look, who);
         long id = store.begin(upload.name(), who, clock.instant());
         ImportRun run = new ImportRun(id, who.id(), upload.name(), look.rows(), clock.instant());
@@ -364,11 +366,12 @@ class ImportService {
     /** Where rows go: into a register that is there, or one that is made for them. */
     private record Target(Optional<RegisterDefinition> fresh, String key) {}
 
-    private Target target(Into into, ImportPlan plan, Look look, SignedIn who) {
+    private Target target(Into into, ImportPlan plan, FileLook look, SignedIn who) {
         if (plan.columns().isEmpty()) {
             throw Problem.unprocessable("nothing-taken", "Take at least one column.");
         }
-        Set<String> names = look.columns().stream().map(Columns.Column::name).collect(Collectors.toSet());
+        Set<String> names =
+                look.columns().stream().map(Columns.FileColumn::name).collect(Collectors.toSet());
         for (ImportPlan.Taken taken : plan.columns()) {
             if (!names.contains(taken.name())) {
                 throw Problem.unprocessable(
@@ -389,13 +392,13 @@ class ImportService {
         return new Target(Optional.of(definition), definition.key());
     }
 
-    private RegisterDefinition definition(Into into, ImportPlan plan, Look look) {
+    private RegisterDefinition definition(Into into, ImportPlan plan, FileLook look) {
         String label = into.label()
                 .map(String::strip)
                 .filter(l -> !l.isEmpty())
                 .orElseThrow(() -> Problem.unprocessable("no-name", "Give the new register a name."));
-        Map<String, Columns.Column> byName =
-                look.columns().stream().collect(Collectors.toMap(Columns.Column::name, c -> c, (a, b) -> a));
+        Map<String, Columns.FileColumn> byName =
+                look.columns().stream().collect(Collectors.toMap(Columns.FileColumn::name, c -> c, (a, b) -> a));
         List<String> keys =
                 Keys.of(plan.columns().stream().map(ImportPlan.Taken::label).toList());
         List<FieldDefinition> fields = new ArrayList<>();
@@ -410,7 +413,7 @@ class ImportService {
                         "name-twice", "Each field needs a name of its own; “" + taken.label() + "” stands twice.");
             }
             FieldType type = type(taken);
-            Columns.Column column = byName.get(taken.name());
+            Columns.FileColumn column = byName.get(taken.name());
             boolean isMain = into.mainField().filter(taken.label()::equals).isPresent();
             if (isMain && !type.isTemporal()) {
                 throw Problem.unprocessable("bad-main-field", "The main date must be a date or a moment.");
@@ -460,7 +463,7 @@ class ImportService {
                         "bad-type", "“" + taken.type() + "” is no type that a column can be read as."));
     }
 
-    private List<Conversion> conversions(Described described, ImportPlan plan, Look look, ZoneId zone) {
+    private List<Conversion> conversions(Described described, ImportPlan plan, FileLook look, ZoneId zone) {
         Map<String, Integer> places = new java.util.HashMap<>();
         look.columns().forEach(c -> places.putIfAbsent(c.name(), c.index()));
         ZoneId own = plan.zone().map(Questions::zone).orElse(zone);
@@ -502,7 +505,13 @@ class ImportService {
     }
 
     private void work(
-            ImportRun run, Upload upload, Reading reading, Look look, Target target, ImportPlan plan, SignedIn who) {
+            ImportRun run,
+            Upload upload,
+            FileReading reading,
+            FileLook look,
+            Target target,
+            ImportPlan plan,
+            SignedIn who) {
         try {
             transactions.executeWithoutResult(status -> {
                 if (target.fresh().isPresent()) {
@@ -559,13 +568,14 @@ class ImportService {
     }
 
     private void fill(
-            ImportRun run, Upload upload, Look look, Described described, ImportPlan plan, Connection connection)
+            ImportRun run, Upload upload, FileLook look, Described described, ImportPlan plan, Connection connection)
             throws SQLException {
         List<Conversion> conversions = conversions(described, plan, look, organisation.zone());
         try {
             Tabular source = open(
                             upload,
-                            new Reading(look.encoding(), look.delimiter(), look.sheet(), Optional.of(plan.header())))
+                            new FileReading(
+                                    look.encoding(), look.delimiter(), look.sheet(), Optional.of(plan.header())))
                     .source();
             new Loading(run, source, look.columns().size(), described.table().name(), plan, conversions, connection)
                     .load();
@@ -574,7 +584,7 @@ class ImportService {
         }
     }
 
-    private static Map<String, Object> summary(ImportRun.Shown shown) {
+    private static Map<String, Object> summary(ImportRun.ShownRun shown) {
         return Map.of(
                 "file", shown.fileName(),
                 "rows", shown.read(),
@@ -584,7 +594,7 @@ class ImportService {
     }
 
     /** How a run goes, or went. */
-    ImportRun.Shown shown(long id, SignedIn who) {
+    ImportRun.ShownRun shown(long id, SignedIn who) {
         requireAdministrator(who);
         ImportRun run = runs.get(id);
         return run != null ? run.shown() : store.find(id).orElseThrow(() -> Problem.notFound("This import"));
@@ -604,13 +614,13 @@ class ImportService {
     }
 
     /** The latest runs, of one register or of all. */
-    List<ImportRun.Shown> latest(Optional<String> register, SignedIn who) {
+    List<ImportRun.ShownRun> latest(Optional<String> register, SignedIn who) {
         requireAdministrator(who);
         return store.latest(register);
     }
 
     /** A plan that was kept with a name. */
-    record Kept(String name, ImportPlan plan) {}
+    record KeptPlan(String name, ImportPlan plan) {}
 
     /** Keeps a plan, so that the next file of this kind comes in the same way. */
     void keep(String register, String name, ImportPlan plan, SignedIn who) {
@@ -623,10 +633,10 @@ class ImportService {
     }
 
     /** The plans kept for a register. */
-    List<Kept> plans(String register, SignedIn who) {
+    List<KeptPlan> plans(String register, SignedIn who) {
         requireAdministrator(who);
         return store.plans(registers.get(register, who).id()).stream()
-                .map(p -> new Kept(p.name(), json.readValue(p.plan(), ImportPlan.class)))
+                .map(p -> new KeptPlan(p.name(), json.readValue(p.plan(), ImportPlan.class)))
                 .toList();
     }
 

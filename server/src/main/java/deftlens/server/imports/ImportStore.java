@@ -47,7 +47,7 @@ class ImportStore {
 
     /** Notes how a run ended, in a transaction of its own. */
     @Transactional(propagation = Propagation.REQUIRES_NEW)
-    public void end(ImportRun.Shown run, String refusals) {
+    public void end(ImportRun.ShownRun run, String refusals) {
         entities.createNativeQuery("""
                         update import_run set register_id = (select id from register where key = cast(?1 as text)), state = ?2,
                             rows_read = ?3, added = ?4, updated = ?5, skipped = ?6, refused = ?7, message = ?8,
@@ -68,7 +68,7 @@ class ImportStore {
     }
 
     @Transactional(readOnly = true)
-    public Optional<ImportRun.Shown> find(long id) {
+    public Optional<ImportRun.ShownRun> find(long id) {
         List<?> found = entities.createNativeQuery(COLUMNS + " where i.id = ?1")
                 .setParameter(1, id)
                 .getResultList();
@@ -76,16 +76,16 @@ class ImportStore {
     }
 
     @Transactional(readOnly = true)
-    public List<ImportRun.Shown> latest(Optional<String> register) {
+    public List<ImportRun.ShownRun> latest(Optional<String> register) {
         List<?> found = entities.createNativeQuery(COLUMNS + " where ?1 = '' or r.key = ?1 order by i.id desc limit 50")
                 .setParameter(1, register.orElse(""))
                 .getResultList();
         return found.stream().map(this::shown).toList();
     }
 
-    private ImportRun.Shown shown(Object row) {
+    private ImportRun.ShownRun shown(Object row) {
         Object[] c = (Object[]) row;
-        return new ImportRun.Shown(
+        return new ImportRun.ShownRun(
                 ((Number) c[0]).longValue(),
                 Optional.ofNullable((String) c[1]),
                 (String) c[2],

@@ -33,8 +33,8 @@ class ImportsController {
     }
 
     /** A file to be brought in: how it is read, where its rows go, and how. */
-    record Started(
-            @NotNull ImportService.Reading reading,
+    record StartedImport(
+            @NotNull ImportService.FileReading reading,
             @NotNull ImportService.Into into,
             @NotNull ImportPlan plan,
             Optional<String> keepAs) {}
@@ -42,7 +42,7 @@ class ImportsController {
     /** Takes a file, as the body of the request, and looks at it. */
     @PostMapping(path = "/files", consumes = MediaType.APPLICATION_OCTET_STREAM_VALUE)
     @ResponseStatus(HttpStatus.CREATED)
-    ImportService.Look receive(
+    ImportService.FileLook receive(
             @RequestParam String name, HttpServletRequest request, @AuthenticationPrincipal SignedIn who)
             throws IOException {
         return imports.receive(name, request.getInputStream(), who);
@@ -50,9 +50,9 @@ class ImportsController {
 
     /** Looks at a file again, read in another way. */
     @PostMapping("/files/{token}/look")
-    ImportService.Look look(
+    ImportService.FileLook look(
             @PathVariable String token,
-            @RequestBody ImportService.Reading reading,
+            @RequestBody ImportService.FileReading reading,
             @AuthenticationPrincipal SignedIn who) {
         return imports.look(token, reading, who);
     }
@@ -60,14 +60,16 @@ class ImportsController {
     /** Begins to bring a file in. */
     @PostMapping("/files/{token}/import")
     @ResponseStatus(HttpStatus.ACCEPTED)
-    ImportRun.Shown start(
-            @PathVariable String token, @Valid @RequestBody Started started, @AuthenticationPrincipal SignedIn who) {
+    ImportRun.ShownRun start(
+            @PathVariable String token,
+            @Valid @RequestBody StartedImport started,
+            @AuthenticationPrincipal SignedIn who) {
         return imports.start(token, started.reading(), started.into(), started.plan(), started.keepAs(), who);
     }
 
     /** How an import goes, or went. */
     @GetMapping("/imports/{id}")
-    ImportRun.Shown shown(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+    ImportRun.ShownRun shown(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         return imports.shown(id, who);
     }
 
@@ -80,13 +82,13 @@ class ImportsController {
 
     /** The latest imports. */
     @GetMapping("/imports")
-    List<ImportRun.Shown> latest(@RequestParam Optional<String> register, @AuthenticationPrincipal SignedIn who) {
+    List<ImportRun.ShownRun> latest(@RequestParam Optional<String> register, @AuthenticationPrincipal SignedIn who) {
         return imports.latest(register, who);
     }
 
     /** The plans kept for a register, to bring the next file in the same way. */
     @GetMapping("/registers/{key}/import-plans")
-    List<ImportService.Kept> plans(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
+    List<ImportService.KeptPlan> plans(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
         return imports.plans(key, who);
     }
 

@@ -12,7 +12,9 @@ import io.swagger.v3.oas.models.media.Schema;
 import java.lang.reflect.RecordComponent;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import org.springdoc.core.utils.SpringDocUtils;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
@@ -21,6 +23,9 @@ import tools.jackson.databind.JsonNode;
 /** The OpenAPI document: what is never absent is marked as required, so that generated clients need not guess. */
 @Configuration
 class OpenApiSettings {
+
+    /** The record behind each name of the document. */
+    private static final Map<String, Class<?>> NAMED = new ConcurrentHashMap<>();
 
     static {
         SpringDocUtils.getConfig().replaceWithClass(JsonNode.class, Object.class);
@@ -47,6 +52,7 @@ class OpenApiSettings {
                 Schema<?> resolved = chain.hasNext() ? chain.next().resolve(type, context, chain) : null;
                 JavaType java = Json.mapper().constructType(type.getType());
                 if (resolved != null && java != null && java.getRawClass().isRecord()) {
+                    requireOwnName(resolved, java.getRawClass());
                     Schema<?> schema = resolved.get$ref() == null
                             ? resolved
                             : context.getDefinedModels()
@@ -66,6 +72,16 @@ class OpenApiSettings {
                 return resolved;
             }
         };
+    }
+
+    /** Two records of one simple name would be written over each other. */
+    private static void requireOwnName(Schema<?> schema, Class<?> record) {
+        if (schema.get$ref() != null) {
+            Class<?> other = NAMED.putIfAbsent(schema.get$ref(), record);
+            if (other != null && other != record) {
+                throw new IllegalStateException(record + " and " + other + " have one name in the document");
+            }
+        }
     }
 
     /** Optional members are sent as null when there is nothing to say. */

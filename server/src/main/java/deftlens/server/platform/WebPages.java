@@ -20,8 +20,17 @@ class WebPages implements WebMvcConfigurer {
 
     @Override
     public void addViewControllers(ViewControllerRegistry registry) {
-        for (String page :
-                new String[] {"/", "/sign-in", "/registers/**", "/views/**", "/views", "/account", "/organisation"}) {
+        for (String page : new String[] {
+            "/",
+            "/sign-in",
+            "/registers/**",
+            "/views/**",
+            "/views",
+            "/account",
+            "/organisation",
+            "/catalogue",
+            "/catalogue/**"
+        }) {
             registry.addViewController(page).setViewName("forward:/index.html");
         }
     }

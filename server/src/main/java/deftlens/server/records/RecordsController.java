@@ -110,7 +110,7 @@ class RecordsController {
 
     /** Who changed a record, when, from what to what; newest first. */
     @GetMapping("/{id}/history")
-    List<RecordsService.Step> history(
+    List<RecordsService.RecordChange> history(
             @PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         return records.history(key, id, who);
     }

@@ -92,7 +92,7 @@ public class RecordsService {
     public record Marked(int records) {}
 
     /** One change of a record; the values of the fields that changed. */
-    public record Step(Instant at, Optional<String> who, String action, JsonNode before, JsonNode after) {}
+    public record RecordChange(Instant at, Optional<String> who, String action, JsonNode before, JsonNode after) {}
 
     /** One record of many that cannot be kept. */
     public record Refusal(int record, String reason) {}
@@ -385,13 +385,13 @@ public class RecordsService {
 
     /** Who changed a record, from what to what; fields that the person may not see are left out. */
     @Transactional(readOnly = true)
-    public List<Step> history(String key, long id, SignedIn who) {
+    public List<RecordChange> history(String key, long id, SignedIn who) {
         Described described = registers.get(key, who);
         rows.record(everything(described, who), id);
         Map<Long, String> names = people.everyone().stream()
                 .collect(Collectors.toMap(PeopleService.Profile::id, PeopleService.Profile::fullName));
         return trail.of(subject(key), id).stream()
-                .map(c -> new Step(
+                .map(c -> new RecordChange(
                         c.at(),
                         c.person().map(names::get),
                         c.action(),

@@ -130,7 +130,7 @@ public class Attaching {
             List<String> skipped) {}
 
     /** A field as it is wanted. */
-    public record Wanted(String key, String label, String type, boolean shown, String description) {}
+    public record WantedField(String key, String label, String type, boolean shown, String description) {}
 
     /** A table to be attached. */
     public record Attached(
@@ -141,7 +141,7 @@ public class Attaching {
             List<String> keyColumns,
             Optional<String> mainField,
             String titleField,
-            List<Wanted> fields) {}
+            List<WantedField> fields) {}
 
     /**
      * How the table behind a register differs from what it was.
@@ -407,7 +407,7 @@ public class Attaching {
         boolean numbered = keys.size() == 1 && WHOLE.contains(columns.get(keys.get(0)).base);
         List<FieldEntity> fields = new ArrayList<>();
         List<FieldDefinition> definitions = new ArrayList<>();
-        for (Wanted field : wanted.fields()) {
+        for (WantedField field : wanted.fields()) {
             Proposed from = Optional.ofNullable(proposed.get(field.key()))
                     .orElseThrow(() -> Problem.unprocessable(
                             "unknown-field", "There is no column for the field “" + field.key() + "”."));
@@ -465,7 +465,7 @@ public class Attaching {
         return from.column();
     }
 
-    private static Mapped retyped(Mapped mapped, Wanted wanted, Proposed from) {
+    private static Mapped retyped(Mapped mapped, WantedField wanted, Proposed from) {
         if (wanted.type().equals(mapped.type.label())) {
             return mapped;
         }

@@ -16,7 +16,7 @@ import java.util.Set;
  * @param extents its own stretches and sets
  * @param bands the bands inside
  */
-record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
+record BandJson(String name, List<BandExtent> extents, List<BandJson> bands) {
 
     private static final int MOST_LETTERS = 60;
 
@@ -29,7 +29,7 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
      * One stretch or set; which members are there says of what. Numbers from {@code low} to {@code high}, days from
      * {@code firstDay} up to {@code dayAfterLast}, times from {@code from} up to {@code to}, or {@code values}.
      */
-    record Stretch(
+    record BandExtent(
             Optional<BigDecimal> low,
             Optional<Boolean> lowBelongs,
             Optional<BigDecimal> high,
@@ -40,7 +40,7 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
             Optional<LocalTime> to,
             Optional<Set<String>> values) {
 
-        private Stretch(Optional<LocalDate> firstDay, Optional<LocalDate> dayAfterLast) {
+        private BandExtent(Optional<LocalDate> firstDay, Optional<LocalDate> dayAfterLast) {
             this(
                     Optional.empty(),
                     Optional.empty(),
@@ -53,7 +53,7 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
                     Optional.empty());
         }
 
-        private Stretch(LocalTime from, LocalTime to) {
+        private BandExtent(LocalTime from, LocalTime to) {
             this(
                     Optional.empty(),
                     Optional.empty(),
@@ -66,7 +66,8 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
                     Optional.empty());
         }
 
-        private Stretch(Optional<BigDecimal> low, boolean lowBelongs, Optional<BigDecimal> high, boolean highBelongs) {
+        private BandExtent(
+                Optional<BigDecimal> low, boolean lowBelongs, Optional<BigDecimal> high, boolean highBelongs) {
             this(
                     low,
                     Optional.of(lowBelongs),
@@ -79,7 +80,7 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
                     Optional.empty());
         }
 
-        private Stretch(Set<String> values) {
+        private BandExtent(Set<String> values) {
             this(
                     Optional.empty(),
                     Optional.empty(),
@@ -92,14 +93,14 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
                     Optional.of(values));
         }
 
-        static Stretch of(Band.Extent extent) {
+        static BandExtent of(Band.Extent extent) {
             return switch (extent) {
                 case Band.Numbers(var low, boolean lowBelongs, var high, boolean highBelongs) ->
-                    new Stretch(low, lowBelongs, high, highBelongs);
-                case Band.Days(var from, var to) -> new Stretch(from, to);
-                case Band.Times(LocalTime from, LocalTime to) -> new Stretch(from, to);
+                    new BandExtent(low, lowBelongs, high, highBelongs);
+                case Band.Days(var from, var to) -> new BandExtent(from, to);
+                case Band.Times(LocalTime from, LocalTime to) -> new BandExtent(from, to);
                 case Band.Texts(Set<String> values) ->
-                    new Stretch(new LinkedHashSet<>(values.stream().sorted().toList()));
+                    new BandExtent(new LinkedHashSet<>(values.stream().sorted().toList()));
             };
         }
 
@@ -119,7 +120,7 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
     static BandJson of(Band band) {
         return new BandJson(
                 band.name(),
-                band.extents().stream().map(Stretch::of).toList(),
+                band.extents().stream().map(BandExtent::of).toList(),
                 band.bands().stream().map(BandJson::of).toList());
     }
 
@@ -131,7 +132,7 @@ record BandJson(String name, List<Stretch> extents, List<BandJson> bands) {
         try {
             return new Band(
                     name.strip(),
-                    extents.stream().map(Stretch::extent).toList(),
+                    extents.stream().map(BandExtent::extent).toList(),
                     bands.stream().map(BandJson::band).toList());
         } catch (IllegalArgumentException | java.util.NoSuchElementException e) {
             throw Problem.unprocessable(

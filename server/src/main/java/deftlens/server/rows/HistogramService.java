@@ -4,15 +4,19 @@ import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Parts;
+import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Histogram;
+import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
 import deftlens.server.platform.Problem;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.statements.Questions;
+import java.math.BigDecimal;
+import java.math.MathContext;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -35,6 +39,7 @@ public class HistogramService {
 
     private static final int USUAL_BUCKETS = 80;
     private static final int MOST_BUCKETS = 2_000;
+    private static final int STRETCHES = 48;
 
     private final RowsService rows;
     private final Questions questions;
@@ -122,6 +127,56 @@ public class HistogramService {
             at = next;
         }
         return new OverTime(field.key(), field.label(), length.name().toLowerCase(Locale.ROOT), zone.getId(), buckets);
+    }
+
+    /** One stretch of numbers, from {@code low} up to {@code high}; the last one with its end. */
+    public record NumberBucket(BigDecimal low, BigDecimal high, long records) {}
+
+    /**
+     * Records by a number, without gaps.
+     *
+     * @param empty the records without a value
+     */
+    public record Distribution(String field, List<NumberBucket> stretches, long empty) {}
+
+    /** Records by a number field, in stretches of one width from the least value to the greatest. */
+    @Transactional(readOnly = true)
+    public Distribution distribution(Question question, Field field) {
+        if (!field.type().isNumeric()) {
+            throw Problem.unprocessable(
+                    "no-number", field.label() + " is a " + field.type().label() + " field; choose a number.");
+        }
+        Scope scope = rows.scope(question);
+        Sql condition = rows.where(question);
+        NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(scope, condition, field));
+        reach.addScalar("c0", BigDecimal.class);
+        reach.addScalar("c1", BigDecimal.class);
+        Object[] ends = rows.tracked(question, reach::getSingleResult);
+        long empty = rows.numbers(
+                        question, List.of(Condition.Criterion.of(field.key(), new Test.Empty())), rows.patience())
+                .get(0);
+        if (ends[0] == null) {
+            return new Distribution(field.key(), List.of(), empty);
+        }
+        BigDecimal low = (BigDecimal) ends[0];
+        BigDecimal high = ((BigDecimal) ends[1]).compareTo(low) > 0 ? (BigDecimal) ends[1] : low.add(BigDecimal.ONE);
+        BigDecimal width = high.subtract(low).divide(BigDecimal.valueOf(STRETCHES), MathContext.DECIMAL64);
+        NativeQuery<Object[]> query =
+                rows.query(question, Histogram.numbers(scope, condition, field, low, high, STRETCHES));
+        query.addScalar("c0", Integer.class);
+        query.addScalar("c1", Long.class);
+        long[] counts = new long[STRETCHES];
+        for (Object[] row : rows.tracked(question, query::getResultList)) {
+            counts[(Integer) row[0] - 1] = (Long) row[1];
+        }
+        List<NumberBucket> stretches = new ArrayList<>();
+        for (int i = 0; i < STRETCHES; i++) {
+            stretches.add(new NumberBucket(
+                    low.add(width.multiply(BigDecimal.valueOf(i))),
+                    i == STRETCHES - 1 ? high : low.add(width.multiply(BigDecimal.valueOf(i + 1L))),
+                    counts[i]));
+        }
+        return new Distribution(field.key(), stretches, empty);
     }
 
     private Map<LocalDateTime, Bucket> counted(

@@ -234,6 +234,17 @@ class RowsController {
                 asked.to());
     }
 
+    /** Records by a number field, in stretches of one width; for drawing bands over them. */
+    @PostMapping("/registers/{key}/distribution")
+    HistogramService.Distribution distribution(
+            @PathVariable String key,
+            @Valid @RequestBody ValuesAsked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = NAME, required = false) Optional<String> name) {
+        Described described = rows.register(key, who);
+        return histogram.distribution(question(described, asked, who, name), rows.column(described, asked.field()));
+    }
+
     /** A list that somebody pasted, to be looked for in a field. */
     record PastedAsked(
             @NotNull String field,

@@ -527,6 +527,11 @@ public class RowsService {
         }
     }
 
+    /** The longest that one question may take. */
+    Duration patience() {
+        return timeout;
+    }
+
     NativeQuery<Object[]> query(Question question, Sql sql) {
         return query(question, sql, timeout);
     }

@@ -201,6 +201,9 @@ class AccessTest {
         }
         calls.put("POST /api/registers/{key}/values", values);
         calls.put(
+                "POST /api/registers/{key}/distribution",
+                List.of(new Call("POST", at + "/distribution", Map.of("field", "cost"))));
+        calls.put(
                 "POST /api/registers/{key}/pasted",
                 List.of(
                         new Call("POST", at + "/pasted", Map.of("field", "number", "text", "V-0")),
