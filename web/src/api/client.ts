@@ -26,6 +26,20 @@ export type PartCount = Schemas['PartCount']
 export type Verdict = Schemas['Verdict']
 export type WhyAnswer = Schemas['WhyAnswer']
 export type Resolved = Schemas['Resolved']
+export type RegisterChange = Schemas['RegisterChange']
+export type FieldChange = Schemas['FieldChange']
+export type Band = Schemas['BandJson']
+export type BandExtent = Schemas['BandExtent']
+export type AccessLine = Schemas['AccessLine']
+export type FileLook = Schemas['FileLook']
+export type FileColumn = Schemas['FileColumn']
+export type ImportPlan = Schemas['ImportPlan']
+export type ImportRun = Schemas['ShownRun']
+export type Attachable = Schemas['Attachable']
+export type TableProposal = Schemas['TableProposal']
+export type ShapeAnswer = Schemas['ShapeAnswer']
+export type Pin = Schemas['Pin']
+export type RecordChange = Schemas['RecordChange']
 export type Completions = Schemas['Answer']
 
 /** An RFC 9457 problem from the server, or one of the network's with the code `unreachable`. */
@@ -81,6 +95,12 @@ const plumbing: Middleware = {
     if (error instanceof DOMException && error.name === 'AbortError') return error
     return new Problem(0, 'unreachable', 'The server cannot be reached. Check the connection and try again.')
   },
+}
+
+/** The header that says a request comes from our own page. */
+export function ownHeader(): Record<string, string> {
+  const token = cookie('XSRF-TOKEN')
+  return token ? { 'X-XSRF-TOKEN': decodeURIComponent(token) } : {}
 }
 
 export const api = createClient<paths>({ baseUrl: '/' })

@@ -1515,6 +1515,18 @@ export interface components {
             /** @enum {string} */
             kind: "FIELD" | "TEST" | "VALUE" | "PERIOD" | "WORD";
         };
+        Proposed: {
+            column: string;
+            databaseType: string;
+            description: string;
+            identifying: boolean;
+            key: string;
+            label: string;
+            options: string[];
+            required: boolean;
+            shown: boolean;
+            type: string;
+        };
         Read: {
             answered?: string | null;
             /** Format: date-time */
@@ -1696,6 +1708,21 @@ export interface components {
             from: string;
             /** Format: time-local */
             to: string;
+        };
+        TableProposal: {
+            columns: string[];
+            comment: string;
+            fields: components["schemas"]["Proposed"][];
+            keyColumns: string[];
+            kind: string;
+            label: string;
+            mainField?: string | null;
+            /** Format: int64 */
+            rows: number;
+            schema: string;
+            skipped: string[];
+            table: string;
+            titleField: string;
         };
         Tagging: {
             add: string[];
@@ -1992,7 +2019,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["TableProposal"];
+                };
             };
         };
     };

@@ -34,6 +34,7 @@ export const useSession = defineStore('session', () => {
 
   const zone = computed(() => current.value?.zone ?? 'UTC')
   const mayWrite = computed(() => current.value?.person.role !== 'AUDITOR')
+  const isAdministrator = computed(() => current.value?.person.role === 'ADMINISTRATOR')
 
-  return { current, zone, mayWrite, load, signIn, signOut, forget }
+  return { current, zone, mayWrite, isAdministrator, load, signIn, signOut, forget }
 })

@@ -11,6 +11,13 @@ const field = (type: string, options: FieldDescription['options'] = []): FieldDe
   options,
   tests: [],
   bands: [],
+  description: '',
+  unit: '',
+  useful: false,
+  identifying: false,
+  correctable: false,
+  origin: 'COLUMN',
+  relates: [],
 })
 
 describe('dates have one form', () => {

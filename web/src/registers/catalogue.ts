@@ -28,5 +28,17 @@ export const useCatalogue = defineStore('catalogue', () => {
     return found
   }
 
-  return { names, totals, load, describe }
+  /** Forgets what is known: registers were made or changed. */
+  function forget() {
+    known.clear()
+  }
+
+  /** Counts the records of one register anew. */
+  async function recount(key: string) {
+    if (!names.value.some((n) => n.key === key)) return
+    const count = await data(api.POST('/api/registers/{key}/count', { params: { path: { key } }, body: {} }))
+    totals.value = { ...totals.value, [key]: count.total }
+  }
+
+  return { names, totals, load, describe, forget, recount }
 })

@@ -1,36 +1,275 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
-import { api, data, isAborted, latest, sentence, type Register, type Row } from '@/api/client'
-import { full } from '@/platform/format'
+import { computed, nextTick, ref, watch } from 'vue'
+import {
+  api,
+  data,
+  isAborted,
+  latest,
+  Problem,
+  sentence,
+  type FieldDescription,
+  type RecordChange,
+  type Register,
+  type Row,
+} from '@/api/client'
+import { full, moment, number } from '@/platform/format'
+import { onChanges } from '@/platform/live'
+import { useSession } from '@/people/session'
+import { useCatalogue } from '@/registers/catalogue'
 
 const props = defineProps<{ register: Register; id: number; zone: string }>()
+const emit = defineEmits<{ changed: [] }>()
+const session = useSession()
+const catalogue = useCatalogue()
 
 const record = ref<Row>()
 const trouble = ref('')
+const said = ref('')
 const asking = latest()
 
-watch(
-  () => [props.register.key, props.id] as const,
-  async ([key, id]) => {
-    trouble.value = ''
-    try {
-      record.value = await asking.ask((signal) =>
-        data(api.GET('/api/registers/{key}/records/{id}', { params: { path: { key, id } }, signal })),
-      )
-    } catch (e) {
-      if (isAborted(e)) return
-      record.value = undefined
-      trouble.value = sentence(e)
+watch(() => [props.register.key, props.id] as const, load, { immediate: true })
+onChanges((registers) => {
+  if (registers.includes(props.register.key) && !editing.value) void load()
+})
+
+async function load() {
+  trouble.value = ''
+  const { id } = props
+  const { key } = props.register
+  if (record.value?.id !== id) {
+    editing.value = undefined
+    undo.value = undefined
+    said.value = ''
+    steps.value = undefined
+    related.value = []
+  }
+  try {
+    record.value = await asking.ask((signal) =>
+      data(api.GET('/api/registers/{key}/records/{id}', { params: { path: { key, id } }, signal })),
+    )
+    void relate()
+  } catch (e) {
+    if (isAborted(e)) return
+    record.value = undefined
+    trouble.value = sentence(e)
+  }
+}
+
+// ------------------------------------------------------------------ correcting
+
+const editing = ref<FieldDescription>()
+const draft = ref('')
+const busy = ref(false)
+/** what the last correction replaced */
+const undo = ref<{ field: FieldDescription; value: unknown }>()
+const input = ref<HTMLInputElement>()
+
+function mayCorrect(field: FieldDescription): boolean {
+  if (!session.mayWrite || field.type === 'span') return false
+  if (field.origin === 'TAGS') return true
+  if (props.register.origin !== 'OWN' || field.origin !== 'COLUMN') return false
+  return session.isAdministrator || field.correctable
+}
+
+/** A value as it is typed: moments by the zone's own clock. */
+function typed(field: FieldDescription, value: unknown): string {
+  if (value == null) return ''
+  if (field.type === 'moment') return local(String(value))
+  if (field.type === 'tags') return (value as string[]).join(', ')
+  if (field.type === 'yes/no') return value ? 'yes' : 'no'
+  return String(value)
+}
+
+/** A moment by the zone's clock: `2026-11-23T14:30:00`. */
+function local(iso: string): string {
+  return new Intl.DateTimeFormat('sv-SE', { timeZone: props.zone, dateStyle: 'short', timeStyle: 'medium' })
+    .format(new Date(iso))
+    .replace(' ', 'T')
+}
+
+/** The instant of a clock time in the zone. */
+function instant(clock: string): string {
+  const wanted = Date.parse(clock + 'Z')
+  let at = wanted
+  // Twice, so that an offset that differs on the other side of a clock change is found.
+  for (let i = 0; i < 2; i++) at = wanted - (Date.parse(local(new Date(at).toISOString()) + 'Z') - at)
+  return new Date(at).toISOString()
+}
+
+function meant(field: FieldDescription, text: string): unknown {
+  const plain = text.trim()
+  if (field.type === 'tags')
+    return plain
+      .split(',')
+      .map((t) => t.trim())
+      .filter(Boolean)
+  if (plain === '') return null
+  if (field.type === 'moment') return instant(plain.length === 16 ? plain + ':00' : plain)
+  if (field.type === 'yes/no') return plain === 'yes'
+  return plain
+}
+
+async function edit(field: FieldDescription) {
+  editing.value = field
+  draft.value = typed(field, record.value!.values[field.key])
+  trouble.value = said.value = ''
+  await nextTick()
+  input.value?.focus()
+}
+
+async function keep() {
+  const field = editing.value!
+  // A moment is kept to the second here; one that was not touched stays as it was.
+  if (draft.value === typed(field, record.value!.values[field.key])) {
+    editing.value = undefined
+    return
+  }
+  await write(field, meant(field, draft.value))
+}
+
+async function write(field: FieldDescription, value: unknown) {
+  busy.value = true
+  trouble.value = ''
+  const before = record.value!.values[field.key]
+  const path = { key: props.register.key, id: props.id }
+  try {
+    if (field.origin === 'TAGS') {
+      const old = (before as string[]) ?? []
+      const now = value as string[]
+      await api.PUT('/api/registers/{key}/records/tags', {
+        params: { path },
+        body: {
+          records: [props.id],
+          add: now.filter((t) => !old.includes(t)),
+          remove: old.filter((t) => !now.includes(t)),
+        },
+      })
+    } else {
+      await api.PATCH('/api/registers/{key}/records/{id}', {
+        params: { path },
+        body: { values: { [field.key]: value }, was: { [field.key]: before ?? null } } as never,
+      })
     }
-  },
-  { immediate: true },
-)
+    editing.value = undefined
+    undo.value = { field, value: before ?? null }
+    said.value = `${field.label} is corrected.`
+    await load()
+    emit('changed')
+  } catch (e) {
+    trouble.value = sentence(e)
+    if (e instanceof Problem && e.code === 'changed-meanwhile') {
+      const theirs = (e.details.current as Row).values[field.key]
+      trouble.value = `Somebody made it “${full(field, theirs, props.zone)}” meanwhile. Yours is not written yet.`
+      record.value = { ...record.value!, values: { ...record.value!.values, [field.key]: theirs as never } }
+    }
+  } finally {
+    busy.value = false
+  }
+}
+
+async function takeBack() {
+  const { field, value } = undo.value!
+  await write(field, value)
+  undo.value = undefined
+  if (!trouble.value) said.value = `${field.label} is as it was.`
+}
+
+// ------------------------------------------------------------------ seen, history, related
+
+const seenField = computed(() => props.register.fields.find((f) => f.origin === 'SEEN'))
+const seen = computed(() => Boolean(seenField.value && record.value?.values[seenField.value.key]))
+
+async function mark() {
+  try {
+    await api.PUT('/api/registers/{key}/records/seen', {
+      params: { path: { key: props.register.key } },
+      body: { records: [props.id], seen: !seen.value },
+    })
+    await load()
+    emit('changed')
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+}
+
+const steps = ref<RecordChange[]>()
+async function history() {
+  if (steps.value) {
+    steps.value = undefined
+    return
+  }
+  try {
+    steps.value = await data(
+      api.GET('/api/registers/{key}/records/{id}/history', {
+        params: { path: { key: props.register.key, id: props.id } },
+      }),
+    )
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+}
+
+function told(step: RecordChange): string {
+  const after = (step.after ?? {}) as Record<string, unknown>
+  const before = (step.before ?? {}) as Record<string, unknown>
+  return Object.keys(after)
+    .slice(0, 4)
+    .map((key) => {
+      const field = props.register.fields.find((f) => f.key === key)
+      if (!field) return key
+      const now = full(field, after[key], props.zone)
+      return key in before
+        ? `${field.label}: ${full(field, before[key], props.zone)} → ${now}`
+        : `${field.label}: ${now}`
+    })
+    .join('; ')
+}
+
+interface Related {
+  words: string
+  to: string
+  count: number
+}
+const related = ref<Related[]>([])
+
+/** The records of this and other registers that hold the same values. */
+async function relate() {
+  const row = record.value!
+  const found: Related[] = []
+  for (const field of props.register.fields) {
+    const value = row.values[field.key]
+    if (value == null || value === '') continue
+    for (const r of field.relates) {
+      if (!catalogue.names.some((n) => n.key === r.register)) continue
+      const statement = `${r.field} is ${JSON.stringify(String(value))}`
+      try {
+        const count = await data(
+          api.POST('/api/registers/{key}/count', {
+            params: { path: { key: r.register } },
+            body: { statement },
+          }),
+        )
+        const others = r.register === props.register.key ? count.matching - 1 : count.matching
+        if (others > 0) {
+          found.push({
+            words: `${catalogue.names.find((n) => n.key === r.register)!.label} with ${field.label.toLowerCase()} ${value}`,
+            to: `/registers/${r.register}?where=${encodeURIComponent(statement)}`,
+            count: count.matching,
+          })
+        }
+      } catch {
+        // A register that cannot be read now is no relation to show.
+      }
+    }
+  }
+  if (record.value === row) related.value = found
+}
 </script>
 
 <template>
-  <section class="record" :aria-label="register.recordLabel" aria-live="polite">
+  <section class="record" :aria-label="register.recordLabel">
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <template v-else-if="record">
+    <template v-if="record">
       <h2>
         {{
           full(
@@ -40,14 +279,99 @@ watch(
           )
         }}
       </h2>
+      <p v-if="seenField" class="mark">
+        <button type="button" class="quiet" :aria-pressed="seen" @click="mark">
+          {{ seen ? 'Seen by you' : 'Mark as seen' }}
+        </button>
+      </p>
+      <p class="said" role="status">
+        {{ said }}
+        <button v-if="undo && said" type="button" class="word" :disabled="busy" @click="takeBack">
+          Take it back
+        </button>
+      </p>
       <dl>
-        <template v-for="f in register.fields.filter((f) => f.type !== 'span')" :key="f.key">
-          <template v-if="f.key !== register.titleField">
-            <dt>{{ f.label }}</dt>
-            <dd :class="{ none: record.values[f.key] == null }">{{ full(f, record.values[f.key], zone) }}</dd>
+        <template v-for="f in register.fields" :key="f.key">
+          <template v-if="f.type !== 'span' && f.key !== register.titleField && f.origin !== 'SEEN'">
+            <dt :title="f.description || undefined">{{ f.label }}</dt>
+            <dd v-if="editing?.key === f.key" class="editing">
+              <form @submit.prevent="keep" @keydown.esc.stop="editing = undefined">
+                <select
+                  v-if="f.type === 'choice' || f.type === 'person' || f.type === 'yes/no'"
+                  ref="input"
+                  v-model="draft"
+                  class="field"
+                  :aria-label="f.label"
+                >
+                  <option v-if="!f.required" value="">none</option>
+                  <template v-if="f.type === 'yes/no'">
+                    <option>yes</option>
+                    <option>no</option>
+                  </template>
+                  <option v-for="o in f.options" v-else :key="o.value" :value="o.value">{{ o.label }}</option>
+                </select>
+                <input
+                  v-else
+                  ref="input"
+                  v-model="draft"
+                  class="field"
+                  :type="
+                    f.type === 'date'
+                      ? 'date'
+                      : f.type === 'moment'
+                        ? 'datetime-local'
+                        : f.type === 'time of day'
+                          ? 'time'
+                          : 'text'
+                  "
+                  :step="f.type === 'moment' || f.type === 'time of day' ? 1 : undefined"
+                  :inputmode="f.type === 'number' || f.type === 'money' ? 'decimal' : undefined"
+                  :aria-label="f.label"
+                />
+                <span class="acts">
+                  <button type="submit" class="act" :disabled="busy">Keep</button>
+                  <button type="button" class="word" @click="editing = undefined">Cancel</button>
+                </span>
+              </form>
+            </dd>
+            <dd v-else :class="{ none: record.values[f.key] == null }">
+              <button
+                v-if="mayCorrect(f)"
+                type="button"
+                class="plain correct"
+                :aria-label="`Correct ${f.label}: ${full(f, record.values[f.key], zone)}`"
+                @click="edit(f)"
+              >
+                {{ full(f, record.values[f.key], zone) }}
+              </button>
+              <template v-else>{{ full(f, record.values[f.key], zone) }}</template>
+              <span v-if="f.unit && record.values[f.key] != null" class="unit">{{ f.unit }}</span>
+            </dd>
           </template>
         </template>
       </dl>
+      <template v-if="related.length">
+        <h3>Related</h3>
+        <ul class="related">
+          <li v-for="r in related" :key="r.to">
+            <RouterLink :to="r.to">{{ r.words }}</RouterLink> <span class="unit">{{ number(r.count) }}</span>
+          </li>
+        </ul>
+      </template>
+      <p v-if="register.origin === 'OWN'">
+        <button type="button" class="word" :aria-expanded="steps !== undefined" @click="history">
+          Who changed it
+        </button>
+      </p>
+      <template v-if="steps">
+        <p v-if="!steps.length" class="unit">Nobody yet.</p>
+        <ol v-else class="steps">
+          <li v-for="(s, i) in steps" :key="i">
+            <strong>{{ s.who ?? 'The system' }}</strong> {{ s.action }}, {{ moment(s.at, zone) }}
+            <p class="unit">{{ told(s) }}</p>
+          </li>
+        </ol>
+      </template>
     </template>
   </section>
 </template>
@@ -55,8 +379,13 @@ watch(
 <style scoped>
 h2 {
   font: 600 18px/1.3 var(--serif);
-  margin-bottom: 10px;
+  margin-bottom: 6px;
   overflow-wrap: anywhere;
+}
+
+h3 {
+  font: 600 14px var(--sans);
+  margin-top: 8px;
 }
 
 dl {
@@ -73,9 +402,70 @@ dt {
 dd {
   margin: 0;
   overflow-wrap: anywhere;
+  min-width: 0;
 }
 
-dd.none {
+dd.none,
+.none .correct {
   color: var(--ink-3);
+}
+
+.correct {
+  border-bottom: 1px dotted var(--rule-strong);
+  overflow-wrap: anywhere;
+  min-height: 24px;
+}
+
+.correct:hover {
+  border-bottom: 1px solid var(--act);
+  color: var(--act);
+}
+
+.editing {
+  grid-column: 1 / -1;
+}
+
+.editing .acts {
+  display: flex;
+  gap: 10px;
+  margin: 5px 0 8px;
+}
+
+.unit {
+  color: var(--ink-2);
+  margin-left: 4px;
+}
+
+p.unit {
+  margin-left: 0;
+}
+
+.said {
+  color: var(--act);
+}
+
+.mark {
+  margin-bottom: 8px;
+}
+
+.mark [aria-pressed='true'] {
+  background: var(--act-soft);
+  border-color: var(--act);
+}
+
+.related,
+.steps {
+  list-style: none;
+  padding: 0;
+  margin: 4px 0 10px;
+}
+
+.related li {
+  padding: 2px 0;
+}
+
+.steps li {
+  border-top: 1px solid var(--rule);
+  padding: 5px 0;
 }
 </style>

@@ -15,6 +15,16 @@ export interface Question {
 
 const PAGE = 100
 
+/** What others changed since the records on the page were read. */
+export interface News {
+  fresh: number
+  gone: number
+  changed: number
+}
+
+/** The most records that are read again to see what changed. */
+const COMPARED = 1000
+
 /** The records of a question, page after page, and their number; an old question never stands beside a new one. */
 export function useRows() {
   const rows = shallowRef<Row[]>([])
@@ -28,7 +38,12 @@ export function useRows() {
   const stopped = ref(false)
   const done = ref(false)
 
+  /** what changed since; none while nothing did */
+  const news = ref<News>()
+  let fresher: { rows: Row[]; next?: string; all: boolean } | undefined
+
   const asking = latest()
+  const looking = latest()
   const counting = latest()
   const weighing = latest()
   let next: string | undefined
@@ -44,6 +59,7 @@ export function useRows() {
     parts.value = new Map()
     rows.value = []
     stopped.value = false
+    news.value = undefined
     await Promise.all([page(question, true), number(question)])
     // The margin comes last: it never stands in the way of records.
     if (question === asked && !trouble.value) await weigh(question)
@@ -144,6 +160,67 @@ export function useRows() {
     }
   }
 
+  /** Reads what is on the page again, without touching it, to say what changed. */
+  async function compare() {
+    const question = asked
+    if (!question || loading.value || trouble.value || question.asOf || !rows.value.length) {
+      // An empty page has no place to lose.
+      if (question && !question.asOf && !loading.value && !rows.value.length) await ask(question)
+      return
+    }
+    const before = rows.value
+    const limit = Math.min(COMPARED, done.value ? before.length + PAGE : before.length)
+    try {
+      const found = await looking.ask((signal, name) =>
+        data(
+          api.POST('/api/registers/{key}/rows', {
+            params: { path: { key: question.register }, header: { 'X-Question': name } },
+            body: {
+              statement: question.statement,
+              zone: question.zone,
+              answers: question.answers,
+              order: question.order,
+              columns: question.columns,
+              limit,
+            },
+            signal,
+          }),
+        ),
+      )
+      if (question !== asked || rows.value !== before) return
+      const known = new Map(before.slice(0, Math.max(limit, found.rows.length)).map((r) => [r.id, r]))
+      const now = new Set(found.rows.map((r) => r.id))
+      const fresh = found.rows.filter((r) => !known.has(r.id)).length
+      // What was pushed beyond the last record that was read again is not gone.
+      const pushed = found.next ? fresh : 0
+      const gone = Math.max(0, [...known.keys()].filter((id) => !now.has(id)).length - pushed)
+      const altered = found.rows.filter((r) => {
+        const old = known.get(r.id)
+        return old && JSON.stringify(old.values) !== JSON.stringify(r.values)
+      }).length
+      fresher = { rows: found.rows, next: found.next ?? undefined, all: before.length <= limit }
+      news.value = fresh || gone || altered ? { fresh, gone, changed: altered } : undefined
+      await number(question)
+    } catch {
+      // The next change is another chance.
+    }
+  }
+
+  /** Brings in what changed; the records stay where they are on the page. */
+  function bringIn() {
+    if (!fresher || !asked) return
+    news.value = undefined
+    if (!fresher.all) {
+      void ask(asked)
+      return
+    }
+    rows.value = fresher.rows
+    next = fresher.next
+    done.value = !next
+    readAt = undefined
+    void weigh(asked)
+  }
+
   function more() {
     if (asked && next && !loading.value && !trouble.value) void page(asked, false)
   }
@@ -161,5 +238,21 @@ export function useRows() {
     slow.value = false
   }
 
-  return { rows, count, parts, loading, slow, trouble, done, stopped, ask, more, again, stop }
+  return {
+    rows,
+    count,
+    parts,
+    news,
+    loading,
+    slow,
+    trouble,
+    done,
+    stopped,
+    ask,
+    more,
+    again,
+    stop,
+    compare,
+    bringIn,
+  }
 }

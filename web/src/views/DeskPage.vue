@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentence } from '@/api/client'
 import { number } from '@/platform/format'
+import { calmly, onChanges, stopWatching, watchRegisters } from '@/platform/live'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import { useViews } from './store'
@@ -24,13 +25,32 @@ onMounted(async () => {
   window.addEventListener('keydown', keys)
   try {
     await Promise.all([views.load(), catalogue.load()])
+    watchRegisters(catalogue.names.map((r) => r.key))
   } catch (e) {
     trouble.value = sentence(e)
   }
 })
 onBeforeUnmount(() => {
   window.removeEventListener('keydown', keys)
+  stopWatching()
   views.clear()
+})
+// A register that comes or goes is watched from then on, or no more.
+watch(
+  () => catalogue.names,
+  (names) => views.loaded && watchRegisters(names.map((r) => r.key)),
+)
+
+const dirty = new Set<string>()
+const recount = calmly(async () => {
+  const keys = [...dirty]
+  dirty.clear()
+  await views.recount(keys)
+  for (const key of keys) await catalogue.recount(key)
+}, 1500)
+onChanges((registers) => {
+  registers.forEach((key) => dirty.add(key))
+  recount()
 })
 
 function keys(event: KeyboardEvent) {
@@ -52,6 +72,7 @@ interface Place {
 const places = computed<Place[]>(() => [
   ...views.all.map((v) => ({ value: v.name, what: `view of ${v.registerLabel}`, to: `/views/${v.id}` })),
   ...catalogue.names.map((r) => ({ value: r.label, what: 'register', to: `/registers/${r.key}` })),
+  { value: 'Catalogue', what: 'registers and their fields', to: '/catalogue' },
 ])
 
 function go(to: string) {
@@ -130,6 +151,22 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
     </header>
     <nav class="list" aria-label="Views and registers" @click="menuOpen = false">
       <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+      <template v-if="views.pins.length">
+        <h2>Pinned</h2>
+        <ul>
+          <li v-for="p in views.pins" :key="p.id">
+            <RouterLink
+              :to="`/views/${p.id}`"
+              :class="{ here: isHere(`/views/${p.id}`) }"
+              :title="`${p.name}. Alt with the arrows moves it.`"
+              @keydown.alt.up.prevent="views.movePin(p.id, -1)"
+              @keydown.alt.down.prevent="views.movePin(p.id, 1)"
+            >
+              <span class="name">{{ p.name }}</span><span class="count">{{ views.counts[p.id] }}</span>
+            </RouterLink>
+          </li>
+        </ul>
+      </template>
       <template v-if="views.mine.length">
         <h2>Mine</h2>
         <ul>
@@ -164,6 +201,11 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
       </ul>
       <ul class="foot">
         <li><RouterLink to="/views" :class="{ here: isHere('/views') }">All views</RouterLink></li>
+        <li>
+          <RouterLink to="/catalogue" :class="{ here: route.path.startsWith('/catalogue') }"
+            >Catalogue</RouterLink
+          >
+        </li>
       </ul>
     </nav>
     <div id="page" class="page" tabindex="-1">

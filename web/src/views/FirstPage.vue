@@ -2,10 +2,12 @@
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useCatalogue } from '@/registers/catalogue'
-import { sentence } from '@/api/client'
+import { api, data, sentence } from '@/api/client'
+import { useSession } from '@/people/session'
 
 const catalogue = useCatalogue()
 const router = useRouter()
+const session = useSession()
 const trouble = ref('')
 const empty = ref(false)
 
@@ -14,8 +16,13 @@ onMounted(async () => {
   try {
     if (!catalogue.names.length) await catalogue.load()
     const first = catalogue.names[0]
-    if (first) await router.replace(`/registers/${first.key}`)
-    else empty.value = true
+    if (first) {
+      // A team may begin with a view of its own.
+      const { view } = await data(
+        api.GET('/api/registers/{key}/start', { params: { path: { key: first.key } } }),
+      )
+      await router.replace(view ? `/views/${view.id}` : `/registers/${first.key}`)
+    } else empty.value = true
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -28,9 +35,18 @@ onMounted(async () => {
     <template v-else-if="empty">
       <h1>There are no registers yet</h1>
       <p>
-        A register is one kind of record. To look around with invented ones, stop this server and run
-        <code>./deft demo</code>.
+        A register is one kind of record.
+        {{
+          session.isAdministrator
+            ? 'Bring in a file, such as a CSV export, or attach a table of this database.'
+            : 'An administrator brings records in.'
+        }}
       </p>
+      <p v-if="session.isAdministrator" class="acts">
+        <RouterLink class="act" to="/catalogue/import">Bring in a file</RouterLink>
+        <RouterLink to="/catalogue/attach">Attach a table</RouterLink>
+      </p>
+      <p>To look around with invented records, stop this server and run <code>./deft demo</code>.</p>
     </template>
   </main>
 </template>
@@ -42,5 +58,16 @@ onMounted(async () => {
 
 h1 {
   font: 600 23px var(--serif);
+}
+
+.acts {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+  margin: 12px 0;
+}
+
+.act {
+  text-decoration: none;
 }
 </style>

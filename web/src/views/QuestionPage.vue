@@ -12,6 +12,7 @@ import {
   type View,
 } from '@/api/client'
 import { day, number } from '@/platform/format'
+import { calmly, onChanges } from '@/platform/live'
 import { useSession } from '@/people/session'
 import EdgesPanel from '@/rows/EdgesPanel.vue'
 import OrderPhrase from '@/rows/OrderPhrase.vue'
@@ -48,7 +49,20 @@ const {
   steps,
   answer,
 } = q
-const { rows, count, parts, slow, trouble, done, stopped } = answer
+const { rows, count, parts, slow, trouble, done, stopped, news } = answer
+
+const compare = calmly(() => answer.compare())
+onChanges((registers) => {
+  if (register.value && registers.includes(register.value.key)) compare()
+})
+/** What others changed, in words. */
+const newsWords = computed(() => {
+  if (!news.value) return ''
+  const { fresh, gone, changed: altered } = news.value
+  return [fresh && `${fresh} new`, gone && `${gone} gone`, altered && `${altered} changed`]
+    .filter(Boolean)
+    .join(', ')
+})
 const session = useSession()
 const views = useViews()
 const route = useRoute()
@@ -328,7 +342,17 @@ function more(what: string) {
   else if (what === 'edges') side.value = 'edges'
   else if (what === 'filter') filterOpen.value = true
   else if (what === 'link') void copyLink()
+  else if (what === 'pin') void pin()
   else if (what === 'discard') void q.settle(view.value!)
+}
+
+async function pin() {
+  try {
+    await views.togglePin(view.value!.id)
+    said.value = views.isPinned(view.value!.id) ? 'Pinned to your list.' : 'No longer pinned.'
+  } catch (e) {
+    mishap.value = sentence(e)
+  }
 }
 
 const isOwner = computed(
@@ -490,6 +514,9 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
                   <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
                   <ElDropdownItem command="filter">As an open filter (CQL2)</ElDropdownItem>
                   <ElDropdownItem command="link">Copy the link</ElDropdownItem>
+                  <ElDropdownItem v-if="view" command="pin">{{
+                    views.isPinned(view.id) ? 'Unpin from my list' : 'Pin to my list'
+                  }}</ElDropdownItem>
                   <template v-if="view">
                     <ElDropdownItem v-if="changed" command="discard">Drop my changes</ElDropdownItem>
                     <ElDropdownItem v-if="session.mayWrite" command="copy">Keep a copy</ElDropdownItem>
@@ -542,6 +569,10 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
           <template v-if="slow">
             <span class="bar" /><span>Reading…</span>
             <button type="button" class="word" @click="answer.stop()">Stop</button>
+          </template>
+          <template v-else-if="newsWords">
+            <span>Since you opened it: {{ newsWords }}.</span>
+            <button type="button" class="word bring" @click="answer.bringIn()">Show it now</button>
           </template>
         </div>
         <p v-if="trouble && !unreadable" class="notice" role="alert">
@@ -623,7 +654,13 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
         :selected="selected"
         @select="select"
       />
-      <RecordPanel v-else-if="selected !== undefined" :id="selected" :register="register" :zone="zone" />
+      <RecordPanel
+        v-else-if="selected !== undefined"
+        :id="selected"
+        :register="register"
+        :zone="zone"
+        @changed="compare"
+      />
     </aside>
     <!-- Inside a section, so that the heads of dialogs are no banners of the page. -->
     <section>
@@ -780,9 +817,14 @@ h1 {
   display: flex;
   gap: 10px;
   align-items: center;
-  height: 12px;
+  height: 22px;
   color: var(--ink-2);
-  font-size: 13px;
+  font-size: 13.5px;
+}
+
+.wait .bring {
+  color: var(--act);
+  text-decoration: underline;
 }
 
 .wait .word {

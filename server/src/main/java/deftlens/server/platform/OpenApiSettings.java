@@ -76,11 +76,12 @@ class OpenApiSettings {
 
     /** Two records of one simple name would be written over each other. */
     private static void requireOwnName(Schema<?> schema, Class<?> record) {
-        if (schema.get$ref() != null) {
-            Class<?> other = NAMED.putIfAbsent(schema.get$ref(), record);
-            if (other != null && other != record) {
-                throw new IllegalStateException(record + " and " + other + " have one name in the document");
-            }
+        String name = schema.get$ref() == null
+                ? schema.getName()
+                : schema.get$ref().substring("#/components/schemas/".length());
+        Class<?> other = name == null ? null : NAMED.putIfAbsent(name, record);
+        if (other != null && other != record) {
+            throw new IllegalStateException(record + " and " + other + " have one name in the document");
         }
     }
 

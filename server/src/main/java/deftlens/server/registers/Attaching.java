@@ -115,7 +115,7 @@ public class Attaching {
      * @param columns its columns, for choosing others
      * @param skipped columns that cannot be shown
      */
-    public record Proposal(
+    public record TableProposal(
             String schema,
             String table,
             String kind,
@@ -199,7 +199,7 @@ public class Attaching {
 
     /** What a table can be attached as. */
     @Transactional(readOnly = true)
-    public Proposal propose(String schema, String table, SignedIn who) {
+    public TableProposal propose(String schema, String table, SignedIn who) {
         Attachable found = attachable(who).stream()
                 .filter(a -> a.schema().equals(schema) && a.table().equals(table))
                 .findFirst()
@@ -245,7 +245,7 @@ public class Attaching {
                 .findFirst()
                 .orElse(fields.get(0))
                 .key();
-        return new Proposal(
+        return new TableProposal(
                 schema,
                 table,
                 found.kind(),
@@ -386,7 +386,7 @@ public class Attaching {
     /** Attaches a table as a register. */
     @Transactional
     public Described attach(Attached wanted, SignedIn who) {
-        Proposal proposal = propose(wanted.schema(), wanted.table(), who);
+        TableProposal proposal = propose(wanted.schema(), wanted.table(), who);
         Map<String, Read> columns = new LinkedHashMap<>();
         read(wanted.schema(), wanted.table()).forEach(c -> columns.put(c.name, c));
         Map<String, Proposed> proposed = new LinkedHashMap<>();

@@ -45,7 +45,7 @@ class AttachingController {
 
     /** What a table can be attached as: fields, types, choices, keys and comments from the database. */
     @GetMapping("/attachable/{schema}/{table}")
-    Attaching.Proposal propose(
+    Attaching.TableProposal propose(
             @PathVariable String schema, @PathVariable String table, @AuthenticationPrincipal SignedIn who) {
         return attaching.propose(schema, table, who);
     }

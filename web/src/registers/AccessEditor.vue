@@ -1,0 +1,158 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { api, data, sentence, type AccessLine, type Register, type TeamName } from '@/api/client'
+import { useSession } from '@/people/session'
+
+const props = defineProps<{ register: Register }>()
+const session = useSession()
+
+interface Line {
+  team: number | ''
+  reads: 'all' | 'some' | 'none'
+  statement: string
+  hidden: string[]
+}
+
+const teams = ref<TeamName[]>([])
+const lines = ref<Line[]>([])
+const trouble = ref('')
+const said = ref('')
+const busy = ref(false)
+const mayChange = computed(() => session.isAdministrator)
+
+onMounted(async () => {
+  try {
+    teams.value = await data(api.GET('/api/teams'))
+    take(
+      await data(api.GET('/api/registers/{key}/access', { params: { path: { key: props.register.key } } })),
+    )
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+})
+
+function take(fresh: AccessLine[]) {
+  lines.value = fresh.map((l) => ({
+    team: l.team ?? '',
+    reads: !l.mayRead ? 'none' : l.statement ? 'some' : 'all',
+    statement: l.statement,
+    hidden: l.hidden,
+  }))
+}
+
+const hideable = computed(() =>
+  props.register.fields.filter(
+    (f) => f.key !== props.register.titleField && f.key !== props.register.mainField,
+  ),
+)
+
+async function keep() {
+  trouble.value = said.value = ''
+  busy.value = true
+  try {
+    take(
+      await data(
+        api.PUT('/api/registers/{key}/access', {
+          params: { path: { key: props.register.key } },
+          body: lines.value.map((l) => ({
+            team: l.team === '' ? null : l.team,
+            mayRead: l.reads !== 'none',
+            statement: l.reads === 'some' ? l.statement : '',
+            hidden: l.reads === 'none' ? [] : l.hidden,
+          })),
+        }),
+      ),
+    )
+    said.value = 'Kept. It holds from the next question on, in every list, count, file and view.'
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+const name = (line: Line) =>
+  line.team === '' ? 'Everybody else' : (teams.value.find((t) => t.id === line.team)?.name ?? 'A team')
+</script>
+
+<template>
+  <section>
+    <p class="hint">
+      Without a line here everybody reads every record. A team’s line limits its people; somebody in several
+      teams sees the records of each, and no field that is hidden from one of them. Administrators and
+      auditors see everything.
+    </p>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p class="said" role="status">{{ said }}</p>
+    <fieldset v-for="(line, i) in lines" :key="i" class="line" :disabled="!mayChange || busy">
+      <legend class="hidden-text">{{ name(line) }}</legend>
+      <div class="pair">
+        <label>
+          Who
+          <select v-model="line.team" class="field">
+            <option value="">everybody else</option>
+            <option v-for="t in teams" :key="t.id" :value="t.id">{{ t.name }}</option>
+          </select>
+        </label>
+        <label>
+          reads
+          <select v-model="line.reads" class="field">
+            <option value="all">every record</option>
+            <option value="some">records for which this holds:</option>
+            <option value="none">nothing; the register is not there for them</option>
+          </select>
+        </label>
+        <label v-if="line.reads === 'some'">
+          in the language of statements
+          <input
+            v-model="line.statement"
+            class="field"
+            placeholder="site is my site"
+            spellcheck="false"
+            :aria-label="`Limit for ${name(line)}`"
+          />
+        </label>
+      </div>
+      <fieldset v-if="line.reads !== 'none'" class="hides">
+        <legend>without these fields</legend>
+        <label v-for="f in hideable" :key="f.key" class="tick">
+          <input v-model="line.hidden" type="checkbox" :value="f.key" /> {{ f.label }}
+        </label>
+      </fieldset>
+      <button v-if="mayChange" type="button" class="word" @click="lines.splice(i, 1)">
+        Remove the line of {{ name(line) }}
+      </button>
+    </fieldset>
+    <p v-if="!lines.length" class="small">Everybody reads every record of {{ register.label }}.</p>
+    <p v-if="mayChange" class="acts">
+      <button type="button" class="act" :disabled="busy" @click="keep">Keep</button>
+      <button
+        type="button"
+        class="quiet"
+        @click="lines.push({ team: '', reads: 'some', statement: '', hidden: [] })"
+      >
+        Add a line
+      </button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.line {
+  border-bottom: 1px solid var(--rule);
+  padding: 0 0 10px;
+  margin-bottom: 10px;
+}
+
+.hides {
+  margin-top: 8px;
+}
+
+.hides .tick {
+  margin-right: 16px;
+}
+
+.hides legend {
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,259 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, data, sentence, type Attachable, type TableProposal } from '@/api/client'
+import { number } from '@/platform/format'
+import { useCatalogue } from './catalogue'
+
+const router = useRouter()
+const catalogue = useCatalogue()
+
+interface Line {
+  key: string
+  column: string
+  label: string
+  type: string
+  databaseType: string
+  description: string
+  shown: boolean
+  taken: boolean
+  options: string[]
+}
+
+const tables = ref<Attachable[]>()
+const wanted = ref('')
+const proposal = ref<TableProposal>()
+const lines = ref<Line[]>([])
+const label = ref('')
+const recordLabel = ref('')
+const keyColumns = ref<string[]>([])
+const mainField = ref('')
+const titleField = ref('')
+const trouble = ref('')
+const busy = ref(false)
+
+onMounted(async () => {
+  document.title = 'Attach a table · Deft Lens'
+  try {
+    tables.value = await data(api.GET('/api/attachable'))
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+})
+
+const found = computed(() =>
+  (tables.value ?? []).filter((t) =>
+    `${t.schema}.${t.table} ${t.comment}`.toLowerCase().includes(wanted.value.trim().toLowerCase()),
+  ),
+)
+
+async function choose(table: Attachable) {
+  trouble.value = ''
+  busy.value = true
+  try {
+    const fresh = (await data(
+      api.GET('/api/attachable/{schema}/{table}', {
+        params: { path: { schema: table.schema, table: table.table } },
+      }),
+    )) as TableProposal
+    proposal.value = fresh
+    label.value = fresh.label
+    recordLabel.value = ''
+    keyColumns.value = [...fresh.keyColumns]
+    mainField.value = fresh.mainField ?? ''
+    titleField.value = fresh.titleField
+    lines.value = fresh.fields.map((f) => ({ ...f, taken: true }))
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+/** The types that a column can be read as instead. */
+function alternatives(line: Line): string[] {
+  const given = proposal.value!.fields.find((f) => f.key === line.key)!.type
+  if (given === 'text' || given === 'choice') return ['text', 'choice', 'person']
+  return given === 'number' || given === 'money' ? ['number', 'money'] : [given]
+}
+
+const taken = computed(() => lines.value.filter((l) => l.taken))
+const dates = computed(() => taken.value.filter((l) => l.type === 'date' || l.type === 'moment'))
+
+async function attach() {
+  trouble.value = ''
+  busy.value = true
+  try {
+    const made = await data(
+      api.POST('/api/attached', {
+        body: {
+          schema: proposal.value!.schema,
+          table: proposal.value!.table,
+          label: label.value,
+          recordLabel: recordLabel.value,
+          keyColumns: keyColumns.value,
+          mainField: dates.value.some((d) => d.key === mainField.value) ? mainField.value : null,
+          titleField: titleField.value,
+          fields: taken.value.map(({ key, label: words, type, shown, description }) => ({
+            key,
+            label: words,
+            type,
+            shown,
+            description,
+          })),
+        },
+      }),
+    )
+    catalogue.forget()
+    await catalogue.load()
+    await router.push(`/registers/${made.key}`)
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <main class="paper">
+    <h1>Attach a table</h1>
+    <p class="hint">
+      A table or database view that is in this database already becomes a register where it stands. It is only
+      read: nothing is ever written to it, and nothing is copied.
+    </p>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <template v-if="!proposal && tables">
+      <p v-if="tables.length > 8" class="find">
+        <input v-model="wanted" class="field" placeholder="Find a table…" aria-label="Find a table" />
+      </p>
+      <table v-if="found.length" class="lines">
+        <thead>
+          <tr>
+            <th scope="col">Table</th>
+            <th scope="col">Kind</th>
+            <th scope="col">What the database says of it</th>
+            <th scope="col" class="numeric">About rows</th>
+            <th scope="col"><span class="hidden-text">Attach</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="t in found" :key="t.schema + '.' + t.table">
+            <td>
+              {{ t.schema }}.<strong>{{ t.table }}</strong>
+            </td>
+            <td>{{ t.kind }}</td>
+            <td>{{ t.comment || '—' }}</td>
+            <td class="numeric">{{ t.rows < 0 ? 'not known' : number(t.rows) }}</td>
+            <td>
+              <RouterLink v-if="t.register" :to="`/registers/${t.register}`">attached</RouterLink>
+              <button
+                v-else
+                type="button"
+                class="quiet"
+                :disabled="busy"
+                :aria-label="`Attach ${t.schema}.${t.table}`"
+                @click="choose(t)"
+              >
+                Attach…
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else-if="wanted" class="hint">No table of that name.</p>
+      <div v-else class="hint">
+        <p>
+          There is no table to attach yet. Tables are looked for in every schema of this database but our own;
+          a table of another PostgreSQL server can be brought into sight as a foreign table.
+        </p>
+      </div>
+    </template>
+    <form v-else-if="proposal" @submit.prevent="attach">
+      <h2>{{ proposal.schema }}.{{ proposal.table }}</h2>
+      <p class="small">
+        {{ proposal.kind }},
+        {{ proposal.rows < 0 ? 'rows not counted' : `about ${number(proposal.rows)} rows` }}
+        <template v-if="proposal.skipped.length">
+          · cannot be shown: {{ proposal.skipped.join(', ') }}</template
+        >
+      </p>
+      <div class="pair">
+        <label>Called <input v-model="label" class="field" required maxlength="120" /></label>
+        <label>
+          One record is a <input v-model="recordLabel" class="field" maxlength="60" placeholder="record" />
+        </label>
+        <label>
+          Main date
+          <select v-model="mainField" class="field">
+            <option value="">none</option>
+            <option v-for="d in dates" :key="d.key" :value="d.key">{{ d.label }}</option>
+          </select>
+        </label>
+        <label>
+          Records are named by
+          <select v-model="titleField" class="field">
+            <option v-for="l in taken" :key="l.key" :value="l.key">{{ l.label }}</option>
+          </select>
+        </label>
+        <fieldset v-if="!proposal.keyColumns.length" class="keys">
+          <legend>Which columns tell its rows apart?</legend>
+          <label v-for="c in proposal.columns" :key="c" class="tick">
+            <input v-model="keyColumns" type="checkbox" :value="c" /> {{ c }}
+          </label>
+        </fieldset>
+        <p v-else class="small">Rows are told apart by {{ proposal.keyColumns.join(' and ') }}.</p>
+      </div>
+      <table class="lines">
+        <thead>
+          <tr>
+            <th scope="col"><span class="hidden-text">Taken</span></th>
+            <th scope="col">Column</th>
+            <th scope="col">Called</th>
+            <th scope="col">Read as</th>
+            <th scope="col">Description</th>
+            <th scope="col">Shown at rest</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="line in lines" :key="line.key">
+            <td><input v-model="line.taken" type="checkbox" :aria-label="`Take ${line.column}`" /></td>
+            <td>
+              {{ line.column }}
+              <p class="small">{{ line.databaseType }}</p>
+            </td>
+            <td><input v-model="line.label" class="field" :aria-label="`Name of ${line.column}`" /></td>
+            <td>
+              <select v-model="line.type" class="field" :aria-label="`Type of ${line.column}`">
+                <option v-for="t in alternatives(line)" :key="t">{{ t }}</option>
+              </select>
+              <p v-if="line.options.length" class="small">{{ line.options.slice(0, 4).join(', ') }}</p>
+            </td>
+            <td>
+              <input v-model="line.description" class="field" :aria-label="`Description of ${line.column}`" />
+            </td>
+            <td><input v-model="line.shown" type="checkbox" :aria-label="`Show ${line.column}`" /></td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="acts">
+        <button type="submit" class="act" :disabled="busy || !taken.length || !keyColumns.length">
+          Attach as {{ label || 'a register' }}
+        </button>
+        <button type="button" class="word" @click="proposal = undefined">Another table</button>
+        <span v-if="!keyColumns.length" class="small">Choose what tells its rows apart.</span>
+      </p>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.find {
+  max-width: 320px;
+  margin-top: 12px;
+}
+
+.keys .tick {
+  margin-right: 14px;
+}
+</style>

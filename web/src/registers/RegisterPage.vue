@@ -1,0 +1,626 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import {
+  api,
+  data,
+  Problem,
+  sentence,
+  type Band,
+  type FieldDescription,
+  type ImportRun,
+  type Register,
+} from '@/api/client'
+import { number } from '@/platform/format'
+import { useSession } from '@/people/session'
+import AccessEditor from './AccessEditor.vue'
+import BandsEditor from './BandsEditor.vue'
+import { useCatalogue } from './catalogue'
+import ShapePanel from './ShapePanel.vue'
+import StartsEditor from './StartsEditor.vue'
+
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const catalogue = useCatalogue()
+
+/** A field as it is being written. */
+interface Draft {
+  given: FieldDescription
+  key: string
+  label: string
+  description: string
+  unit: string
+  shown: boolean
+  useful: boolean
+  identifying: boolean
+  correctable: boolean
+  options: string
+  bands: Band[]
+  relates: { register: string; field: string }[]
+}
+
+const register = ref<Register>()
+const drafts = ref<Draft[]>([])
+const label = ref('')
+const recordLabel = ref('')
+const description = ref('')
+const mainField = ref('')
+const titleField = ref('')
+const order = ref<{ field: string; descending: boolean }[]>([])
+const current = ref('')
+const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source'>('fields')
+const trouble = ref('')
+const said = ref('')
+const busy = ref(false)
+const imports = ref<ImportRun[]>([])
+const adding = ref<{ type: string; label: string }>()
+const deleteOpen = ref(false)
+/** the whole of it as it was taken, to know whether something was changed */
+const taken = ref('')
+
+const key = computed(() => String(route.params.key))
+const mayChange = computed(() => session.isAdministrator)
+
+watch(key, load, { immediate: true })
+
+async function load() {
+  trouble.value = said.value = ''
+  register.value = undefined
+  current.value = ''
+  section.value = 'fields'
+  try {
+    take(await data(api.GET('/api/registers/{key}', { params: { path: { key: key.value } } })))
+    if (!catalogue.names.length) await catalogue.load()
+    if (mayChange.value) {
+      imports.value = await data(api.GET('/api/imports', { params: { query: { register: key.value } } }))
+    }
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+}
+
+function take(fresh: Register) {
+  register.value = fresh
+  document.title = `${fresh.label}, catalogue · Deft Lens`
+  label.value = fresh.label
+  recordLabel.value = fresh.recordLabel
+  description.value = fresh.description
+  mainField.value = fresh.mainField ?? ''
+  titleField.value = fresh.titleField
+  order.value = fresh.order.map((o) => ({ ...o }))
+  drafts.value = fresh.fields.map((f) => ({
+    given: f,
+    key: f.key,
+    label: f.label,
+    description: f.description,
+    unit: f.unit,
+    shown: fresh.columns.includes(f.key),
+    useful: f.useful,
+    identifying: f.identifying,
+    correctable: f.correctable,
+    options: f.options.map((o) => o.value).join('\n'),
+    bands: structuredClone(f.bands) as Band[],
+    relates: f.relates.map((r) => ({ ...r })),
+  }))
+  if (!drafts.value.some((d) => d.key === current.value)) current.value = drafts.value[0]?.key ?? ''
+  taken.value = JSON.stringify(written())
+}
+
+const field = computed(() => drafts.value.find((d) => d.key === current.value))
+
+const written = () => ({
+  label: label.value,
+  recordLabel: recordLabel.value,
+  description: description.value,
+  mainField: mainField.value || null,
+  titleField: titleField.value,
+  order: order.value.map((o) => (o.descending ? '-' : '') + o.field),
+  fields: drafts.value.map((d) => ({
+    key: d.key,
+    label: d.label,
+    description: d.description,
+    unit: d.unit,
+    shown: d.shown,
+    useful: d.useful,
+    identifying: d.identifying,
+    correctable: d.correctable,
+    options: d.options
+      .split('\n')
+      .map((o) => o.trim())
+      .filter(Boolean),
+    bands: d.bands,
+    relates: d.relates.filter((r) => r.register && r.field),
+  })),
+})
+const changed = computed(() => register.value !== undefined && JSON.stringify(written()) !== taken.value)
+
+async function keep() {
+  trouble.value = said.value = ''
+  busy.value = true
+  try {
+    take(
+      await data(
+        api.PUT('/api/registers/{key}', {
+          params: { path: { key: key.value } },
+          body: { ...written(), version: register.value!.version },
+        }),
+      ),
+    )
+    said.value = 'Kept. It holds for everybody from now on.'
+    catalogue.forget()
+    await catalogue.load()
+  } catch (e) {
+    trouble.value =
+      e instanceof Problem && e.code === 'changed-meanwhile'
+        ? `${e.message} Load the page again to see theirs; copy what you want to keep first.`
+        : sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+async function add() {
+  trouble.value = said.value = ''
+  try {
+    const fresh = await data(
+      api.POST('/api/registers/{key}/fields', {
+        params: { path: { key: key.value } },
+        body: { type: adding.value!.type, label: adding.value!.label || null, key: null },
+      }),
+    )
+    adding.value = undefined
+    take(fresh)
+    current.value = fresh.fields.at(-1)!.key
+    said.value = 'The field is there, empty in every record.'
+    catalogue.forget()
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+}
+
+async function remove() {
+  try {
+    await api.DELETE('/api/registers/{key}', { params: { path: { key: key.value } } })
+    catalogue.forget()
+    await catalogue.load()
+    await router.push('/catalogue')
+  } catch (e) {
+    deleteOpen.value = false
+    trouble.value = sentence(e)
+  }
+}
+
+function move(by: -1 | 1) {
+  const at = drafts.value.findIndex((d) => d.key === current.value)
+  const to = at + by
+  if (to < 0 || to >= drafts.value.length) return
+  const [one] = drafts.value.splice(at, 1)
+  drafts.value.splice(to, 0, one!)
+}
+
+const hasSeen = computed(() => drafts.value.some((d) => d.given.origin === 'SEEN'))
+const hasTags = computed(() => drafts.value.some((d) => d.given.type === 'tags'))
+const newTypes = computed(() => [
+  ...(hasSeen.value ? [] : ['seen']),
+  ...(register.value?.origin === 'OWN'
+    ? ['text', 'number', 'money', 'choice', 'person', 'yes/no', 'date', 'moment', 'time of day', 'tags']
+    : hasTags.value
+      ? []
+      : ['tags']),
+])
+const orderable = computed(() => register.value?.fields.filter((f) => f.orderable) ?? [])
+
+/** The fields of another register, for relating them by their values. */
+const others = ref<Record<string, FieldDescription[]>>({})
+async function fieldsOf(other: string) {
+  if (!other || others.value[other]) return
+  const described = await catalogue.describe(other)
+  others.value = { ...others.value, [other]: described.fields.filter((f) => f.type !== 'span') }
+}
+watch(field, (now) => now?.relates.forEach((r) => void fieldsOf(r.register)))
+
+const SECTIONS = computed(() => [
+  { key: 'fields' as const, label: 'Fields' },
+  { key: 'order' as const, label: 'Names and order' },
+  ...(session.current?.person.role === 'MEMBER'
+    ? []
+    : [
+        { key: 'access' as const, label: 'Who sees what' },
+        { key: 'starts' as const, label: 'Where teams begin' },
+        { key: 'source' as const, label: 'Where it comes from' },
+      ]),
+])
+</script>
+
+<template>
+  <main class="paper">
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <template v-if="register">
+      <header>
+        <h1>{{ register.label }}</h1>
+        <RouterLink :to="`/registers/${register.key}`">Open its records</RouterLink>
+      </header>
+      <p class="hint">{{ register.description || 'Nobody has said yet what this register holds.' }}</p>
+      <nav class="sections" aria-label="Parts of the catalogue entry">
+        <button
+          v-for="s in SECTIONS"
+          :key="s.key"
+          type="button"
+          :aria-pressed="section === s.key"
+          @click="section = s.key"
+        >
+          {{ s.label }}
+        </button>
+      </nav>
+      <p class="said" role="status">{{ said }}</p>
+
+      <div v-if="section === 'fields'" class="fields">
+        <div>
+          <ul class="names" aria-label="Fields">
+            <li v-for="d in drafts" :key="d.key">
+              <button
+                type="button"
+                :class="{ here: d.key === current, useful: d.useful }"
+                :aria-current="d.key === current"
+                @click="current = d.key"
+              >
+                <span>{{ d.label }}</span>
+                <span class="small">{{ d.given.type }}{{ d.identifying ? ', names it' : '' }}</span>
+              </button>
+            </li>
+          </ul>
+          <p v-if="mayChange && !adding" class="acts">
+            <button type="button" class="quiet" @click="adding = { type: newTypes[0] ?? 'text', label: '' }">
+              Add a field
+            </button>
+          </p>
+          <form v-else-if="adding" class="adding" @submit.prevent="add">
+            <label>
+              Kind
+              <select v-model="adding.type" class="field">
+                <option v-for="t in newTypes" :key="t" :value="t">
+                  {{ t === 'seen' ? 'seen or not, by each reader' : t }}
+                </option>
+              </select>
+            </label>
+            <label v-if="adding.type !== 'seen'">
+              Called <input v-model="adding.label" class="field" maxlength="60" required />
+            </label>
+            <p class="acts">
+              <button type="submit" class="act">Add</button>
+              <button type="button" class="word" @click="adding = undefined">Cancel</button>
+            </p>
+          </form>
+        </div>
+        <fieldset v-if="field" :disabled="!mayChange || busy" class="one">
+          <legend class="hidden-text">{{ field.label }}</legend>
+          <div class="pair">
+            <label>Called <input v-model="field.label" class="field" required maxlength="60" /></label>
+            <label v-if="['number', 'money'].includes(field.given.type)">
+              Unit <input v-model="field.unit" class="field" maxlength="20" placeholder="none" />
+            </label>
+            <p class="small what">
+              {{ field.given.type }}, {{ field.given.required ? 'in every record' : 'may be empty' }}; in
+              statements <code>{{ field.key }}</code>
+            </p>
+          </div>
+          <label class="about">
+            What people should know of it
+            <textarea v-model="field.description" class="field" rows="2" maxlength="500" />
+          </label>
+          <p class="ticks">
+            <label v-if="field.given.type !== 'span'" class="tick">
+              <input v-model="field.shown" type="checkbox" /> a column at rest
+            </label>
+            <label class="tick"><input v-model="field.useful" type="checkbox" /> offered first</label>
+            <label v-if="field.given.type !== 'span'" class="tick">
+              <input v-model="field.identifying" type="checkbox" /> its value names one record
+            </label>
+            <label v-if="field.given.origin === 'COLUMN' && register.origin === 'OWN'" class="tick">
+              <input v-model="field.correctable" type="checkbox" /> people may correct it
+            </label>
+          </p>
+          <p v-if="mayChange" class="acts">
+            <button type="button" class="quiet" @click="move(-1)">Earlier</button>
+            <button type="button" class="quiet" @click="move(1)">Later</button>
+          </p>
+          <label v-if="['choice', 'tags'].includes(field.given.type)" class="about">
+            Known values, one on each line, in their order
+            <textarea v-model="field.options" class="field" rows="6" />
+          </label>
+          <template v-if="!['span', 'tags', 'yes/no'].includes(field.given.type)">
+            <h2>Bands</h2>
+            <BandsEditor
+              v-model="field.bands"
+              :register-key="register.key"
+              :field="field.given"
+              :disabled="!mayChange"
+            />
+          </template>
+          <template v-if="field.given.type !== 'span' && field.given.origin === 'COLUMN'">
+            <h2>The same values elsewhere</h2>
+            <p class="hint">
+              A record’s panel leads to the records of other registers that hold the same value.
+            </p>
+            <div v-for="(r, i) in field.relates" :key="i" class="relation">
+              <select
+                v-model="r.register"
+                class="field"
+                :aria-label="`Register ${i + 1} with the same values`"
+                @change="((r.field = ''), fieldsOf(r.register))"
+              >
+                <option value="">a register…</option>
+                <option v-for="n in catalogue.names" :key="n.key" :value="n.key">{{ n.label }}</option>
+              </select>
+              <select v-model="r.field" class="field" :aria-label="`Field ${i + 1} with the same values`">
+                <option value="">its field…</option>
+                <option v-for="f in others[r.register] ?? []" :key="f.key" :value="f.key">
+                  {{ f.label }}
+                </option>
+              </select>
+              <button
+                v-if="mayChange"
+                type="button"
+                class="word"
+                :aria-label="`Remove relation ${i + 1}`"
+                @click="field.relates.splice(i, 1)"
+              >
+                remove
+              </button>
+            </div>
+            <p v-if="!field.relates.length && !mayChange" class="small">None.</p>
+            <button
+              v-if="mayChange"
+              type="button"
+              class="quiet"
+              @click="field.relates.push({ register: '', field: '' })"
+            >
+              Add a register
+            </button>
+          </template>
+        </fieldset>
+      </div>
+
+      <fieldset v-else-if="section === 'order'" :disabled="!mayChange || busy">
+        <legend class="hidden-text">Names and order</legend>
+        <div class="pair">
+          <label>Called <input v-model="label" class="field" required maxlength="120" /></label>
+          <label>One record is a <input v-model="recordLabel" class="field" required maxlength="60" /></label>
+          <label>
+            Main date
+            <select v-model="mainField" class="field">
+              <option value="">none</option>
+              <option
+                v-for="f in register.fields.filter((f) => f.type === 'date' || f.type === 'moment')"
+                :key="f.key"
+                :value="f.key"
+              >
+                {{ f.label }}
+              </option>
+            </select>
+          </label>
+          <label>
+            Records are named by
+            <select v-model="titleField" class="field">
+              <option
+                v-for="f in register.fields.filter((f) => f.type !== 'span')"
+                :key="f.key"
+                :value="f.key"
+              >
+                {{ f.label }}
+              </option>
+            </select>
+          </label>
+        </div>
+        <label class="about">
+          What it holds, and for whom
+          <textarea v-model="description" class="field" rows="2" maxlength="1000" />
+        </label>
+        <h2>Order at rest</h2>
+        <p v-if="!order.length" class="small">By the main date, newest first.</p>
+        <div v-for="(o, i) in order" :key="i" class="relation">
+          <select v-model="o.field" class="field" :aria-label="`Order by, ${i + 1}`">
+            <option v-for="f in orderable" :key="f.key" :value="f.key">{{ f.label }}</option>
+          </select>
+          <select v-model="o.descending" class="field" :aria-label="`Direction of ${i + 1}`">
+            <option :value="false">lowest or earliest first</option>
+            <option :value="true">highest or latest first</option>
+          </select>
+          <button
+            v-if="mayChange"
+            type="button"
+            class="word"
+            :aria-label="`Remove order ${i + 1}`"
+            @click="order.splice(i, 1)"
+          >
+            remove
+          </button>
+        </div>
+        <p v-if="mayChange" class="acts">
+          <button
+            type="button"
+            class="quiet"
+            @click="order.push({ field: orderable[0]!.key, descending: false })"
+          >
+            Order by another field
+          </button>
+        </p>
+        <p v-if="mayChange" class="acts">
+          <button type="button" class="word" @click="deleteOpen = true">Take this register away…</button>
+        </p>
+      </fieldset>
+      <AccessEditor v-else-if="section === 'access'" :register="register" />
+      <StartsEditor v-else-if="section === 'starts'" :register="register" />
+      <section v-else>
+        <ShapePanel :register="register" @taken="load" />
+        <template v-if="register.origin === 'OWN'">
+          <h2>Files that came in</h2>
+          <table v-if="imports.length" class="lines">
+            <thead>
+              <tr>
+                <th scope="col">File</th>
+                <th scope="col">Outcome</th>
+                <th scope="col" class="numeric">Rows</th>
+                <th scope="col" class="numeric">Added</th>
+                <th scope="col" class="numeric">Changed</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="run in imports" :key="run.id">
+                <td>{{ run.fileName }}</td>
+                <td>{{ run.state === 'DONE' ? 'in' : run.state.toLowerCase() }}</td>
+                <td class="numeric">{{ number(run.read) }}</td>
+                <td class="numeric">{{ number(run.added) }}</td>
+                <td class="numeric">{{ number(run.updated) }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-else class="small">None yet.</p>
+          <p v-if="mayChange" class="acts">
+            <RouterLink class="quiet" :to="{ path: '/catalogue/import', query: { into: register.key } }">
+              Bring a file in
+            </RouterLink>
+          </p>
+        </template>
+      </section>
+
+      <p v-if="mayChange && (section === 'fields' || section === 'order')" class="acts keeping">
+        <button type="button" class="act" :disabled="!changed || busy" @click="keep">Keep</button>
+        <button v-if="changed" type="button" class="word" @click="take(register)">Discard</button>
+        <span v-if="changed" class="small">You have changes that are not kept.</span>
+      </p>
+      <section>
+        <ElDialog v-model="deleteOpen" :title="`Take ${register.label} away?`" width="440px">
+          <p>
+            Nobody sees it any more, nor the views over it. Its records stay in the database, and an
+            administrator can bring it back.
+          </p>
+          <template #footer>
+            <button type="button" class="word" @click="deleteOpen = false">Cancel</button>
+            <button type="button" class="act" @click="remove">Take it away</button>
+          </template>
+        </ElDialog>
+      </section>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+header {
+  display: flex;
+  gap: 18px;
+  align-items: baseline;
+}
+
+.sections {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 18px;
+  border-bottom: 1px solid var(--rule);
+  margin-top: 12px;
+}
+
+.sections button {
+  border: 0;
+  background: none;
+  padding: 4px 0 7px;
+  cursor: pointer;
+  color: var(--ink-2);
+  border-bottom: 3px solid transparent;
+}
+
+.sections [aria-pressed='true'] {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom-color: var(--act);
+}
+
+.fields {
+  display: grid;
+  grid-template-columns: 230px minmax(0, 1fr);
+  gap: 26px;
+}
+
+.names {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+.names button {
+  width: 100%;
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  align-items: baseline;
+  border: 0;
+  border-left: 3px solid transparent;
+  background: none;
+  padding: 3px 8px;
+  cursor: pointer;
+  text-align: left;
+}
+
+.names button:hover {
+  background: var(--head);
+}
+
+.names .useful span:first-child {
+  font-weight: 600;
+}
+
+.names .here {
+  background: var(--act-soft);
+  border-left-color: var(--act);
+}
+
+.what {
+  align-self: end;
+}
+
+.about {
+  display: block;
+  margin-top: 10px;
+}
+
+.ticks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 20px;
+  margin-top: 10px;
+}
+
+.relation {
+  display: grid;
+  grid-template-columns: minmax(0, 220px) minmax(0, 220px) auto;
+  gap: 8px;
+  margin: 6px 0;
+  justify-content: start;
+}
+
+.adding {
+  margin-top: 10px;
+  display: grid;
+  gap: 8px;
+}
+
+.keeping {
+  position: sticky;
+  bottom: 0;
+  background: var(--page);
+  padding: 10px 0;
+  border-top: 1px solid var(--rule);
+}
+
+a.quiet {
+  color: var(--ink);
+  text-decoration: none;
+}
+
+@media (max-width: 900px) {
+  .fields {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

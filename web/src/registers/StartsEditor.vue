@@ -1,0 +1,68 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { api, data, sentence, type Register, type TeamName } from '@/api/client'
+import { useSession } from '@/people/session'
+import { useViews } from '@/views/store'
+
+const props = defineProps<{ register: Register }>()
+const session = useSession()
+const views = useViews()
+
+const teams = ref<TeamName[]>([])
+/** the view of each team by its number, of everybody else by 0; 0 for none */
+const chosen = ref<Record<number, number>>({})
+const trouble = ref('')
+const said = ref('')
+
+onMounted(async () => {
+  try {
+    teams.value = await data(api.GET('/api/teams'))
+    const starts = await data(
+      api.GET('/api/registers/{key}/starts', { params: { path: { key: props.register.key } } }),
+    )
+    chosen.value = Object.fromEntries(starts.map((s) => [s.team ?? 0, s.view]))
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+})
+
+const here = computed(() => views.all.filter((v) => v.register === props.register.key))
+const rows = computed(() => [...teams.value, { id: 0, name: 'Everybody else' }])
+
+async function keep() {
+  trouble.value = said.value = ''
+  try {
+    await api.PUT('/api/registers/{key}/starts', {
+      params: { path: { key: props.register.key } },
+      body: Object.entries(chosen.value)
+        .filter(([, view]) => view)
+        .map(([team, view]) => ({ team: Number(team) || null, view })),
+    })
+    said.value = 'Kept.'
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+}
+</script>
+
+<template>
+  <section>
+    <p class="hint">
+      The view that a team finds first when it comes to this register. It must be shared with them to be seen.
+    </p>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p class="said" role="status">{{ said }}</p>
+    <div class="pair">
+      <label v-for="t in rows" :key="t.id">
+        {{ t.name }}
+        <select v-model.number="chosen[t.id]" class="field" :disabled="!session.isAdministrator">
+          <option :value="undefined">all records</option>
+          <option v-for="v in here" :key="v.id" :value="v.id">{{ v.name }}</option>
+        </select>
+      </label>
+    </div>
+    <p v-if="session.isAdministrator" class="acts">
+      <button type="button" class="act" @click="keep">Keep</button>
+    </p>
+  </section>
+</template>
