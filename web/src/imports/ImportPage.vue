@@ -472,7 +472,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
                   <th scope="col">{{ into ? 'Goes into' : 'Called' }}</th>
                   <th scope="col">Read as</th>
                   <th scope="col">What it holds</th>
-                  <th scope="col">What does not fit</th>
+                  <th scope="col" class="fit">A value that does not fit</th>
                 </tr>
               </thead>
               <tbody>
@@ -570,11 +570,11 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
                     <select
                       v-model="line.unfit"
                       class="field"
-                      :aria-label="`What does not fit ${line.column.name}`"
+                      :aria-label="`A value that does not fit ${line.column.name}`"
                       :disabled="!line.taken"
                     >
-                      <option value="REFUSE">refuse the row</option>
-                      <option value="EMPTY">leave it empty</option>
+                      <option value="REFUSE">is refused</option>
+                      <option value="EMPTY">is left empty</option>
                     </select>
                   </td>
                 </tr>
@@ -768,6 +768,10 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
 
 .wide {
   overflow-x: auto;
+}
+
+.fit {
+  min-width: 170px;
 }
 
 .left td {

@@ -62,8 +62,6 @@ const taken = ref('')
 const key = computed(() => String(route.params.key))
 const mayChange = computed(() => session.isAdministrator)
 
-watch(key, load, { immediate: true })
-
 async function load() {
   trouble.value = said.value = ''
   register.value = undefined
@@ -231,6 +229,8 @@ const SECTIONS = computed(() => [
         { key: 'source' as const, label: 'Where it comes from' },
       ]),
 ])
+
+watch(key, load, { immediate: true })
 </script>
 
 <template>
@@ -322,8 +322,8 @@ const SECTIONS = computed(() => [
             </label>
           </p>
           <p v-if="mayChange" class="acts">
-            <button type="button" class="quiet" @click="move(-1)">Earlier</button>
-            <button type="button" class="quiet" @click="move(1)">Later</button>
+            <button type="button" class="quiet" @click="move(-1)">Move up</button>
+            <button type="button" class="quiet" @click="move(1)">Move down</button>
           </p>
           <label v-if="['choice', 'tags'].includes(field.given.type)" class="about">
             Known values, one on each line, in their order
@@ -607,9 +607,9 @@ header {
 
 .keeping {
   position: sticky;
-  bottom: 0;
+  bottom: -40px;
   background: var(--page);
-  padding: 10px 0;
+  padding: 10px 0 14px;
   border-top: 1px solid var(--rule);
 }
 

@@ -27,11 +27,6 @@ const trouble = ref('')
 const said = ref('')
 const asking = latest()
 
-watch(() => [props.register.key, props.id] as const, load, { immediate: true })
-onChanges((registers) => {
-  if (registers.includes(props.register.key) && !editing.value) void load()
-})
-
 async function load() {
   trouble.value = ''
   const { id } = props
@@ -264,6 +259,11 @@ async function relate() {
   }
   if (record.value === row) related.value = found
 }
+
+watch(() => [props.register.key, props.id] as const, load, { immediate: true })
+onChanges((registers) => {
+  if (registers.includes(props.register.key) && !editing.value) void load()
+})
 </script>
 
 <template>

@@ -64,6 +64,7 @@ watch(
 )
 
 function width(field: FieldDescription): string {
+  if (field.identifying) return '84px'
   if (field.key === props.register.titleField) return 'auto'
   switch (field.type) {
     case 'moment':
@@ -204,7 +205,7 @@ function choose(index: number, row: Row) {
             :key="f.key"
             :class="{
               numeric: isNumeric(f),
-              ident: f.key === 'number',
+              ident: f.identifying,
               none: rows[item.index]!.values[f.key] == null,
             }"
             :title="
@@ -212,9 +213,8 @@ function choose(index: number, row: Row) {
                 ? full(f, rows[item.index]!.values[f.key], zone)
                 : undefined
             "
-          >
-            {{ cell(f, rows[item.index]!.values[f.key], zone) }}
-          </td>
+            v-text="cell(f, rows[item.index]!.values[f.key], zone)"
+          />
         </tr>
         <tr v-if="after > 0" aria-hidden="true" class="spacer" :style="{ height: after + 'px' }" />
       </tbody>
@@ -286,7 +286,8 @@ td {
   border-bottom: 1px solid var(--rule);
   padding: 4px 6px;
   height: 31px;
-  white-space: nowrap;
+  /* A second space in a name is there to be seen. */
+  white-space: pre;
   overflow: hidden;
   text-overflow: ellipsis;
 }

@@ -88,52 +88,63 @@ final class Stays implements DemoRegister {
     @Override
     public RegisterDefinition register() {
         return new RegisterDefinition(
-                "stays",
-                "Berth stays",
-                "stay",
-                "arrives",
-                "vessel",
-                true,
-                List.of(
-                        field("number", "Number", FieldType.TEXT, true, true)
-                                .identifying()
-                                .alsoIn("dues", "reference"),
-                        field("vessel", "Vessel", FieldType.TEXT, true, true).useful(),
-                        field("berth", "Berth", FieldType.TEXT, true, true),
-                        new FieldDefinition("site", "Site", FieldType.CHOICE, true, true, Staff.SITES).useful(),
-                        field("arrives", "Arrives", FieldType.MOMENT, true, true),
-                        field("leaves", "Leaves", FieldType.MOMENT, false, true)
-                                .described("Empty while the vessel is still here without a day to leave.")
-                                .correctable(),
-                        field("length", "Length", FieldType.NUMBER, true, true)
-                                .in("m")
-                                .withBands(List.of(
-                                        new Band(
-                                                "Small craft",
-                                                List.of(),
-                                                List.of(
-                                                        Band.of("Tender", Band.Numbers.from(0, 6)),
-                                                        Band.of("Yacht", Band.Numbers.from(6, 18)))),
-                                        Band.of("Coaster", Band.Numbers.from(18, 60)),
-                                        Band.of(
-                                                "Ship",
-                                                new Band.Numbers(
-                                                        Optional.of(BigDecimal.valueOf(60)),
-                                                        true,
-                                                        Optional.empty(),
-                                                        false)))),
-                        field("draught", "Draught", FieldType.NUMBER, true, false)
-                                .in("m"),
-                        field("berth_depth", "Berth depth", FieldType.NUMBER, false, false)
-                                .in("m"),
-                        field("lock_at", "Lock at", FieldType.TIME, false, false)
-                                .withBands(List.of(
-                                        Band.of("Night lock", new Band.Times(LocalTime.of(22, 0), LocalTime.of(6, 0))),
-                                        Band.of("Day lock", new Band.Times(LocalTime.of(6, 0), LocalTime.of(22, 0))))),
-                        new FieldDefinition("agent", "Agent", FieldType.CHOICE, false, false, AGENTS),
-                        new FieldDefinition(
-                                "status", "Status", FieldType.CHOICE, true, true, List.of("Booked", "Here", "Gone")),
-                        FieldDefinition.span("stay", "Stay", new Field.Ends("arrives", "leaves", false))));
+                        "stays",
+                        "Berth stays",
+                        "stay",
+                        "arrives",
+                        "vessel",
+                        true,
+                        List.of(
+                                field("number", "Number", FieldType.TEXT, true, true)
+                                        .identifying()
+                                        .alsoIn("dues", "reference"),
+                                field("vessel", "Vessel", FieldType.TEXT, true, true)
+                                        .useful(),
+                                field("berth", "Berth", FieldType.TEXT, true, true),
+                                new FieldDefinition("site", "Site", FieldType.CHOICE, true, true, Staff.SITES).useful(),
+                                field("arrives", "Arrives", FieldType.MOMENT, true, true),
+                                field("leaves", "Leaves", FieldType.MOMENT, false, true)
+                                        .described("Empty while the vessel is still here without a day to leave.")
+                                        .correctable(),
+                                field("length", "Length", FieldType.NUMBER, true, true)
+                                        .in("m")
+                                        .withBands(List.of(
+                                                new Band(
+                                                        "Small craft",
+                                                        List.of(),
+                                                        List.of(
+                                                                Band.of("Tender", Band.Numbers.from(0, 6)),
+                                                                Band.of("Yacht", Band.Numbers.from(6, 18)))),
+                                                Band.of("Coaster", Band.Numbers.from(18, 60)),
+                                                Band.of(
+                                                        "Ship",
+                                                        new Band.Numbers(
+                                                                Optional.of(BigDecimal.valueOf(60)),
+                                                                true,
+                                                                Optional.empty(),
+                                                                false)))),
+                                field("draught", "Draught", FieldType.NUMBER, true, false)
+                                        .in("m"),
+                                field("berth_depth", "Berth depth", FieldType.NUMBER, false, false)
+                                        .in("m"),
+                                field("lock_at", "Lock at", FieldType.TIME, false, false)
+                                        .withBands(List.of(
+                                                Band.of(
+                                                        "Night lock",
+                                                        new Band.Times(LocalTime.of(22, 0), LocalTime.of(6, 0))),
+                                                Band.of(
+                                                        "Day lock",
+                                                        new Band.Times(LocalTime.of(6, 0), LocalTime.of(22, 0))))),
+                                new FieldDefinition("agent", "Agent", FieldType.CHOICE, false, false, AGENTS),
+                                new FieldDefinition(
+                                        "status",
+                                        "Status",
+                                        FieldType.CHOICE,
+                                        true,
+                                        true,
+                                        List.of("Booked", "Here", "Gone")),
+                                FieldDefinition.span("stay", "Stay", new Field.Ends("arrives", "leaves", false))))
+                .described("Which vessel lies where, from when until when.");
     }
 
     /** All of them, in the order of their arrival. */

@@ -122,16 +122,97 @@ create table pin (
     primary key (person_id, view_id)
 );
 
--- Kept counts: a base and the changes since, so that writers never wait for each other.
+-- Kept counts: a base and the changes since, so that writers never wait for each other. Both are summed up when read.
 create table kept_count (
+    register_id bigint not null references register on delete cascade,
+    field       text   not null,
+    value       text,
+    n           bigint not null,
+    unique nulls not distinct (register_id, field, value)
+);
+comment on table kept_count is
+    'how many records have each value of a field; @total: all of them; @main: by the day of the main date, or the hour (UTC, since 1970) of the main moment';
+create table kept_delta (
     register_id bigint not null,
     field       text   not null,
     value       text,
     n           bigint not null
 );
-create index kept_count_field on kept_count (register_id, field);
-comment on table kept_count is
-    'how many records have each value of a field; the day of the main date in UTC hours is kept as field "@hour"; rows add up';
+create index kept_delta_field on kept_delta (register_id, field);
+
+-- What is counted of a record, as rows of (field, value); r is the record.
+create function deft_counted(wanted bigint) returns text language sql stable as $$
+    select '(values (''@total'', cast(null as text))' || coalesce(string_agg(', (' || quote_literal(
+               case when f.key = r.main_field then '@main' else f.key end) || ', ' ||
+               case when f.key <> r.main_field or r.main_field is null then format('cast(r.%I as text)', f.column_name)
+                    when f.type = 'DATE' then format('cast(r.%I as text)', f.column_name)
+                    else format('cast(cast(floor(extract(epoch from r.%I) / 3600) as bigint) as text)', f.column_name)
+               end || ')', '' order by f.position), '') || ')'
+    from register r left join register_field f on f.register_id = r.id and f.origin = 'COLUMN'
+        and (f.type in ('CHOICE', 'PERSON', 'YES_NO') or f.key = r.main_field)
+    where r.id = wanted
+$$;
+
+-- Counts a register of our own anew and has it counted from now on.
+create function deft_keep(wanted text) returns void language plpgsql as $$
+declare
+    own record;
+    counted text;
+    target text;
+begin
+    select id, key, table_name into strict own from register where key = wanted and origin = 'OWN';
+    counted := deft_counted(own.id);
+    target := format('records.%I', own.table_name);
+    execute 'lock table ' || target || ' in share row exclusive mode';
+    delete from kept_delta where register_id = own.id;
+    delete from kept_count where register_id = own.id;
+    execute format('insert into kept_count select %s, c.field, c.value, count(*) from %s r cross join lateral %s c (field, value) group by 2, 3',
+                   own.id, target, counted);
+    execute format($f$
+        create or replace function records.%1$I() returns trigger language plpgsql as $body$
+        begin
+            if tg_op = 'INSERT' then
+                insert into kept_delta select %2$s, c.field, c.value, count(*)
+                from new_rows r cross join lateral %3$s c (field, value) group by 2, 3;
+            elsif tg_op = 'DELETE' then
+                insert into kept_delta select %2$s, c.field, c.value, -count(*)
+                from old_rows r cross join lateral %3$s c (field, value) group by 2, 3;
+            elsif tg_op = 'UPDATE' then
+                insert into kept_delta select %2$s, field, value, sum(n) from (
+                    select c.field, c.value, 1 as n from new_rows r cross join lateral %3$s c (field, value)
+                    union all
+                    select c.field, c.value, -1 from old_rows r cross join lateral %3$s c (field, value)) both_sides
+                group by 2, 3 having sum(n) <> 0;
+            else
+                delete from kept_delta where register_id = %2$s;
+                delete from kept_count where register_id = %2$s;
+            end if;
+            return null;
+        end $body$ $f$, 'deft_keep_' || own.key, own.id, counted);
+    execute format('drop trigger if exists deft_keep_i on %1$s; drop trigger if exists deft_keep_u on %1$s; '
+        'drop trigger if exists deft_keep_d on %1$s; drop trigger if exists deft_keep_t on %1$s; '
+        'create trigger deft_keep_i after insert on %1$s referencing new table as new_rows for each statement execute function records.%2$I(); '
+        'create trigger deft_keep_u after update on %1$s referencing new table as new_rows old table as old_rows for each statement execute function records.%2$I(); '
+        'create trigger deft_keep_d after delete on %1$s referencing old table as old_rows for each statement execute function records.%2$I(); '
+        'create trigger deft_keep_t after truncate on %1$s for each statement execute function records.%2$I()',
+        target, 'deft_keep_' || own.key);
+end $$;
+
+-- Adds the changes to the base; exact for whoever reads meanwhile.
+create function deft_fold(most integer) returns bigint language plpgsql as $$
+declare
+    folded bigint;
+begin
+    with gone as (
+        delete from kept_delta where ctid = any(array(select ctid from kept_delta limit most for update skip locked))
+        returning register_id, field, value, n),
+    sums as (select register_id, field, value, sum(n) as n, count(*) as c from gone group by 1, 2, 3),
+    written as (
+        insert into kept_count select register_id, field, value, n from sums
+        on conflict (register_id, field, value) do update set n = kept_count.n + excluded.n)
+    select coalesce(sum(c), 0) into folded from sums;
+    return folded;
+end $$;
 
 -- Fields change places when a register is edited; they need not be unique at every moment in between.
 alter table register_field drop constraint register_field_register_id_key_key;
@@ -159,5 +240,6 @@ begin
     for own in select key, table_name from register loop
         execute format('create trigger deft_changed after insert or update or delete or truncate on records.%I '
             'for each statement execute function deft_changed(%L)', own.table_name, own.key);
+        perform deft_keep(own.key);
     end loop;
 end $$;

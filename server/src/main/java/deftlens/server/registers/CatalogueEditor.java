@@ -2,6 +2,7 @@ package deftlens.server.registers;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Band;
+import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Page;
@@ -146,6 +147,9 @@ class CatalogueEditor {
         register.fields().addAll(fields);
         Described after = described(store.saveAndFlush(register));
         check(after, wanted);
+        if (after.isOwn() && !before.main().map(Field::key).equals(wanted.mainField())) {
+            tables.keep(after);
+        }
         trail.write(
                 Optional.of(who.id()),
                 SUBJECT,
@@ -235,6 +239,9 @@ class CatalogueEditor {
         }
         register.fields().add(catalogue.entity(field, field.key(), ""));
         Described after = described(store.saveAndFlush(register));
+        if (!beside) {
+            tables.keep(after);
+        }
         trail.write(Optional.of(who.id()), SUBJECT, register.id(), "field added", null, field.label());
         return after;
     }

@@ -52,7 +52,16 @@ public class RecordTables {
         execute("create trigger deft_changed after insert or update or delete or truncate on "
                 + described.table().name() + " for each statement execute function deft_changed('"
                 + described.register().key() + "')");
+        keep(described);
         execute("analyze " + described.table().name());
+    }
+
+    /** Counts the records of a register of our own anew, and has them counted from now on. */
+    void keep(Described described) {
+        entities.flush();
+        entities.createNativeQuery("select cast(deft_keep(?1) as text)")
+                .setParameter(1, described.register().key())
+                .getSingleResult();
     }
 
     /** Gives the table of a register of our own another column; where it may not be empty it is filled. */

@@ -29,6 +29,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -43,10 +44,12 @@ public class HistogramService {
 
     private final RowsService rows;
     private final Questions questions;
+    private final KeptCounts kept;
 
-    HistogramService(RowsService rows, Questions questions) {
+    HistogramService(RowsService rows, Questions questions, KeptCounts kept) {
         this.rows = rows;
         this.questions = questions;
+        this.kept = kept;
     }
 
     /**
@@ -102,6 +105,10 @@ public class HistogramService {
                                     false));
         }
         Sql condition = Where.of(new Bound.Every(limits));
+        Optional<TreeMap<LocalDateTime, Long>> known = kept(question, field, from, to);
+        if (known.isPresent()) {
+            return overTime(question, field, step, from, to, known.get());
+        }
         NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(rows.scope(question), condition, field));
         reach.addScalar("c0", Cursor.fetched(field.type()));
         reach.addScalar("c1", Cursor.fetched(field.type()));
@@ -115,6 +122,16 @@ public class HistogramService {
         Histogram.Step length = step.map(HistogramService::step)
                 .orElseGet(() -> fitting(Histogram.Step.dividing(first, last, USUAL_BUCKETS), field));
         Map<LocalDateTime, Bucket> counted = counted(question, field, condition, Where.of(whole), length);
+        return overTime(question, field, length, first, last, counted);
+    }
+
+    private static OverTime overTime(
+            Question question,
+            Field field,
+            Histogram.Step length,
+            LocalDateTime first,
+            LocalDateTime last,
+            Map<LocalDateTime, Bucket> counted) {
         List<Bucket> buckets = new ArrayList<>();
         LocalDateTime at = length.floor(first, question.reading().weekStarts());
         while (!at.isAfter(last)) {
@@ -126,7 +143,73 @@ public class HistogramService {
             }
             at = next;
         }
-        return new OverTime(field.key(), field.label(), length.name().toLowerCase(Locale.ROOT), zone.getId(), buckets);
+        return new OverTime(
+                field.key(),
+                field.label(),
+                length.name().toLowerCase(Locale.ROOT),
+                question.reading().zone().getId(),
+                buckets);
+    }
+
+    /**
+     * The kept counts by local hours or days, where they answer the question: nothing else is asked, and the clocks of the
+     * zone are off by whole hours.
+     */
+    private Optional<TreeMap<LocalDateTime, Long>> kept(
+            Question question, Field field, Optional<LocalDate> from, Optional<LocalDate> to) {
+        ZoneId zone = question.reading().zone();
+        return kept.main(question, field).flatMap(counts -> {
+            TreeMap<LocalDateTime, Long> local = new TreeMap<>();
+            for (KeptCounts.Kept one : counts) {
+                if (one.value().isEmpty()) {
+                    continue;
+                }
+                LocalDateTime at;
+                if (field.type() == FieldType.DATE) {
+                    at = LocalDate.parse(one.value().get()).atStartOfDay();
+                } else {
+                    Instant hour =
+                            Instant.ofEpochSecond(Long.parseLong(one.value().get()) * 3_600);
+                    if (zone.getRules().getOffset(hour).getTotalSeconds() % 3_600 != 0) {
+                        return Optional.empty();
+                    }
+                    at = LocalDateTime.ofInstant(hour, zone);
+                }
+                boolean inside = from.map(d -> !at.toLocalDate().isBefore(d)).orElse(true)
+                        && to.map(d -> !at.toLocalDate().isAfter(d)).orElse(true);
+                if (inside) {
+                    local.merge(at, one.records(), Long::sum);
+                }
+            }
+            return Optional.of(local);
+        });
+    }
+
+    private static OverTime overTime(
+            Question question,
+            Field field,
+            Optional<String> step,
+            Optional<LocalDate> from,
+            Optional<LocalDate> to,
+            TreeMap<LocalDateTime, Long> known) {
+        if (known.isEmpty() && from.isEmpty()) {
+            return new OverTime(
+                    field.key(), field.label(), "day", question.reading().zone().getId(), List.of());
+        }
+        LocalDateTime first = from.map(LocalDate::atStartOfDay).orElseGet(known::firstKey);
+        LocalDateTime last = to.map(d -> d.plusDays(1).atStartOfDay().minusSeconds(1))
+                .orElseGet(() -> known.isEmpty() ? first : known.lastKey());
+        Histogram.Step length = step.map(HistogramService::step)
+                .orElseGet(() -> fitting(Histogram.Step.dividing(first, last, USUAL_BUCKETS), field));
+        Map<LocalDateTime, Bucket> counted = new HashMap<>();
+        known.forEach((at, n) -> {
+            LocalDateTime start = length.floor(at, question.reading().weekStarts());
+            counted.merge(
+                    start,
+                    new Bucket(start, length.next(start), n, n),
+                    (a, b) -> new Bucket(a.start(), a.end(), a.records() + b.records(), a.matching() + b.matching()));
+        });
+        return overTime(question, field, length, first, last, counted);
     }
 
     /** One stretch of numbers, from {@code low} up to {@code high}; the last one with its end. */

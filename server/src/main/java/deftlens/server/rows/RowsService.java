@@ -30,6 +30,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -67,6 +68,7 @@ public class RowsService {
     private final Questions questions;
     private final RegisterCatalogue registers;
     private final RunningQuestions running;
+    private final KeptCounts kept;
     private final ObjectMapper json;
     private final Duration timeout;
 
@@ -76,6 +78,7 @@ public class RowsService {
             Questions questions,
             RegisterCatalogue registers,
             RunningQuestions running,
+            KeptCounts kept,
             ObjectMapper json,
             @Value("${deft.limits.statement-timeout}") Duration timeout) {
         this.entities = entities;
@@ -83,6 +86,7 @@ public class RowsService {
         this.questions = questions;
         this.registers = registers;
         this.running = running;
+        this.kept = kept;
         this.json = json;
         this.timeout = timeout;
     }
@@ -156,7 +160,12 @@ public class RowsService {
     @Transactional(readOnly = true)
     public Count count(Question question, boolean exact) {
         Scope scope = scope(question);
-        long total = number(question, Page.count(scope, Sql.of("true"), Optional.empty()));
+        Optional<Long> known = kept.total(question);
+        long total =
+                known.isPresent() ? known.get() : number(question, Page.count(scope, Sql.of("true"), Optional.empty()));
+        if (KeptCounts.asksEverything(question)) {
+            return new Count(total, true, total);
+        }
         long matching = number(
                 question, Page.count(scope, where(question), exact ? Optional.empty() : Optional.of(COUNT_CAP + 1)));
         boolean all = exact || matching <= COUNT_CAP;
@@ -198,6 +207,10 @@ public class RowsService {
         if (limit < 1 || limit > MOST_VALUES) {
             throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_VALUES + ".");
         }
+        Optional<List<KeptCounts.Kept>> known = kept.values(question, field);
+        if (known.isPresent()) {
+            return values(known.get(), field, limit);
+        }
         Sql sql = Page.values(scope(question), where(question), field, limit + 1);
         NativeQuery<Object[]> query = query(question, sql);
         boolean tags = field.type() == FieldType.TAGS;
@@ -215,6 +228,23 @@ public class RowsService {
         }
         boolean more = values.size() > limit;
         return new Values(more ? values.subList(0, limit) : values, more);
+    }
+
+    private static Values values(List<KeptCounts.Kept> known, Field field, int limit) {
+        List<ValueCount> values = known.stream()
+                .sorted(Comparator.comparingLong(KeptCounts.Kept::records)
+                        .reversed()
+                        .thenComparing(k -> k.value().orElse("\uffff")))
+                .limit(limit)
+                .map(k -> new ValueCount(
+                        k.value().map(v -> field.type() == FieldType.YES_NO ? (Object) Boolean.valueOf(v) : v),
+                        k.value()
+                                .filter(v -> field.type().isListed())
+                                .flatMap(field::option)
+                                .map(o -> o.label()),
+                        k.records()))
+                .toList();
+        return new Values(values, known.size() > limit);
     }
 
     /**
