@@ -75,7 +75,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["propose"];
+        get: operations["propose_1"];
         put?: never;
         post?: never;
         delete?: never;
@@ -495,6 +495,54 @@ export interface paths {
         put: operations["keep"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/indexes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["indexes"];
+        put?: never;
+        post: operations["build"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/indexes/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["propose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/indexes/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["drop"];
         options?: never;
         head?: never;
         patch?: never;
@@ -968,6 +1016,9 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AcceptedIndex: {
+            token: string;
+        };
         AccessLine: {
             hidden: string[];
             mayRead: boolean;
@@ -1314,6 +1365,35 @@ export interface components {
             /** @enum {string} */
             known: "ADD" | "UPDATE" | "SKIP";
             zone?: string | null;
+        };
+        Index: {
+            /** Format: int64 */
+            bytes: number;
+            columns: string;
+            name: string;
+            ours: boolean;
+            /** Format: int64 */
+            uses: number;
+        };
+        IndexBuild: {
+            /** Format: double */
+            done?: number | null;
+            message: string;
+            name: string;
+            state: string;
+            words: string;
+        };
+        IndexProposal: {
+            /** Format: double */
+            after: number;
+            /** Format: double */
+            before: number;
+            columns: string;
+            /** Format: int64 */
+            sample: number;
+            token: string;
+            view: string;
+            words: string;
         };
         Into: {
             label?: string | null;
@@ -1674,6 +1754,12 @@ export interface components {
             hours: components["schemas"]["Stretch"][];
             label: string;
         };
+        Speed: {
+            builds: components["schemas"]["IndexBuild"][];
+            indexes: components["schemas"]["Index"][];
+            proposals: components["schemas"]["IndexProposal"][];
+            views: components["schemas"]["ViewTime"][];
+        };
         SseEmitter: {
             /** Format: int64 */
             timeout?: number;
@@ -1828,6 +1914,13 @@ export interface components {
             /** Format: int32 */
             version: number;
             zone?: string | null;
+        };
+        ViewTime: {
+            /** Format: int64 */
+            id: number;
+            /** Format: double */
+            millis?: number | null;
+            name: string;
         };
         WantedField: {
             description: string;
@@ -2002,7 +2095,7 @@ export interface operations {
             };
         };
     };
-    propose: {
+    propose_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -2784,6 +2877,99 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    indexes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Speed"];
+                };
+            };
+        };
+    };
+    build: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptedIndex"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Speed"];
+                };
+            };
+        };
+    };
+    propose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Speed"];
+                };
+            };
+        };
+    };
+    drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Speed"];
+                };
             };
         };
     };

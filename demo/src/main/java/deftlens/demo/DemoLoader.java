@@ -127,7 +127,10 @@ class DemoLoader implements ApplicationRunner {
                         throw new UncheckedIOException(e);
                     }
                     if (rows.incrementAndGet() % 250_000 == 0) {
-                        LOG.info("loading {}: {} records", described.register().label(), rows);
+                        LOG.info(
+                                "loading {}: {} records",
+                                described.register().label(),
+                                String.format(Locale.ROOT, "%,d", rows.get()));
                     }
                 });
             } catch (IOException e) {

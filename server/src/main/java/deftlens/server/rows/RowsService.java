@@ -156,6 +156,12 @@ public class RowsService {
         return new Rows(rows, next, question.reading().now());
     }
 
+    /** The SQL of a question's first page. */
+    @Transactional(readOnly = true)
+    public Sql page(Question question, Order order, List<Field> columns, int limit) {
+        return Page.rows(scope(question), where(question), order, columns, Optional.empty(), limit);
+    }
+
     /** How many records match; beyond the cap only when the exact number is asked for. */
     @Transactional(readOnly = true)
     public Count count(Question question, boolean exact) {

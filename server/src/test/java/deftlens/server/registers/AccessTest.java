@@ -288,6 +288,10 @@ class AccessTest {
         calls.put(
                 "POST /api/registers/{key}/records/bulk",
                 new Call("POST", at + "/records/bulk", Map.of("by", List.of("number"), "records", List.of(Map.of()))));
+        calls.put("GET /api/registers/{key}/indexes", new Call("GET", at + "/indexes", null));
+        calls.put("POST /api/registers/{key}/indexes/proposals", new Call("POST", at + "/indexes/proposals", null));
+        calls.put("POST /api/registers/{key}/indexes", new Call("POST", at + "/indexes", Map.of("token", "x")));
+        calls.put("DELETE /api/registers/{key}/indexes/{name}", new Call("DELETE", at + "/indexes/x", null));
         calls.put("GET /api/registers/{key}/shape", new Call("GET", at + "/shape", null));
         calls.put("POST /api/registers/{key}/shape", new Call("POST", at + "/shape", null));
         calls.put("PUT /api/registers/{key}/starts", new Call("PUT", at + "/starts", List.of()));
