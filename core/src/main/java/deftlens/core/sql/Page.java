@@ -8,7 +8,8 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * The SQL of pages, counts and exports over one register. Pages go by keyset: each continues behind the last record of
+ * The SQL of pages, counts and exports over one register. Names of our own in it begin with {@code deft_}, so that no column
+ * of a register is taken for one of them. Pages go by keyset: each continues behind the last record of
  * the one before, wherever it stands now, at the same cost at any depth.
  */
 public final class Page {
@@ -35,7 +36,7 @@ public final class Page {
         order.keys().forEach(k -> selected.add(k.field()));
         Sql sql = select(register, selected);
         if (order.listed().isPresent()) {
-            sql.add(", place as c" + (selected.size() + 1));
+            sql.add(", deft_place as c" + (selected.size() + 1));
         }
         sql.add(scope.source(listed(order))).add(" and ").add(condition);
         after.ifPresent(a -> sql.add(" and ").add(behind(register, order, a)));
@@ -68,7 +69,8 @@ public final class Page {
                 .map(listed -> new Sql()
                         .add(" join unnest(cast(")
                         .bind(listed.values().toArray(String[]::new))
-                        .add(" as text[])) with ordinality as pasted(item, place) on pasted.item = " + text(listed)))
+                        .add(" as text[])) with ordinality as deft_pasted(deft_item, deft_place) on deft_item = "
+                                + text(listed)))
                 .orElseGet(Sql::new);
     }
 
@@ -82,11 +84,11 @@ public final class Page {
     /** Selects the values of a list that no record has: {@code c0}, in the order of the list. */
     public static Sql missing(Scope scope, Order.Listed listed) {
         return new Sql()
-                .add("select item as c0 from unnest(cast(")
+                .add("select deft_item as c0 from unnest(cast(")
                 .bind(listed.values().toArray(String[]::new))
-                .add(" as text[])) with ordinality as pasted(item, place) where not exists (select 1")
+                .add(" as text[])) with ordinality as deft_pasted(deft_item, deft_place) where not exists (select 1")
                 .add(scope.source())
-                .add(" and " + text(listed) + " = item) order by place");
+                .add(" and " + text(listed) + " = deft_item) order by deft_place");
     }
 
     /** Selects the numbers of the matching records: {@code c0}. */
@@ -137,8 +139,8 @@ public final class Page {
         String column = Where.column(field);
         boolean tags = field.type() == FieldType.TAGS;
         return new Sql()
-                .add("select " + (tags ? "tag" : column) + " as c0, count(*) as c1")
-                .add(scope.source(Sql.of(tags ? " left join lateral unnest(" + column + ") as tag on true" : "")))
+                .add("select " + (tags ? "deft_tag" : column) + " as c0, count(*) as c1")
+                .add(scope.source(Sql.of(tags ? " left join lateral unnest(" + column + ") as deft_tag on true" : "")))
                 .add(" and ")
                 .add(condition)
                 .add(" group by 1 order by 2 desc, 1 limit ")
@@ -151,7 +153,7 @@ public final class Page {
     }
 
     private static Sql orderBy(Register register, Order order) {
-        Sql sql = new Sql().add(order.listed().isPresent() ? " order by place, " : " order by ");
+        Sql sql = new Sql().add(order.listed().isPresent() ? " order by deft_place, " : " order by ");
         for (Order.Key key : order.keys()) {
             sql.add(expression(key.field())).add(key.descending() ? " desc" : " asc");
             if (!key.field().required()) {
@@ -165,7 +167,7 @@ public final class Page {
     private static Sql behind(Register register, Order order, After after) {
         if (order.listed().isPresent()) {
             return new Sql()
-                    .add("(place, " + Sql.identifier(register.idColumn()) + ") > (")
+                    .add("(deft_place, " + Sql.identifier(register.idColumn()) + ") > (")
                     .bind(after.values().get(0).orElseThrow())
                     .add(", ")
                     .bind(after.id())

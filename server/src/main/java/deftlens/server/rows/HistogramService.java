@@ -21,6 +21,8 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
+import java.time.zone.ZoneOffsetTransition;
+import java.time.zone.ZoneRules;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -105,7 +107,8 @@ public class HistogramService {
                                     false));
         }
         Sql condition = Where.of(new Bound.Every(limits));
-        Optional<TreeMap<LocalDateTime, Long>> known = kept(question, field, from, to);
+        Optional<TreeMap<LocalDateTime, Long>> known =
+                keptDays(question, field, step, from, to).or(() -> kept(question, field, from, to));
         if (known.isPresent()) {
             return overTime(question, field, step, from, to, known.get());
         }
@@ -149,6 +152,47 @@ public class HistogramService {
                 length.name().toLowerCase(Locale.ROOT),
                 question.reading().zone().getId(),
                 buckets);
+    }
+
+    /** The kept counts by local days, where whole days answer the question. */
+    private Optional<TreeMap<LocalDateTime, Long>> keptDays(
+            Question question, Field field, Optional<String> step, Optional<LocalDate> from, Optional<LocalDate> to) {
+        ZoneId zone = question.reading().zone();
+        return kept.days(question, field, zone).flatMap(all -> {
+            Instant first = Instant.ofEpochSecond(all.firstHour() * 3_600);
+            Instant last = Instant.ofEpochSecond(all.lastHour() * 3_600);
+            LocalDateTime begin =
+                    from.map(LocalDate::atStartOfDay).orElseGet(() -> LocalDateTime.ofInstant(first, zone));
+            LocalDateTime end =
+                    to.map(d -> d.plusDays(1).atStartOfDay()).orElseGet(() -> LocalDateTime.ofInstant(last, zone));
+            boolean hours = step.filter("hour"::equalsIgnoreCase).isPresent()
+                    || step.isEmpty() && Histogram.Step.dividing(begin, end, USUAL_BUCKETS) == Histogram.Step.HOUR;
+            if (hours || !hasWholeHours(zone, first, last)) {
+                return Optional.empty();
+            }
+            TreeMap<LocalDateTime, Long> local = new TreeMap<>();
+            all.days().stream()
+                    .filter(d -> from.map(f -> !d.day().isBefore(f)).orElse(true)
+                            && to.map(t -> !d.day().isAfter(t)).orElse(true))
+                    .forEach(d -> local.put(d.day().atStartOfDay(), d.records()));
+            return Optional.of(local);
+        });
+    }
+
+    /** Whether the clocks of a zone are off by whole hours all the time between two instants. */
+    private static boolean hasWholeHours(ZoneId zone, Instant first, Instant last) {
+        ZoneRules rules = zone.getRules();
+        if (rules.getOffset(first).getTotalSeconds() % 3_600 != 0) {
+            return false;
+        }
+        for (ZoneOffsetTransition change = rules.nextTransition(first);
+                change != null && change.getInstant().isBefore(last);
+                change = rules.nextTransition(change.getInstant())) {
+            if (change.getOffsetAfter().getTotalSeconds() % 3_600 != 0) {
+                return false;
+            }
+        }
+        return true;
     }
 
     /**

@@ -8,6 +8,8 @@ import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService.Question;
 import jakarta.persistence.EntityManager;
+import java.time.LocalDate;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.scheduling.annotation.Scheduled;
@@ -61,10 +63,54 @@ class KeptCounts {
 
     /** The records by the hour (since 1970, UTC) of the main moment, or by the main day, where that is what is asked. */
     Optional<List<Kept>> main(Question question, Field field) {
-        boolean main = question.described().main().filter(field::equals).isPresent();
-        return main && isWhole(question) && asksEverything(question)
-                ? Optional.of(read(question, MAIN))
-                : Optional.empty();
+        return isMain(question, field) ? Optional.of(read(question, MAIN)) : Optional.empty();
+    }
+
+    private boolean isMain(Question question, Field field) {
+        return question.described().main().filter(field::equals).isPresent()
+                && isWhole(question)
+                && asksEverything(question);
+    }
+
+    /** The records of a local day. */
+    record KeptDay(LocalDate day, long records) {}
+
+    /**
+     * The records by the local day of the main moment.
+     *
+     * @param firstHour the hour of the first record, since 1970 in UTC
+     * @param lastHour the hour of the last one
+     */
+    record KeptDays(List<KeptDay> days, long firstHour, long lastHour) {}
+
+    /** The records by the local day of the main moment, in a zone; where that is what is asked, and there are any. */
+    Optional<KeptDays> days(Question question, Field field, ZoneId zone) {
+        if (!isMain(question, field) || field.type() != FieldType.MOMENT) {
+            return Optional.empty();
+        }
+        List<?> rows = entities.createNativeQuery("""
+                        select cast(to_timestamp(h * 3600) at time zone ?1 as date), cast(sum(n) as bigint), min(h), max(h)
+                        from (select cast(value as bigint) as h, n from kept_count
+                              where register_id = ?2 and field = '@main' and value is not null
+                              union all
+                              select cast(value as bigint), n from kept_delta
+                              where register_id = ?2 and field = '@main' and value is not null) kept
+                        group by 1 having sum(n) <> 0 order by 1""")
+                .setParameter(1, zone.getId())
+                .setParameter(2, question.described().id())
+                .getResultList();
+        List<Object[]> found = rows.stream().map(Object[].class::cast).toList();
+        if (found.isEmpty()) {
+            return Optional.empty();
+        }
+        return Optional.of(new KeptDays(
+                found.stream()
+                        .map(r -> new KeptDay(
+                                r[0] instanceof LocalDate day ? day : ((java.sql.Date) r[0]).toLocalDate(),
+                                ((Number) r[1]).longValue()))
+                        .toList(),
+                ((Number) found.get(0)[2]).longValue(),
+                ((Number) found.get(found.size() - 1)[3]).longValue()));
     }
 
     /** Whether nothing is asked that could leave a record out. */

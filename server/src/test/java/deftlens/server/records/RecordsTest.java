@@ -267,6 +267,56 @@ class RecordsTest {
         assertThat(count(dora, "tags has any of (\"Late\")")).isEqualTo(1);
     }
 
+    @Test
+    void noNameOfAFieldIsTakenForOneOfOurOwn() {
+        List<String> names = List.of(
+                "item", "place", "tag", "capped", "pasted", "ordinality", "id", "select", "c0", "t", "value", "n");
+        List<FieldDefinition> fields = new ArrayList<>();
+        names.forEach(n -> fields.add(field(n, FieldType.TEXT, false, List.of())));
+        fields.add(field("at", FieldType.MOMENT, true, List.of()));
+        fields.add(field("tags", FieldType.TAGS, true, List.of()));
+        fields.add(FieldDefinition.seen(false));
+        TestServer.bean(RegisterCatalogue.class)
+                .add(new RegisterDefinition("odd", "Odd", "one", "at", "item", true, fields));
+        try {
+            Map<String, Object> one = new HashMap<>(Map.of("at", "2026-11-22T10:00:00Z", "tags", List.of("x")));
+            names.forEach(n -> one.put(n, n + " 1"));
+            assertThat(ada.post("/api/registers/odd/records", Map.of("values", one))
+                            .status())
+                    .isEqualTo(201);
+            for (String name : names) {
+                String listed = name + " is in (\"" + name + " 1\", \"other\", \"third\")";
+                for (List<String> order : List.of(List.of("as-listed:" + name), List.of("-" + name))) {
+                    Caller.Answer rows =
+                            ada.post("/api/registers/odd/rows", Map.of("statement", listed, "order", order));
+                    assertThat(rows.status()).as("%s %s", name, rows.text()).isEqualTo(200);
+                    assertThat(rows.json().get("rows")).hasSize(1);
+                }
+                for (String call : List.of("count", "parts", "edges", "statement", "histogram")) {
+                    assertThat(ada.post("/api/registers/odd/" + call, Map.of("statement", listed))
+                                    .status())
+                            .as("%s %s", call, name)
+                            .isEqualTo(200);
+                }
+                assertThat(ada.post("/api/registers/odd/values", Map.of("field", name, "statement", listed))
+                                .status())
+                        .isEqualTo(200);
+                assertThat(ada.post("/api/registers/odd/pasted", Map.of("field", name, "text", name + " 1\nnobody"))
+                                .json()
+                                .get("missing")
+                                .toString())
+                        .isEqualTo("[\"nobody\"]");
+            }
+            assertThat(ada.post("/api/registers/odd/values", Map.of("field", "tags", "statement", "tag is not empty"))
+                            .json()
+                            .get("values")
+                            .toString())
+                    .contains("\"x\"");
+        } finally {
+            ada.delete("/api/registers/odd");
+        }
+    }
+
     private static long count(Caller caller, String statement) {
         Caller.Answer answer = caller.post("/api/registers/crates/count", Map.of("statement", statement));
         assertThat(answer.status()).as(answer.text()).isEqualTo(200);

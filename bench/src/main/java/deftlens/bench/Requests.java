@@ -1,0 +1,407 @@
+package deftlens.bench;
+
+import java.io.IOException;
+import java.net.CookieManager;
+import java.net.HttpCookie;
+import java.net.URI;
+import java.net.URLEncoder;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Base64;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+import org.postgresql.PGConnection;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Whole requests beside the SQL that somebody would write by hand for the same question, on the large demo world. The
+ * database itself takes the time of both (planning and execution, from pg_stat_statements); the request's time is the
+ * caller's.
+ */
+public final class Requests {
+
+    private static final int WARM = 6;
+    private static final int RUNS = 30;
+    private static final JsonMapper JSON = new JsonMapper();
+    private static final String COLUMNS =
+            "id, number, moved_at, item, kind, quantity, change, on_hand_after, from_site, to_site, moved_at";
+
+    private final String address;
+    private final HttpClient http;
+    private final CookieManager cookies = new CookieManager();
+    private final Connection hand;
+
+    /** A question: what is sent, and what somebody would write instead. */
+    private record Question(String name, String call, Map<String, Object> body, String sql) {}
+
+    private Requests(String address, Connection hand) {
+        this.address = address;
+        this.hand = hand;
+        this.http = HttpClient.newBuilder().cookieHandler(cookies).build();
+    }
+
+    /**
+     * Measures everything and prints a table.
+     *
+     * @param arguments the server's address, the database's port, the file with its password
+     */
+    public static void main(String[] arguments) throws Exception {
+        String password = Files.readString(Path.of(arguments[2])).strip();
+        String url = "jdbc:postgresql://127.0.0.1:" + arguments[1] + "/deft";
+        try (Connection owner = DriverManager.getConnection(url, "deft", password);
+                Statement statement = owner.createStatement()) {
+            statement.execute("create extension if not exists pg_stat_statements");
+            // A role of its own, so that the database tells the two sides apart.
+            statement.execute("drop role if exists by_hand");
+            statement.execute("create role by_hand superuser login password '" + password + "'");
+            try (Connection hand = DriverManager.getConnection(url, "by_hand", password);
+                    Statement setting = hand.createStatement()) {
+                setting.execute("set plan_cache_mode = force_custom_plan");
+                Requests bench = new Requests(arguments[0], hand);
+                bench.signIn();
+                bench.questions(owner);
+                bench.importing(owner);
+            } finally {
+                statement.execute("drop role if exists by_hand");
+            }
+        }
+    }
+
+    private void signIn() throws IOException, InterruptedException {
+        send("GET", "/api/welcome", null, null);
+        HttpResponse<String> answer = send(
+                "POST",
+                "/api/session",
+                JSON.writeValueAsBytes(Map.of("name", "ines.marlow", "password", "demo-only")),
+                null);
+        if (answer.statusCode() != 200) {
+            throw new IllegalStateException(answer.body());
+        }
+    }
+
+    private HttpResponse<String> send(String method, String path, byte[] body, String type)
+            throws IOException, InterruptedException {
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(address + path))
+                .header("Content-Type", type == null ? "application/json" : type)
+                .method(
+                        method,
+                        body == null
+                                ? HttpRequest.BodyPublishers.noBody()
+                                : HttpRequest.BodyPublishers.ofByteArray(body));
+        cookies.getCookieStore().getCookies().stream()
+                .filter(c -> c.getName().equals("XSRF-TOKEN"))
+                .map(HttpCookie::getValue)
+                .findFirst()
+                .ifPresent(t -> request.header("X-XSRF-TOKEN", t));
+        return http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+    }
+
+    private List<Question> list() throws SQLException {
+        String recent = "moved_at >= '2026-11-17 00:00 Europe/London' and moved_at < '2026-11-24 00:00 Europe/London'";
+        String half = "moved_at >= '2026-05-24 00:00 Europe/London' and moved_at < '2026-11-24 00:00 Europe/London'";
+        String page = " order by moved_at desc, id desc limit 101";
+        String deep =
+                value("select moved_at from records.moves order by moved_at desc, id desc offset 1000000 limit 1");
+        String deepId = value("select id from records.moves order by moved_at desc, id desc offset 1000000 limit 1");
+        String token = Base64.getUrlEncoder()
+                .withoutPadding()
+                .encodeToString(JSON.writeValueAsBytes(Map.of(
+                        "o",
+                        "moved_at-",
+                        "v",
+                        List.of(java.time.OffsetDateTime.parse(deep.replace(' ', 'T') + ":00")
+                                .toInstant()
+                                .toString()),
+                        "id",
+                        Long.valueOf(deepId))));
+        List<String> pasted = IntStream.range(0, 2_000)
+                .mapToObj(i -> "M-" + (100_001 + i * 2_417L % 5_000_000))
+                .toList();
+        String numbers = pasted.stream().map(n -> "\"" + n + "\"").collect(Collectors.joining(", "));
+        String array = pasted.stream()
+                .map(n -> "'" + n.toLowerCase(java.util.Locale.ROOT) + "'")
+                .collect(Collectors.joining(", "));
+        return List.of(
+                rows("newest", "", "true" + page),
+                rows("rolling 7 days", "moved_at in last 7 days", recent + page),
+                rows(
+                        "7 days and 2 sites",
+                        "moved_at in last 7 days and to_site is in (\"Lantern Pier\", \"North Quay\")",
+                        recent + " and to_site = any('{Lantern Pier,North Quay}')" + page),
+                new Question(
+                        "2 sites, no window",
+                        "rows",
+                        Map.of("statement", "to_site is in (\"Lantern Pier\", \"North Quay\")"),
+                        "select * from ((select " + COLUMNS.replace(", moved_at,", ", moved_at as m,")
+                                + " from records.moves where to_site = 'Lantern Pier'"
+                                + page + ") union all (select " + COLUMNS.replace(", moved_at,", ", moved_at as m,")
+                                + " from records.moves where to_site = 'North Quay'" + page
+                                + ")) u order by m desc, id desc limit 101"),
+                rows(
+                        "6 months, and/or over frequent values",
+                        "moved_at in last 6 months and (kind is \"Issued\" or to_site is \"Lantern Pier\" and quantity > 5)",
+                        half + " and (kind = 'Issued' or (to_site = 'Lantern Pier' and quantity > 5))" + page),
+                rows(
+                        "6 months, or of two rare criteria",
+                        "moved_at in last 6 months and (number is \"M-4900123\" or returned_at on 2026-11-22)",
+                        half
+                                + " and (lower(number) = 'm-4900123' or (returned_at >= '2026-11-22 00:00 Europe/London' and returned_at < '2026-11-23 00:00 Europe/London'))"
+                                + page),
+                rows(
+                        "issued to a site since 2024, not returned",
+                        "kind is \"Issued\" and to_site is \"Lantern Pier\" and moved_at from 2024 and returned_at is empty",
+                        "kind = 'Issued' and to_site = 'Lantern Pier' and moved_at >= '2024-01-01 00:00 Europe/London' and returned_at is null"
+                                + page),
+                rows(
+                        "outside working hours, last month",
+                        "moved_at in last month and moved_at outside working hours",
+                        null),
+                rows("one number", "number is \"M-3000000\"", "lower(number) = 'm-3000000'" + page),
+                new Question(
+                        "page at the millionth row",
+                        "rows",
+                        Map.of("statement", "", "after", token),
+                        "select " + COLUMNS + " from records.moves where (moved_at, id) < ('" + deep + "', " + deepId
+                                + ")" + page),
+                new Question(
+                        "2,000 pasted numbers in their order, first 100",
+                        "rows",
+                        Map.of("statement", "number is in (" + numbers + ")", "order", List.of("as-listed:number")),
+                        "select " + COLUMNS.replace("id,", "m.id,") + " from unnest(array[" + array
+                                + "]) with ordinality p(n, o) join records.moves m on lower(m.number) = p.n order by o, m.id limit 101"),
+                new Question(
+                        "count, 7 days",
+                        "count",
+                        Map.of("statement", "moved_at in last 7 days"),
+                        "select count(*) from records.moves where " + recent),
+                new Question(
+                        "count, capped",
+                        "count",
+                        Map.of("statement", "kind is \"Issued\""),
+                        "select count(*) from (select 1 from records.moves where kind = 'Issued' limit 10001) c"),
+                new Question("total", "count", Map.of("statement", ""), "select count(*) from records.moves"),
+                new Question(
+                        "values of kind, no criteria",
+                        "values",
+                        Map.of("field", "kind"),
+                        "select kind, count(*) from records.moves group by 1 order by 2 desc"),
+                new Question(
+                        "records over six years, no criteria",
+                        "histogram",
+                        Map.of(),
+                        "select date_trunc('month', moved_at at time zone 'Europe/London'), count(*) from records.moves group by 1 order by 1"));
+    }
+
+    private static Question rows(String name, String statement, String where) {
+        return new Question(
+                name,
+                "rows",
+                Map.of("statement", statement),
+                where == null ? null : "select " + COLUMNS + " from records.moves where " + where);
+    }
+
+    private String value(String sql) throws SQLException {
+        try (Statement statement = hand.createStatement();
+                ResultSet found = statement.executeQuery(sql)) {
+            found.next();
+            return found.getString(1);
+        }
+    }
+
+    private void questions(Connection owner) throws Exception {
+        System.out.printf(
+                "%n%-48s %9s %9s %7s %9s%n",
+                "mean of " + RUNS + ", warm, ms in the database", "by hand", "ours", "ratio", "request");
+        for (Question question : list()) {
+            measure(owner, question);
+        }
+    }
+
+    private void measure(Connection owner, Question question) throws Exception {
+        byte[] body = JSON.writeValueAsBytes(question.body());
+        String path = "/api/registers/moves/" + question.call();
+        // A whole count by hand takes most of a second; a few of them say enough.
+        int byHand = question.sql() != null && question.sql().startsWith("select count(*) from records.moves")
+                        || question.call().equals("values")
+                        || question.call().equals("histogram")
+                ? 3
+                : RUNS;
+        try (PreparedStatement prepared = question.sql() == null ? null : hand.prepareStatement(question.sql());
+                Statement statement = owner.createStatement()) {
+            for (int i = 0; i < WARM; i++) {
+                require(send("POST", path, body, null));
+                if (prepared != null && i < byHand) {
+                    drain(prepared);
+                }
+            }
+            statement.execute("select pg_stat_statements_reset()");
+            double[] millis = new double[RUNS];
+            for (int i = 0; i < RUNS; i++) {
+                if (prepared != null && i < byHand) {
+                    drain(prepared);
+                }
+                long began = System.nanoTime();
+                require(send("POST", path, body, null));
+                millis[i] = (System.nanoTime() - began) / 1e6;
+            }
+            Arrays.sort(millis);
+            double hands = time(statement, "by_hand", "%", byHand);
+            double ours = time(statement, "deft", question.call().equals("rows") ? "%c1%\"moves\"%" : "%", RUNS);
+            System.out.printf(
+                    "%-48s %9s %9.2f %7s %9.1f%n",
+                    question.name(),
+                    prepared == null ? "" : String.format("%.2f", hands),
+                    ours,
+                    prepared == null ? "" : String.format("%.2f", ours / hands),
+                    millis[RUNS / 2]);
+        }
+    }
+
+    private static void require(HttpResponse<String> answer) {
+        if (answer.statusCode() >= 300) {
+            throw new IllegalStateException(answer.body());
+        }
+    }
+
+    private static void drain(PreparedStatement prepared) throws SQLException {
+        try (ResultSet found = prepared.executeQuery()) {
+            while (found.next()) {
+                found.getObject(1);
+            }
+        }
+    }
+
+    /** The database's time for one run, planning and execution, of the statements of a role about the moves or kept counts. */
+    private static double time(Statement statement, String role, String like, int runs) throws SQLException {
+        try (ResultSet found =
+                statement.executeQuery("select coalesce(sum(s.total_exec_time + s.total_plan_time), 0) / " + runs
+                        + " from pg_stat_statements s join pg_roles r on r.oid = s.userid where r.rolname = '" + role
+                        + "' and (s.query ilike '%records.%moves%' or s.query ilike '%records\".\"moves%' or s.query ilike '%kept_count%')"
+                        + " and s.query not ilike '%pg_stat_statements%' and s.query ilike '" + like + "'")) {
+            found.next();
+            return found.getDouble(1);
+        }
+    }
+
+    /** A million rows by COPY into a table with its indexes, and the same file through our import into the same table's like. */
+    private void importing(Connection owner) throws Exception {
+        Path file = Files.createTempFile("deft-bench", ".csv");
+        Path few = Files.createTempFile("deft-bench", ".csv");
+        try (Statement statement = owner.createStatement()) {
+            String columns =
+                    "number, moved_at, item, kind, quantity, change, on_hand_after, to_site, moved_by, unit_cost";
+            try (var out = Files.newOutputStream(file)) {
+                owner.unwrap(PGConnection.class)
+                        .getCopyAPI()
+                        .copyOut(
+                                "copy (select " + columns
+                                        + " from records.moves order by id limit 1000000) to stdout (format csv, header)",
+                                out);
+            }
+            List<String> first = new ArrayList<>();
+            try (var lines = Files.lines(file)) {
+                lines.limit(2_001).forEach(first::add);
+            }
+            Files.write(few, first);
+            String key = bringIn(few, Map.of("label", "Bench moves", "mainField", "Moved at", "titleField", "Number"));
+            statement.execute("drop table if exists records.bench_copy");
+            statement.execute("create table records.bench_copy (like records.\"" + key + "\" including all)");
+            long began = System.nanoTime();
+            try (var in = Files.newInputStream(file)) {
+                owner.unwrap(PGConnection.class)
+                        .getCopyAPI()
+                        .copyIn("copy records.bench_copy (" + columns + ") from stdin (format csv, header)", in);
+            }
+            double copied = (System.nanoTime() - began) / 1e9;
+            began = System.nanoTime();
+            bringIn(file, Map.of("register", key));
+            double ours = (System.nanoTime() - began) / 1e9;
+            statement.execute("drop table records.bench_copy");
+            send("DELETE", "/api/registers/" + key, null, null);
+            statement.execute("drop table records.\"" + key
+                    + "\" cascade; delete from import_run where register_id = (select id from register where key = '"
+                    + key + "'); delete from register where key = '" + key + "'");
+            System.out.printf(
+                    "%nimport of 1,000,000 rows into a table with its indexes: COPY %.1f s, ours %.1f s (looking at the file, checking, writing, counting): %.2f of its speed%n",
+                    copied, ours, copied / ours);
+        } finally {
+            Files.deleteIfExists(file);
+            Files.deleteIfExists(few);
+        }
+    }
+
+    private String bringIn(Path file, Map<String, Object> into) throws Exception {
+        HttpResponse<String> received = send(
+                "POST",
+                "/api/files?name=" + URLEncoder.encode("bench.csv", StandardCharsets.UTF_8),
+                Files.readAllBytes(file),
+                "application/octet-stream");
+        require(received);
+        JsonNode look = JSON.readTree(received.body());
+        List<Map<String, Object>> columns = new ArrayList<>();
+        for (JsonNode column : look.get("columns")) {
+            String name = column.get("name").stringValue();
+            String label = name.substring(0, 1).toUpperCase(java.util.Locale.ROOT)
+                    + name.substring(1).replace('_', ' ');
+            String type = switch (name) {
+                case "moved_at" -> "moment";
+                case "quantity", "change", "on_hand_after" -> "number";
+                case "unit_cost" -> "money";
+                case "kind", "to_site" -> "choice";
+                case "moved_by" -> "person";
+                default -> "text";
+            };
+            columns.add(Map.of(
+                    "name",
+                    name,
+                    "label",
+                    label,
+                    "type",
+                    type,
+                    "unfit",
+                    "REFUSE",
+                    "identifying",
+                    name.equals("number"),
+                    "shown",
+                    true));
+        }
+        Map<String, Object> body = Map.of(
+                "reading",
+                Map.of(),
+                "into",
+                into,
+                "plan",
+                Map.of("header", true, "columns", columns, "by", List.of(), "known", "ADD"));
+        HttpResponse<String> started = send(
+                "POST",
+                "/api/files/" + look.get("token").stringValue() + "/import",
+                JSON.writeValueAsBytes(body),
+                null);
+        require(started);
+        JsonNode run = JSON.readTree(started.body());
+        while (run.get("state").stringValue().equals("RUNNING")) {
+            Thread.sleep(200);
+            run = JSON.readTree(send("GET", "/api/imports/" + run.get("id").longValue(), null, null)
+                    .body());
+        }
+        if (!run.get("state").stringValue().equals("DONE")) {
+            throw new IllegalStateException(run.toString());
+        }
+        return run.get("register").stringValue();
+    }
+}
