@@ -39,6 +39,7 @@ export type Attachable = Schemas['Attachable']
 export type TableProposal = Schemas['TableProposal']
 export type ShapeAnswer = Schemas['ShapeAnswer']
 export type Pin = Schemas['Pin']
+export type Speed = Schemas['Speed']
 export type RecordChange = Schemas['RecordChange']
 export type Completions = Schemas['Answer']
 

@@ -17,6 +17,7 @@ import AccessEditor from './AccessEditor.vue'
 import BandsEditor from './BandsEditor.vue'
 import { useCatalogue } from './catalogue'
 import ShapePanel from './ShapePanel.vue'
+import SpeedPanel from './SpeedPanel.vue'
 import StartsEditor from './StartsEditor.vue'
 
 const route = useRoute()
@@ -49,7 +50,7 @@ const mainField = ref('')
 const titleField = ref('')
 const order = ref<{ field: string; descending: boolean }[]>([])
 const current = ref('')
-const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source'>('fields')
+const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source' | 'speed'>('fields')
 const trouble = ref('')
 const said = ref('')
 const busy = ref(false)
@@ -227,6 +228,9 @@ const SECTIONS = computed(() => [
         { key: 'access' as const, label: 'Who sees what' },
         { key: 'starts' as const, label: 'Where teams begin' },
         { key: 'source' as const, label: 'Where it comes from' },
+        ...(mayChange.value && register.value?.origin === 'OWN'
+          ? [{ key: 'speed' as const, label: 'How quick it is' }]
+          : []),
       ]),
 ])
 
@@ -452,6 +456,7 @@ watch(key, load, { immediate: true })
       </fieldset>
       <AccessEditor v-else-if="section === 'access'" :register="register" />
       <StartsEditor v-else-if="section === 'starts'" :register="register" />
+      <SpeedPanel v-else-if="section === 'speed'" :register="register" />
       <section v-else>
         <ShapePanel :register="register" @taken="load" />
         <template v-if="register.origin === 'OWN'">

@@ -134,7 +134,7 @@ public class RowsService {
         }
         Sql sql = Page.rows(
                 scope(question),
-                where(question),
+                where(unlisted(question, order)),
                 order,
                 columns,
                 after.map(token -> Cursor.read(json, order, token)),
@@ -475,6 +475,46 @@ public class RowsService {
         } catch (IllegalArgumentException e) {
             throw Problem.unprocessable("bad-order", "The records are " + e.getMessage() + "; name each field once.");
         }
+    }
+
+    /**
+     * The question without the criterion whose list the order follows, where every record has to satisfy it: the order
+     * leaves out what is not listed, and the database need not look at thousands of values twice.
+     */
+    private static Question unlisted(Question question, Order order) {
+        if (order.listed().isEmpty()) {
+            return question;
+        }
+        String key = order.listed().get().field().key();
+        Condition left = switch (question.condition()) {
+            case Condition.Criterion criterion when isList(criterion, key) -> Condition.EVERYTHING;
+            case Condition.All(List<Condition> parts) -> {
+                int first = -1;
+                for (int i = 0; i < parts.size() && first < 0; i++) {
+                    first = parts.get(i) instanceof Condition.Criterion c && isList(c, key) ? i : -1;
+                }
+                List<Condition> others = new ArrayList<>(parts);
+                // The list that is followed is the first there is; another one further in may be another.
+                if (first >= 0 && isFirstList(question.condition(), parts.get(first), key)) {
+                    others.remove(first);
+                }
+                yield new Condition.All(others).normal();
+            }
+            default -> question.condition();
+        };
+        return new Question(question.described(), left, question.reading(), question.who(), question.name());
+    }
+
+    private static boolean isList(Condition.Criterion criterion, String key) {
+        return criterion.field().equals(key) && !criterion.negated() && criterion.test() instanceof Test.In;
+    }
+
+    private static boolean isFirstList(Condition whole, Condition part, String key) {
+        return whole.criteria().stream()
+                .filter(c -> isList(c, key))
+                .findFirst()
+                .filter(c -> c.equals(part))
+                .isPresent();
     }
 
     private Order asListed(Described described, String key, Condition condition) {

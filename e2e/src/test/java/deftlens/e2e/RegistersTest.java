@@ -1,0 +1,314 @@
+package deftlens.e2e;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import com.microsoft.playwright.options.FilePayload;
+import deftlens.server.testing.TestServer;
+import java.nio.charset.StandardCharsets;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+
+/** Records that come in, are described, limited, corrected, and change while somebody looks. */
+class RegistersTest extends Journey {
+
+    private static final String CSV = """
+            Ticket,Opened,Amount,Site
+            T-1,03/04/2026,"1,204.50",North Quay
+            T-2,05/06/2026,7.25,Lantern Pier
+            T-3,07/08/2026,,North Quay
+            """;
+
+    @AfterEach
+    void leave() throws SQLException {
+        TestServer.sql("update register set deleted_at = now() where key not in"
+                + " ('defects', 'stays', 'dues', 'permits', 'moves', 'closures', 'water') and deleted_at is null");
+        TestServer.sql("delete from register_access; drop schema if exists plant cascade");
+    }
+
+    private static void choose(Page page, String csv) {
+        page.locator("input[type=file]")
+                .setInputFiles(new FilePayload("old tickets.csv", "text/csv", csv.getBytes(StandardCharsets.UTF_8)));
+    }
+
+    private static void openPage(Page page, String path, String heading) {
+        open(page, path);
+        assertThat(page.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName(heading).setLevel(1))).isVisible();
+    }
+
+    private static Locator labelled(Page page, String label) {
+        return page.getByLabel(label, new Page.GetByLabelOptions().setExact(true));
+    }
+
+    @Test
+    void aFileOfAnythingBecomesARegister() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        link(ines, "Catalogue").click();
+        link(ines, "Bring in a file").click();
+        choose(ines, CSV);
+        assertThat(ines.getByText("3 of 3 read as dates; 3 could be either, and nothing in the file says which"))
+                .isVisible();
+        assertThat(button(ines, "Bring in 3 rows")).isDisabled();
+        button(ines, "day first: 03/04/2026 is 3 Apr").click();
+        button(ines, "Bring in 3 rows").click();
+        assertThat(ines.getByText("3 added, 0 changed, 0 left as they were.")).isVisible();
+        link(ines, "Open Old tickets").click();
+        assertThat(ines.locator(".matching")).hasText("3 of 3");
+        assertThat(table(ines)).containsText("3 Apr 2026");
+        assertThat(table(ines)).containsText("1,204.50");
+
+        openPage(ines, "/catalogue/import?into=old_tickets", "Bring in a file");
+        choose(ines, "Ticket,Opened,Amount,Site\nt-2,09/06/2026,8.00,Lantern Pier\nT-4,10/06/2026,1.00,North Quay\n");
+        button(ines, "day first: 09/06/2026 is 9 Jun").click();
+        button(ines, "Bring in 2 rows").click();
+        assertThat(ines.getByText("1 added, 1 changed, 0 left as they were.")).isVisible();
+        assertThat(TestServer.query("select string_agg(ticket || ' ' || opened, ', ' order by id) from records.old_tickets"))
+                .isEqualTo("T-1 2026-04-03, t-2 2026-06-09, T-3 2026-08-07, T-4 2026-06-10");
+    }
+
+    @Test
+    void everyRowThatDoesNotFitIsShownWithItsLine() {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/import", "Bring in a file");
+        choose(ines, CSV.replace("05/06/2026", "31/06/2026").replace("7.25", "much"));
+        button(ines, "day first: 03/04/2026 is 3 Apr").or(labelled(ines, "Type of Opened")).first().waitFor();
+        labelled(ines, "Type of Opened").selectOption("date");
+        labelled(ines, "Type of Amount").selectOption("money");
+        button(ines, "Bring in 3 rows").click();
+        assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Nothing was written"))).isVisible();
+        assertThat(ines.getByText("1 of 3 rows do not fit.")).isVisible();
+        assertThat(ines.getByText("Opened: “31/06/2026” does not read as a date.")).isVisible();
+        labelled(ines, "A value that does not fit Opened").isVisible();
+        button(ines, "Back to the columns").click();
+        labelled(ines, "A value that does not fit Opened").selectOption("EMPTY");
+        labelled(ines, "A value that does not fit Amount").selectOption("EMPTY");
+        button(ines, "Bring in 3 rows").click();
+        assertThat(ines.getByText("3 added, 0 changed, 0 left as they were.")).isVisible();
+    }
+
+    @Test
+    void aTableIsAttachedAndItsChangesAreNoticed() throws SQLException {
+        TestServer.sql("""
+                create schema plant;
+                create table plant.cranes (id serial primary key, name text not null, served timestamptz not null, load numeric);
+                insert into plant.cranes (name, served, load)
+                select 'Crane ' || i, timestamptz '2026-11-20Z' - interval '1 day' * i, i from generate_series(1, 40) i""");
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/attach", "Attach a table");
+        button(ines, "Attach plant.cranes").click();
+        button(ines, "Attach as Cranes").click();
+        assertThat(ines.locator(".matching")).hasText("40 of 40");
+        open(ines, "/registers/cranes?where=" + java.net.URLEncoder.encode("load > 30", StandardCharsets.UTF_8));
+        assertThat(ines.locator(".matching")).hasText("10 of 40");
+        TestServer.sql("alter table plant.cranes rename column load to weight");
+        ines.reload();
+        assertThat(ines.getByText("The table behind “Cranes” is not what it was.").first()).isVisible();
+        openPage(ines, "/catalogue/cranes", "Cranes");
+        button(ines, "Where it comes from").click();
+        assertThat(ines.getByText("Columns that are gone: load.")).isVisible();
+        button(ines, "Take the table as it is now").click();
+        assertThat(button(ines, "Weight")).isVisible();
+    }
+
+    @Test
+    void twoRegistersAreReadTogether() {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/combine", "Read registers together");
+        labelled(ines, "Defects").check();
+        labelled(ines, "Permits").check();
+        labelled(ines, "Called").first().fill("Work on the quays");
+        assertThat(labelled(ines, "At from Defects")).hasValue("reported_at");
+        button(ines, "Read them together").click();
+        assertThat(ines.locator(".matching")).hasText("33,000 of 33,000");
+        open(
+                ines,
+                "/registers/work_on_the_quays?where="
+                        + java.net.URLEncoder.encode("source is \"Permit\" and at in this year", StandardCharsets.UTF_8));
+        assertThat(ines.locator(".matching"))
+                .hasText(String.format(
+                        java.util.Locale.UK,
+                        "%,d of 33,000",
+                        counted("permits", "submitted_at >= '2026-01-01 00:00 Europe/London' and submitted_at < '2027-01-01 00:00 Europe/London'")));
+    }
+
+    @Test
+    void aBandIsDrawnOverTheFieldAndAskedFor() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/moves", "Stores moves");
+        button(ines, "Quantity").click();
+        assertThat(ines.getByLabel("Records by Quantity, with the bands below").locator("rect.bar")).hasCount(48);
+        button(ines, "Add a band").click();
+        labelled(ines, "Name of band 1").fill("A few");
+        labelled(ines, "A few from").fill("1");
+        labelled(ines, "A few up to").fill("4");
+        labelled(ines, "A few up to").blur();
+        assertThat(ines.getByText("You have changes that are not kept.")).isVisible();
+        exactButton(ines, "Keep").click();
+        assertThat(ines.getByText("Kept. It holds for everybody from now on.")).isVisible();
+        open(
+                ines,
+                "/registers/moves?where="
+                        + java.net.URLEncoder.encode("quantity is in band \"A few\"", StandardCharsets.UTF_8));
+        assertThat(ines.locator(".matching"))
+                .hasText(String.format(
+                        java.util.Locale.UK, "%,d of 44,000", counted("moves", "quantity >= 1 and quantity < 4")));
+        TestServer.sql("update register_field set bands = '[]' where key = 'quantity'");
+    }
+
+    @Test
+    void aTeamSeesItsOwnSiteAndNoHiddenField() {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/permits", "Permits");
+        button(ines, "Who sees what").click();
+        button(ines, "Add a line").click();
+        ines.getByLabel("Who", new Page.GetByLabelOptions().setExact(true)).selectOption("Quay crews");
+        labelled(ines, "Limit for Quay crews").fill("site is my site");
+        labelled(ines, "Applicant").check();
+        exactButton(ines, "Keep").click();
+        assertThat(ines.getByText("Kept. It holds from the next question on")).isVisible();
+
+        Page asta = signedIn("Asta Quill");
+        open(asta, "/registers/permits");
+        String own = String.format(java.util.Locale.UK, "%,d", counted("permits", "site = 'North Quay'"));
+        assertThat(asta.locator(".matching")).hasText(own + " of " + own);
+        assertThat(table(asta)).not().containsText("Applicant");
+        assertThat(table(asta)).not().containsText("Lantern Pier");
+        open(ines, "/registers/permits");
+        assertThat(ines.locator(".matching")).hasText("9,000 of 9,000");
+    }
+
+    @Test
+    void aRecordIsCorrectedTakenBackAndMarkedAsSeen() throws SQLException {
+        String id = TestServer.query("select max(id) from records.permits where decided_on is null");
+        Page asta = signedIn("Asta Quill");
+        open(asta, "/registers/permits?record=" + id);
+        button(asta, "Correct Starts on").click();
+        labelled(asta, "Starts on").fill("2026-12-24");
+        asta.keyboard().press("Enter");
+        assertThat(asta.getByText("Starts on is corrected.")).isVisible();
+        assertThat(TestServer.query("select starts_on from records.permits where id = " + id)).isEqualTo("2026-12-24");
+        button(asta, "Who changed it").click();
+        assertThat(asta.locator(".steps")).containsText("Asta Quill");
+        button(asta, "Take it back").click();
+        assertThat(asta.getByText("Starts on is as it was.")).isVisible();
+        assertThat(TestServer.query("select starts_on from records.permits where id = " + id)).isNotEqualTo("2026-12-24");
+        assertThat(asta.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Correct Number"))).hasCount(0);
+        button(asta, "Mark as seen").click();
+        assertThat(button(asta, "Seen by you")).isVisible();
+        open(asta, "/registers/permits?where=" + java.net.URLEncoder.encode("seen is yes", StandardCharsets.UTF_8));
+        assertThat(asta.locator(".matching")).hasText("1 of 9,000");
+        TestServer.sql("truncate record_seen");
+    }
+
+    @Test
+    void aRecordLeadsToItsRelations() throws SQLException {
+        String id = TestServer.query("select id from records.dues where reference is not null order by posted_at desc limit 1");
+        String reference = TestServer.query("select reference from records.dues where id = " + id);
+        Page tomas = signedIn("Tomas Rell");
+        open(tomas, "/registers/dues?record=" + id);
+        link(tomas, "Dues ledger with transaction").click();
+        assertThat(tomas.locator(".matching")).hasText(Pattern.compile("[23] of 65,848"));
+        open(tomas, "/registers/dues?record=" + id);
+        link(tomas, "Berth stays with reference " + reference).click();
+        assertThat(tomas.locator(".matching")).hasText("1 of 12,000");
+        assertThat(table(tomas)).containsText(reference);
+    }
+
+    @Test
+    void whatOthersChangeIsToldAndShownOnRequest() throws SQLException {
+        Page wren = signedIn("Wren Halloway");
+        open(wren, "/registers/closures");
+        assertThat(wren.locator(".matching")).hasText("1,000 of 1,000");
+        wren.locator(".sheet").evaluate("sheet => sheet.scrollTop = 300");
+        String first = table(wren).locator("tbody tr[data-index]").first().innerText();
+        TestServer.sql("""
+                insert into records.closures (number, place, site, closed_from, reason)
+                select 'C-9' || i, 'Sea lock', 'North Quay', timestamptz '2027-03-01Z' + interval '1 day' * i, 'Diving'
+                from generate_series(1, 3) i;
+                delete from records.closures where id = (
+                    select id from records.closures where number not like 'C-9_' order by closed_from desc, id desc offset 5 limit 1)""");
+        assertThat(wren.getByText("Since you opened it: 3 new, 1 gone.")).isVisible();
+        assertThat(table(wren).locator("tbody tr[data-index]").first().innerText()).isEqualTo(first);
+        assertThat(link(wren, "Closures")).containsText("1,002");
+        button(wren, "Show it now").click();
+        assertThat(wren.getByText("Since you opened it")).hasCount(0);
+        wren.locator(".sheet").evaluate("sheet => sheet.scrollTop = 0");
+        assertThat(table(wren)).containsText("C-93");
+        TestServer.sql("delete from records.closures where number like 'C-9_'");
+    }
+
+    @Test
+    void pinnedViewsStandFirstAndKeepTheirCountsFresh() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        open(ines, "/views/2");
+        button(ines, "More").click();
+        ines.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName("Pin to my list")).click();
+        assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Pinned"))).isVisible();
+        Locator pin = ines.locator(".list a[href='/views/2']");
+        assertThat(pin.locator(".count")).hasText(Pattern.compile("\\d+"));
+        int before = Integer.parseInt(pin.locator(".count").innerText());
+        TestServer.sql("""
+                insert into records.defects (number, title, severity, status, reported_at, blocks_berth, tags)
+                values ('D-99999', 'Pinned', 1, 'Waiting for parts', '2026-10-01Z', false, '{}')""");
+        assertThat(pin.locator(".count")).hasText(String.valueOf(before + 1));
+        TestServer.sql("delete from records.defects where number = 'D-99999'");
+        assertThat(pin.locator(".count")).hasText(String.valueOf(before));
+        TestServer.sql("truncate pin");
+    }
+
+    @Test
+    void slowViewsAreTimed() {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/defects", "Defects");
+        button(ines, "How quick it is").click();
+        assertThat(ines.getByText("(reported_at, id)")).isVisible();
+        button(ines, "Time the shared views").click();
+        assertThat(link(ines, "Overdue at my site").last()).isVisible();
+        assertThat(ines.getByText("Nothing: each shared view is quick as it is")).isVisible();
+    }
+
+    @ParameterizedTest
+    @EnumSource(
+            value = ColorScheme.class,
+            names = {"LIGHT", "DARK"})
+    void everyScreenIsAccessible(ColorScheme scheme) throws SQLException {
+        TestServer.sql("create schema if not exists plant; create table if not exists plant.cranes (id int primary key, name text)");
+        Page ines = signedIn("Ines Marlow", scheme);
+        for (List<String> screen : List.of(
+                List.of("/catalogue", "Catalogue"),
+                List.of("/catalogue/combine", "Read registers together"),
+                List.of("/catalogue/stays", "Berth stays"),
+                List.of("/catalogue/import", "Bring in a file"),
+                List.of("/catalogue/attach", "Attach a table"))) {
+            openPage(ines, screen.get(0), screen.get(1));
+            expectAccessible(ines, screen.get(0));
+        }
+        button(ines, "Attach plant.cranes").click();
+        assertThat(button(ines, "Attach as Cranes")).isVisible();
+        expectAccessible(ines, "a table to attach");
+        openPage(ines, "/catalogue/import", "Bring in a file");
+        choose(ines, CSV);
+        assertThat(button(ines, "Bring in 3 rows")).isVisible();
+        expectAccessible(ines, "the columns of a file");
+        openPage(ines, "/catalogue/stays", "Berth stays");
+        button(ines, "Length").click();
+        assertThat(ines.locator("rect.bar")).hasCount(48);
+        expectAccessible(ines, "bands");
+        for (String section : List.of("Names and order", "Who sees what", "Where teams begin", "Where it comes from", "How quick it is")) {
+            button(ines, section).click();
+            expectAccessible(ines, section);
+        }
+        open(ines, "/registers/permits?record=9000");
+        assertThat(button(ines, "Mark as seen")).isVisible();
+        expectAccessible(ines, "a record with what may be corrected");
+    }
+}
