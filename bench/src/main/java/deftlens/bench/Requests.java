@@ -115,7 +115,7 @@ public final class Requests {
     private List<Question> list() throws SQLException {
         String recent = "moved_at >= '2026-11-17 00:00 Europe/London' and moved_at < '2026-11-24 00:00 Europe/London'";
         String half = "moved_at >= '2026-05-24 00:00 Europe/London' and moved_at < '2026-11-24 00:00 Europe/London'";
-        String page = " order by moved_at desc, id desc limit 101";
+        String page = " order by moved_at desc, id desc limit ?";
         String deep =
                 value("select moved_at from records.moves order by moved_at desc, id desc offset 1000000 limit 1");
         String deepId = value("select id from records.moves order by moved_at desc, id desc offset 1000000 limit 1");
@@ -152,7 +152,7 @@ public final class Requests {
                                 + " from records.moves where to_site = 'Lantern Pier'"
                                 + page + ") union all (select " + COLUMNS.replace(", moved_at,", ", moved_at as m,")
                                 + " from records.moves where to_site = 'North Quay'" + page
-                                + ")) u order by m desc, id desc limit 101"),
+                                + ")) u order by m desc, id desc limit ?"),
                 rows(
                         "6 months, and/or over frequent values",
                         "moved_at in last 6 months and (kind is \"Issued\" or to_site is \"Lantern Pier\" and quantity > 5)",
@@ -184,7 +184,7 @@ public final class Requests {
                         "rows",
                         Map.of("statement", "number is in (" + numbers + ")", "order", List.of("as-listed:number")),
                         "select " + COLUMNS.replace("id,", "m.id,") + " from unnest(array[" + array
-                                + "]) with ordinality p(n, o) join records.moves m on lower(m.number) = p.n order by o, m.id limit 101"),
+                                + "]) with ordinality p(n, o) join records.moves m on lower(m.number) = p.n order by o, m.id limit ?"),
                 new Question(
                         "count, 7 days",
                         "count",
@@ -279,7 +279,11 @@ public final class Requests {
         }
     }
 
+    /** Runs a query with its bound limit, so that it is planned for each run, as ours is, and not once for all. */
     private static void drain(PreparedStatement prepared) throws SQLException {
+        for (int i = 1; i <= prepared.getParameterMetaData().getParameterCount(); i++) {
+            prepared.setLong(i, 101);
+        }
         try (ResultSet found = prepared.executeQuery()) {
             while (found.next()) {
                 found.getObject(1);
