@@ -1,5 +1,6 @@
 package deftlens.e2e;
 
+import deftlens.demo.DemoViews;
 import deftlens.server.testing.TestServer;
 import java.util.Map;
 import org.springframework.context.ConfigurableApplicationContext;
@@ -7,7 +8,7 @@ import org.springframework.context.ConfigurableApplicationContext;
 /** The demo world on a server of its own; what people keep is taken out again before each class. */
 public class DemoServer extends TestServer {
 
-    private static final int VIEWS_OF_THE_DEMO = 3;
+    private static final int VIEWS_OF_THE_DEMO = DemoViews.all().size();
 
     @Override
     protected Map<String, String> settings() {
@@ -22,6 +23,6 @@ public class DemoServer extends TestServer {
     @Override
     protected String cleaning() {
         return "delete from trail where subject = 'view' and subject_id > " + VIEWS_OF_THE_DEMO
-                + "; delete from kept_view where id > " + VIEWS_OF_THE_DEMO + "; truncate spring_session cascade";
+                + "; delete from kept_view where id > " + VIEWS_OF_THE_DEMO + "; truncate spring_session, pin, record_seen cascade";
     }
 }

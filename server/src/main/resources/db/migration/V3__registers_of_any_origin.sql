@@ -208,7 +208,7 @@ begin
         returning register_id, field, value, n),
     sums as (select register_id, field, value, sum(n) as n, count(*) as c from gone group by 1, 2, 3),
     written as (
-        insert into kept_count select register_id, field, value, n from sums
+        insert into kept_count select s.register_id, s.field, s.value, s.n from sums s join register r on r.id = s.register_id
         on conflict (register_id, field, value) do update set n = kept_count.n + excluded.n)
     select coalesce(sum(c), 0) into folded from sums;
     return folded;
