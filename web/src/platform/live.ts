@@ -1,6 +1,7 @@
 import { onBeforeUnmount } from 'vue'
 
-type Listener = (registers: string[]) => void
+/** Told the registers that changed, or may have; the latter when the line was opened, first or again. */
+type Listener = (registers: string[], opened: 'first' | 'again' | undefined) => void
 
 const listeners = new Set<Listener>()
 let source: EventSource | undefined
@@ -14,9 +15,14 @@ export function watchRegisters(keys: string[]) {
   if (!wanted) return
   watched = wanted
   source = new EventSource('/api/changes?registers=' + encodeURIComponent(wanted))
+  let opened = false
+  source.addEventListener('open', () => {
+    for (const listener of listeners) listener(keys, opened ? 'again' : 'first')
+    opened = true
+  })
   source.addEventListener('changed', (event) => {
     const { registers } = JSON.parse((event as MessageEvent<string>).data) as { registers: string[] }
-    for (const listener of listeners) listener(registers)
+    for (const listener of listeners) listener(registers, undefined)
   })
 }
 

@@ -18,6 +18,8 @@ const lines = ref<Line[]>([])
 const trouble = ref('')
 const said = ref('')
 const busy = ref(false)
+/** what is there already must be seen before anything is added to it */
+const loaded = ref(false)
 const mayChange = computed(() => session.isAdministrator)
 
 onMounted(async () => {
@@ -32,6 +34,7 @@ onMounted(async () => {
 })
 
 function take(fresh: AccessLine[]) {
+  loaded.value = true
   lines.value = fresh.map((l) => ({
     team: l.team ?? '',
     reads: !l.mayRead ? 'none' : l.statement ? 'some' : 'all',
@@ -89,7 +92,7 @@ const name = (line: Line) =>
       <div class="pair">
         <label>
           Who
-          <select v-model="line.team" class="field">
+          <select v-model="line.team" class="field" :aria-label="`Who line ${i + 1} is about`">
             <option value="">everybody else</option>
             <option v-for="t in teams" :key="t.id" :value="t.id">{{ t.name }}</option>
           </select>
@@ -123,8 +126,8 @@ const name = (line: Line) =>
         Remove the line of {{ name(line) }}
       </button>
     </fieldset>
-    <p v-if="!lines.length" class="small">Everybody reads every record of {{ register.label }}.</p>
-    <p v-if="mayChange" class="acts">
+    <p v-if="loaded && !lines.length" class="small">Everybody reads every record of {{ register.label }}.</p>
+    <p v-if="mayChange && loaded" class="acts">
       <button type="button" class="act" :disabled="busy" @click="keep">Keep</button>
       <button
         type="button"

@@ -13,6 +13,7 @@ const teams = ref<TeamName[]>([])
 const chosen = ref<Record<number, number>>({})
 const trouble = ref('')
 const said = ref('')
+const loaded = ref(false)
 
 onMounted(async () => {
   try {
@@ -21,6 +22,7 @@ onMounted(async () => {
       api.GET('/api/registers/{key}/starts', { params: { path: { key: props.register.key } } }),
     )
     chosen.value = Object.fromEntries(starts.map((s) => [s.team ?? 0, s.view]))
+    loaded.value = true
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -52,7 +54,7 @@ async function keep() {
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <p class="said" role="status">{{ said }}</p>
-    <div class="pair">
+    <div v-if="loaded" class="pair">
       <label v-for="t in rows" :key="t.id">
         {{ t.name }}
         <select v-model.number="chosen[t.id]" class="field" :disabled="!session.isAdministrator">
@@ -61,7 +63,7 @@ async function keep() {
         </select>
       </label>
     </div>
-    <p v-if="session.isAdministrator" class="acts">
+    <p v-if="session.isAdministrator && loaded" class="acts">
       <button type="button" class="act" @click="keep">Keep</button>
     </p>
   </section>

@@ -261,8 +261,8 @@ async function relate() {
 }
 
 watch(() => [props.register.key, props.id] as const, load, { immediate: true })
-onChanges((registers) => {
-  if (registers.includes(props.register.key) && !editing.value) void load()
+onChanges((registers, opened) => {
+  if (!opened && registers.includes(props.register.key) && !editing.value) void load()
 })
 </script>
 

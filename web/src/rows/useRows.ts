@@ -169,7 +169,8 @@ export function useRows() {
       return
     }
     const before = rows.value
-    const limit = Math.min(COMPARED, done.value ? before.length + PAGE : before.length)
+    // A page more than there is, so that what was pushed down is not taken for gone.
+    const limit = Math.min(COMPARED, before.length + PAGE)
     try {
       const found = await looking.ask((signal, name) =>
         data(
@@ -188,12 +189,13 @@ export function useRows() {
         ),
       )
       if (question !== asked || rows.value !== before) return
-      const known = new Map(before.slice(0, Math.max(limit, found.rows.length)).map((r) => [r.id, r]))
+      const known = new Map(before.map((r) => [r.id, r]))
       const now = new Set(found.rows.map((r) => r.id))
-      const fresh = found.rows.filter((r) => !known.has(r.id)).length
-      // What was pushed beyond the last record that was read again is not gone.
-      const pushed = found.next ? fresh : 0
-      const gone = Math.max(0, [...known.keys()].filter((id) => !now.has(id)).length - pushed)
+      // What stands behind the last record that was on the page was never on it.
+      const last = done.value ? found.rows.length : found.rows.findLastIndex((r) => known.has(r.id)) + 1
+      const fresh = found.rows.slice(0, last).filter((r) => !known.has(r.id)).length
+      const missing = before.slice(0, limit).filter((r) => !now.has(r.id)).length
+      const gone = Math.max(0, missing - (found.next ? Math.max(0, fresh - PAGE) : 0))
       const altered = found.rows.filter((r) => {
         const old = known.get(r.id)
         return old && JSON.stringify(old.values) !== JSON.stringify(r.values)

@@ -25,7 +25,6 @@ onMounted(async () => {
   window.addEventListener('keydown', keys)
   try {
     await Promise.all([views.load(), catalogue.load()])
-    watchRegisters(catalogue.names.map((r) => r.key))
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -38,7 +37,7 @@ onBeforeUnmount(() => {
 // A register that comes or goes is watched from then on, or no more.
 watch(
   () => catalogue.names,
-  (names) => views.loaded && watchRegisters(names.map((r) => r.key)),
+  (names) => watchRegisters(names.map((r) => r.key)),
 )
 
 const dirty = new Set<string>()
@@ -48,7 +47,9 @@ const recount = calmly(async () => {
   await views.recount(keys)
   for (const key of keys) await catalogue.recount(key)
 }, 1500)
-onChanges((registers) => {
+onChanges((registers, opened) => {
+  // The counts were asked for a moment ago.
+  if (opened === 'first') return
   registers.forEach((key) => dirty.add(key))
   recount()
 })

@@ -23,6 +23,7 @@ public class DemoServer extends TestServer {
     @Override
     protected String cleaning() {
         return "delete from trail where subject = 'view' and subject_id > " + VIEWS_OF_THE_DEMO
-                + "; delete from kept_view where id > " + VIEWS_OF_THE_DEMO + "; truncate spring_session, pin, record_seen cascade";
+                + "; delete from kept_view where id > " + VIEWS_OF_THE_DEMO
+                + "; truncate spring_session, pin, record_seen cascade";
     }
 }

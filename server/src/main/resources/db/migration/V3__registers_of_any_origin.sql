@@ -147,7 +147,7 @@ create function deft_counted(wanted bigint) returns text language sql stable as 
                case when f.key <> r.main_field or r.main_field is null then format('cast(r.%I as text)', f.column_name)
                     when f.type = 'DATE' then format('cast(r.%I as text)', f.column_name)
                     else format('cast(cast(floor(extract(epoch from r.%I) / 3600) as bigint) as text)', f.column_name)
-               end || ')', '' order by f.position), '') || ')'
+               end || ')', '' order by f.position) filter (where f.key is not null), '') || ')'
     from register r left join register_field f on f.register_id = r.id and f.origin = 'COLUMN'
         and (f.type in ('CHOICE', 'PERSON', 'YES_NO') or f.key = r.main_field)
     where r.id = wanted

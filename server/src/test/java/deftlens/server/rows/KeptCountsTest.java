@@ -164,6 +164,29 @@ class KeptCountsTest {
     }
 
     @Test
+    void aRegisterWithNothingButTextsIsCountedToo() throws SQLException {
+        TestServer.bean(RegisterCatalogue.class)
+                .add(new RegisterDefinition(
+                        "words",
+                        "Words",
+                        "word",
+                        "",
+                        java.util.Optional.empty(),
+                        "word",
+                        true,
+                        List.of(new FieldDefinition("word", "Word", FieldType.TEXT, true, true, List.of()))));
+        TestServer.sql("insert into records.words (word) values ('a'), ('b')");
+        JsonNode count =
+                ada.post("/api/registers/words/count", Map.of("statement", "")).json();
+        assertThat(count.get("total").longValue()).isEqualTo(2);
+        assertThat(ada.post("/api/registers/words/rows", Map.of("statement", ""))
+                        .json()
+                        .get("rows"))
+                .hasSize(2);
+        ada.delete("/api/registers/words");
+    }
+
+    @Test
     void theyFollowAnotherMainDate() throws SQLException {
         TestServer.sql("insert into records.parcels (number, at) values ('M-1', '2026-05-05Z')");
         Map<String, Object> one = Map.of("type", "date", "label", "Due");
