@@ -5,31 +5,51 @@ type Listener = (registers: string[], opened: 'first' | 'again' | undefined) => 
 
 const listeners = new Set<Listener>()
 let source: EventSource | undefined
-let watched = ''
+let watched: string[] = []
+let opened = false
 
 /** Listens for changes of records in these registers, as server-sent events; the line comes back by itself. */
 export function watchRegisters(keys: string[]) {
-  const wanted = [...keys].sort().join()
-  if (wanted === watched) return
+  if ([...keys].sort().join() === [...watched].sort().join()) return
   stopWatching()
-  if (!wanted) return
-  watched = wanted
-  source = new EventSource('/api/changes?registers=' + encodeURIComponent(wanted))
-  let opened = false
+  watched = keys
+  opened = false
+  document.addEventListener('visibilitychange', onVisibility)
+  open()
+}
+
+function open() {
+  if (!watched.length || source || document.hidden) return
+  source = new EventSource('/api/changes?registers=' + encodeURIComponent(watched.join()))
   source.addEventListener('open', () => {
-    for (const listener of listeners) listener(keys, opened ? 'again' : 'first')
+    tell(watched, opened ? 'again' : 'first')
     opened = true
   })
   source.addEventListener('changed', (event) => {
     const { registers } = JSON.parse((event as MessageEvent<string>).data) as { registers: string[] }
-    for (const listener of listeners) listener(registers, undefined)
+    tell(registers, undefined)
   })
 }
 
-export function stopWatching() {
+/** A browser holds few lines to one server: a page that nobody sees gives its own back. */
+function onVisibility() {
+  if (document.hidden) close()
+  else open()
+}
+
+function tell(registers: string[], how: 'first' | 'again' | undefined) {
+  for (const listener of listeners) listener(registers, how)
+}
+
+function close() {
   source?.close()
   source = undefined
-  watched = ''
+}
+
+export function stopWatching() {
+  document.removeEventListener('visibilitychange', onVisibility)
+  close()
+  watched = []
 }
 
 /** Calls back when records change, for as long as the component is there. */

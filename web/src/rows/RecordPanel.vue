@@ -57,7 +57,8 @@ const draft = ref('')
 const busy = ref(false)
 /** what the last correction replaced */
 const undo = ref<{ field: FieldDescription; value: unknown }>()
-const input = ref<HTMLInputElement>()
+/** the one field that is open; in a list, Vue gives a list */
+const input = ref<HTMLElement[]>()
 
 function mayCorrect(field: FieldDescription): boolean {
   if (!session.mayWrite || field.type === 'span') return false
@@ -109,7 +110,7 @@ async function edit(field: FieldDescription) {
   draft.value = typed(field, record.value!.values[field.key])
   trouble.value = said.value = ''
   await nextTick()
-  input.value?.focus()
+  input.value?.[0]?.focus()
 }
 
 async function keep() {

@@ -8,6 +8,7 @@ import {
   sentence,
   type Finding,
   type Outline,
+  type Pin,
   type Register,
   type View,
 } from '@/api/client'
@@ -55,6 +56,22 @@ const compare = calmly(() => answer.compare())
 onChanges((registers) => {
   if (register.value && registers.includes(register.value.key)) compare()
 })
+/** The view that the reader's team begins this register with. */
+const beginning = ref<Pin>()
+watch(
+  () => (view.value ? undefined : register.value?.key),
+  async (key) => {
+    beginning.value = undefined
+    if (!key) return
+    try {
+      const { view: start } = await data(api.GET('/api/registers/{key}/start', { params: { path: { key } } }))
+      if (register.value?.key === key) beginning.value = start ?? undefined
+    } catch {
+      // The register opens without it.
+    }
+  },
+  { immediate: true },
+)
 /** What others changed, in words. */
 const newsWords = computed(() => {
   if (!news.value) return ''
@@ -468,7 +485,12 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
           <div class="title">
             <h1 :title="name">{{ name }}</h1>
             <span v-if="view" class="about">{{ sharing(view) }} · v{{ view.version + 1 }}</span>
-            <span v-else class="about">register</span>
+            <span v-else class="about">
+              register<template v-if="beginning">
+                · your team begins with
+                <RouterLink :to="`/views/${beginning.id}`">{{ beginning.name }}</RouterLink></template
+              >
+            </span>
           </div>
           <div class="acts">
             <button v-if="steps > 0" type="button" class="word" title="Step back (u)" @click="q.back()">
