@@ -60,6 +60,14 @@ const undo = ref<{ field: FieldDescription; value: unknown }>()
 /** the one field that is open; in a list, Vue gives a list */
 const input = ref<HTMLElement[]>()
 
+/** How a value is typed: the browser's own fields show dates in a form that can be read two ways. */
+const HOW: Record<string, string> = {
+  date: '2026-11-23',
+  moment: '2026-11-23 14:30',
+  'time of day': '14:30',
+  tags: 'parted by commas',
+}
+
 function mayCorrect(field: FieldDescription): boolean {
   if (!session.mayWrite || field.type === 'span') return false
   if (field.origin === 'TAGS') return true
@@ -70,7 +78,7 @@ function mayCorrect(field: FieldDescription): boolean {
 /** A value as it is typed: moments by the zone's own clock. */
 function typed(field: FieldDescription, value: unknown): string {
   if (value == null) return ''
-  if (field.type === 'moment') return local(String(value))
+  if (field.type === 'moment') return local(String(value)).replace('T', ' ')
   if (field.type === 'tags') return (value as string[]).join(', ')
   if (field.type === 'yes/no') return value ? 'yes' : 'no'
   return String(value)
@@ -100,7 +108,16 @@ function meant(field: FieldDescription, text: string): unknown {
       .map((t) => t.trim())
       .filter(Boolean)
   if (plain === '') return null
-  if (field.type === 'moment') return instant(plain.length === 16 ? plain + ':00' : plain)
+  if (field.type === 'moment') {
+    if (
+      !/^\d{4}-\d\d-\d\d[ T]\d\d:\d\d(:\d\d)?$/.test(plain) ||
+      Number.isNaN(Date.parse(plain.replace(' ', 'T')))
+    ) {
+      throw new Error(`${field.label} is written like ${HOW.moment}, by the clock of ${props.zone}.`)
+    }
+    const clock = plain.replace(' ', 'T')
+    return instant(clock.length === 16 ? clock + ':00' : clock)
+  }
   if (field.type === 'yes/no') return plain === 'yes'
   return plain
 }
@@ -120,7 +137,14 @@ async function keep() {
     editing.value = undefined
     return
   }
-  await write(field, meant(field, draft.value))
+  let value: unknown
+  try {
+    value = meant(field, draft.value)
+  } catch (e) {
+    trouble.value = sentence(e)
+    return
+  }
+  await write(field, value)
 }
 
 async function write(field: FieldDescription, value: unknown) {
@@ -316,16 +340,7 @@ onChanges((registers, opened) => {
                   ref="input"
                   v-model="draft"
                   class="field"
-                  :type="
-                    f.type === 'date'
-                      ? 'date'
-                      : f.type === 'moment'
-                        ? 'datetime-local'
-                        : f.type === 'time of day'
-                          ? 'time'
-                          : 'text'
-                  "
-                  :step="f.type === 'moment' || f.type === 'time of day' ? 1 : undefined"
+                  :placeholder="HOW[f.type]"
                   :inputmode="f.type === 'number' || f.type === 'money' ? 'decimal' : undefined"
                   :aria-label="f.label"
                 />
