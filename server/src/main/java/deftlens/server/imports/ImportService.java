@@ -435,9 +435,8 @@ class ImportService {
                 title = keys.get(i);
             }
         }
-        String key = Keys.of(label);
         return new RegisterDefinition(
-                freeKey(key),
+                registers.freeKey(label),
                 label,
                 into.recordLabel().map(String::strip).filter(l -> !l.isEmpty()).orElse("record"),
                 "Brought in from " + look.name() + ".",
@@ -445,14 +444,6 @@ class ImportService {
                 title,
                 true,
                 fields);
-    }
-
-    private String freeKey(String key) {
-        String free = key;
-        for (int i = 2; registers.isTaken(free); i++) {
-            free = (key.length() > 36 ? key.substring(0, 36) : key) + "_" + i;
-        }
-        return free;
     }
 
     private static FieldType type(ImportPlan.Taken taken) {

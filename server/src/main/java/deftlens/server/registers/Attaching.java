@@ -424,7 +424,7 @@ public class Attaching {
             fields.add(catalogue.entity(definitions.get(definitions.size() - 1), column(from), mapped.expression));
         }
         RegisterDefinition definition = new RegisterDefinition(
-                freeKey(Keys.of(wanted.label())),
+                catalogue.freeKey(wanted.label()),
                 wanted.label().strip(),
                 wanted.recordLabel().isBlank() ? "record" : wanted.recordLabel().strip(),
                 proposal.comment(),
@@ -496,14 +496,6 @@ public class Attaching {
             throw Problem.unprocessable(
                     "key-repeats", "Some rows have the same " + String.join(" and ", keys) + "; choose more columns.");
         }
-    }
-
-    private String freeKey(String key) {
-        String free = key;
-        for (int i = 2; catalogue.isTaken(free); i++) {
-            free = (key.length() > 36 ? key.substring(0, 36) : key) + "_" + i;
-        }
-        return free;
     }
 
     private static List<Column> shapeOf(java.util.Collection<Read> columns) {

@@ -117,13 +117,15 @@ class AttachingController {
                 title = keys.get(i);
             }
         }
-        String key = Keys.of(wanted.label());
-        String free = key;
-        for (int i = 2; catalogue.isTaken(free); i++) {
-            free = (key.length() > 36 ? key.substring(0, 36) : key) + "_" + i;
-        }
         return new RegisterDefinition(
-                free, wanted.label().strip(), wanted.recordLabel().strip(), "", main, title, true, fields);
+                catalogue.freeKey(wanted.label()),
+                wanted.label().strip(),
+                wanted.recordLabel().strip(),
+                "",
+                main,
+                title,
+                true,
+                fields);
     }
 
     /** One type, and the choices of all members one after the other. */

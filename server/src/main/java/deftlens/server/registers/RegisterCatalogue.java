@@ -190,6 +190,17 @@ public class RegisterCatalogue {
         return store.findByKey(key).isPresent();
     }
 
+    /** A key made from a label that no register has or had. */
+    @Transactional(readOnly = true)
+    public String freeKey(String label) {
+        String key = Keys.of(label);
+        String free = key;
+        for (int i = 2; isTaken(free); i++) {
+            free = (key.length() > 36 ? key.substring(0, 36) : key) + "_" + i;
+        }
+        return free;
+    }
+
     private void requireFree(String key) {
         if (isTaken(key)) {
             throw Problem.unprocessable("key-taken", "There is (or was) a register with the key “" + key + "”.");
