@@ -421,7 +421,7 @@ public class Attaching {
                             mapped.options)
                     .described(field.description());
             definitions.add(from.identifying() ? definition.identifying() : definition);
-            fields.add(catalogue.entity(definitions.get(definitions.size() - 1), column(from), mapped.expression));
+            fields.add(catalogue.entity(definitions.get(definitions.size() - 1), from.column(), mapped.expression));
         }
         RegisterDefinition definition = new RegisterDefinition(
                 catalogue.freeKey(wanted.label()),
@@ -458,11 +458,6 @@ public class Attaching {
                 null,
                 described.table().name());
         return described;
-    }
-
-    /** The name that a field's column has in the query over the table. */
-    private static String column(Proposed from) {
-        return from.column();
     }
 
     private static Mapped retyped(Mapped mapped, WantedField wanted, Proposed from) {

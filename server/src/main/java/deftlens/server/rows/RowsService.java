@@ -486,18 +486,16 @@ public class RowsService {
             return question;
         }
         String key = order.listed().get().field().key();
+        Optional<Condition.Criterion> followed = question.condition().criteria().stream()
+                .filter(c -> isList(c, key))
+                .findFirst();
         Condition left = switch (question.condition()) {
-            case Condition.Criterion criterion when isList(criterion, key) -> Condition.EVERYTHING;
-            case Condition.All(List<Condition> parts) -> {
-                int first = -1;
-                for (int i = 0; i < parts.size() && first < 0; i++) {
-                    first = parts.get(i) instanceof Condition.Criterion c && isList(c, key) ? i : -1;
-                }
+            case Condition.Criterion criterion
+            when followed.filter(criterion::equals).isPresent() -> Condition.EVERYTHING;
+            case Condition.All(List<Condition> parts)
+            when followed.filter(parts::contains).isPresent() -> {
                 List<Condition> others = new ArrayList<>(parts);
-                // The list that is followed is the first there is; another one further in may be another.
-                if (first >= 0 && isFirstList(question.condition(), parts.get(first), key)) {
-                    others.remove(first);
-                }
+                others.remove(followed.get());
                 yield new Condition.All(others).normal();
             }
             default -> question.condition();
@@ -507,14 +505,6 @@ public class RowsService {
 
     private static boolean isList(Condition.Criterion criterion, String key) {
         return criterion.field().equals(key) && !criterion.negated() && criterion.test() instanceof Test.In;
-    }
-
-    private static boolean isFirstList(Condition whole, Condition part, String key) {
-        return whole.criteria().stream()
-                .filter(c -> isList(c, key))
-                .findFirst()
-                .filter(c -> c.equals(part))
-                .isPresent();
     }
 
     private Order asListed(Described described, String key, Condition condition) {
