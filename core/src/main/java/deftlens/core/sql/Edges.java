@@ -84,7 +84,7 @@ public final class Edges {
                 .add(" and ")
                 .add(others)
                 .add(" and " + column + sign)
-                .bind(boundary.at());
+                .compare(boundary.at());
         if (inside) {
             sql.add(" and ").add(Where.of(boundary.range()));
         }
@@ -132,7 +132,7 @@ public final class Edges {
                 .add(" and ")
                 .add(others)
                 .add(" and " + column + sign)
-                .bind(boundary.at());
+                .compare(boundary.at());
         if (inside) {
             sql.add(" and ").add(Where.of(boundary.range()));
         }

@@ -105,25 +105,85 @@ public final class Histogram {
      */
     public static Sql of(
             Scope scope, Sql others, Sql whole, Field field, Step step, ZoneId zone, DayOfWeek weekStarts) {
-        Sql local = field.type() == FieldType.DATE
-                ? Sql.of("cast(" + Where.column(field) + " as timestamp)")
-                : new Sql()
-                        .add("(" + Where.column(field) + " at time zone ")
-                        .bind(zone.getId())
-                        .add(")");
-        // PostgreSQL's weeks begin on Monday: move to it, cut, and move back.
-        int shift = step == Step.WEEK ? weekStarts.getValue() - 1 : 0;
-        String back = shift == 0 ? "" : " - interval '" + shift + " day'";
-        String forth = shift == 0 ? "" : " + interval '" + shift + " day'";
+        return counts(scope, others, whole, field, bucket(local(field, zone), step, weekStarts))
+                .add(" order by 1");
+    }
+
+    private static Sql counts(Scope scope, Sql others, Sql whole, Field field, Sql bucket) {
         return new Sql()
-                .add("select cast(date_trunc('" + step.name().toLowerCase(java.util.Locale.ROOT) + "', ")
-                .add(local)
-                .add(back + ")" + forth + " as text) as c0, count(*) as c1, count(*) filter (where ")
+                .add("select ")
+                .add(bucket)
+                .add(" as c0, count(*) as c1, count(*) filter (where ")
                 .add(whole)
                 .add(") as c2")
                 .add(scope.source())
                 .add(" and ")
                 .add(others)
-                .add(" and " + Where.column(field) + " is not null group by 1 order by 1");
+                .add(" and " + Where.column(field) + " is not null group by 1");
+    }
+
+    /**
+     * Counts the beginnings or ends of spans in buckets of the local calendar, in the columns of {@link #of};
+     * everything before {@code since} counts as one bucket without a beginning.
+     *
+     * @param field the start or the end of the span
+     * @param begins the start, before which no end is counted
+     * @param inclusive whether a value at a bucket's very beginning is in that bucket; otherwise in the one before
+     * @param since the local time before which buckets do not matter
+     */
+    public static Sql ends(
+            Scope scope,
+            Sql others,
+            Sql whole,
+            Field field,
+            Field begins,
+            boolean inclusive,
+            Step step,
+            LocalDateTime since,
+            ZoneId zone,
+            DayOfWeek weekStarts) {
+        Sql local = local(field, zone);
+        if (!inclusive) {
+            local = new Sql().add("(").add(local).add(" - interval '1 microsecond')");
+        }
+        if (!field.equals(begins)) {
+            local = new Sql()
+                    .add("greatest(")
+                    .add(local)
+                    .add(", ")
+                    .add(local(begins, zone))
+                    .add(")");
+        }
+        Sql bucket = new Sql()
+                .add("case when ")
+                .add(local)
+                .add(" >= cast(")
+                .bind(since.toString())
+                .add(" as timestamp) then ")
+                .add(bucket(local, step, weekStarts))
+                .add(" end");
+        return counts(scope, others, whole, field, bucket);
+    }
+
+    /** A date or moment by the local clock of a zone. */
+    static Sql local(Field field, ZoneId zone) {
+        return field.type() == FieldType.DATE
+                ? Sql.of("cast(" + Where.column(field) + " as timestamp)")
+                : new Sql()
+                        .add("(" + Where.column(field) + " at time zone ")
+                        .bind(zone.getId())
+                        .add(")");
+    }
+
+    /** The beginning of the bucket that holds a local time, as text. */
+    static Sql bucket(Sql local, Step step, DayOfWeek weekStarts) {
+        // PostgreSQL's weeks begin on Monday: move to it, cut, and move back.
+        int shift = step == Step.WEEK ? weekStarts.getValue() - 1 : 0;
+        String back = shift == 0 ? "" : " - interval '" + shift + " day'";
+        String forth = shift == 0 ? "" : " + interval '" + shift + " day'";
+        return new Sql()
+                .add("cast(date_trunc('" + step.name().toLowerCase(java.util.Locale.ROOT) + "', ")
+                .add(local)
+                .add(back + ")" + forth + " as text)");
     }
 }

@@ -8,7 +8,8 @@ import java.util.Set;
 
 /**
  * The order of a page: by some fields, then by the record's own number, so that no two records are equal. Records with an
- * empty field come last in either direction. Texts follow the Unicode collation, not the bytes.
+ * empty field come last in either direction, unless a key says that they come first. Texts follow the Unicode collation,
+ * not the bytes.
  *
  * @param keys the fields, the first deciding; none twice; the record's number alone when there are none
  * @param listed a list whose order counts instead; then there are no keys
@@ -27,8 +28,18 @@ public record Order(List<Key> keys, Optional<Listed> listed) {
         }
     }
 
-    /** One field of the order. */
-    public record Key(Field field, boolean descending) {}
+    /**
+     * One field of the order.
+     *
+     * @param emptiesFirst whether records without a value come before all others, whatever the direction
+     */
+    public record Key(Field field, boolean descending, boolean emptiesFirst) {
+
+        /** A field whose empty records come last. */
+        public Key(Field field, boolean descending) {
+            this(field, descending, false);
+        }
+    }
 
     /** The order of the records' numbers, the newest first. */
     public static final Order NEWEST = new Order(List.of());

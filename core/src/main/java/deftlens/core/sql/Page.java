@@ -4,8 +4,10 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * The SQL of pages, counts and exports over one register. Names of our own in it begin with {@code deft_}, so that no column
@@ -31,6 +33,22 @@ public final class Page {
      */
     public static Sql rows(
             Scope scope, Sql condition, Order order, List<Field> columns, Optional<After> after, int limit) {
+        return rows(scope, condition, Optional.empty(), order, columns, after, limit);
+    }
+
+    /**
+     * The same, with whether a record satisfies a further condition as the very last column.
+     *
+     * @param marked the condition that leaves no record out; none for no such column
+     */
+    public static Sql rows(
+            Scope scope,
+            Sql condition,
+            Optional<Sql> marked,
+            Order order,
+            List<Field> columns,
+            Optional<After> after,
+            int limit) {
         Register register = scope.register();
         List<Field> selected = new ArrayList<>(columns);
         order.keys().forEach(k -> selected.add(k.field()));
@@ -38,6 +56,8 @@ public final class Page {
         if (order.listed().isPresent()) {
             sql.add(", deft_place as c" + (selected.size() + 1));
         }
+        int last = selected.size() + (order.listed().isPresent() ? 2 : 1);
+        marked.ifPresent(m -> sql.add(", coalesce(").add(m).add(", false) as c" + last));
         sql.add(scope.source(listed(order))).add(" and ").add(condition);
         after.ifPresent(a -> sql.add(" and ").add(behind(register, order, a)));
         return sql.add(orderBy(register, order)).add(" limit ").bind((long) limit);
@@ -63,6 +83,39 @@ public final class Page {
                 .add(orderBy(scope.register(), order));
     }
 
+    /**
+     * The scope of a part of the matching records: what is read over it needs no condition any more.
+     *
+     * @param order which records come first; what a sample takes does not depend on it
+     */
+    public static Scope taken(Scope scope, Sql condition, Order order, Take take) {
+        Register register = scope.register();
+        Set<String> columns = new LinkedHashSet<>();
+        columns.add(Sql.identifier(register.idColumn()));
+        register.stored().forEach(f -> columns.add(Where.column(f)));
+        Sql sql = new Sql()
+                .add("(select " + String.join(", ", columns))
+                .add(scope.source(listed(order)))
+                .add(" and ")
+                .add(condition);
+        switch (take) {
+            case Take.Stretch(long from, long to) ->
+                sql.add(orderBy(register, order))
+                        .add(" limit ")
+                        .bind(to - from + 1)
+                        .add(" offset ")
+                        .bind(from - 1);
+            case Take.Sample(int size, long seed) -> {
+                String id = Sql.identifier(register.idColumn());
+                sql.add(" order by hashint8extended(" + id + ", ")
+                        .bind(seed)
+                        .add("), " + id + " limit ")
+                        .bind((long) size);
+            }
+        }
+        return new Scope(register, sql.add(") deft_taken"), Sql.of("true"));
+    }
+
     /** The join that puts records where their value stands in a list. */
     private static Sql listed(Order order) {
         return order.listed()
@@ -79,6 +132,29 @@ public final class Page {
         return listed.field().type().isNumeric()
                 ? "cast(trim_scale(" + column + ") as text)"
                 : listed.fold() ? "lower(" + column + ")" : column;
+    }
+
+    /**
+     * Adds up a number over the matching records that come up to a certain one, by one required-or-not date or moment and the
+     * record's number, that one with it: {@code c0}, 0 for none. Records without that date are left out.
+     *
+     * @param key the date or moment; its direction says which records come up to the end
+     * @param end the last of them; all of them when there is none
+     */
+    public static Sql sum(Scope scope, Sql condition, Field amount, Field date, Optional<After> end, boolean withEnd) {
+        Sql sql = new Sql()
+                .add("select coalesce(sum(" + Where.column(amount) + "), 0) as c0")
+                .add(scope.source())
+                .add(" and ")
+                .add(condition)
+                .add(" and " + Where.column(date) + " is not null");
+        end.ifPresent(e -> sql.add(" and (" + Where.column(date) + ", "
+                        + Sql.identifier(scope.register().idColumn()) + ")" + (withEnd ? " <= (" : " < ("))
+                .compare(e.values().get(0).orElseThrow())
+                .add(", ")
+                .bind(e.id())
+                .add(")"));
+        return sql;
     }
 
     /** Selects the values of a list that no record has: {@code c0}, in the order of the list. */
@@ -157,7 +233,7 @@ public final class Page {
         for (Order.Key key : order.keys()) {
             sql.add(expression(key.field())).add(key.descending() ? " desc" : " asc");
             if (!key.field().required()) {
-                sql.add(" nulls last");
+                sql.add(key.emptiesFirst() ? " nulls first" : " nulls last");
             }
             sql.add(", ");
         }
@@ -185,7 +261,7 @@ public final class Page {
             Sql values = new Sql().add("(");
             for (int i = 0; i < order.keys().size(); i++) {
                 names.add(expression(order.keys().get(i).field())).add(", ");
-                values.bind(after.values().get(i).orElseThrow()).add(", ");
+                values.compare(after.values().get(i).orElseThrow()).add(", ");
             }
             return names.add(id)
                     .add(order.numbersDescend() ? ") < " : ") > ")
@@ -210,16 +286,18 @@ public final class Page {
     }
 
     private static Sql same(Order.Key key, Optional<Object> value) {
-        return value.map(v -> new Sql().add(expression(key.field()) + " = ").bind(v))
+        return value.map(v -> new Sql().add(expression(key.field()) + " = ").compare(v))
                 .orElseGet(() -> Sql.of(Where.column(key.field()) + " is null"));
     }
 
     private static Sql beyond(Order.Key key, Optional<Object> value) {
+        String column = Where.column(key.field());
+        boolean emptiesFollow = !key.field().required() && !key.emptiesFirst();
         return value.map(v -> new Sql()
                         .add("(" + expression(key.field()) + (key.descending() ? " < " : " > "))
-                        .bind(v)
-                        .add(key.field().required() ? ")" : " or " + Where.column(key.field()) + " is null)"))
-                .orElseGet(() -> Sql.of("false"));
+                        .compare(v)
+                        .add(emptiesFollow ? " or " + column + " is null)" : ")"))
+                .orElseGet(() -> Sql.of(key.emptiesFirst() ? column + " is not null" : "false"));
     }
 
     private static String expression(Field field) {

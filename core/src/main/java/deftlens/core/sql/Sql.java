@@ -1,14 +1,16 @@
 package deftlens.core.sql;
 
+import java.math.BigDecimal;
 import java.time.LocalTime;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.function.IntFunction;
 
 /**
  * A piece of SQL with its bound values. Values are {@code String}, {@code BigDecimal}, {@code Boolean}, {@code Long},
- * {@code LocalDate}, {@code Instant}, {@code String[]} or {@code BigDecimal[]}; identifiers in the text come from the
- * catalogue only.
+ * {@code LocalDate}, {@code Instant}, {@code String[]}, {@code BigDecimal[]} or {@code Long[]}; identifiers in the text come
+ * from the catalogue only.
  */
 public final class Sql {
 
@@ -40,6 +42,28 @@ public final class Sql {
         open.setLength(0);
         values.add(value);
         return this;
+    }
+
+    /**
+     * Appends a place for a value that a column is compared with. A whole number is bound as one, so that the index of a
+     * column of whole numbers serves it; a numeric column takes it just as well.
+     */
+    public Sql compare(Object value) {
+        return switch (value) {
+            case BigDecimal number when isLong(number) -> bind(number.longValue());
+            case BigDecimal[] numbers
+            when Arrays.stream(numbers).allMatch(Sql::isLong) ->
+                add("cast(")
+                        .bind(Arrays.stream(numbers).map(BigDecimal::longValue).toArray(Long[]::new))
+                        .add(" as bigint[])");
+            case BigDecimal[] numbers -> add("cast(").bind(numbers).add(" as numeric[])");
+            default -> bind(value);
+        };
+    }
+
+    private static boolean isLong(BigDecimal number) {
+        return number.precision() - number.scale() <= 18
+                && number.stripTrailingZeros().scale() <= 0;
     }
 
     /** Appends another piece with its values. */

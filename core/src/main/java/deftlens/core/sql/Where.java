@@ -100,11 +100,11 @@ public final class Where {
             }
             case Bound.Numbers(Field field, List<BigDecimal> values) ->
                 values.size() == 1
-                        ? new Sql().add(column(field) + " = ").bind(values.get(0))
+                        ? new Sql().add(column(field) + " = ").compare(values.get(0))
                         : new Sql()
-                                .add(column(field) + " = any(cast(")
-                                .bind(values.toArray(BigDecimal[]::new))
-                                .add(" as numeric[]))");
+                                .add(column(field) + " = any(")
+                                .compare(values.toArray(BigDecimal[]::new))
+                                .add(")");
             case Bound.NumberRange(Field field, var low, boolean lowBelongs, var high, boolean highBelongs) -> {
                 List<Sql> ends = new ArrayList<>();
                 low.ifPresent(v -> ends.add(end(field, lowBelongs ? " >= " : " > ", v)));
@@ -263,7 +263,7 @@ public final class Where {
     }
 
     private static Sql end(Field field, String sign, Object value) {
-        return new Sql().add(column(field) + sign).bind(value);
+        return new Sql().add(column(field) + sign).compare(value);
     }
 
     private static Sql ends(Field field, List<Sql> ends) {

@@ -17,6 +17,7 @@ import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
+import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -50,8 +51,16 @@ public final class Wording {
      * @param words the test in words with resolved dates: {@code before Mon 23 Nov 2026, 00:00}
      * @param rolling whether it moves with the day
      * @param length how long it is, such as {@code 7 days}; empty for one day or moment and for open ends
+     * @param reach where the values lie that satisfy it
      */
-    public record Stands(Window window, String words, boolean rolling, Optional<String> length) {}
+    public record Stands(Window window, String words, boolean rolling, Optional<String> length, Reach reach) {}
+
+    /**
+     * A stretch of time, {@code [from, to)}, open where an end is absent.
+     *
+     * @param outside whether the values that are meant lie outside of it
+     */
+    public record Reach(Optional<Instant> from, Optional<Instant> to, boolean outside) {}
 
     private static final int SHOWN_VALUES = 6;
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM yyyy", Locale.ENGLISH);
@@ -204,13 +213,28 @@ public final class Wording {
                                         ? "up to and including " + lastDay(window)
                                         : "up to, not including, " + end(window);
                 };
+                Reach reach = switch (stand) {
+                    case IN -> reach(window);
+                    case BEFORE -> until(window.start());
+                    case FROM -> since(window.start());
+                    case AFTER -> since(period.isMoment() ? next(window.start()) : window.end());
+                    case UP_TO -> until(period.isMoment() ? next(window.start()) : window.end());
+                };
                 yield Optional.of(new Stands(
-                        window, words, period.isRolling(), stand == Test.Stand.IN ? length(window) : Optional.empty()));
+                        window,
+                        words,
+                        period.isRolling(),
+                        stand == Test.Stand.IN ? length(window) : Optional.empty(),
+                        criterion.negated() ? outside(reach) : reach));
             }
             case Test.DatedBetween(Period from, Period to) -> {
                 Window window = Windows.resolve(new Period.Range(from, to), reading);
                 yield Optional.of(new Stands(
-                        window, inside(window, day, false), from.isRolling() || to.isRolling(), length(window)));
+                        window,
+                        inside(window, day, false),
+                        from.isRolling() || to.isRolling(),
+                        length(window),
+                        criterion.negated() ? outside(reach(window)) : reach(window)));
             }
             case Test.Distance distance -> {
                 Period.Away away = (Period.Away) distance.away().settled();
@@ -230,7 +254,24 @@ public final class Wording {
                                         + (moment ? ", not later than now" : ", not later than today")
                                 : "before " + at + (moment ? ", not earlier than now" : ", not earlier than today");
                 };
-                yield Optional.of(new Stands(mark, words, true, Optional.empty()));
+                Instant after = moment ? next(mark.start()) : mark.end();
+                Window today = Windows.resolve(new Period.NearDay(0), reading);
+                Reach reach = switch (distance.far()) {
+                    case MORE_THAN -> past ? until(mark.start()) : since(after);
+                    case AT_LEAST -> past ? until(after) : since(mark.start());
+                    case LESS_THAN ->
+                        past
+                                ? new Reach(
+                                        Optional.of(after),
+                                        Optional.of(moment ? next(reading.now()) : today.end()),
+                                        false)
+                                : new Reach(
+                                        Optional.of(moment ? reading.now() : today.start()),
+                                        Optional.of(mark.start()),
+                                        false);
+                };
+                yield Optional.of(
+                        new Stands(mark, words, true, Optional.empty(), criterion.negated() ? outside(reach) : reach));
             }
             case Test.Spanned(Test.Extent extent, Period period) -> {
                 Window window = Windows.resolve(period, reading);
@@ -246,10 +287,31 @@ public final class Wording {
                     case STARTS_IN -> "starts " + inside(window, day, false);
                     case ENDS_IN -> "ends " + inside(window, day, false);
                 };
-                yield Optional.of(new Stands(window, words, period.isRolling(), length(window)));
+                yield Optional.of(new Stands(window, words, period.isRolling(), length(window), reach(window)));
             }
             default -> Optional.empty();
         };
+    }
+
+    private static Reach reach(Window window) {
+        return new Reach(Optional.of(window.start()), Optional.of(window.end()), false);
+    }
+
+    private static Reach until(Instant end) {
+        return new Reach(Optional.empty(), Optional.of(end), false);
+    }
+
+    private static Reach since(Instant start) {
+        return new Reach(Optional.of(start), Optional.empty(), false);
+    }
+
+    private static Reach outside(Reach reach) {
+        return new Reach(reach.from, reach.to, true);
+    }
+
+    /** The first instant after a moment, as finely as the database knows time. */
+    private static Instant next(Instant moment) {
+        return moment.plus(1, ChronoUnit.MICROS);
     }
 
     private static String beyond(Window mark, boolean day) {

@@ -1,6 +1,7 @@
 package deftlens.core.time;
 
 import java.time.DayOfWeek;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -11,6 +12,7 @@ import java.time.temporal.IsoFields;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 
 /** Turns rolling windows into the fixed ones they stand for at a reading, and fixed ones into rolling ones. */
@@ -42,6 +44,57 @@ public final class Fixing {
         return window.start().equals(window.end())
                 ? from
                 : new Period.Range(from, moment(window.end(), reading.zone()));
+    }
+
+    /**
+     * The fixed phrase for the window of the same length right before or after the one that a phrase stands for now: a month
+     * is followed by a month, three months by three months, seven days by seven days. Nothing for a window without length,
+     * and beyond the years 1 to 9999.
+     *
+     * @param later whether the one after is wanted
+     * @throws Unanswered when the phrase holds an ask without a default
+     */
+    public static Optional<Period> neighbour(Period period, boolean later, Reading reading) {
+        Window window = Windows.resolve(period, reading);
+        if (window.isEmpty()) {
+            return Optional.empty();
+        }
+        if (!(window instanceof Window.Days days)) {
+            Duration length = Duration.between(window.start(), window.end());
+            Instant from = later ? window.end() : window.start().minus(length);
+            Instant to = later ? window.end().plus(length) : window.start();
+            return isBeyond(from, reading) || isBeyond(to, reading)
+                    ? Optional.empty()
+                    : Optional.of(new Period.Range(moment(from, reading.zone()), moment(to, reading.zone())));
+        }
+        int months = months(period, days, reading);
+        LocalDate from;
+        LocalDate to;
+        if (months > 0) {
+            from = later ? days.dayAfterLast() : days.firstDay().minusMonths(months);
+            to = later ? days.dayAfterLast().plusMonths(months) : days.firstDay();
+        } else {
+            from = later ? days.dayAfterLast() : days.firstDay().minusDays(days.length());
+            to = later ? days.dayAfterLast().plusDays(days.length()) : days.firstDay();
+        }
+        return from.getYear() < 1 || to.getYear() > 9999
+                ? Optional.empty()
+                : Optional.of(named(new Window.Days(from, to, days.zone()), reading));
+    }
+
+    /** How many months a window counts by its phrase or by the calendar; 0 for one that counts days. */
+    private static int months(Period period, Window.Days days, Reading reading) {
+        if (period instanceof Period.Running(var side, int count, Unit unit)) {
+            return switch (unit) {
+                case MONTH -> count;
+                case QUARTER -> 3 * count;
+                case YEAR -> 12 * count;
+                default -> 0;
+            };
+        }
+        boolean whole =
+                days.firstDay().getDayOfMonth() == 1 && days.dayAfterLast().getDayOfMonth() == 1;
+        return whole ? (int) ChronoUnit.MONTHS.between(days.firstDay(), days.dayAfterLast()) : 0;
     }
 
     /** Whether a moment lies outside of the years that can be written. */

@@ -7,6 +7,7 @@ import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.LetterCase;
+import deftlens.core.condition.Relaxed;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
@@ -34,6 +35,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Predicate;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -115,6 +117,31 @@ class DifferentialTest {
     }
 
     @Test
+    void whatIsRelaxedTakesInTheWholeAndNeverLooksAtTheFields() {
+        Generate generate = new Generate(SEED + 9);
+        List<Field> fields = REGISTER.stored();
+        int wider = 0;
+        for (int tree = 0; tree < 3_000; tree++) {
+            Bound bound = binder(generate).bind(generate.condition(5));
+            int left = generate.random().nextInt(fields.size());
+            Predicate<Row> whole = Matcher.of(REGISTER, bound);
+            Predicate<Row> relaxed = Matcher.of(
+                    REGISTER, Relaxed.without(bound, Set.of(fields.get(left).key())));
+            for (int i = 0; i < 40; i++) {
+                Object[] row = rows.get(generate.random().nextInt(ROWS));
+                Object[] other = rows.get(generate.random().nextInt(ROWS));
+                boolean now = relaxed.test(at -> row[at]);
+                assertThat(now || !whole.test(at -> row[at])).as("%s", bound).isTrue();
+                assertThat(relaxed.test(at -> at == left ? other[at] : row[at]))
+                        .as("%s", bound)
+                        .isEqualTo(now);
+                wider += now && !whole.test(at -> row[at]) ? 1 : 0;
+            }
+        }
+        assertThat(wider).isGreaterThan(1_000);
+    }
+
+    @Test
     void theNormalFormAsksTheSame() {
         Generate generate = new Generate(SEED + 2);
         for (int tree = 0; tree < 3_000; tree++) {
@@ -140,7 +167,8 @@ class DifferentialTest {
             for (int n = generate.random().nextInt(3); n >= 0; n--) {
                 keys.add(new Order.Key(
                         fields.remove(generate.random().nextInt(fields.size())),
-                        generate.random().nextBoolean()));
+                        generate.random().nextBoolean(),
+                        generate.random().nextInt(3) == 0));
             }
             Order order = new Order(round == 0 ? List.of() : keys);
             List<Long> whole = list(Page.all(Scope.all(REGISTER), Sql.of("true"), order, List.of()), 0).stream()
@@ -167,11 +195,13 @@ class DifferentialTest {
     }
 
     @Test
-    void dayOrderIsTheOrderOfTheDaysWithEmptiesLast() throws SQLException {
+    void dayOrderIsTheOrderOfTheDaysWithEmptiesWhereTheyAreWanted() throws SQLException {
         Field due = REGISTER.field("due").orElseThrow();
         int at = REGISTER.fields().indexOf(due);
-        for (boolean descending : new boolean[] {false, true}) {
-            Order order = new Order(List.of(new Order.Key(due, descending)));
+        for (int way = 0; way < 4; way++) {
+            boolean descending = way % 2 == 1;
+            boolean emptiesFirst = way > 1;
+            Order order = new Order(List.of(new Order.Key(due, descending, emptiesFirst)));
             List<Object> days = list(
                             Page.rows(Scope.all(REGISTER), Sql.of("true"), order, List.of(), Optional.empty(), ROWS), 1)
                     .stream()
@@ -179,10 +209,158 @@ class DifferentialTest {
                     .toList();
             Comparator<java.time.LocalDate> by = descending ? Comparator.reverseOrder() : Comparator.naturalOrder();
             List<Object> expected = days.stream()
-                    .sorted(Comparator.comparing(o -> (java.time.LocalDate) o, Comparator.nullsLast(by)))
+                    .sorted(Comparator.comparing(
+                            o -> (java.time.LocalDate) o,
+                            emptiesFirst ? Comparator.nullsFirst(by) : Comparator.nullsLast(by)))
                     .toList();
             assertThat(days).isEqualTo(expected);
         }
+    }
+
+    @Test
+    void aPartOfTheRecordsIsAStretchOfTheirOrderOrTheSameSampleAgain() throws SQLException {
+        Generate generate = new Generate(SEED + 11);
+        Field due = REGISTER.field("due").orElseThrow();
+        Set<List<Long>> samples = new java.util.HashSet<>();
+        for (int round = 0; round < 60; round++) {
+            Sql condition = Where.of(binder(generate).bind(generate.condition(3)));
+            Order order = new Order(List.of(new Order.Key(due, generate.random().nextBoolean())));
+            List<Long> whole = numbers(Page.all(Scope.all(REGISTER), condition, order, List.of()));
+            long from = 1 + generate.random().nextInt(40);
+            long to = from + generate.random().nextInt(60);
+            Scope stretch = Page.taken(Scope.all(REGISTER), condition, order, new Take.Stretch(from, to));
+            assertThat(numbers(Page.all(stretch, Sql.of("true"), order, List.of())))
+                    .isEqualTo(whole.subList((int) Math.min(whole.size(), from - 1), (int) Math.min(whole.size(), to)));
+
+            int size = 1 + generate.random().nextInt(30);
+            List<Long> sample = numbers(sampled(condition, order, size, round));
+            assertThat(sample).hasSize(Math.min(size, whole.size())).isSubsetOf(whole);
+            assertThat(whole.stream().filter(sample::contains).toList()).isEqualTo(sample);
+            assertThat(numbers(sampled(condition, order, size, round))).isEqualTo(sample);
+            // A larger sample of the same seed only adds to it.
+            assertThat(numbers(sampled(condition, order, size + 5, round))).containsAll(sample);
+            samples.add(numbers(sampled(Sql.of("true"), order, 20, round)));
+        }
+        assertThat(samples).as("different seeds pick differently").hasSize(60);
+    }
+
+    private static Sql sampled(Sql condition, Order order, int size, long seed) {
+        Scope taken = Page.taken(Scope.all(REGISTER), condition, order, new Take.Sample(size, seed));
+        return Page.all(taken, Sql.of("true"), order, List.of());
+    }
+
+    private static List<Long> numbers(Sql sql) throws SQLException {
+        return list(sql, 0).stream().map(r -> (Long) r.get(0)).toList();
+    }
+
+    @Test
+    void theGroupsOfALevelHoldEachMatchingRecordOnce() throws SQLException {
+        Generate generate = new Generate(SEED + 12);
+        int groupsSeen = 0;
+        for (int round = 0; round < 200; round++) {
+            ZoneId zone = generate.zone();
+            DayOfWeek weekStarts = DayOfWeek.of(1 + generate.random().nextInt(7));
+            Bound bound = binder(generate).bind(generate.condition(3));
+            Predicate<Row> matches = Matcher.of(REGISTER, bound);
+            Groups.Level level = level(generate);
+            List<Field> totals =
+                    REGISTER.stored().stream().filter(f -> f.type().isNumeric()).toList();
+            List<List<Object>> groups = table(
+                    Groups.of(
+                            Scope.all(REGISTER),
+                            Where.of(bound),
+                            level,
+                            Groups.Arrangement.values()[round % 3],
+                            totals,
+                            zone,
+                            weekStarts,
+                            10_000),
+                    2 + totals.size());
+            BitSet seen = new BitSet();
+            for (int g = 0; g < groups.size(); g++) {
+                List<Object> group = groups.get(g);
+                assertThat(group.get(0) == null && g < groups.size() - 1)
+                        .as("the group without a value comes last")
+                        .isFalse();
+                Bound within = Groups.within(
+                        level, Optional.ofNullable(group.get(0)).map(v -> read(level, v)), zone, weekStarts);
+                Predicate<Row> inside = Matcher.of(REGISTER, within);
+                long records = 0;
+                java.math.BigDecimal[] sums = new java.math.BigDecimal[totals.size()];
+                for (int i = 0; i < ROWS; i++) {
+                    Object[] row = rows.get(i);
+                    if (!matches.test(at -> row[at]) || !inside.test(at -> row[at])) {
+                        continue;
+                    }
+                    assertThat(seen.get(i)).as("in one group only").isFalse();
+                    seen.set(i);
+                    records++;
+                    for (int t = 0; t < sums.length; t++) {
+                        Object value = row[REGISTER.stored().indexOf(totals.get(t))];
+                        if (value != null) {
+                            sums[t] = (sums[t] == null ? java.math.BigDecimal.ZERO : sums[t])
+                                    .add((java.math.BigDecimal) value);
+                        }
+                    }
+                }
+                assertThat(group.get(1)).as("%s of %s", group.get(0), level).isEqualTo(records);
+                for (int t = 0; t < sums.length; t++) {
+                    Object sum = group.get(2 + t);
+                    assertThat(sum == null).isEqualTo(sums[t] == null);
+                    if (sum != null) {
+                        assertThat(new java.math.BigDecimal(sum.toString())).isEqualByComparingTo(sums[t]);
+                    }
+                }
+                groupsSeen++;
+            }
+            long matching = java.util.stream.IntStream.range(0, ROWS)
+                    .filter(i -> matches.test(at -> rows.get(i)[at]))
+                    .count();
+            assertThat((long) seen.cardinality()).as("%s", level).isEqualTo(matching);
+        }
+        assertThat(groupsSeen).isGreaterThan(1_000);
+    }
+
+    private static Groups.Level level(Generate generate) {
+        List<Field> fields = REGISTER.stored().stream()
+                .filter(f -> f.type() != deftlens.core.field.FieldType.TAGS)
+                .toList();
+        Field field = fields.get(generate.random().nextInt(fields.size()));
+        if (field.type().isTemporal()) {
+            Histogram.Step[] steps = {
+                Histogram.Step.DAY,
+                Histogram.Step.WEEK,
+                Histogram.Step.MONTH,
+                Histogram.Step.QUARTER,
+                Histogram.Step.YEAR
+            };
+            return new Groups.Level.Periods(field, steps[generate.random().nextInt(steps.length)]);
+        }
+        if (!field.bands().isEmpty() && generate.random().nextBoolean()) {
+            return new Groups.Level.Bands(
+                    field,
+                    field.bands().stream()
+                            .map(b -> binder(generate)
+                                    .bind(Condition.Criterion.of(
+                                            field.key(), new deftlens.core.condition.Test.Banded(List.of(b.name())))))
+                            .toList());
+        }
+        return new Groups.Level.Values(field);
+    }
+
+    /** The value of a group as it is asked for. */
+    private static Object read(Groups.Level level, Object value) {
+        return switch (level) {
+            case Groups.Level.Periods p ->
+                java.time.LocalDate.parse(value.toString().substring(0, 10));
+            case Groups.Level.Bands b -> ((Number) value).intValue();
+            case Groups.Level.Values v ->
+                switch (value) {
+                    case Number n -> new java.math.BigDecimal(n.toString());
+                    case java.sql.Time t -> java.time.LocalTime.parse(t.toString());
+                    default -> value;
+                };
+        };
     }
 
     @Test
@@ -229,22 +407,26 @@ class DifferentialTest {
         return ids;
     }
 
+    /** Rows that begin with a record's number. */
     private static List<List<Object>> list(Sql sql, int more) throws SQLException {
+        return table(sql, 1 + more);
+    }
+
+    private static List<List<Object>> table(Sql sql, int columns) throws SQLException {
         List<List<Object>> list = new ArrayList<>();
         try (PreparedStatement statement = prepare(sql);
                 ResultSet result = statement.executeQuery()) {
             while (result.next()) {
                 List<Object> row = new ArrayList<>();
-                row.add(result.getLong(1));
-                for (int i = 0; i < more; i++) {
-                    Object value = result.getObject(i + 2);
+                for (int i = 1; i <= columns; i++) {
+                    Object value = result.getObject(i);
                     row.add(
                             value instanceof java.sql.Timestamp t
                                     ? t.toInstant()
                                     : value instanceof java.sql.Date d
                                             ? d.toLocalDate()
                                             : value instanceof java.sql.Time
-                                                    ? result.getObject(i + 2, java.time.LocalTime.class)
+                                                    ? result.getObject(i, java.time.LocalTime.class)
                                                     : value);
                 }
                 list.add(row);
@@ -268,6 +450,7 @@ class DifferentialTest {
             case Collection<?> tags -> statement.setArray(at, connection.createArrayOf("text", tags.toArray()));
             case String[] texts -> statement.setArray(at, connection.createArrayOf("text", texts));
             case java.math.BigDecimal[] numbers -> statement.setArray(at, connection.createArrayOf("numeric", numbers));
+            case Long[] numbers -> statement.setArray(at, connection.createArrayOf("int8", numbers));
             default -> statement.setObject(at, value);
         }
     }
@@ -275,7 +458,8 @@ class DifferentialTest {
     private static String columnType(Field field) {
         return switch (field.type()) {
             case TEXT, CHOICE, PERSON -> "text";
-            case NUMBER, MONEY -> "numeric";
+            // One column of whole numbers, as tables of other makers have them.
+            case NUMBER, MONEY -> field.key().equals("rank") ? "integer" : "numeric";
             case YES_NO -> "boolean";
             case TAGS -> "text[]";
             case DATE -> "date";

@@ -7,6 +7,7 @@ import deftlens.core.condition.Binder;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.match.Matcher;
 import deftlens.core.time.Reading;
@@ -14,8 +15,10 @@ import deftlens.core.time.Window;
 import deftlens.core.time.WorkingCalendar;
 import java.time.DayOfWeek;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.Month;
 import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
@@ -153,5 +156,45 @@ class WordingTest {
                     .isEqualTo(open);
             checked++;
         }
+    }
+
+    @Test
+    void theStretchThatIsDrawnIsTheStretchThatIsMeant() {
+        Generate generate = new Generate(78);
+        Binder binder = new Binder(Generate.REGISTER, READING, Viewer.NOBODY);
+        int checked = 0;
+        int open = 0;
+        while (checked < 4_000) {
+            Condition.Criterion criterion = generate.criterion();
+            Field field = Generate.REGISTER.field(criterion.field()).orElseThrow();
+            Optional<Wording.Stands> stands = Wording.stands(criterion, Generate.REGISTER, READING);
+            if (stands.isEmpty() || !field.type().isTemporal()) {
+                continue;
+            }
+            Wording.Reach reach = stands.get().reach();
+            int at = Generate.REGISTER.stored().indexOf(field);
+            var test = Matcher.of(Generate.REGISTER, binder.bind(criterion));
+            for (Optional<Instant> end : List.of(reach.from(), reach.to())) {
+                if (end.isEmpty()) {
+                    open++;
+                    continue;
+                }
+                for (int micros = -1; micros <= 0; micros++) {
+                    Instant instant = end.get().plus(micros, ChronoUnit.MICROS);
+                    LocalDate day = LocalDate.ofInstant(instant, READING.zone());
+                    Object value = field.type() == FieldType.DATE ? day : instant;
+                    Instant lies = field.type() == FieldType.DATE
+                            ? day.atStartOfDay(READING.zone()).toInstant()
+                            : instant;
+                    boolean inside = reach.from().map(f -> !lies.isBefore(f)).orElse(true)
+                            && reach.to().map(t -> lies.isBefore(t)).orElse(true);
+                    assertThat(test.test(i -> i == at ? value : null))
+                            .as("%s at %s: %s", criterion, value, reach)
+                            .isEqualTo(inside != reach.outside());
+                }
+            }
+            checked++;
+        }
+        assertThat(open).isGreaterThan(200);
     }
 }

@@ -43,6 +43,47 @@ class FixingTest {
 
     @ParameterizedTest
     @CsvSource({
+        "today,2026-11-22,2026-11-24",
+        "last month,2026-09,2026-11",
+        "this quarter,2026-Q3,2027-Q1",
+        "last 7 days,2026-11-10 to 2026-11-16,2026-11-24 to 2026-11-30",
+        "last 3 months,2026-05-24 to 2026-08-23,2026-11-24 to 2027-02-23",
+        "last 3 full months,2026-05-01 to 2026-07-31,2026-11-01 to 2027-01-31",
+        "2026-W48,2026-W47,2026-W49",
+        "this fiscal year,FY2026,FY2028",
+        "2024-02,2024-01,2024-03",
+        "2026-08-01 to 2026-10-31,2026-05-01 to 2026-07-31,2026-11-01 to 2027-01-31",
+        "last 4 hours,2026-11-23T01:30 to 2026-11-23T05:30,2026-11-23T09:30 to 2026-11-23T13:30",
+    })
+    void aWindowHasNeighboursOfItsLength(String phrase, String before, String after) {
+        Period period = Reader.period(phrase);
+        assertThat(Fixing.neighbour(period, false, READING).map(Printer::period))
+                .contains(before);
+        assertThat(Fixing.neighbour(period, true, READING).map(Printer::period)).contains(after);
+    }
+
+    @ParameterizedTest
+    @CsvSource({"2026-11-23T14:30", "2026-11-30 to 2026-11-01", "2 hours ago"})
+    void aWindowWithoutLengthHasNone(String phrase) {
+        assertThat(Fixing.neighbour(Reader.period(phrase), true, READING)).isEmpty();
+    }
+
+    @ParameterizedTest
+    @CsvSource({"last 5 months", "next 8 weeks", "this half", "last 3 quarters", "2024-01-31 to 2024-02-29", "yesterday"
+    })
+    void neighboursMeetWithoutGapOrOverlap(String phrase) {
+        Period period = Reader.period(phrase);
+        Window window = Windows.resolve(period, READING);
+        assertThat(Windows.resolve(Fixing.neighbour(period, true, READING).orElseThrow(), READING)
+                        .start())
+                .isEqualTo(window.end());
+        assertThat(Windows.resolve(Fixing.neighbour(period, false, READING).orElseThrow(), READING)
+                        .end())
+                .isEqualTo(window.start());
+    }
+
+    @ParameterizedTest
+    @CsvSource({
         "2026-11-23,today",
         "2026-10,last month",
         "2026-Q4,this quarter",
