@@ -5,6 +5,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.views.May;
 import deftlens.server.views.ViewsService;
 import java.io.IOException;
 import java.io.OutputStreamWriter;
@@ -171,11 +172,10 @@ class DemoLoader implements ApplicationRunner {
                 keep(
                         byName.get(view.owner()),
                         view,
-                        new ViewsService.Share(
+                        ViewsService.Share.with(
                                 Optional.empty(),
                                 view.forEveryone() ? Optional.empty() : quayCrews,
-                                view.mayChange(),
-                                Optional.empty()));
+                                view.mayChange() ? May.CHANGE : May.LOOK));
             }
         }
     }
@@ -205,6 +205,7 @@ class DemoLoader implements ApplicationRunner {
                 settings.fiscalYearStartsMonth(),
                 weekly,
                 exceptions,
+                settings.windows(),
                 settings.version()));
     }
 
@@ -213,14 +214,8 @@ class DemoLoader implements ApplicationRunner {
         ViewsService.View kept = views.keep(
                 who,
                 view.register(),
-                new ViewsService.Draft(
-                        Optional.of(view.name()),
-                        Optional.of(view.purpose()),
-                        Optional.of(view.statement()),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.of(List.of(view.order())),
-                        Optional.empty()));
+                ViewsService.Draft.of(
+                        view.name(), view.purpose(), view.statement(), List.of(view.order()), List.of(view.label())));
         views.share(kept.id(), who, kept.version(), List.of(share));
     }
 }

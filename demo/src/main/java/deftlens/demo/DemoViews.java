@@ -10,6 +10,7 @@ public final class DemoViews {
      *
      * @param owner the sign-in name of whoever kept it
      * @param order the field it is ordered by, {@code -} before it for descending
+     * @param label the word by which it is found beside others
      * @param forEveryone whether it is shared with everyone; otherwise with the quay crews
      */
     public record DemoView(
@@ -19,6 +20,7 @@ public final class DemoViews {
             String purpose,
             String statement,
             String order,
+            String label,
             boolean forEveryone,
             boolean mayChange) {}
 
@@ -34,6 +36,7 @@ public final class DemoViews {
                         "The morning round: what should have been mended by now, at the reader's own site.",
                         "due before today and status is not in (\"Done\", \"Dropped\") and site is my site",
                         "due",
+                        "morning round",
                         false,
                         false),
                 new DemoView(
@@ -43,6 +46,7 @@ public final class DemoViews {
                         "For the weekly call with the suppliers.",
                         "status is \"Waiting for parts\" and reported_at more than 14 days ago",
                         "reported_at",
+                        "suppliers",
                         true,
                         true),
                 new DemoView(
@@ -52,6 +56,7 @@ public final class DemoViews {
                         "Read out at the Monday meeting.",
                         "reported_at in this week and (tags has any of (\"Safety\") or severity >= 5)",
                         "-severity",
+                        "Monday meeting",
                         false,
                         true),
                 new DemoView(
@@ -61,6 +66,7 @@ public final class DemoViews {
                         "Who is berthed at the reader's site at any time during the week that is asked for.",
                         "stay overlaps {which week = this week} and site is my site",
                         "arrives",
+                        "berths",
                         true,
                         false),
                 new DemoView(
@@ -70,6 +76,7 @@ public final class DemoViews {
                         "For the berth plan: who has been here longer than agreed.",
                         "length is in bands (\"Coaster\", \"Ship\") and arrives more than {days here = 14} days ago and leaves is empty",
                         "arrives",
+                        "berths",
                         true,
                         false),
                 new DemoView(
@@ -79,6 +86,7 @@ public final class DemoViews {
                         "Read with the night crew.",
                         "arrives in last month and arrives outside working hours",
                         "-arrives",
+                        "night",
                         true,
                         false),
                 new DemoView(
@@ -88,6 +96,7 @@ public final class DemoViews {
                         "What hit the debtors' account that no berth bill explains.",
                         "account is \"1100 Berth holders\" and posted_at in this quarter and source is not in (\"Stay\", \"Payment\")",
                         "-posted_at",
+                        "month end",
                         true,
                         false),
                 new DemoView(
@@ -97,6 +106,7 @@ public final class DemoViews {
                         "For the yearly audit: who wrote into the ledger when nobody was at work.",
                         "source is \"By hand\" and posted_at in this fiscal year and posted_at outside working hours",
                         "-posted_at",
+                        "audit",
                         true,
                         false),
                 new DemoView(
@@ -106,6 +116,7 @@ public final class DemoViews {
                         "Read every morning; the oldest first.",
                         "status is in (\"Submitted\", \"Asked back\") and site is my site",
                         "submitted_at",
+                        "morning round",
                         true,
                         false),
                 new DemoView(
@@ -115,6 +126,7 @@ public final class DemoViews {
                         "What one site took from the stores and still has.",
                         "kind is \"Issued\" and to_site is {to = \"Lantern Pier\"} and moved_at in this year and returned_at is empty",
                         "-moved_at",
+                        "stores",
                         true,
                         false),
                 new DemoView(
@@ -124,6 +136,7 @@ public final class DemoViews {
                         "What is berthed or shut at the reader's site at any time next week.",
                         "taken overlaps next week and site is my site",
                         "begins",
+                        "berths",
                         true,
                         false));
     }

@@ -178,6 +178,7 @@ final class Dues implements DemoRegister {
                                 field("entered_by", "Entered by", FieldType.PERSON, true, false),
                                 field("memo", "Memo", FieldType.TEXT, false, false)
                                         .correctable()))
+                .running("amount")
                 .described("Debits and credits, by transaction.");
     }
 

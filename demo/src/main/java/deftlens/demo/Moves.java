@@ -129,6 +129,7 @@ final class Moves implements DemoRegister {
                                 field("unit_cost", "Unit cost", FieldType.MONEY, false, false),
                                 field("returned_at", "Returned at", FieldType.MOMENT, false, false)
                                         .described("When an issued piece came back to the stores.")))
+                .running("change")
                 .described("Everything that goes into the stores, out of them, and between the sites.");
     }
 

@@ -2,7 +2,6 @@ package deftlens.server.administration;
 
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.organisation.OrganisationService.Settings;
-import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
@@ -32,7 +31,7 @@ class OrganisationController {
 
     @PutMapping
     Settings change(@RequestBody Settings wanted, @AuthenticationPrincipal SignedIn who) {
-        if (who.role() != Role.ADMINISTRATOR) {
+        if (!who.administers()) {
             throw Problem.forbidden("Only an administrator changes the organisation's calendar.");
         }
         return administration.change(wanted, who);

@@ -10,6 +10,7 @@ import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.ReadsOnly;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService.Question;
@@ -103,6 +104,7 @@ class CheckingController {
             Outline outline,
             Instant asOf) {}
 
+    @ReadsOnly
     @PostMapping("/registers/{key}/statement")
     Read statement(
             @PathVariable String key,

@@ -7,6 +7,7 @@ import deftlens.core.condition.Operand;
 import deftlens.server.platform.StoppedQuery;
 import deftlens.server.rows.RowsService;
 import deftlens.server.rows.RowsService.Question;
+import deftlens.server.rows.ValuesService;
 import deftlens.server.statements.Questions;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -23,12 +24,17 @@ public class CheckingService {
 
     private final Questions questions;
     private final RowsService rows;
+    private final ValuesService values;
     private final Duration patience;
 
     CheckingService(
-            Questions questions, RowsService rows, @Value("${deft.limits.checking-timeout}") Duration patience) {
+            Questions questions,
+            RowsService rows,
+            ValuesService values,
+            @Value("${deft.limits.checking-timeout}") Duration patience) {
         this.questions = questions;
         this.rows = rows;
+        this.values = values;
         this.patience = patience;
     }
 
@@ -56,7 +62,7 @@ public class CheckingService {
             for (Checker.Listed listed :
                     Checker.listed(question.condition(), question.described().register())) {
                 List<Operand> missing =
-                        rows.missing(question, listed.field(), listed.values(), listed.exactly(), patience);
+                        values.missing(question, listed.field(), listed.values(), listed.exactly(), patience);
                 if (!missing.isEmpty()) {
                     findings.add(Checker.missing(question.condition(), listed, missing));
                 }

@@ -4,7 +4,6 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
-import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
@@ -653,7 +652,7 @@ class ImportService {
     }
 
     private static void requireAdministrator(SignedIn who) {
-        if (who.role() != Role.ADMINISTRATOR) {
+        if (!who.administers()) {
             throw Problem.forbidden("Only an administrator brings records in.");
         }
     }

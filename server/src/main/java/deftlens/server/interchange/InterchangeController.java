@@ -8,6 +8,7 @@ import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.ReadsOnly;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.statements.Asking;
 import deftlens.server.statements.ConditionJson;
@@ -58,6 +59,7 @@ class InterchangeController {
     /** A filter as a statement of ours, with what was taken in a way that could be doubted. */
     record Cql2Read(String statement, JsonNode condition, List<String> notes) {}
 
+    @ReadsOnly
     @PostMapping("/write")
     Cql2Written write(@PathVariable String key, @RequestBody Cql2Asked asked, @AuthenticationPrincipal SignedIn who) {
         Register register = registers.get(key, who).register();
@@ -73,6 +75,7 @@ class InterchangeController {
         }
     }
 
+    @ReadsOnly
     @PostMapping("/read")
     Cql2Read read(@PathVariable String key, @RequestBody Cql2Filter filter, @AuthenticationPrincipal SignedIn who) {
         Register register = registers.get(key, who).register();

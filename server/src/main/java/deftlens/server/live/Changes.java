@@ -36,6 +36,7 @@ public class Changes implements SmartLifecycle {
     private final String user;
     private final String password;
     private final List<Consumer<Set<String>>> listeners = new CopyOnWriteArrayList<>();
+    private volatile boolean running;
     private volatile Thread thread;
 
     Changes(
@@ -54,11 +55,14 @@ public class Changes implements SmartLifecycle {
 
     @Override
     public void start() {
+        // Said before the thread begins, which would otherwise find that it is not wanted and end.
+        running = true;
         thread = Thread.ofVirtual().name("changes").start(this::listen);
     }
 
     @Override
     public void stop() {
+        running = false;
         Thread stopped = thread;
         thread = null;
         if (stopped != null) {
@@ -68,7 +72,7 @@ public class Changes implements SmartLifecycle {
 
     @Override
     public boolean isRunning() {
-        return thread != null;
+        return running;
     }
 
     private void listen() {

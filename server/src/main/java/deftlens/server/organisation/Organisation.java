@@ -36,6 +36,9 @@ class Organisation {
     @Column(name = "fiscal_year_starts")
     private short fiscalYearStarts;
 
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String windows = "[]";
+
     @ElementCollection(fetch = FetchType.LAZY)
     @CollectionTable(name = "working_hours", joinColumns = @JoinColumn(name = "organisation_id"))
     private Set<WorkingHours> hours = new HashSet<>();
@@ -77,6 +80,14 @@ class Organisation {
 
     short fiscalYearStarts() {
         return fiscalYearStarts;
+    }
+
+    String windows() {
+        return windows;
+    }
+
+    void offer(String newWindows) {
+        this.windows = newWindows;
     }
 
     int version() {

@@ -1,8 +1,11 @@
 package deftlens.server.organisation;
 
+import deftlens.core.statement.Printer;
+import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.core.time.WorkingCalendar;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.Remembered;
 import java.time.Clock;
 import java.time.DayOfWeek;
 import java.time.Instant;
@@ -31,12 +34,14 @@ public class OrganisationService {
 
     private final OrganisationStore store;
     private final Clock clock;
+    private final Remembered remembered;
     private final ObjectMapper json;
     private volatile Known known;
 
-    OrganisationService(OrganisationStore store, Clock clock, ObjectMapper json) {
+    OrganisationService(OrganisationStore store, Clock clock, Remembered remembered, ObjectMapper json) {
         this.store = store;
         this.clock = clock;
+        this.remembered = remembered;
         this.json = json;
     }
 
@@ -49,7 +54,7 @@ public class OrganisationService {
     /** The organisation's zone. */
     @Transactional(readOnly = true)
     public ZoneId zone() {
-        return ZoneId.of(store.getById(Organisation.ONLY).zone());
+        return usual().zone();
     }
 
     /**
@@ -60,13 +65,27 @@ public class OrganisationService {
      */
     @Transactional(readOnly = true)
     public Reading reading(Optional<Instant> asOf, Optional<ZoneId> zone) {
-        Organisation organisation = store.getById(Organisation.ONLY);
+        Usual usual = usual();
         return new Reading(
                 asOf.orElseGet(clock::instant),
-                zone.orElseGet(() -> ZoneId.of(organisation.zone())),
-                DayOfWeek.of(organisation.weekStarts()),
-                Month.of(organisation.fiscalYearStarts()),
-                working(organisation));
+                zone.orElseGet(usual::zone),
+                usual.weekStarts(),
+                usual.fiscalYearStarts(),
+                usual.working());
+    }
+
+    /** What every reading of the organisation has in common. */
+    private record Usual(ZoneId zone, DayOfWeek weekStarts, Month fiscalYearStarts, WorkingCalendar working) {}
+
+    private Usual usual() {
+        return remembered.get(Usual.class, () -> {
+            Organisation organisation = store.getById(Organisation.ONLY);
+            return new Usual(
+                    ZoneId.of(organisation.zone()),
+                    DayOfWeek.of(organisation.weekStarts()),
+                    Month.of(organisation.fiscalYearStarts()),
+                    working(organisation));
+        });
     }
 
     /** The working calendar, read again only when the organisation has changed. */
@@ -107,7 +126,15 @@ public class OrganisationService {
     /** A date whose hours replace those of its weekday: a holiday or closure with none, a half day with fewer. */
     public record Single(LocalDate day, String label, List<Stretch> hours) {}
 
-    /** The organisation as it is set up; {@code version} counts its changes. */
+    /** The most windows that are offered first. */
+    private static final int MOST_WINDOWS = 20;
+
+    /**
+     * The organisation as it is set up.
+     *
+     * @param windows the date phrases that are offered first, in their order; none for the usual ones
+     * @param version counts its changes
+     */
     public record Settings(
             String name,
             String zone,
@@ -115,7 +142,13 @@ public class OrganisationService {
             int fiscalYearStartsMonth,
             List<Weekly> weekly,
             List<Single> exceptions,
-            int version) {}
+            List<String> windows,
+            int version) {
+
+        public Settings {
+            windows = windows == null ? List.of() : List.copyOf(windows);
+        }
+    }
 
     /** How the organisation is set up. */
     @Transactional(readOnly = true)
@@ -139,7 +172,36 @@ public class OrganisationService {
                         .sorted(Comparator.comparing(Organisation.WorkingException::day))
                         .map(e -> new Single(e.day(), e.label(), stretches(hours(e))))
                         .toList(),
+                windows(organisation),
                 organisation.version());
+    }
+
+    private List<String> windows(Organisation organisation) {
+        return List.of(json.readValue(organisation.windows(), String[].class));
+    }
+
+    /** The date phrases that are offered first. */
+    @Transactional(readOnly = true)
+    public List<String> windows() {
+        return windows(store.getById(Organisation.ONLY));
+    }
+
+    /** Phrases as they are printed, each once; what is no date phrase is refused with its sentence. */
+    private static List<String> phrases(List<String> windows) {
+        List<String> phrases = new ArrayList<>();
+        for (String window : windows) {
+            if (window.isBlank()) {
+                continue;
+            }
+            String phrase = Printer.period(Reader.period(window.strip()));
+            if (!phrases.contains(phrase)) {
+                phrases.add(phrase);
+            }
+        }
+        if (phrases.size() > MOST_WINDOWS) {
+            throw Problem.unprocessable("too-many-windows", "At most " + MOST_WINDOWS + " windows are offered first.");
+        }
+        return phrases;
     }
 
     private static List<Stretch> stretches(List<WorkingCalendar.Hours> hours) {
@@ -180,6 +242,7 @@ public class OrganisationService {
                 .forEach(e -> exceptions.add(new Organisation.WorkingException(
                         e.day(), e.label().strip(), json.writeValueAsString(e.hours()))));
         organisation.work(hours, exceptions);
+        organisation.offer(json.writeValueAsString(phrases(wanted.windows())));
         store.flush();
         return settings(organisation);
     }

@@ -3,19 +3,18 @@ package deftlens.server.people;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Option;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.Remembered;
 import deftlens.server.trail.Trail;
 import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.security.SecureRandom;
-import java.time.Clock;
-import java.util.Base64;
+import java.util.Collections;
 import java.util.HashMap;
-import java.util.HexFormat;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
+import java.util.UUID;
 import org.springframework.security.crypto.password.PasswordEncoder;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -24,44 +23,67 @@ import org.springframework.transaction.annotation.Transactional;
 @Service
 public class PeopleService {
 
-    /** What may follow {@code my}, and {@code me}. */
-    public static final Set<String> ATTRIBUTES = Set.of("me", "site", "team");
+    /** The attribute that the demo and many organisations have; others are added by administrators. */
+    public static final String SITE = "site";
 
     private static final int LEAST_PASSWORD = 9;
+    private static final int MOST_PASSWORD_BYTES = 72;
 
     private final PeopleStore people;
     private final TeamStore teams;
-    private final TokenStore tokens;
+    private final AttributeStore attributes;
     private final PasswordEncoder passwords;
     private final Trail trail;
-    private final Clock clock;
+    private final Remembered remembered;
     private final String nobodysHash;
 
     PeopleService(
             PeopleStore people,
             TeamStore teams,
-            TokenStore tokens,
+            AttributeStore attributes,
             PasswordEncoder passwords,
             Trail trail,
-            Clock clock) {
+            Remembered remembered) {
         this.people = people;
         this.teams = teams;
-        this.tokens = tokens;
+        this.attributes = attributes;
         this.passwords = passwords;
         this.trail = trail;
-        this.clock = clock;
+        this.remembered = remembered;
         this.nobodysHash = passwords.encode("nobody has this password");
     }
 
-    /** A person as others see them. */
+    /**
+     * A person as others see them.
+     *
+     * @param site the first of their sites, where the organisation knows sites
+     * @param values what is known of them, by attribute: what {@code my …} stands for
+     * @param active whether they can sign in; who has left stays known by name
+     */
     public record Profile(
-            long id, String name, String fullName, Role role, Optional<String> site, List<TeamName> teams) {}
+            long id,
+            String name,
+            String fullName,
+            Role role,
+            Optional<String> site,
+            Map<String, List<String>> values,
+            List<TeamName> teams,
+            boolean active) {
+
+        /** The same without what is known of the person. */
+        Profile asOthersSeeIt() {
+            return new Profile(id, name, fullName, role, Optional.empty(), Map.of(), teams, active);
+        }
+    }
 
     /** A team's number and name. */
     public record TeamName(long id, String name) {}
 
-    /** A token's number, label and age; the token itself is shown once, when it is made. */
-    public record TokenName(long id, String label, java.time.Instant createdAt) {}
+    /** Something that is known of people: what may follow {@code my}. */
+    public record Attribute(String key, String label, String description) {}
+
+    /** What is remembered of a person, or of all (0). */
+    private record Asked(String what, long person) {}
 
     /** The person with this name and password. It takes as long for a name that nobody has. */
     @Transactional(readOnly = true)
@@ -72,42 +94,44 @@ public class PeopleService {
         return right ? person.map(PeopleService::signedIn) : Optional.empty();
     }
 
-    /** The person that a bearer token stands for. */
+    /**
+     * A person as they are now.
+     *
+     * @param mustChangePassword whether somebody else chose the password, so that it has to be changed first; not where the
+     *     identity provider signs the person in
+     */
+    public record Standing(SignedIn who, String fullName, boolean mustChangePassword) {}
+
+    /** The person as they are now: none when they have left. Role and name may have changed since they signed in. */
     @Transactional(readOnly = true)
-    public Optional<SignedIn> byToken(String token) {
-        return tokens.findByHashAndRevokedAtIsNull(hash(token))
-                .map(PersonalToken::person)
-                .filter(Person::active)
-                .map(PeopleService::signedIn);
+    public Optional<Standing> now(long id) {
+        return remembered.get(
+                new Asked("standing", id),
+                () -> people.findById(id)
+                        .filter(Person::active)
+                        .map(p -> new Standing(
+                                signedIn(p), p.fullName(), p.mustChangePassword() && p.subject() == null)));
     }
 
-    /** Makes a token for a person and tells it, once. */
-    @Transactional
-    public String makeToken(SignedIn who, String label) {
-        byte[] random = new byte[32];
-        new SecureRandom().nextBytes(random);
-        String token = "deft_" + Base64.getUrlEncoder().withoutPadding().encodeToString(random);
-        Person person = people.findById(who.id()).orElseThrow();
-        PersonalToken kept = tokens.save(new PersonalToken(person, label, hash(token), clock.instant()));
-        trail.write(Optional.of(who.id()), "token", kept.id(), "made", null, label);
-        return token;
-    }
-
-    /** The tokens of a person that still work. */
+    /** The person whom the identity provider knows by this subject. */
     @Transactional(readOnly = true)
-    public List<TokenName> tokens(SignedIn who) {
-        return tokens.findByPersonIdAndRevokedAtIsNullOrderById(who.id()).stream()
-                .map(t -> new TokenName(t.id(), t.label(), t.createdAt()))
-                .toList();
+    public Optional<SignedIn> bySubject(String subject) {
+        return people.findBySubject(subject).filter(Person::active).map(PeopleService::signedIn);
     }
 
-    /** Ends a token. */
+    /**
+     * Ties a person to a subject of the identity provider, at their first sign-in there. Nobody who has another subject is
+     * tied anew.
+     */
     @Transactional
-    public void revokeToken(SignedIn who, long id) {
-        PersonalToken token =
-                tokens.findByIdAndPersonId(id, who.id()).orElseThrow(() -> Problem.notFound("This token"));
-        token.revoke(clock.instant());
-        trail.write(Optional.of(who.id()), "token", id, "revoked", token.label(), null);
+    public Optional<SignedIn> link(String name, String subject) {
+        Optional<Person> person =
+                people.findByNameIgnoreCase(name.strip()).filter(Person::active).filter(p -> p.subject() == null);
+        person.ifPresent(p -> {
+            p.linkTo(subject);
+            trail.write(Optional.of(p.id()), "person", p.id(), "linked", null, subject);
+        });
+        return person.map(PeopleService::signedIn);
     }
 
     /** Changes a person's own password. */
@@ -118,7 +142,7 @@ public class PeopleService {
             throw Problem.unprocessable("wrong-password", "The old password is not right. Nothing was changed.");
         }
         requirePassword(fresh);
-        person.changePassword(passwords.encode(fresh));
+        person.changePassword(passwords.encode(fresh), false);
         trail.write(Optional.of(who.id()), "person", who.id(), "password changed", null, null);
     }
 
@@ -131,50 +155,94 @@ public class PeopleService {
     /** Everybody, by full name. */
     @Transactional(readOnly = true)
     public List<Profile> everyone() {
-        return people.everyone().stream().map(PeopleService::profile).toList();
+        return remembered.get(
+                new Asked("everyone", 0),
+                () -> people.everyone().stream().map(PeopleService::profile).toList());
     }
 
     /** All teams, by name. */
     @Transactional(readOnly = true)
     public List<TeamName> teams() {
-        return teams.findAllByOrderByName().stream()
-                .map(t -> new TeamName(t.id(), t.name()))
-                .toList();
+        return remembered.get(
+                new Asked("all teams", 0),
+                () -> teams.findAllByOrderByName().stream()
+                        .map(t -> new TeamName(t.id(), t.name()))
+                        .toList());
     }
 
     /** The known values of a person field: sign-in names with full names. */
     @Transactional(readOnly = true)
     public List<Option> options() {
-        return people.everyone().stream()
-                .map(p -> new Option(p.name(), p.fullName()))
+        return remembered.get(
+                new Asked("options", 0),
+                () -> people.everyone().stream()
+                        .map(p -> new Option(p.name(), p.fullName()))
+                        .toList());
+    }
+
+    /** What is known of people, in its order. */
+    @Transactional(readOnly = true)
+    public List<Attribute> known() {
+        return attributes.findAllByOrderByPosition().stream()
+                .map(a -> new Attribute(a.key(), a.label(), a.description()))
                 .toList();
+    }
+
+    /** What may follow {@code my}, and {@code me}. */
+    @Transactional(readOnly = true)
+    public Set<String> attributes() {
+        return remembered.get(new Asked("attributes", 0), () -> {
+            Set<String> names = new TreeSet<>(Set.of("me", "team"));
+            attributes.findAllByOrderByPosition().forEach(a -> names.add(a.key()));
+            return Collections.unmodifiableSet(names);
+        });
     }
 
     /** The facts behind {@code me} and {@code my …} for a person. */
     @Transactional(readOnly = true)
     public Viewer viewer(SignedIn who) {
-        Person person = people.findById(who.id()).orElseThrow(() -> Problem.notFound("This person"));
-        Map<String, List<String>> facts = new HashMap<>();
-        facts.put("me", List.of(person.name()));
-        if (person.site() != null) {
-            facts.put("site", List.of(person.site()));
-        }
-        facts.put("team", person.teams().stream().map(Team::name).toList());
-        return new Viewer(facts);
+        return remembered.get(new Asked("viewer", who.id()), () -> {
+            Person person = people.findById(who.id()).orElseThrow(() -> Problem.notFound("This person"));
+            Map<String, List<String>> facts = new HashMap<>(person.values());
+            facts.put("me", List.of(person.name()));
+            facts.put("team", person.teams().stream().map(Team::name).toList());
+            return new Viewer(facts);
+        });
     }
 
     /** The numbers of a person's teams. */
     @Transactional(readOnly = true)
     public List<Long> teamsOf(SignedIn who) {
-        return people.findById(who.id()).orElseThrow().teams().stream()
-                .map(Team::id)
-                .toList();
+        return remembered.get(
+                new Asked("teams", who.id()),
+                () -> people.findById(who.id()).orElseThrow().teams().stream()
+                        .map(Team::id)
+                        .toList());
     }
 
     /** Whether nobody can sign in yet. */
     @Transactional(readOnly = true)
     public boolean isEmpty() {
         return people.count() == 0;
+    }
+
+    /** Whether nobody signs in by this name, nor ever did. */
+    @Transactional(readOnly = true)
+    public boolean isFree(String name) {
+        return !name.isBlank() && people.findByNameIgnoreCase(name.strip()).isEmpty();
+    }
+
+    /** Adds a member who comes in through the identity provider only. */
+    @Transactional
+    public SignedIn addLinked(String name, String fullName, String subject) {
+        Person person = new Person(
+                name.strip().toLowerCase(Locale.ROOT),
+                passwords.encode(UUID.randomUUID().toString()));
+        person.describe(fullName, Role.MEMBER, Map.of(), List.of());
+        person.linkTo(subject);
+        people.save(person);
+        trail.write(Optional.of(person.id()), "person", person.id(), "added", null, name);
+        return signedIn(person);
     }
 
     /** Adds a team. */
@@ -190,49 +258,44 @@ public class PeopleService {
             String name, String fullName, String password, Role role, Optional<String> site, List<TeamName> memberOf) {
         requirePassword(password);
         List<Team> all = teams.findAllByOrderByName();
-        Person person = people.save(new Person(
-                name,
+        Person person = new Person(name, passwords.encode(password));
+        person.describe(
                 fullName,
-                passwords.encode(password),
                 role,
-                site.orElse(null),
+                site.map(s -> Map.of(SITE, List.of(s))).orElse(Map.of()),
                 all.stream()
                         .filter(t -> memberOf.stream().anyMatch(m -> m.id() == t.id()))
-                        .toList()));
+                        .toList());
+        people.save(person);
         trail.write(Optional.empty(), "person", person.id(), "added", null, name);
         return profile(person);
     }
 
-    private static void requirePassword(String password) {
+    static void requirePassword(String password) {
         if (password.length() < LEAST_PASSWORD) {
             throw Problem.unprocessable(
                     "weak-password", "A password needs at least " + LEAST_PASSWORD + " characters.");
         }
-        if (password.getBytes(StandardCharsets.UTF_8).length > 72) {
-            throw Problem.unprocessable("long-password", "A password may have at most 72 bytes.");
+        if (password.getBytes(StandardCharsets.UTF_8).length > MOST_PASSWORD_BYTES) {
+            throw Problem.unprocessable(
+                    "long-password", "A password may have at most " + MOST_PASSWORD_BYTES + " bytes.");
         }
     }
 
-    private static SignedIn signedIn(Person person) {
+    static SignedIn signedIn(Person person) {
         return new SignedIn(person.id(), person.name(), person.role());
     }
 
-    private static Profile profile(Person p) {
+    static Profile profile(Person p) {
+        Map<String, List<String>> values = p.values();
         return new Profile(
                 p.id(),
                 p.name(),
                 p.fullName(),
                 p.role(),
-                Optional.ofNullable(p.site()),
-                p.teams().stream().map(t -> new TeamName(t.id(), t.name())).toList());
-    }
-
-    private static String hash(String token) {
-        try {
-            return HexFormat.of()
-                    .formatHex(MessageDigest.getInstance("SHA-256").digest(token.getBytes(StandardCharsets.UTF_8)));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException(e);
-        }
+                values.getOrDefault(SITE, List.of()).stream().findFirst(),
+                values,
+                p.teams().stream().map(t -> new TeamName(t.id(), t.name())).toList(),
+                p.active());
     }
 }

@@ -8,12 +8,22 @@ import org.springframework.data.repository.Repository;
 interface PeopleStore extends Repository<Person, Long> {
     Person save(Person person);
 
+    Person saveAndFlush(Person person);
+
     Optional<Person> findById(long id);
 
     Optional<Person> findByNameIgnoreCase(String name);
 
+    Optional<Person> findBySubject(String subject);
+
     @Query("select distinct p from Person p left join fetch p.teams order by p.fullName, p.id")
     List<Person> everyone();
+
+    @Query("select p from Person p join p.teams t where t.id = :team order by p.fullName, p.id")
+    List<Person> membersOf(long team);
+
+    @Query("select count(p) from Person p where p.active and p.role = Role.ADMINISTRATOR")
+    long administrators();
 
     long count();
 }

@@ -1,6 +1,8 @@
 package deftlens.server.people;
 
+import jakarta.persistence.CollectionTable;
 import jakarta.persistence.Column;
+import jakarta.persistence.ElementCollection;
 import jakarta.persistence.Entity;
 import jakarta.persistence.EnumType;
 import jakarta.persistence.Enumerated;
@@ -13,8 +15,15 @@ import jakarta.persistence.ManyToMany;
 import jakarta.persistence.OrderBy;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
+import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import org.hibernate.annotations.Fetch;
+import org.hibernate.annotations.FetchMode;
 
 /** Somebody who can sign in. */
 @Entity
@@ -36,8 +45,21 @@ class Person {
     @Enumerated(EnumType.STRING)
     private Role role;
 
-    private String site;
+    @ElementCollection
+    @CollectionTable(name = "viewer_value", joinColumns = @JoinColumn(name = "person_id"))
+    @OrderBy("attribute, position")
+    @Fetch(FetchMode.SUBSELECT)
+    private List<ViewerValue> values = new ArrayList<>();
+
     private boolean active = true;
+
+    @Column(name = "left_at")
+    private Instant leftAt;
+
+    @Column(name = "must_change_password")
+    private boolean mustChangePassword;
+
+    private String subject;
 
     @ManyToMany
     @JoinTable(
@@ -52,13 +74,29 @@ class Person {
 
     protected Person() {}
 
-    Person(String name, String fullName, String passwordHash, Role role, String site, List<Team> teams) {
+    Person(String name, String passwordHash) {
         this.name = name;
-        this.fullName = fullName;
         this.passwordHash = passwordHash;
-        this.role = role;
-        this.site = site;
-        this.teams = new ArrayList<>(teams);
+    }
+
+    /** Writes what an administrator says of a person. */
+    void describe(String newFullName, Role newRole, Map<String, List<String>> newValues, List<Team> newTeams) {
+        this.fullName = newFullName;
+        this.role = newRole;
+        List<ViewerValue> all = new ArrayList<>();
+        newValues.forEach((attribute, each) -> {
+            for (int i = 0; i < each.size(); i++) {
+                all.add(new ViewerValue(attribute, i, each.get(i)));
+            }
+        });
+        if (!Set.copyOf(all).equals(Set.copyOf(values))) {
+            values.clear();
+            values.addAll(all);
+        }
+        if (!Set.copyOf(newTeams).equals(Set.copyOf(teams))) {
+            teams.clear();
+            teams.addAll(newTeams);
+        }
     }
 
     Long id() {
@@ -77,20 +115,59 @@ class Person {
         return passwordHash;
     }
 
-    void changePassword(String hash) {
+    /** Sets a password; one that somebody else chose has to be changed at the next sign-in. */
+    void changePassword(String hash, boolean bySomebodyElse) {
         this.passwordHash = hash;
+        this.mustChangePassword = bySomebodyElse;
+    }
+
+    boolean mustChangePassword() {
+        return mustChangePassword;
     }
 
     Role role() {
         return role;
     }
 
-    String site() {
-        return site;
+    /** The values of each attribute, in their order. */
+    Map<String, List<String>> values() {
+        Map<String, List<String>> found = new TreeMap<>();
+        values.stream()
+                .sorted(Comparator.comparingInt(ViewerValue::position))
+                .forEach(v -> found.computeIfAbsent(v.attribute(), a -> new ArrayList<>())
+                        .add(v.value()));
+        return found;
     }
 
     boolean active() {
         return active;
+    }
+
+    Instant leftAt() {
+        return leftAt;
+    }
+
+    void leave(Instant at) {
+        this.active = false;
+        this.leftAt = at;
+    }
+
+    void comeBack() {
+        this.active = true;
+        this.leftAt = null;
+    }
+
+    String subject() {
+        return subject;
+    }
+
+    /** Says who this is at the identity provider; null for nobody. */
+    void linkTo(String newSubject) {
+        this.subject = newSubject;
+    }
+
+    int version() {
+        return version;
     }
 
     List<Team> teams() {

@@ -2,6 +2,8 @@ package deftlens.server.people;
 
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
+import jakarta.persistence.EnumType;
+import jakarta.persistence.Enumerated;
 import jakarta.persistence.GeneratedValue;
 import jakarta.persistence.GenerationType;
 import jakarta.persistence.Id;
@@ -32,13 +34,32 @@ class PersonalToken {
     @Column(name = "revoked_at")
     private Instant revokedAt;
 
+    @Enumerated(EnumType.STRING)
+    private Scope scope;
+
+    @Column(name = "expires_at")
+    private Instant expiresAt;
+
+    @Column(name = "last_used_at")
+    private Instant lastUsedAt;
+
+    /** What a token is good for. */
+    enum Scope {
+        /** Reads what its person may read. */
+        READ,
+        /** Does what its person may do. */
+        WRITE
+    }
+
     protected PersonalToken() {}
 
-    PersonalToken(Person person, String label, String hash, Instant createdAt) {
+    PersonalToken(Person person, String label, String hash, Scope scope, Instant createdAt, Instant expiresAt) {
         this.person = person;
         this.label = label;
         this.hash = hash;
+        this.scope = scope;
         this.createdAt = createdAt;
+        this.expiresAt = expiresAt;
     }
 
     Long id() {
@@ -55,6 +76,29 @@ class PersonalToken {
 
     Instant createdAt() {
         return createdAt;
+    }
+
+    Scope scope() {
+        return scope;
+    }
+
+    Instant expiresAt() {
+        return expiresAt;
+    }
+
+    Instant lastUsedAt() {
+        return lastUsedAt;
+    }
+
+    boolean worksAt(Instant moment) {
+        return revokedAt == null && (expiresAt == null || expiresAt.isAfter(moment));
+    }
+
+    /** Notes a use; at most once in a minute, so that a busy program does not write at every call. */
+    void use(Instant at) {
+        if (lastUsedAt == null || lastUsedAt.plusSeconds(60).isBefore(at)) {
+            this.lastUsedAt = at;
+        }
     }
 
     void revoke(Instant at) {

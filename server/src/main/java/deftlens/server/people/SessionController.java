@@ -4,11 +4,11 @@ import deftlens.server.organisation.OrganisationService;
 import deftlens.server.platform.Problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
-import jakarta.servlet.http.HttpSession;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import jakarta.validation.constraints.Size;
 import java.time.Clock;
+import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -16,67 +16,81 @@ import java.util.Optional;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ResponseEntity;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
-import org.springframework.security.core.context.SecurityContext;
-import org.springframework.security.core.context.SecurityContextHolder;
-import org.springframework.security.web.context.SecurityContextRepository;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
-import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
-import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
-/** Signing in and out, and what belongs to the person who is signed in. */
+/** Signing in and out, and looking as somebody else. */
 @RestController
 @RequestMapping("/api")
 class SessionController {
 
     private final PeopleService people;
+    private final PeopleAdministration administration;
     private final OrganisationService organisation;
+    private final SessionsService sessions;
     private final SignInThrottle throttle;
-    private final SecurityContextRepository contexts;
     private final Clock clock;
     private final Optional<DemoSignIns> demo;
+    private final Optional<IdentityOffer> identity;
 
     SessionController(
             PeopleService people,
+            PeopleAdministration administration,
             OrganisationService organisation,
+            SessionsService sessions,
             SignInThrottle throttle,
-            SecurityContextRepository contexts,
             Clock clock,
-            Optional<DemoSignIns> demo) {
+            Optional<DemoSignIns> demo,
+            Optional<IdentityOffer> identity) {
         this.people = people;
+        this.administration = administration;
         this.organisation = organisation;
+        this.sessions = sessions;
         this.throttle = throttle;
-        this.contexts = contexts;
         this.clock = clock;
         this.demo = demo;
+        this.identity = identity;
     }
 
     record Credentials(
             @NotNull @Size(max = 200) String name,
             @NotNull @Size(max = 200) String password) {}
 
-    record Passwords(
-            @NotNull @Size(max = 200) String old,
-            @NotNull @Size(max = 200) String fresh) {}
+    /**
+     * What anybody may know before signing in: the organisation, in demo mode who can be tried, and whether there is an
+     * identity provider.
+     */
+    record Welcome(String organisation, List<DemoSignIns.SignIn> demo, Optional<IdentityOffer> identity) {}
 
-    record TokenLabel(@NotNull @Size(min = 1, max = 100) String label) {}
+    /** Whom an administrator wants to look as. */
+    record LookingAs(@NotNull Long person) {}
 
-    record Token(String token) {}
-
-    /** What anybody may know before signing in: the organisation, and in demo mode who can be tried. */
-    record Welcome(String organisation, List<DemoSignIns.SignIn> demo) {}
-
-    /** Who is signed in, with the organisation and its clock. */
-    record Session(PeopleService.Profile person, String organisation, String zone, Instant now, boolean demo) {}
+    /**
+     * Who is signed in, with the organisation and its clock.
+     *
+     * @param windows the date phrases that the organisation offers first; none for the usual ones
+     * @param lookedAtBy the administrator who looks as this person and changes nothing meanwhile
+     * @param mustChangePassword whether nothing else is answered until the password is changed
+     */
+    record Session(
+            PeopleService.Profile person,
+            String organisation,
+            String zone,
+            DayOfWeek weekStarts,
+            List<String> windows,
+            Instant now,
+            boolean demo,
+            Optional<String> lookedAtBy,
+            boolean mustChangePassword) {}
 
     @GetMapping("/welcome")
     Welcome welcome() {
-        return new Welcome(organisation.name(), demo.map(DemoSignIns::offered).orElse(List.of()));
+        return new Welcome(organisation.name(), demo.map(DemoSignIns::offered).orElse(List.of()), identity);
     }
 
     @GetMapping("/session")
@@ -105,70 +119,56 @@ class SessionController {
         Optional<SignedIn> who = people.check(credentials.name(), credentials.password());
         if (who.isEmpty()) {
             throttle.failed(credentials.name(), address);
+            sessions.refused(credentials.name(), "password", request);
             throw new Problem(
                     HttpStatus.UNAUTHORIZED, "wrong-sign-in", "This name and password do not belong together.");
         }
         throttle.succeeded(credentials.name());
-        HttpSession old = request.getSession(false);
-        if (old != null) {
-            old.invalidate();
-        }
-        SecurityContext context = SecurityContextHolder.createEmptyContext();
-        context.setAuthentication(SecuritySettings.authentication(who.get()));
-        SecurityContextHolder.setContext(context);
-        contexts.saveContext(context, request, response);
+        sessions.begin(who.get(), "password", request, response);
         return ResponseEntity.ok(describe(who.get()));
     }
 
     @DeleteMapping("/session")
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void signOut(HttpServletRequest request) {
-        HttpSession session = request.getSession(false);
-        if (session != null) {
-            session.invalidate();
+    void signOut(@AuthenticationPrincipal SignedIn who, HttpServletRequest request) {
+        sessions.end(Optional.ofNullable(who), request);
+    }
+
+    /** Looks as somebody else, changing nothing, until it is stopped. */
+    @PostMapping("/session/looking-as")
+    Session lookAs(
+            @Valid @RequestBody LookingAs wanted, @AuthenticationPrincipal SignedIn who, HttpServletRequest request) {
+        if (who == null) {
+            throw new Problem(HttpStatus.UNAUTHORIZED, "not-signed-in", "Sign in first.");
         }
-        SecurityContextHolder.clearContext();
+        SignedIn other = administration.lookAs(who, wanted.person());
+        request.getSession().setAttribute(SessionsService.LOOKING_AS, other.id());
+        return describe(other);
     }
 
-    @PutMapping("/account/password")
+    /** Stops looking as somebody else. */
+    @DeleteMapping("/session/looking-as")
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void changePassword(@AuthenticationPrincipal SignedIn who, @Valid @RequestBody Passwords passwords) {
-        people.changePassword(who, passwords.old(), passwords.fresh());
-    }
-
-    @GetMapping("/account/tokens")
-    List<PeopleService.TokenName> tokens(@AuthenticationPrincipal SignedIn who) {
-        return people.tokens(who);
-    }
-
-    @PostMapping("/account/tokens")
-    @ResponseStatus(HttpStatus.CREATED)
-    Token makeToken(@AuthenticationPrincipal SignedIn who, @Valid @RequestBody TokenLabel label) {
-        return new Token(people.makeToken(who, label.label()));
-    }
-
-    @DeleteMapping("/account/tokens/{id}")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void revokeToken(@AuthenticationPrincipal SignedIn who, @PathVariable long id) {
-        people.revokeToken(who, id);
-    }
-
-    @GetMapping("/people")
-    List<PeopleService.Profile> everyone() {
-        return people.everyone();
-    }
-
-    @GetMapping("/teams")
-    List<PeopleService.TeamName> teams() {
-        return people.teams();
+    void lookAsOneself(HttpServletRequest request) {
+        if (request.getSession(false) != null) {
+            request.getSession().removeAttribute(SessionsService.LOOKING_AS);
+        }
     }
 
     private Session describe(SignedIn who) {
+        OrganisationService.Settings settings = organisation.settings();
         return new Session(
                 people.profile(who.id()),
-                organisation.name(),
-                organisation.zone().getId(),
+                settings.name(),
+                settings.zone(),
+                settings.weekStarts(),
+                settings.windows(),
                 clock.instant(),
-                demo.isPresent());
+                demo.isPresent(),
+                who.watcher(),
+                who.watcher().isEmpty()
+                        && people.now(who.id())
+                                .map(PeopleService.Standing::mustChangePassword)
+                                .orElse(false));
     }
 }

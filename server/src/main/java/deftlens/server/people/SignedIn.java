@@ -2,14 +2,34 @@ package deftlens.server.people;
 
 import java.io.Serializable;
 import java.security.Principal;
+import java.util.Optional;
 
 /**
  * Who puts a request.
  *
  * @param id the person's number
  * @param name the sign-in name
+ * @param restrained whether nothing may be changed, whatever the person may do otherwise: a token that only reads, or an
+ *     administrator who looks as somebody else
+ * @param lookedAtBy the full name of the administrator who looks as this person; empty when it is the person
  */
-public record SignedIn(long id, String name, Role role) implements Principal, Serializable {
+public record SignedIn(long id, String name, Role role, boolean restrained, String lookedAtBy)
+        implements Principal, Serializable {
+
+    /** A person with all that their role allows. */
+    public SignedIn(long id, String name, Role role) {
+        this(id, name, role, false, "");
+    }
+
+    /** The same person, who changes nothing. */
+    public SignedIn restrain() {
+        return new SignedIn(id, name, role, true, lookedAtBy);
+    }
+
+    /** The same person as an administrator sees them. */
+    public SignedIn lookedAt(String administrator) {
+        return new SignedIn(id, name, role, true, administrator);
+    }
 
     @Override
     public String getName() {
@@ -23,6 +43,16 @@ public record SignedIn(long id, String name, Role role) implements Principal, Se
 
     /** Whether the person may change anything at all. */
     public boolean changesNothing() {
-        return role == Role.AUDITOR;
+        return role == Role.AUDITOR || restrained;
+    }
+
+    /** Whether the person keeps people, registers and everybody's views. */
+    public boolean administers() {
+        return role == Role.ADMINISTRATOR;
+    }
+
+    /** Who looks as this person, when it is not the person. */
+    public Optional<String> watcher() {
+        return lookedAtBy.isEmpty() ? Optional.empty() : Optional.of(lookedAtBy);
     }
 }

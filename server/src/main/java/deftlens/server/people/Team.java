@@ -5,6 +5,7 @@ import jakarta.persistence.GeneratedValue;
 import jakarta.persistence.GenerationType;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
+import jakarta.persistence.Version;
 
 /** People who work together and can be shared with together. */
 @Entity
@@ -16,6 +17,9 @@ class Team {
     private Long id;
 
     private String name;
+
+    @Version
+    private int version;
 
     protected Team() {}
 
@@ -29,5 +33,13 @@ class Team {
 
     String name() {
         return name;
+    }
+
+    void rename(String newName) {
+        this.name = newName;
+    }
+
+    int version() {
+        return version;
     }
 }

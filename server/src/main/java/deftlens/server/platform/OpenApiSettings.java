@@ -1,5 +1,6 @@
 package deftlens.server.platform;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.databind.JavaType;
 import io.swagger.v3.core.converter.AnnotatedType;
 import io.swagger.v3.core.converter.ModelConverter;
@@ -10,6 +11,7 @@ import io.swagger.v3.oas.models.info.Info;
 import io.swagger.v3.oas.models.media.JsonSchema;
 import io.swagger.v3.oas.models.media.Schema;
 import java.lang.reflect.RecordComponent;
+import java.util.Collection;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
@@ -63,7 +65,7 @@ class OpenApiSettings {
                                     && schema.getRequired().contains(component.getName());
                             if (component.getType() == Optional.class) {
                                 allowNull(schema, component.getName());
-                            } else if (!listed) {
+                            } else if (!listed && !isLeftOut(component)) {
                                 schema.addRequiredItem(component.getName());
                             }
                         }
@@ -72,6 +74,15 @@ class OpenApiSettings {
                 return resolved;
             }
         };
+    }
+
+    /** Whether a component is not sent when there is nothing in it. */
+    private static boolean isLeftOut(RecordComponent component) {
+        JsonInclude sent = component.getDeclaringRecord().getAnnotation(JsonInclude.class);
+        return sent != null
+                && sent.value() == JsonInclude.Include.NON_EMPTY
+                && (Collection.class.isAssignableFrom(component.getType())
+                        || Map.class.isAssignableFrom(component.getType()));
     }
 
     /** Two records of one simple name would be written over each other. */

@@ -4,9 +4,13 @@ import deftlens.core.statement.StatementError;
 import deftlens.core.time.Unanswered;
 import jakarta.persistence.OptimisticLockException;
 import jakarta.servlet.http.HttpServletRequest;
+import java.sql.SQLException;
+import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.dao.DataIntegrityViolationException;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.HttpStatusCode;
@@ -29,6 +33,9 @@ import tools.jackson.databind.exc.UnrecognizedPropertyException;
 class ProblemAdvice extends ResponseEntityExceptionHandler {
 
     private static final Logger LOG = LoggerFactory.getLogger(ProblemAdvice.class);
+
+    /** SQLSTATEs of what only happens when two write at once: unique and foreign key violations. */
+    private static final Set<String> RACES = Set.of("23505", "23503");
 
     /** PostgreSQL's "query canceled": a statement timeout, or a reader who moved on. */
     @ExceptionHandler(Problem.class)
@@ -57,6 +64,21 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                 .detail());
     }
 
+    /** Two requests that wrote the same thing in one instant: the database lets one of them through. */
+    @ExceptionHandler(DataIntegrityViolationException.class)
+    ResponseEntity<ProblemDetail> takenMeanwhile(DataIntegrityViolationException e, HttpServletRequest request) {
+        boolean raced = e.getMostSpecificCause() instanceof SQLException cause && RACES.contains(cause.getSQLState());
+        if (!raced) {
+            return unexpected(e, request);
+        }
+        LOG.warn("the database refused a change: {}", e.getMostSpecificCause().getMessage());
+        return respond(new Problem(
+                        HttpStatus.CONFLICT,
+                        "taken-meanwhile",
+                        "Somebody else wrote the same at the same moment, or removed what this needs. Nothing of yours was written; look at it anew and try again.")
+                .detail());
+    }
+
     @ExceptionHandler(Unanswered.class)
     ResponseEntity<ProblemDetail> unanswered(Unanswered e) {
         return respond(Problem.unprocessable("ask-open", e.getMessage() + ".")
@@ -78,6 +100,17 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                             HttpStatus.SERVICE_UNAVAILABLE,
                             "took-too-long",
                             "The question took too long and was stopped. Narrow it with a date window or another criterion.")
+                    .detail());
+        }
+        Optional<String> elsewhere = FailureElsewhere.behind(e);
+        if (elsewhere.isPresent()) {
+            LOG.warn(
+                    "{} {}: a linked server failed: {}", request.getMethod(), request.getRequestURI(), elsewhere.get());
+            return respond(new Problem(
+                            HttpStatus.SERVICE_UNAVAILABLE,
+                            "linked-server",
+                            "These records are on another server, which cannot be read just now. It says: "
+                                    + elsewhere.get())
                     .detail());
         }
         LOG.error("{} {} failed", request.getMethod(), request.getRequestURI(), e);

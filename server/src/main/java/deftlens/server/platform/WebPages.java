@@ -27,6 +27,8 @@ class WebPages implements WebMvcConfigurer {
             "/views/**",
             "/views",
             "/account",
+            "/people",
+            "/people/**",
             "/organisation",
             "/catalogue",
             "/catalogue/**"

@@ -8,13 +8,13 @@ import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Write;
 import deftlens.server.people.PeopleService;
-import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.rows.Orders;
 import deftlens.server.rows.RowAccess;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Questions;
@@ -124,7 +124,7 @@ public class RecordsService {
             throw Problem.unprocessable("nothing-changed", "Name at least one field and its new value.");
         }
         for (Field field : read.keySet()) {
-            if (who.role() != Role.ADMINISTRATOR
+            if (!who.administers()
                     && !described.notes().get(field.key()).about().correctable()) {
                 throw Problem.forbidden(field.label() + " is not open to correction. Ask an administrator.");
             }
@@ -159,7 +159,7 @@ public class RecordsService {
     }
 
     private Bulk write(Described described, List<String> by, List<Map<String, JsonNode>> sent, SignedIn who) {
-        List<Field> keys = by.stream().map(k -> rows.column(described, k)).toList();
+        List<Field> keys = by.stream().map(k -> Orders.column(described, k)).toList();
         if (keys.isEmpty()) {
             throw Problem.unprocessable("no-key", "“by” names the fields that tell records apart.");
         }
@@ -326,7 +326,7 @@ public class RecordsService {
                 .orElseThrow(() -> Problem.unprocessable(
                         "no-tags", described.register().label() + " have no tags. An administrator can add them."));
         if (described.isOwn()
-                && who.role() != Role.ADMINISTRATOR
+                && !who.administers()
                 && !described.notes().get(field.key()).about().correctable()) {
             throw Problem.forbidden(field.label() + " is not open to correction. Ask an administrator.");
         }
@@ -531,7 +531,7 @@ public class RecordsService {
     }
 
     private static void requireAdministrator(SignedIn who) {
-        if (who.role() != Role.ADMINISTRATOR) {
+        if (!who.administers()) {
             throw Problem.forbidden("Only an administrator makes records; others correct what they see.");
         }
     }

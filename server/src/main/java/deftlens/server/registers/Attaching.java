@@ -21,8 +21,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -40,7 +38,6 @@ public class Attaching {
             Set.of("public", "records", "pg_catalog", "information_schema", "pg_toast");
 
     private static final Set<String> WHOLE = Set.of("int2", "int4", "int8");
-    private static final Pattern QUOTED = Pattern.compile("'((?:[^']|'')*)'");
     private static final int MOST_SHOWN = 8;
 
     private final EntityManager entities;
@@ -51,6 +48,7 @@ public class Attaching {
     private final Trail trail;
     private final Clock clock;
     private final ObjectMapper json;
+    private final TablesElsewhere elsewhere;
 
     Attaching(
             EntityManager entities,
@@ -60,7 +58,8 @@ public class Attaching {
             PeopleService people,
             Trail trail,
             Clock clock,
-            ObjectMapper json) {
+            ObjectMapper json,
+            TablesElsewhere elsewhere) {
         this.entities = entities;
         this.store = store;
         this.catalogue = catalogue;
@@ -69,6 +68,7 @@ public class Attaching {
         this.trail = trail;
         this.clock = clock;
         this.json = json;
+        this.elsewhere = elsewhere;
     }
 
     /**
@@ -181,20 +181,21 @@ public class Attaching {
                 .map(r -> new Attachable(
                         (String) r[0],
                         (String) r[1],
-                        kind((String) r[2]),
+                        SystemCatalogue.kind((String) r[2]),
                         (String) r[3],
-                        ((Number) r[4]).longValue(),
+                        rows(r),
                         Optional.ofNullable(taken.get(r[0] + "." + r[1]))))
                 .toList();
     }
 
-    private static String kind(String relkind) {
-        return switch (relkind) {
-            case "v" -> "view";
-            case "m" -> "materialised view";
-            case "f" -> "foreign table";
-            default -> "table";
-        };
+    private long rows(Object[] found) {
+        long counted = ((Number) found[4]).longValue();
+        return counted < 0 && "f".equals(found[2])
+                ? elsewhere
+                        .known((String) found[0], (String) found[1])
+                        .map(TablesElsewhere.Known::rows)
+                        .orElse(counted)
+                : counted;
     }
 
     /** What a table can be attached as. */
@@ -210,24 +211,23 @@ public class Attaching {
         List<String> skipped = new ArrayList<>();
         Set<String> taken = new HashSet<>();
         for (Read column : columns) {
-            Optional<Mapped> mapped = map(column);
-            if (mapped.isEmpty()) {
+            List<Part> parts = parts(column);
+            if (parts.isEmpty()) {
                 skipped.add(column.name);
-                continue;
             }
-            String key = free(Keys.of(column.name), taken);
-            boolean identifying = keys.size() == 1 && keys.contains(column.name);
-            fields.add(new Proposed(
-                    key,
-                    label(column.name),
-                    column.name,
-                    mapped.get().type.label(),
-                    column.type,
-                    column.required,
-                    fields.size() < MOST_SHOWN && mapped.get().type.isStored(),
-                    identifying,
-                    column.comment,
-                    mapped.get().options));
+            for (Part part : parts) {
+                fields.add(new Proposed(
+                        free(Keys.of(column.name) + part.suffix, taken),
+                        label(column.name) + part.words,
+                        column.name,
+                        part.mapped.type.label(),
+                        column.type,
+                        part.required,
+                        fields.size() < MOST_SHOWN && part.mapped.type.isStored(),
+                        keys.size() == 1 && keys.contains(column.name),
+                        column.comment.isEmpty() ? part.note : column.comment,
+                        part.mapped.options));
+            }
         }
         if (fields.isEmpty()) {
             throw Problem.unprocessable("nothing-to-show", "No column of this table can be shown.");
@@ -282,7 +282,8 @@ public class Attaching {
         List<?> found = entities.createNativeQuery("""
                         select a.attname, format_type(a.atttypid, a.atttypmod), t.typname, a.attnotnull,
                                coalesce(col_description(c.oid, a.attnum), ''),
-                               coalesce((select e.typname from pg_type e where e.oid = t.typelem and t.typcategory = 'A'), ''),
+                               coalesce((select coalesce(b.typname, e.typname) from pg_type e left join pg_type b on b.oid = e.typbasetype
+                                         where e.oid = t.typelem and t.typcategory = 'A'), ''),
                                coalesce(cast((select json_agg(l.enumlabel order by l.enumsortorder)
                                               from pg_enum l where l.enumtypid = t.oid) as text),
                                         (select min(pg_get_constraintdef(k.oid)) from pg_constraint k
@@ -297,6 +298,10 @@ public class Attaching {
                 .setParameter(1, schema)
                 .setParameter(2, table)
                 .getResultList();
+        Map<String, List<String>> choices = elsewhere
+                .known(schema, table)
+                .map(TablesElsewhere.Known::choices)
+                .orElse(Map.of());
         return found.stream()
                 .map(Object[].class::cast)
                 .map(r -> new Read(
@@ -306,7 +311,7 @@ public class Attaching {
                         (Boolean) r[3],
                         (String) r[4],
                         (String) r[5],
-                        (String) r[6]))
+                        choices.containsKey(r[0]) ? json.writeValueAsString(choices.get(r[0])) : (String) r[6]))
                 .toList();
     }
 
@@ -325,11 +330,70 @@ public class Attaching {
                 .setParameter(1, schema)
                 .setParameter(2, table)
                 .getResultList();
-        return found.isEmpty() ? List.of() : strings((String) found.get(0));
+        return found.isEmpty()
+                ? elsewhere
+                        .known(schema, table)
+                        .map(TablesElsewhere.Known::keyColumns)
+                        .orElse(List.of())
+                : strings((String) found.get(0));
     }
 
     /** What a column becomes: a type of ours, and the SQL over {@code t} where it is more than the column. */
     private record Mapped(FieldType type, String expression, List<String> options) {}
+
+    /**
+     * A field that a column becomes; a range becomes three: its two ends, and the span between them.
+     *
+     * @param suffix what follows the column's name in the field's key
+     * @param words what follows it in the label
+     */
+    private record Part(String suffix, String words, Mapped mapped, boolean required, String note) {}
+
+    private static final String FROM = "_from";
+    private static final String UNTIL = "_until";
+
+    private List<Part> parts(Read column) {
+        FieldType ends = switch (column.base) {
+            case "daterange" -> FieldType.DATE;
+            case "tstzrange", "tsrange" -> FieldType.MOMENT;
+            default -> null;
+        };
+        if (ends == null) {
+            return map(column)
+                    .map(m -> List.of(new Part("", "", m, column.required, "")))
+                    .orElse(List.of());
+        }
+        String plain = "t." + Sql.identifier(column.name);
+        String beginning = ends == FieldType.DATE
+                ? "date '0001-01-01'"
+                : "timestamp" + (column.base.equals("tsrange") ? "" : "tz") + " '0001-01-01 00:00'";
+        // A range without a beginning holds everything before its end; no date can say so, a very early one does.
+        String low = "case when lower_inf(" + plain + ") then " + beginning + " else lower(" + plain + ") end";
+        String high = ends == FieldType.DATE ? "(upper(" + plain + ") - 1)" : "upper(" + plain + ")";
+        return List.of(
+                new Part(
+                        FROM,
+                        " from",
+                        new Mapped(ends, zoned(column, low), List.of()),
+                        false,
+                        "The beginning of " + column.name + "; the year 1 where it has none."),
+                new Part(
+                        UNTIL,
+                        " until",
+                        new Mapped(ends, zoned(column, high), List.of()),
+                        false,
+                        ends == FieldType.DATE
+                                ? "The last day of " + column.name + "; empty where it has no end."
+                                : "The end of " + column.name + ", which is not in it; empty where it has none."),
+                new Part("", "", new Mapped(FieldType.SPAN, "", List.of()), false, ""));
+    }
+
+    private String zoned(Read column, String expression) {
+        return column.base.equals("tsrange")
+                ? "((" + expression + ") at time zone '"
+                        + organisation.zone().getId().replace("'", "''") + "')"
+                : "(" + expression + ")";
+    }
 
     private Optional<Mapped> map(Read column) {
         String plain = "t." + Sql.identifier(column.name);
@@ -376,11 +440,7 @@ public class Attaching {
         if (column.labels.startsWith("[")) {
             return strings(column.labels);
         }
-        List<String> found = new ArrayList<>();
-        for (Matcher m = QUOTED.matcher(column.labels); m.find(); ) {
-            found.add(m.group(1).replace("''", "'"));
-        }
-        return found.stream().distinct().filter(o -> !o.isBlank()).toList();
+        return SystemCatalogue.allowedBy(column.labels);
     }
 
     /** Attaches a table as a register. */
@@ -411,7 +471,20 @@ public class Attaching {
             Proposed from = Optional.ofNullable(proposed.get(field.key()))
                     .orElseThrow(() -> Problem.unprocessable(
                             "unknown-field", "There is no column for the field “" + field.key() + "”."));
-            Mapped mapped = retyped(map(columns.get(from.column())).orElseThrow(), field, from);
+            List<Part> parts = parts(columns.get(from.column()));
+            if (from.type().equals(FieldType.SPAN.label())) {
+                FieldDefinition span = FieldDefinition.span(
+                                from.key(), field.label().strip(), ends(from, proposal.fields()))
+                        .described(field.description());
+                definitions.add(span);
+                fields.add(catalogue.entity(span, from.column(), ""));
+                continue;
+            }
+            Part part = parts.get((int) proposal.fields().stream()
+                    .takeWhile(p -> p != from)
+                    .filter(p -> p.column().equals(from.column()))
+                    .count());
+            Mapped mapped = retyped(part.mapped, field, from);
             FieldDefinition definition = new FieldDefinition(
                             from.key(),
                             field.label().strip(),
@@ -458,6 +531,15 @@ public class Attaching {
                 null,
                 described.table().name());
         return described;
+    }
+
+    /** The ends of a span read from a range: the two fields of the same column before it. */
+    private static Field.Ends ends(Proposed span, List<Proposed> all) {
+        List<Proposed> ends = all.stream()
+                .filter(p -> p.column().equals(span.column()) && p != span)
+                .toList();
+        return new Field.Ends(
+                ends.get(0).key(), ends.get(1).key(), ends.get(0).type().equals(FieldType.DATE.label()));
     }
 
     private static Mapped retyped(Mapped mapped, WantedField wanted, Proposed from) {
@@ -542,21 +624,41 @@ public class Attaching {
         read(entity.sourceSchema(), entity.tableName()).forEach(c -> columns.put(c.name, c));
         Set<String> taken = new HashSet<>();
         List<FieldEntity> fields = new ArrayList<>();
+        Set<String> anew = new LinkedHashSet<>();
         for (FieldEntity field : entity.fields()) {
             taken.add(field.key());
-            if (field.origin() != FieldOrigin.COLUMN) {
+            boolean ofColumn = field.origin() == FieldOrigin.COLUMN
+                    || !field.columnName().isEmpty() && field.type() == FieldType.SPAN;
+            if (!ofColumn) {
                 fields.add(field);
             } else if (shape.retyped().contains(field.columnName())) {
-                map(columns.get(field.columnName()))
-                        .ifPresent(m -> fields.add(
-                                entity(field.key(), field.label(), columns.get(field.columnName()), m, field.shown())));
+                Read column = columns.get(field.columnName());
+                List<Part> parts = parts(column);
+                // What was or becomes a range is several fields; they are taken anew below.
+                if (parts.size() == 1 && field.type() != FieldType.SPAN && !isPartOfSpan(field, entity)) {
+                    fields.add(entity(field.key(), field.label(), column, parts.get(0), field.shown()));
+                } else {
+                    anew.add(field.columnName());
+                }
             } else if (columns.containsKey(field.columnName())) {
                 fields.add(field);
             }
         }
-        for (String fresh : shape.fresh()) {
-            Read column = columns.get(fresh);
-            map(column).ifPresent(m -> fields.add(entity(free(Keys.of(fresh), taken), label(fresh), column, m, false)));
+        anew.addAll(shape.fresh());
+        taken.removeIf(k -> fields.stream().noneMatch(f -> f.key().equals(k)));
+        for (String name : anew) {
+            Read column = columns.get(name);
+            List<String> keys = new ArrayList<>();
+            for (Part part : parts(column)) {
+                String fieldKey = free(Keys.of(name) + part.suffix, taken);
+                if (part.mapped.type == FieldType.SPAN) {
+                    Field.Ends ends = new Field.Ends(keys.get(0), keys.get(1), column.base.equals("daterange"));
+                    fields.add(catalogue.entity(FieldDefinition.span(fieldKey, label(name), ends), name, ""));
+                } else {
+                    fields.add(entity(fieldKey, label(name) + part.words, column, part, false));
+                }
+                keys.add(fieldKey);
+            }
         }
         entity.fields().clear();
         entity.fields().addAll(fields);
@@ -566,22 +668,28 @@ public class Attaching {
         return after;
     }
 
-    private FieldEntity entity(String key, String label, Read column, Mapped mapped, boolean shown) {
+    private static boolean isPartOfSpan(FieldEntity field, RegisterEntity entity) {
+        return entity.fields().stream()
+                .flatMap(f -> f.ends().stream())
+                .anyMatch(e -> e.start().equals(field.key()) || e.end().equals(field.key()));
+    }
+
+    private FieldEntity entity(String key, String label, Read column, Part part, boolean shown) {
         FieldDefinition definition = new FieldDefinition(
                         key,
                         label,
-                        mapped.type,
-                        column.required || mapped.type == FieldType.TAGS,
+                        part.mapped.type,
+                        part.required || part.mapped.type == FieldType.TAGS,
                         shown,
-                        mapped.options)
-                .described(column.comment);
-        return catalogue.entity(definition, column.name, mapped.expression);
+                        part.mapped.options)
+                .described(column.comment.isEmpty() ? part.note : column.comment);
+        return catalogue.entity(definition, column.name, part.mapped.expression);
     }
 
     /** The fields of a register that are read from a column. */
     public static List<String> fieldsOf(Described described, List<String> columns) {
         return described.register().stored().stream()
-                .filter(f -> columns.contains(f.column()))
+                .filter(f -> columns.contains(described.notes().get(f.key()).source()))
                 .map(Field::key)
                 .toList();
     }

@@ -10,7 +10,6 @@ import deftlens.core.statement.Asks;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.server.people.PeopleService;
-import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
@@ -88,6 +87,7 @@ class CatalogueEditor {
      *
      * @param order the order at rest, {@code "due"} or {@code "-due"} for each field; none: by the main date, newest first
      * @param fields all its fields, in their new order
+     * @param running the number whose sum so far means something, if one is
      * @param version the version that the change was made from
      */
     record RegisterChange(
@@ -98,6 +98,7 @@ class CatalogueEditor {
             String titleField,
             List<String> order,
             List<FieldChange> fields,
+            Optional<String> running,
             int version) {}
 
     /**
@@ -141,7 +142,8 @@ class CatalogueEditor {
                 wanted.mainField(),
                 wanted.titleField(),
                 register.newestFirst(),
-                List.of()));
+                List.of(),
+                wanted.running()));
         register.order(json.writeValueAsString(wanted.order()));
         register.fields().clear();
         register.fields().addAll(fields);
@@ -168,11 +170,20 @@ class CatalogueEditor {
                 throw Problem.unprocessable("bad-main-field", "The main date must be a date or a moment.");
             }
         });
+        wanted.running().ifPresent(r -> {
+            if (register.field(r).filter(f -> f.type().isNumeric()).isEmpty()) {
+                throw Problem.unprocessable(
+                        "bad-running", "What is added up as it goes must be a number or an amount.");
+            }
+            if (wanted.mainField().isEmpty()) {
+                throw Problem.unprocessable("bad-running", "A running total goes by the main date; choose that first.");
+            }
+        });
         if (register.field(wanted.titleField()).filter(f -> f.type().isStored()).isEmpty()) {
             throw Problem.unprocessable("bad-title-field", "Choose a field that names a record to people.");
         }
         for (String order : wanted.order()) {
-            String key = order.startsWith("-") ? order.substring(1) : order;
+            String key = OrderWord.read(order).field();
             if (register.field(key).filter(f -> Page.isOrderable(f.type())).isEmpty()) {
                 throw Problem.unprocessable("bad-order", "Records cannot be ordered by “" + key + "”.");
             }
@@ -296,12 +307,12 @@ class CatalogueEditor {
         return after;
     }
 
-    private static String limit(Register register, String statement) {
+    private String limit(Register register, String statement) {
         if (statement.isBlank()) {
             return "";
         }
         Condition condition =
-                new Reader(register, PeopleService.ATTRIBUTES).read(statement).normal();
+                new Reader(register, people.attributes()).read(statement).normal();
         if (!Asks.of(condition).isEmpty()) {
             throw Problem.unprocessable(
                     "ask-in-limit", "What limits the records cannot ask its reader; use “my site” or a fixed value.");
@@ -372,7 +383,7 @@ class CatalogueEditor {
     }
 
     static void requireAdministrator(SignedIn who) {
-        if (who.role() != Role.ADMINISTRATOR) {
+        if (!who.administers()) {
             throw Problem.forbidden("Only an administrator changes the catalogue.");
         }
     }

@@ -19,12 +19,15 @@ import java.util.Set;
  * @param description what the register holds and for whom
  * @param shown the columns at rest
  * @param main the date or moment it is ordered by at rest, where it has one
+ * @param running the number whose sum so far means something
  * @param title the field that names a record to people
  * @param atRest the order at rest
  * @param notes what the catalogue says of each field, by key
  * @param hidden the keys and labels of the fields that are hidden from the person
+ * @param limits the statements that limit the records the person sees, of which one must hold; none is no limit
  * @param members what a combined register is read from
  * @param table where a register that is not combined is read from, and the columns that tell its records apart
+ * @param viewerValues what may follow {@code my} in a statement
  * @param version the version of the catalogue's entry, for changing it
  */
 public record Described(
@@ -35,21 +38,28 @@ public record Described(
         String description,
         List<Field> shown,
         Optional<Field> main,
+        Optional<Field> running,
         Field title,
         Order atRest,
         Map<String, Notes> notes,
         Map<String, String> hidden,
+        List<String> limits,
         List<Member> members,
         Table table,
+        List<String> viewerValues,
         int version) {
 
     /**
      * What a catalogue says of a field beyond its type.
      *
+     * @param source the column of its table that it is read from
      * @param expression the SQL of an attached field over its table {@code t}, where it is more than a column
      */
     public record Notes(
-            FieldOrigin origin, RegisterDefinition.FieldDefinition.About about, Optional<String> expression) {}
+            FieldOrigin origin,
+            String source,
+            RegisterDefinition.FieldDefinition.About about,
+            Optional<String> expression) {}
 
     /**
      * One of the registers that a combined one is read from.

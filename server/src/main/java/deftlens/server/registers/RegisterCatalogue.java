@@ -7,8 +7,10 @@ import deftlens.core.field.Register;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Sql;
 import deftlens.server.people.PeopleService;
+import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.Remembered;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -37,6 +39,7 @@ public class RegisterCatalogue {
     private final PeopleService people;
     private final RecordTables tables;
     private final Clock clock;
+    private final Remembered remembered;
     private final ObjectMapper json;
 
     RegisterCatalogue(
@@ -45,23 +48,27 @@ public class RegisterCatalogue {
             PeopleService people,
             RecordTables tables,
             Clock clock,
+            Remembered remembered,
             ObjectMapper json) {
         this.store = store;
         this.access = access;
         this.people = people;
         this.tables = tables;
         this.clock = clock;
+        this.remembered = remembered;
         this.json = json;
     }
 
     /** The registers that the person may read, in their order. */
     @Transactional(readOnly = true)
     public List<Described> all(SignedIn who) {
-        List<Option> persons = people.options();
-        return store.findAllByOrderByPosition().stream()
-                .filter(e -> e.deletedAt() == null)
-                .flatMap(e -> rights(e, who).stream().map(r -> describe(e, persons, r.hidden())))
-                .toList();
+        return remembered.get(new Asked("all", "", who.id(), who.role()), () -> {
+            List<Option> persons = people.options();
+            return store.findAllByOrderByPosition().stream()
+                    .filter(e -> e.deletedAt() == null)
+                    .flatMap(e -> rights(e, who).stream().map(r -> describe(e, persons, r)))
+                    .toList();
+        });
     }
 
     /** The register of that key as the person sees it; one they may not read is not there for them. */
@@ -73,14 +80,21 @@ public class RegisterCatalogue {
     /** The register of that key as the person sees it, if it is there for them. */
     @Transactional(readOnly = true)
     public Optional<Described> find(String key, SignedIn who) {
-        return entity(key).flatMap(e -> rights(e, who).map(r -> describe(e, people.options(), r.hidden())));
+        return remembered.get(
+                new Asked("one", key, who.id(), who.role()),
+                () -> entity(key).flatMap(e -> rights(e, who).map(r -> describe(e, people.options(), r))));
     }
 
     /** A register with all its fields, for what is not done in the name of a reader. */
     @Transactional(readOnly = true)
     public Optional<Described> whole(String key) {
-        return entity(key).map(e -> describe(e, people.options(), Set.of()));
+        return remembered.get(
+                new Asked("whole", key, 0, Role.ADMINISTRATOR),
+                () -> entity(key).map(e -> describe(e, people.options(), Set.of())));
     }
+
+    /** What is remembered of a register, or of all, as one person sees it; the role is part of what they may see. */
+    private record Asked(String what, String key, long person, Role role) {}
 
     /**
      * The statements that limit the records a person sees of a register: a record is seen when at least one of them holds.
@@ -88,7 +102,12 @@ public class RegisterCatalogue {
      */
     @Transactional(readOnly = true)
     public List<String> limits(String key, SignedIn who) {
-        return entity(key).flatMap(e -> rights(e, who)).map(Rights::limits).orElse(List.of());
+        return remembered.get(
+                new Asked("limits", key, who.id(), who.role()),
+                () -> entity(key)
+                        .flatMap(e -> rights(e, who))
+                        .map(Rights::limits)
+                        .orElse(List.of()));
     }
 
     private Optional<RegisterEntity> entity(String key) {
@@ -225,6 +244,11 @@ public class RegisterCatalogue {
 
     /** A register as it is seen without some of its fields. */
     Described describe(RegisterEntity entity, List<Option> persons, Set<String> hidden) {
+        return describe(entity, persons, new Rights(List.of(), hidden));
+    }
+
+    private Described describe(RegisterEntity entity, List<Option> persons, Rights rights) {
+        Set<String> hidden = rights.hidden();
         List<FieldEntity> seen = entity.fields().stream()
                 .filter(f -> !hidden.contains(f.key()))
                 .filter(f -> f.ends()
@@ -260,20 +284,24 @@ public class RegisterCatalogue {
                 entity.description(),
                 shown.isEmpty() ? List.of(title) : shown,
                 main,
+                entity.runningField().flatMap(register::field),
                 title,
                 atRest(entity, register, main),
                 notes,
                 left,
+                rights.limits(),
                 entity.members().stream().map(this::member).toList(),
                 new Described.Table(name, strings(entity.keyColumns()), entity.numbered()),
+                people.attributes().stream().filter(a -> !a.equals("me")).toList(),
                 entity.version());
     }
 
     private Order atRest(RegisterEntity entity, Register register, Optional<Field> main) {
         List<Order.Key> keys = new ArrayList<>();
         for (String key : strings(entity.ordering())) {
-            boolean descending = key.startsWith("-");
-            register.field(descending ? key.substring(1) : key).ifPresent(f -> keys.add(new Order.Key(f, descending)));
+            OrderWord word = OrderWord.read(key);
+            register.field(word.field())
+                    .ifPresent(f -> keys.add(new Order.Key(f, word.descending(), word.emptiesFirst())));
         }
         if (keys.isEmpty()) {
             main.ifPresent(f -> keys.add(new Order.Key(f, entity.newestFirst())));
@@ -290,6 +318,7 @@ public class RegisterCatalogue {
     private Described.Notes notes(FieldEntity field) {
         return new Described.Notes(
                 field.origin(),
+                field.columnName(),
                 new FieldDefinition.About(
                         field.description(),
                         field.unit(),
@@ -308,13 +337,18 @@ public class RegisterCatalogue {
                 entity.key(),
                 entity.label(),
                 entity.type(),
-                entity.columnName(),
+                column(entity),
                 entity.required(),
                 options,
                 Arrays.stream(json.readValue(entity.bands(), BandJson[].class))
                         .map(BandJson::band)
                         .toList(),
                 entity.ends());
+    }
+
+    /** The column as queries see it: where more is read than the column itself, several fields may be read from it. */
+    private static String column(FieldEntity entity) {
+        return entity.expression().isEmpty() ? entity.columnName() : "deft_" + entity.key();
     }
 
     private List<String> strings(String array) {

@@ -16,6 +16,7 @@ import java.util.Optional;
  * @param mainField the date or moment that the register is ordered by at rest, if it has one
  * @param titleField the field that names a record to people
  * @param newestFirst whether the latest main date comes first at rest
+ * @param running the key of a signed number whose sum so far means something: a balance, a number on hand
  */
 public record RegisterDefinition(
         String key,
@@ -25,7 +26,8 @@ public record RegisterDefinition(
         Optional<String> mainField,
         String titleField,
         boolean newestFirst,
-        List<FieldDefinition> fields) {
+        List<FieldDefinition> fields,
+        Optional<String> running) {
 
     /** A field of another register that holds the same values. */
     public record Relation(String register, String field) {}
@@ -182,6 +184,19 @@ public record RegisterDefinition(
         fields = List.copyOf(fields);
     }
 
+    /** A register that adds nothing up. */
+    public RegisterDefinition(
+            String key,
+            String label,
+            String recordLabel,
+            String description,
+            Optional<String> mainField,
+            String titleField,
+            boolean newestFirst,
+            List<FieldDefinition> fields) {
+        this(key, label, recordLabel, description, mainField, titleField, newestFirst, fields, Optional.empty());
+    }
+
     /** A register with a main date and without a description. */
     public RegisterDefinition(
             String key,
@@ -196,6 +211,13 @@ public record RegisterDefinition(
 
     /** The same register with a description. */
     public RegisterDefinition described(String words) {
-        return new RegisterDefinition(key, label, recordLabel, words, mainField, titleField, newestFirst, fields);
+        return new RegisterDefinition(
+                key, label, recordLabel, words, mainField, titleField, newestFirst, fields, running);
+    }
+
+    /** The same register, a number of it added up as time goes. */
+    public RegisterDefinition running(String field) {
+        return new RegisterDefinition(
+                key, label, recordLabel, description, mainField, titleField, newestFirst, fields, Optional.of(field));
     }
 }

@@ -48,6 +48,9 @@ class RegisterEntity {
     @Column(name = "newest_first")
     private boolean newestFirst;
 
+    @Column(name = "running_field")
+    private String runningField;
+
     private int position;
     private String description;
 
@@ -136,6 +139,7 @@ class RegisterEntity {
         this.mainField = definition.mainField().orElse(null);
         this.titleField = definition.titleField();
         this.newestFirst = definition.newestFirst();
+        this.runningField = definition.running().orElse(null);
     }
 
     void order(String ordering) {
@@ -212,6 +216,10 @@ class RegisterEntity {
 
     Optional<String> mainField() {
         return Optional.ofNullable(mainField);
+    }
+
+    Optional<String> runningField() {
+        return Optional.ofNullable(runningField);
     }
 
     String titleField() {

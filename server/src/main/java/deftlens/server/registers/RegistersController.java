@@ -5,7 +5,6 @@ import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
 import deftlens.core.sql.Page;
 import deftlens.core.statement.Verbs;
-import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
@@ -61,12 +60,16 @@ class RegistersController {
             FieldOrigin origin,
             List<RegisterDefinition.Relation> relates) {}
 
-    record OrderKey(String field, boolean descending) {}
+    record OrderKey(String field, boolean descending, boolean emptiesFirst) {}
 
     /**
      * A register as the reader sees it.
      *
      * @param table the table or database view of an attached register
+     * @param running the number whose sum so far means something: a balance, a number on hand
+     * @param viewerValues what may follow “my” in a statement
+     * @param limits the statements that limit which records the reader sees, of which one must hold; none is no limit
+     * @param hiddenFields how many fields are not shown to the reader
      * @param version the version of the catalogue's entry, to be sent back with a change
      */
     record Description(
@@ -81,8 +84,11 @@ class RegistersController {
             List<String> columns,
             List<OrderKey> order,
             Optional<String> mainField,
+            Optional<String> running,
             String titleField,
             List<String> viewerValues,
+            List<String> limits,
+            int hiddenFields,
             int version) {}
 
     @GetMapping
@@ -192,14 +198,14 @@ class RegistersController {
                         .toList(),
                 described.shown().stream().map(Field::key).toList(),
                 described.atRest().keys().stream()
-                        .map(k -> new OrderKey(k.field().key(), k.descending()))
+                        .map(k -> new OrderKey(k.field().key(), k.descending(), k.emptiesFirst()))
                         .toList(),
                 described.main().map(Field::key),
+                described.running().map(Field::key),
                 described.title().key(),
-                PeopleService.ATTRIBUTES.stream()
-                        .filter(a -> !a.equals("me"))
-                        .sorted()
-                        .toList(),
+                described.viewerValues(),
+                described.limits(),
+                described.hidden().size(),
                 described.version());
     }
 

@@ -14,6 +14,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
@@ -22,7 +23,7 @@ import org.springframework.http.HttpHeaders;
 import org.springframework.stereotype.Component;
 
 /**
- * Writes whole results as CSV (RFC 4180, UTF-8): a head of field labels, then the records, streamed. Moments are ISO 8601
+ * Writes results as CSV (RFC 4180, UTF-8): a head of field labels, then the records, streamed. Moments are ISO 8601
  * with their offset in the zone of the reading. A text that a spreadsheet would take for a formula gets an apostrophe in
  * front.
  */
@@ -39,11 +40,16 @@ public class CsvFile {
 
     /** Answers a request with the file. */
     public void send(
-            HttpServletResponse response, String name, RowsService.Question question, Order order, List<Field> columns)
+            HttpServletResponse response,
+            String name,
+            RowsService.Question question,
+            Order order,
+            List<Field> columns,
+            Shape shape)
             throws IOException {
-        Opened file = new Opened(response, name, question.reading().zone(), columns);
+        Opened file = new Opened(response, name, question.reading().zone(), columns, shape.titles());
         // Nothing is sent before the database has answered, so that a refusal can still be a refusal.
-        rows.stream(question, order, columns, file::row);
+        rows.stream(question, order, columns, shape.taken(), file::row);
         file.close();
     }
 
@@ -52,13 +58,20 @@ public class CsvFile {
         private final String name;
         private final ZoneId zone;
         private final List<Field> columns;
+        private final Map<String, String> titles;
         private CSVPrinter printer;
 
-        Opened(HttpServletResponse response, String name, ZoneId zone, List<Field> columns) {
+        Opened(
+                HttpServletResponse response,
+                String name,
+                ZoneId zone,
+                List<Field> columns,
+                Map<String, String> titles) {
             this.response = response;
             this.name = name;
             this.zone = zone;
             this.columns = columns;
+            this.titles = titles;
         }
 
         private CSVPrinter printer() throws IOException {
@@ -74,7 +87,7 @@ public class CsvFile {
                         new OutputStreamWriter(response.getOutputStream(), StandardCharsets.UTF_8), 1 << 16);
                 printer = new CSVPrinter(writer, CSVFormat.RFC4180);
                 for (Field column : columns) {
-                    printer.print(safe(column.label()));
+                    printer.print(safe(titles.getOrDefault(column.key(), column.label())));
                 }
                 printer.println();
             }

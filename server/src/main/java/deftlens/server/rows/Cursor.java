@@ -24,7 +24,8 @@ final class Cursor {
 
     private Cursor() {}
 
-    static String write(ObjectMapper json, Order order, List<Object> values, long id) {
+    /** @param carried the running total that the next page goes on from */
+    static String write(ObjectMapper json, Order order, List<Object> values, long id, Optional<BigDecimal> carried) {
         ObjectNode node = json.createObjectNode();
         node.put("o", signature(order));
         ArrayNode array = node.putArray("v");
@@ -36,9 +37,17 @@ final class Cursor {
             }
         });
         node.put("id", id);
+        carried.ifPresent(c -> node.put("r", c.toPlainString()));
         return Base64.getUrlEncoder()
                 .withoutPadding()
                 .encodeToString(json.writeValueAsString(node).getBytes(StandardCharsets.UTF_8));
+    }
+
+    /** The running total that a token carries. */
+    static Optional<BigDecimal> carried(ObjectMapper json, String token) {
+        JsonNode total = json.readTree(new String(Base64.getUrlDecoder().decode(token), StandardCharsets.UTF_8))
+                .get("r");
+        return Optional.ofNullable(total).map(t -> new BigDecimal(t.stringValue()));
     }
 
     static Page.After read(ObjectMapper json, Order order, String token) {
@@ -87,7 +96,11 @@ final class Cursor {
                         .append(l.field().key())
                         .append('#')
                         .append(l.values().hashCode()));
-        order.keys().forEach(k -> signature.append(k.field().key()).append(k.descending() ? '-' : '+'));
+        order.keys()
+                .forEach(k -> signature
+                        .append(k.field().key())
+                        .append(k.descending() ? '-' : '+')
+                        .append(k.emptiesFirst() ? "^" : ""));
         return signature.toString();
     }
 

@@ -1,9 +1,8 @@
 package deftlens.server.rows;
 
-import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
-import deftlens.core.condition.Parts;
+import deftlens.core.condition.Relaxed;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
@@ -69,7 +68,10 @@ public class HistogramService {
      */
     public record OverTime(String field, String label, String step, String zone, List<Bucket> buckets) {}
 
-    /** Records over time on a date or moment, or on the start of a span. */
+    /**
+     * Records over time on a date or moment; on a span, the records that run at any time in each stretch, so that one record
+     * may be in several.
+     */
     @Transactional(readOnly = true)
     public OverTime histogram(
             Question question,
@@ -84,16 +86,17 @@ public class HistogramService {
                 .or(() -> question.described().main())
                 .orElseThrow(() -> Problem.unprocessable(
                         "no-time", register.label() + " has no main date; name a date or moment."));
-        Field field = asked.type() == FieldType.SPAN ? register.start(asked) : asked;
+        if (asked.type() == FieldType.SPAN) {
+            return running(question, asked, step, from, to);
+        }
+        Field field = asked;
         if (!field.type().isTemporal()) {
             throw Problem.unprocessable(
                     "no-time", field.label() + " is a " + field.type().label() + " field; choose a date or moment.");
         }
         ZoneId zone = question.reading().zone();
         Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
-        Binder binder = questions.binder(register, question.reading(), question.who());
-        Set<String> own = asked == field ? Set.of(field.key()) : Set.of(field.key(), asked.key());
-        Bound others = binder.bind(without(question.condition(), own));
+        Bound others = Relaxed.without(whole, Set.of(field.key()));
         List<Bound> limits = new ArrayList<>(List.of(others));
         if (from.isPresent() || to.isPresent()) {
             limits.add(
@@ -112,10 +115,7 @@ public class HistogramService {
         if (known.isPresent()) {
             return overTime(question, field, step, from, to, known.get());
         }
-        NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(rows.scope(question), condition, field));
-        reach.addScalar("c0", Cursor.fetched(field.type()));
-        reach.addScalar("c1", Cursor.fetched(field.type()));
-        Object[] ends = rows.tracked(question, reach::getSingleResult);
+        Object[] ends = from.isPresent() && to.isPresent() ? UNASKED : reach(question, condition, field);
         if (ends[0] == null && from.isEmpty()) {
             return new OverTime(field.key(), field.label(), "day", zone.getId(), List.of());
         }
@@ -152,6 +152,102 @@ public class HistogramService {
                 length.name().toLowerCase(Locale.ROOT),
                 question.reading().zone().getId(),
                 buckets);
+    }
+
+    /** The records of a span that run in each stretch: those that have begun by its end, without those that ended before it. */
+    private OverTime running(
+            Question question, Field span, Optional<String> step, Optional<LocalDate> from, Optional<LocalDate> to) {
+        Register register = question.described().register();
+        Field start = register.start(span);
+        Field end = register.end(span);
+        ZoneId zone = question.reading().zone();
+        Bound asked = questions.bind(register, question.condition(), question.reading(), question.who());
+        Sql whole = Where.of(asked);
+        Bound others = Relaxed.without(asked, Set.of(start.key(), end.key()));
+        Sql condition = Where.of(new Bound.Every(List.of(others, new Bound.Not(new Bound.IsEmpty(start)))));
+        // Every record would be read for what the question says already.
+        boolean given = from.isPresent() && to.isPresent();
+        Object[] starts = given ? UNASKED : reach(question, condition, start);
+        Object[] ends = given ? UNASKED : reach(question, condition, end);
+        if (starts[0] == null && from.isEmpty()) {
+            return new OverTime(span.key(), span.label(), "day", zone.getId(), List.of());
+        }
+        LocalDateTime first = from.map(LocalDate::atStartOfDay).orElseGet(() -> local(starts[0], zone));
+        LocalDateTime last = to.map(d -> d.plusDays(1).atStartOfDay().minusSeconds(1))
+                .orElseGet(() -> later(
+                        starts[1] == null ? first : local(starts[1], zone),
+                        ends[1] == null ? first : local(ends[1], zone)));
+        Histogram.Step length = step.map(HistogramService::step)
+                .orElseGet(() -> fitting(Histogram.Step.dividing(first, last, USUAL_BUCKETS), start));
+        LocalDateTime since = length.floor(first, question.reading().weekStarts());
+        Map<LocalDateTime, Bucket> begun = ends(question, condition, whole, start, start, true, length, since);
+        // The last day of a span counts whole; a moment at which it ends is no longer inside.
+        Map<LocalDateTime, Bucket> ended = ends(
+                question,
+                condition,
+                whole,
+                end,
+                start,
+                start.type() == FieldType.DATE && span.ends().orElseThrow().lastDayBelongs(),
+                length,
+                since);
+        Map<LocalDateTime, Bucket> counted = new HashMap<>();
+        Bucket before = begun.getOrDefault(LocalDateTime.MIN, NOTHING);
+        Bucket over = ended.getOrDefault(LocalDateTime.MIN, NOTHING);
+        long records = before.records() - over.records();
+        long matching = before.matching() - over.matching();
+        int buckets = 0;
+        for (LocalDateTime at = since; !at.isAfter(last) && buckets++ <= MOST_BUCKETS; at = length.next(at)) {
+            Bucket here = begun.getOrDefault(at, NOTHING);
+            records += here.records();
+            matching += here.matching();
+            counted.put(at, new Bucket(at, length.next(at), records, matching));
+            Bucket gone = ended.getOrDefault(at, NOTHING);
+            records -= gone.records();
+            matching -= gone.matching();
+        }
+        return overTime(question, span, length, first, last, counted);
+    }
+
+    /** In the place of the first and last value, where the stretch is given and they are not looked for. */
+    private static final Object[] UNASKED = {null, null};
+
+    private static final Bucket NOTHING = new Bucket(LocalDateTime.MIN, LocalDateTime.MIN, 0, 0);
+
+    private static LocalDateTime later(LocalDateTime a, LocalDateTime b) {
+        return a.isAfter(b) ? a : b;
+    }
+
+    private Object[] reach(Question question, Sql condition, Field field) {
+        NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(rows.scope(question), condition, field));
+        reach.addScalar("c0", Cursor.fetched(field.type()));
+        reach.addScalar("c1", Cursor.fetched(field.type()));
+        return rows.tracked(question, reach::getSingleResult);
+    }
+
+    private Map<LocalDateTime, Bucket> ends(
+            Question question,
+            Sql condition,
+            Sql whole,
+            Field field,
+            Field begins,
+            boolean inclusive,
+            Histogram.Step length,
+            LocalDateTime since) {
+        return buckets(
+                question,
+                length,
+                Histogram.ends(
+                        rows.scope(question),
+                        condition,
+                        whole,
+                        field,
+                        begins,
+                        inclusive,
+                        length,
+                        since,
+                        question.reading().zone(),
+                        question.reading().weekStarts()));
     }
 
     /** The kept counts by local days, where whole days answer the question. */
@@ -266,15 +362,19 @@ public class HistogramService {
      */
     public record Distribution(String field, List<NumberBucket> stretches, long empty) {}
 
-    /** Records by a number field, in stretches of one width from the least value to the greatest. */
+    /**
+     * Records by a number field, in stretches of one width from the least value to the greatest.
+     *
+     * @param beside whether what the question asks of this very field is left out
+     */
     @Transactional(readOnly = true)
-    public Distribution distribution(Question question, Field field) {
+    public Distribution distribution(Question question, Field field, boolean beside) {
         if (!field.type().isNumeric()) {
             throw Problem.unprocessable(
                     "no-number", field.label() + " is a " + field.type().label() + " field; choose a number.");
         }
         Scope scope = rows.scope(question);
-        Sql condition = rows.where(question);
+        Sql condition = beside ? Where.of(rows.besides(question, field)) : rows.where(question);
         NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(scope, condition, field));
         reach.addScalar("c0", BigDecimal.class);
         reach.addScalar("c1", BigDecimal.class);
@@ -308,9 +408,9 @@ public class HistogramService {
 
     private Map<LocalDateTime, Bucket> counted(
             Question question, Field field, Sql condition, Sql whole, Histogram.Step length) {
-        Register register = question.described().register();
-        NativeQuery<Object[]> query = rows.query(
+        return buckets(
                 question,
+                length,
                 Histogram.of(
                         rows.scope(question),
                         condition,
@@ -319,26 +419,20 @@ public class HistogramService {
                         length,
                         question.reading().zone(),
                         question.reading().weekStarts()));
+    }
+
+    private Map<LocalDateTime, Bucket> buckets(Question question, Histogram.Step length, Sql sql) {
+        NativeQuery<Object[]> query = rows.query(question, sql);
         query.addScalar("c0", String.class);
         query.addScalar("c1", Long.class);
         query.addScalar("c2", Long.class);
         Map<LocalDateTime, Bucket> counted = new HashMap<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {
-            LocalDateTime start = LocalDateTime.parse(((String) row[0]).replace(' ', 'T'));
-            counted.put(start, new Bucket(start, length.next(start), (Long) row[1], (Long) row[2]));
+            boolean early = row[0] == null;
+            LocalDateTime start = early ? LocalDateTime.MIN : LocalDateTime.parse(((String) row[0]).replace(' ', 'T'));
+            counted.put(start, new Bucket(start, early ? start : length.next(start), (Long) row[1], (Long) row[2]));
         }
         return counted;
-    }
-
-    /** The condition with the criteria on these fields switched off. */
-    private static Condition without(Condition condition, Set<String> fields) {
-        Condition left = condition;
-        for (Parts.Part part : Parts.of(condition)) {
-            if (part.part() instanceof Condition.Criterion criterion && fields.contains(criterion.field())) {
-                left = Parts.replaced(left, part.path(), new Condition.Off(criterion));
-            }
-        }
-        return left;
     }
 
     private static LocalDateTime local(Object value, ZoneId zone) {

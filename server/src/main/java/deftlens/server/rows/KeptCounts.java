@@ -115,7 +115,7 @@ class KeptCounts {
 
     /** Whether nothing is asked that could leave a record out. */
     static boolean asksEverything(Question question) {
-        return question.condition().normal().equals(Condition.EVERYTHING);
+        return question.besides().isEmpty() && question.condition().normal().equals(Condition.EVERYTHING);
     }
 
     private boolean isWhole(Question question) {

@@ -9,7 +9,6 @@ import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
 import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
-import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.FieldOrigin;
@@ -54,7 +53,7 @@ public class RowAccess {
         Register whole =
                 registers.whole(described.register().key()).orElseThrow().register();
         Reading now = questions.reading(Optional.empty(), Optional.empty());
-        Reader reader = new Reader(whole, PeopleService.ATTRIBUTES);
+        Reader reader = new Reader(whole, questions.attributes());
         List<Bound> open = limits.stream()
                 .map(l -> questions.bind(whole, reader.read(l).normal(), now, who))
                 .toList();

@@ -5,6 +5,8 @@ import deftlens.core.match.Why;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.platform.ReadsOnly;
 import deftlens.server.registers.Described;
 import deftlens.server.statements.Asking;
 import deftlens.server.statements.Questions;
@@ -31,7 +33,9 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.ObjectMapper;
 
 /**
  * The records of a register under a question. A request may carry a header {@code X-Question} with a name of its own; a
@@ -44,25 +48,50 @@ class RowsController {
     private static final String NAME = "X-Question";
     private static final int USUAL_ROWS = 100;
     private static final int USUAL_VALUES = 50;
+    private static final int USUAL_GROUPS = 500;
 
     private static final Asking NOTHING_ASKED = new CountAsked(
             Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
 
     private final RowsService rows;
+    private final ValuesService values;
+    private final GroupsService groups;
     private final EdgesService edges;
     private final HistogramService histogram;
+    private final MarginService margin;
     private final Questions questions;
     private final CsvFile csv;
+    private final ObjectMapper json;
 
-    RowsController(RowsService rows, EdgesService edges, HistogramService histogram, Questions questions, CsvFile csv) {
+    RowsController(
+            RowsService rows,
+            ValuesService values,
+            GroupsService groups,
+            EdgesService edges,
+            HistogramService histogram,
+            MarginService margin,
+            Questions questions,
+            CsvFile csv,
+            ObjectMapper json) {
         this.rows = rows;
+        this.values = values;
+        this.groups = groups;
+        this.json = json;
         this.edges = edges;
         this.histogram = histogram;
+        this.margin = margin;
         this.questions = questions;
         this.csv = csv;
     }
 
-    /** A page: the question, its order ({@code "-due"} is descending), its columns, where to go on. */
+    /**
+     * A page: the question, its order ({@code "-due"} is descending, {@code "due:empties-first"} has records without a value
+     * first), its columns, where to go on.
+     *
+     * @param shape of which the part, the marks and the running total count here
+     * @param inside the groups whose records are wanted, the outermost first
+     * @param compared the records that only one of two readings has
+     */
     record PageAsked(
             Optional<String> statement,
             Optional<JsonNode> condition,
@@ -72,8 +101,19 @@ class RowsController {
             Optional<List<String>> columns,
             Optional<Integer> limit,
             Optional<String> after,
-            Optional<Map<String, String>> answers)
+            Optional<Map<String, String>> answers,
+            Optional<Shape> shape,
+            Optional<@Valid List<GroupsService.Inside>> inside,
+            Optional<@Valid Compared> compared)
             implements Asking {}
+
+    /**
+     * The same question read at another moment, held against this one.
+     *
+     * @param against the other moment, as {@code asOf} is given; now when absent
+     * @param side which records are wanted
+     */
+    record Compared(Optional<String> against, @NotNull RowsService.Side side) {}
 
     record CountAsked(
             Optional<String> statement,
@@ -122,8 +162,16 @@ class RowsController {
     /** Why a record is in, or is not. */
     record WhyAnswer(RowsService.Row record, boolean matches, Verdict outcome) {}
 
+    /**
+     * The values of a field.
+     *
+     * @param beside whether what the question asks of this very field is left out, so that its other values are there too
+     * @param search a piece of text that the values hold, for text and choices
+     */
     record ValuesAsked(
             @NotNull String field,
+            Optional<Boolean> beside,
+            Optional<@Size(max = 500) String> search,
             Optional<String> statement,
             Optional<JsonNode> condition,
             Optional<String> asOf,
@@ -132,6 +180,7 @@ class RowsController {
             Optional<Map<String, String>> answers)
             implements Asking {}
 
+    @ReadsOnly
     @PostMapping("/registers/{key}/rows")
     RowsService.Rows rows(
             @PathVariable String key,
@@ -140,14 +189,107 @@ class RowsController {
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         Described described = rows.register(key, who);
         RowsService.Question question = question(described, asked, who, name);
+        if (asked.compared().isPresent()) {
+            Compared compared = asked.compared().get();
+            question = rows.onSide(question, questions.reading(compared.against(), asked.zone()), compared.side());
+        }
+        if (asked.inside().isPresent()) {
+            question = groups.inside(question, asked.inside().get());
+        }
         return rows.rows(
                 question,
-                rows.order(described, asked.order(), question.condition()),
-                rows.columns(described, asked.columns()),
+                rows.shown(
+                        described,
+                        Orders.order(described, asked.order(), question.condition()),
+                        Orders.columns(described, asked.columns()),
+                        asked.shape().orElse(Shape.USUAL)),
                 asked.after(),
                 asked.limit().orElse(USUAL_ROWS));
     }
 
+    /**
+     * The groups of one level.
+     *
+     * @param groups the levels of the grouping, the outermost first
+     * @param inside the groups around the level that is wanted; its number says which one that is
+     * @param totals the number and amount fields to add up
+     * @param order of the records, for a part of them
+     * @param take the part of the records that is grouped
+     */
+    record GroupsAsked(
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<String> asOf,
+            Optional<String> zone,
+            Optional<Map<String, String>> answers,
+            @NotNull List<Shape.Grouping> groups,
+            Optional<List<GroupsService.Inside>> inside,
+            Optional<List<String>> totals,
+            Optional<List<String>> order,
+            Optional<Shape.Part> take,
+            Optional<Integer> limit)
+            implements Asking {}
+
+    /** How many of a question's records there are in each group of one level, and what their numbers add up to. */
+    @ReadsOnly
+    @PostMapping("/registers/{key}/groups")
+    GroupsService.Level groups(
+            @PathVariable String key,
+            @Valid @RequestBody GroupsAsked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = NAME, required = false) Optional<String> name) {
+        Described described = rows.register(key, who);
+        Shape shape = new Shape(
+                        Map.of(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        asked.groups(),
+                        asked.totals().orElse(List.of()),
+                        asked.take(),
+                        Optional.empty(),
+                        Optional.empty())
+                .checked(described);
+        List<GroupsService.Inside> inside = asked.inside().orElse(List.of());
+        if (inside.size() >= asked.groups().size()) {
+            throw Problem.unprocessable("no-level", "There is no further level of groups inside these.");
+        }
+        RowsService.Question question = question(described, asked, who, name);
+        return groups.groups(
+                groups.inside(question, inside),
+                asked.groups().get(inside.size()),
+                Orders.columns(described, Optional.of(shape.totals())),
+                Orders.order(described, asked.order(), question.condition()),
+                shape.taken(),
+                asked.limit().orElse(USUAL_GROUPS));
+    }
+
+    /**
+     * A question to be read at two moments.
+     *
+     * @param against the other moment, as {@code asOf} is given; now when absent
+     */
+    record ComparisonAsked(
+            Optional<String> statement,
+            Optional<JsonNode> condition,
+            Optional<String> asOf,
+            Optional<String> zone,
+            Optional<Map<String, String>> answers,
+            Optional<String> against)
+            implements Asking {}
+
+    /** How many records one question has at one moment, at another, and at both. The records are those of now in each. */
+    @ReadsOnly
+    @PostMapping("/registers/{key}/comparison")
+    RowsService.Comparison comparison(
+            @PathVariable String key,
+            @Valid @RequestBody ComparisonAsked asked,
+            @AuthenticationPrincipal SignedIn who,
+            @RequestHeader(name = NAME, required = false) Optional<String> name) {
+        Described described = rows.register(key, who);
+        return rows.comparison(question(described, asked, who, name), questions.reading(asked.against(), asked.zone()));
+    }
+
+    @ReadsOnly
     @PostMapping("/registers/{key}/count")
     RowsService.Count count(
             @PathVariable String key,
@@ -159,25 +301,29 @@ class RowsController {
     }
 
     /** What each part of the condition does: alone, and where it stands. */
+    @ReadsOnly
     @PostMapping("/registers/{key}/parts")
     RowsService.PartCounts parts(
             @PathVariable String key,
             @RequestBody PartsAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        return rows.parts(question(rows.register(key, who), asked, who, name));
+        return margin.parts(question(rows.register(key, who), asked, who, name));
     }
 
+    @ReadsOnly
     @PostMapping("/registers/{key}/values")
-    RowsService.Values values(
+    ValuesService.Values values(
             @PathVariable String key,
             @Valid @RequestBody ValuesAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         Described described = rows.register(key, who);
-        return rows.values(
+        return values.values(
                 question(described, asked, who, name),
-                rows.column(described, asked.field()),
+                Orders.column(described, asked.field()),
+                asked.beside().orElse(false),
+                asked.search(),
                 asked.limit().orElse(USUAL_VALUES));
     }
 
@@ -190,6 +336,7 @@ class RowsController {
             implements Asking {}
 
     /** The records nearest to each boundary of each criterion, inside and outside, and those without a value. */
+    @ReadsOnly
     @PostMapping("/registers/{key}/edges")
     List<EdgesService.Edge> edges(
             @PathVariable String key,
@@ -220,6 +367,7 @@ class RowsController {
             implements Asking {}
 
     /** Records over time under the criteria on other fields, and how many of them are in the whole question. */
+    @ReadsOnly
     @PostMapping("/registers/{key}/histogram")
     HistogramService.OverTime histogram(
             @PathVariable String key,
@@ -235,6 +383,7 @@ class RowsController {
     }
 
     /** Records by a number field, in stretches of one width; for drawing bands over them. */
+    @ReadsOnly
     @PostMapping("/registers/{key}/distribution")
     HistogramService.Distribution distribution(
             @PathVariable String key,
@@ -242,7 +391,10 @@ class RowsController {
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         Described described = rows.register(key, who);
-        return histogram.distribution(question(described, asked, who, name), rows.column(described, asked.field()));
+        return histogram.distribution(
+                question(described, asked, who, name),
+                Orders.column(described, asked.field()),
+                asked.beside().orElse(false));
     }
 
     /** A list that somebody pasted, to be looked for in a field. */
@@ -251,18 +403,20 @@ class RowsController {
             @NotNull @Size(max = 1_000_000) String text) {}
 
     /** What a pasted list holds, what of it no record has, and the criterion that asks for it. */
+    @ReadsOnly
     @PostMapping("/registers/{key}/pasted")
-    RowsService.PastedList pasted(
+    ValuesService.PastedList pasted(
             @PathVariable String key,
             @Valid @RequestBody PastedAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         Described described = rows.register(key, who);
-        return rows.pasted(
-                question(described, NOTHING_ASKED, who, name), rows.column(described, asked.field()), asked.text());
+        return values.pasted(
+                question(described, NOTHING_ASKED, who, name), Orders.column(described, asked.field()), asked.text());
     }
 
     /** Each part's verdict on one record, whether or not it matches. */
+    @ReadsOnly
     @PostMapping("/registers/{key}/why")
     WhyAnswer why(
             @PathVariable String key,
@@ -307,7 +461,10 @@ class RowsController {
         return rows.record(question(described, NOTHING_ASKED, who, Optional.empty()), id);
     }
 
-    /** The whole result as a file; {@code order} and {@code columns} are lists with commas. */
+    /**
+     * The result as a file; {@code order} and {@code columns} are lists with commas, {@code shape} is JSON, of which the part
+     * and the heads of columns count here.
+     */
     @GetMapping(path = "/registers/{key}/export.csv", produces = "text/csv")
     void export(
             @PathVariable String key,
@@ -316,6 +473,7 @@ class RowsController {
             @RequestParam Optional<String> zone,
             @RequestParam Optional<String> order,
             @RequestParam Optional<String> columns,
+            @RequestParam Optional<String> shape,
             @RequestParam Optional<String> name,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
@@ -332,10 +490,20 @@ class RowsController {
                 response,
                 name.orElse(described.register().label()),
                 question,
-                rows.order(described, order.map(RowsController::list), question.condition()),
-                rows.columns(described, columns.map(RowsController::list)));
+                Orders.order(described, order.map(RowsController::list), question.condition()),
+                Orders.columns(described, columns.map(RowsController::list)),
+                shape.map(this::shape).orElse(Shape.USUAL).checked(described));
     }
 
+    private Shape shape(String text) {
+        try {
+            return json.readValue(text, Shape.class);
+        } catch (JacksonException e) {
+            throw Problem.badRequest("bad-shape", "“shape” is not the JSON of a shape.");
+        }
+    }
+
+    @ReadsOnly
     @DeleteMapping("/questions/{name}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void stop(@PathVariable String name, @AuthenticationPrincipal SignedIn who) {

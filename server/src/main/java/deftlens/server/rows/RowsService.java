@@ -1,11 +1,11 @@
 package deftlens.server.rows;
 
+import com.fasterxml.jackson.annotation.JsonProperty;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
-import deftlens.core.condition.LetterCase;
 import deftlens.core.condition.Operand;
-import deftlens.core.condition.Parts;
+import deftlens.core.condition.Relaxed;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
@@ -15,9 +15,8 @@ import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
+import deftlens.core.sql.Take;
 import deftlens.core.sql.Where;
-import deftlens.core.statement.Pasted;
-import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
@@ -30,8 +29,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Comparator;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -43,6 +40,7 @@ import org.hibernate.Session;
 import org.hibernate.query.NativeQuery;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Propagation;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
 
@@ -56,11 +54,6 @@ public class RowsService {
     /** The most rows of one page. */
     public static final int MOST_ROWS = 1_000;
 
-    /** What an order that follows a list begins with. */
-    public static final String AS_LISTED = "as-listed:";
-
-    private static final int MOST_VALUES = 500;
-    private static final int MOST_PARTS = 60;
     private static final int FETCH = 2_000;
 
     private final EntityManager entities;
@@ -95,15 +88,97 @@ public class RowsService {
      * One question over one register, by one person, at one reading.
      *
      * @param name the name under which the reader may stop it
+     * @param also what the records satisfy besides: another reading
+     * @param inside the groups that they are looked for in; of a part of the records, those of the part
      */
     public record Question(
-            Described described, Condition condition, Reading reading, SignedIn who, Optional<String> name) {}
+            Described described,
+            Condition condition,
+            Reading reading,
+            SignedIn who,
+            Optional<String> name,
+            List<Bound> also,
+            List<Bound> inside) {
 
-    /** One record: its number and the values asked for. */
-    public record Row(long id, Map<String, Object> values) {}
+        public Question {
+            also = List.copyOf(also);
+            inside = List.copyOf(inside);
+        }
 
-    /** A page of records. */
-    public record Rows(List<Row> rows, Optional<String> next, Instant asOf) {}
+        public Question(
+                Described described, Condition condition, Reading reading, SignedIn who, Optional<String> name) {
+            this(described, condition, reading, who, name, List.of(), List.of());
+        }
+
+        /** The same question to the records that satisfy something besides. */
+        public Question with(Bound more) {
+            return new Question(described, condition, reading, who, name, joined(also, more), inside);
+        }
+
+        /** The same question to the records of a group. */
+        Question inside(Bound group) {
+            return new Question(described, condition, reading, who, name, also, joined(inside, group));
+        }
+
+        private Question anywhere() {
+            return new Question(described, condition, reading, who, name, also, List.of());
+        }
+
+        /** All that the records satisfy beside the condition. */
+        List<Bound> besides() {
+            return Stream.concat(also.stream(), inside.stream()).toList();
+        }
+
+        private static List<Bound> joined(List<Bound> bounds, Bound more) {
+            return Stream.concat(bounds.stream(), Stream.of(more)).toList();
+        }
+
+        Question asking(Condition other) {
+            return new Question(described, other, reading, who, name, also, inside);
+        }
+    }
+
+    /**
+     * One record: its number and the values asked for.
+     *
+     * @param matches whether it is in the question, where all records are shown
+     * @param running the running total up to and with it, where one is asked for
+     */
+    public record Row(long id, Map<String, Object> values, Optional<Boolean> matches, Optional<BigDecimal> running) {
+
+        /** A record of its values alone. */
+        public Row(long id, Map<String, Object> values) {
+            this(id, values, Optional.empty(), Optional.empty());
+        }
+    }
+
+    /**
+     * A page of records.
+     *
+     * @param opening what the running total begins with, on a first page
+     */
+    public record Rows(List<Row> rows, Optional<String> next, Instant asOf, Optional<BigDecimal> opening) {}
+
+    /**
+     * What is shown of a question's records.
+     *
+     * @param take the part of them, all when absent
+     * @param marked whether the other records are shown too
+     * @param running where the running total begins, when it is shown
+     */
+    public record Shown(
+            Order order, List<Field> columns, Optional<Take> take, boolean marked, Optional<Shape.Opening> running) {
+
+        /** All matching records, as they are. */
+        public Shown(Order order, List<Field> columns) {
+            this(order, columns, Optional.empty(), false, Optional.empty());
+        }
+
+        /** What a view's shape shows. */
+        public Shown(Order order, List<Field> columns, Shape shape) {
+            this(order, columns, shape.taken(), shape.marked().orElse(false), shape.running());
+        }
+    }
 
     /** How many match, whether that is all of them, and of how many. */
     public record Count(long matching, boolean exact, long total) {}
@@ -113,47 +188,170 @@ public class RowsService {
      *
      * @param path the part's JSON Pointer in the condition
      * @param alone how many records are in the part by itself
+     * @param aloneMore whether it was only counted that far, and there are more
      * @param without how many would match if the part were switched off
+     * @param withoutMore whether it was only counted that far, and there are more
+     * @param leavesOut how many records the part leaves out of an all-of group, where that was counted by itself
      */
-    public record PartCount(String path, long alone, long without) {}
+    public record PartCount(
+            String path, long alone, boolean aloneMore, long without, boolean withoutMore, Optional<Long> leavesOut) {}
 
-    /** What each part that is switched on does, beside the number that match. */
-    public record PartCounts(long matching, List<PartCount> parts) {}
+    /** What each part that is switched on does. Of a large register, parts that take too long to count are not there. */
+    public record PartCounts(List<PartCount> parts) {}
 
-    /** One value of a field with the number of records that have it; no value for the empty ones. */
-    public record ValueCount(Optional<Object> value, Optional<String> label, long count) {}
-
-    /** The most frequent values of a field. */
-    public record Values(List<ValueCount> values, boolean more) {}
+    /** A page of all matching records in order. */
+    @Transactional(readOnly = true)
+    public Rows rows(Question question, Order order, List<Field> columns, Optional<String> after, int limit) {
+        return rows(question, new Shown(order, columns), after, limit);
+    }
 
     /** A page of records in order. */
     @Transactional(readOnly = true)
-    public Rows rows(Question question, Order order, List<Field> columns, Optional<String> after, int limit) {
+    public Rows rows(Question question, Shown shown, Optional<String> after, int limit) {
         if (limit < 1 || limit > MOST_ROWS) {
             throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_ROWS + ".");
         }
+        Order order = shown.order();
+        boolean listed = order.listed().isPresent();
+        if (shown.marked() && listed) {
+            throw Problem.unprocessable(
+                    "marks-alone", "Records in the order of a list are those of the list; no others can be shown.");
+        }
+        List<Field> columns = new ArrayList<>(shown.columns());
+        Optional<Field> amount = shown.running().map(r -> RunningTotals.amount(question.described(), order));
+        amount.filter(a -> !columns.contains(a)).ifPresent(columns::add);
+        Base base = shown.marked()
+                ? new Base(scope(question), Where.of(every(question.besides())))
+                : base(question, order, shown.take());
         Sql sql = Page.rows(
-                scope(question),
-                where(unlisted(question, order)),
+                base.scope(),
+                base.where(),
+                shown.marked() ? Optional.of(where(question)) : Optional.empty(),
                 order,
                 columns,
                 after.map(token -> Cursor.read(json, order, token)),
                 limit + 1);
         List<Field> selected = new ArrayList<>(columns);
         order.keys().forEach(k -> selected.add(k.field()));
-        boolean listed = order.listed().isPresent();
-        List<Object[]> found = listed ? runListed(question, sql, selected) : run(question, sql, selected);
+        NativeQuery<Object[]> query = query(question, sql);
+        scalars(query, selected);
+        int further = selected.size() + 1;
+        if (listed) {
+            query.addScalar("c" + further++, Long.class);
+        }
+        if (shown.marked()) {
+            query.addScalar("c" + further, Boolean.class);
+        }
+        List<Object[]> found = fetched(question, query, selected.isEmpty() && !listed && !shown.marked());
+        List<Object[]> page = found.subList(0, Math.min(limit, found.size()));
+        RunningTotals.Running running = shown.running()
+                .map(opening -> new RunningTotals(this, json)
+                        .totals(question, order, amount.orElseThrow(), opening, columns, page, after))
+                .orElse(RunningTotals.Running.NONE);
         List<Row> rows = new ArrayList<>();
-        for (Object[] values : found.subList(0, Math.min(limit, found.size()))) {
-            rows.add(row(columns, values));
+        for (int i = 0; i < page.size(); i++) {
+            Row plain = row(columns, page.get(i));
+            rows.add(new Row(
+                    plain.id(),
+                    plain.values(),
+                    shown.marked() ? Optional.of((Boolean) page.get(i)[page.get(i).length - 1]) : Optional.empty(),
+                    running.at(i)));
         }
         Optional<String> next = Optional.empty();
         if (found.size() > limit) {
             Object[] last = found.get(limit - 1);
             next = Optional.of(Cursor.write(
-                    json, order, Arrays.asList(last).subList(1 + columns.size(), last.length), (Long) last[0]));
+                    json,
+                    order,
+                    Arrays.asList(last).subList(1 + columns.size(), last.length - (shown.marked() ? 1 : 0)),
+                    (Long) last[0],
+                    running.carried()));
         }
-        return new Rows(rows, next, question.reading().now());
+        return new Rows(rows, next, question.reading().now(), running.opening());
+    }
+
+    /** What the records are read over and what they satisfy there. */
+    record Base(Scope scope, Sql where) {}
+
+    /** The records of a question, or a part of them. */
+    Base base(Question question, Order order, Optional<Take> take) {
+        if (take.isEmpty()) {
+            return new Base(scope(question), where(Orders.unlisted(question, order)));
+        }
+        Sql whole = where(Orders.unlisted(question.anywhere(), order));
+        return new Base(Page.taken(scope(question), whole, order, take.get()), Where.of(every(question.inside())));
+    }
+
+    /** All of these; true where there are none. */
+    private static Bound every(List<Bound> bounds) {
+        return bounds.isEmpty() ? new Bound.Constant(true) : new Bound.Every(bounds);
+    }
+
+    /**
+     * What a shape shows of a register.
+     *
+     * @throws Problem where the register cannot be shown so
+     */
+    public Shown shown(Described described, Order order, List<Field> columns, Shape shape) {
+        Shape checked = shape.checked(described);
+        if (checked.running().isPresent()) {
+            RunningTotals.amount(described, order);
+        }
+        return new Shown(order, columns, checked);
+    }
+
+    // ------------------------------------------------------------------ two readings of one question
+
+    /** Which of two readings has a record. */
+    public enum Side {
+        /** This one and not the other. */
+        @JsonProperty("here")
+        HERE,
+        /** The other one and not this. */
+        @JsonProperty("there")
+        THERE,
+        /** Both. */
+        @JsonProperty("both")
+        BOTH
+    }
+
+    /**
+     * One question read at two moments.
+     *
+     * @param here the records that only the first reading has
+     * @param there those that only the other one has
+     * @param both those of both
+     * @param asOf the moment of the first reading
+     * @param against the moment of the other
+     */
+    public record Comparison(long here, long there, long both, Instant asOf, Instant against) {}
+
+    /** The question put to the records of one side only. */
+    public Question onSide(Question question, Reading other, Side side) {
+        Question there =
+                new Question(question.described(), question.condition(), other, question.who(), question.name());
+        return switch (side) {
+            case HERE -> question.with(new Bound.Not(bound(there)));
+            case BOTH -> question.with(bound(there));
+            // What is kept is the reading of the first, so that a page says the moment it was asked for.
+            case THERE ->
+                question.asking(Condition.EVERYTHING).with(bound(there)).with(new Bound.Not(bound(question)));
+        };
+    }
+
+    /** How many records two readings have each, in one pass. */
+    @Transactional(readOnly = true)
+    public Comparison comparison(Question question, Reading other) {
+        List<Sql> sides = java.util.Arrays.stream(Side.values())
+                .map(side -> where(onSide(question, other, side)))
+                .toList();
+        NativeQuery<Object[]> query = query(question, Page.counts(scope(question), sides));
+        for (int i = 0; i < sides.size(); i++) {
+            query.addScalar("c" + i, Long.class);
+        }
+        List<Long> counts = longs(tracked(question, () -> (Object) query.getSingleResult()));
+        return new Comparison(
+                counts.get(0), counts.get(1), counts.get(2), question.reading().now(), other.now());
     }
 
     /** The SQL of a question's first page. */
@@ -178,161 +376,27 @@ public class RowsService {
         return new Count(all ? matching : COUNT_CAP, all, total);
     }
 
-    /** What each part of the condition lets in by itself, and what the whole would be without it; one pass for all. */
+    /** Whether a register has more records than are read whole to count something. */
     @Transactional(readOnly = true)
-    public PartCounts parts(Question question) {
-        Register register = question.described().register();
-        List<Parts.Part> parts = Parts.of(question.condition());
-        if (parts.size() > MOST_PARTS) {
-            throw Problem.unprocessable(
-                    "too-many-parts", "Counts are kept for at most " + MOST_PARTS + " criteria and groups.");
-        }
-        Binder binder = questions.binder(register, question.reading(), question.who());
-        Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
-        List<Sql> conditions = new ArrayList<>();
-        conditions.add(Where.of(whole));
-        for (Parts.Part part : parts) {
-            conditions.add(Where.of(binder.bind(part.part())));
-            conditions.add(Where.of(binder.bind(part.without())));
-        }
-        NativeQuery<Object[]> query = query(question, Page.counts(scope(question), conditions));
-        for (int i = 0; i < conditions.size(); i++) {
-            query.addScalar("c" + i, Long.class);
-        }
-        List<Long> counts = longs(tracked(question, () -> (Object) query.getSingleResult()));
-        List<PartCount> found = new ArrayList<>();
-        for (int i = 0; i < parts.size(); i++) {
-            found.add(new PartCount(parts.get(i).path(), counts.get(2 * i + 1), counts.get(2 * i + 2)));
-        }
-        return new PartCounts(counts.get(0), found);
-    }
-
-    /** The values of a field among the matching records, the most frequent first. */
-    @Transactional(readOnly = true)
-    public Values values(Question question, Field field, int limit) {
-        if (limit < 1 || limit > MOST_VALUES) {
-            throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_VALUES + ".");
-        }
-        Optional<List<KeptCounts.Kept>> known = kept.values(question, field);
-        if (known.isPresent()) {
-            return values(known.get(), field, limit);
-        }
-        Sql sql = Page.values(scope(question), where(question), field, limit + 1);
-        NativeQuery<Object[]> query = query(question, sql);
-        boolean tags = field.type() == FieldType.TAGS;
-        query.addScalar("c0", tags ? String.class : Cursor.fetched(field.type()));
-        query.addScalar("c1", Long.class);
-        List<ValueCount> values = new ArrayList<>();
-        for (Object[] row : tracked(question, query::getResultList)) {
-            values.add(new ValueCount(
-                    Optional.ofNullable(row[0]),
-                    Optional.ofNullable(row[0])
-                            .filter(v -> field.type().isListed())
-                            .flatMap(v -> field.option(v.toString()))
-                            .map(o -> o.label()),
-                    (Long) row[1]));
-        }
-        boolean more = values.size() > limit;
-        return new Values(more ? values.subList(0, limit) : values, more);
-    }
-
-    private static Values values(List<KeptCounts.Kept> known, Field field, int limit) {
-        List<ValueCount> values = known.stream()
-                .sorted(Comparator.comparingLong(KeptCounts.Kept::records)
-                        .reversed()
-                        .thenComparing(k -> k.value().orElse("\uffff")))
-                .limit(limit)
-                .map(k -> new ValueCount(
-                        k.value().map(v -> field.type() == FieldType.YES_NO ? (Object) Boolean.valueOf(v) : v),
-                        k.value()
-                                .filter(v -> field.type().isListed())
-                                .flatMap(field::option)
-                                .map(o -> o.label()),
-                        k.records()))
-                .toList();
-        return new Values(values, known.size() > limit);
+    boolean isLarge(Question question, int records) {
+        return kept.total(question)
+                        .orElseGet(() ->
+                                number(question, Page.count(scope(question), Sql.of("true"), Optional.of(records + 1))))
+                > records;
     }
 
     /**
-     * A pasted list.
-     *
-     * @param values what it holds, each once, in its order
-     * @param repeated how many stood there more than once
-     * @param missing the values that no record has
-     * @param statement the criterion that asks for the values that some record has, in the language
+     * How many records are in a condition, counted no further than a cap; in a transaction of its own, since a count that
+     * takes too long ends it.
      */
-    public record PastedList(List<String> values, int repeated, List<String> missing, Optional<String> statement) {}
-
-    /** What a pasted list holds, and which of it no record has. */
-    @Transactional(readOnly = true)
-    public PastedList pasted(Question question, Field field, String text) {
-        Pasted pasted = Pasted.split(text);
-        if (pasted.values().isEmpty()) {
-            throw Problem.unprocessable("nothing-pasted", "There are no values in this text.");
-        }
-        if (pasted.values().size() > Test.MAX_VALUES) {
-            throw Problem.unprocessable(
-                    "too-many-values",
-                    "A list holds at most " + Test.MAX_VALUES + " values; this one has "
-                            + pasted.values().size() + ".");
-        }
-        List<Operand> operands = new ArrayList<>();
-        for (String value : pasted.values()) {
-            operands.add(operand(field, value));
-        }
-        List<Operand> missing = missing(question, field, operands, false, timeout);
-        Set<Operand> gone = new HashSet<>(missing);
-        List<Operand> there = operands.stream().filter(o -> !gone.contains(o)).toList();
-        return new PastedList(
-                pasted.values(),
-                pasted.repeated(),
-                missing.stream().map(RowsService::plain).toList(),
-                there.isEmpty()
-                        ? Optional.empty()
-                        : Optional.of(
-                                Printer.criterion(Condition.Criterion.of(field.key(), new Test.In(there, false)))));
-    }
-
-    private static Operand operand(Field field, String value) {
-        try {
-            return switch (field.type()) {
-                case TEXT -> new Operand.Text(value);
-                case CHOICE, PERSON ->
-                    new Operand.Text(field.option(value).map(o -> o.value()).orElse(value));
-                case NUMBER, MONEY -> new Operand.Number(new BigDecimal(value));
-                default ->
-                    throw Problem.unprocessable(
-                            "no-list",
-                            field.label() + " is a " + field.type().label()
-                                    + " field; lists are looked for in texts, numbers, choices and people.");
-            };
-        } catch (IllegalArgumentException e) {
-            throw Problem.unprocessable("bad-value", "“" + value + "” is nothing that " + field.label() + " can hold.");
-        }
-    }
-
-    /** The values of a list that no record has which the person may see; within a time of its own. */
-    @Transactional(readOnly = true)
-    public List<Operand> missing(
-            Question question, Field field, List<Operand> values, boolean exactly, Duration within) {
-        Map<String, Operand> byText = new LinkedHashMap<>();
-        boolean fold = field.type() == FieldType.TEXT && !exactly;
-        for (Operand value : values) {
-            byText.putIfAbsent(fold ? LetterCase.fold(plain(value)) : plain(value), value);
-        }
-        NativeQuery<Object[]> query = query(
-                question,
-                Page.missing(scope(question), new Order.Listed(field, List.copyOf(byText.keySet()), fold)),
-                within);
-        query.addScalar("c0", String.class);
-        List<?> found = tracked(question, query::getResultList);
-        return found.stream()
-                .map(o -> byText.get(o instanceof Object[] a ? (String) a[0] : (String) o))
-                .toList();
-    }
-
-    private static String plain(Operand value) {
-        return value instanceof Operand.Text(String text) ? text : Printer.operand(value);
+    @Transactional(readOnly = true, propagation = Propagation.REQUIRES_NEW)
+    public long counted(Question question, Condition condition, int cap, Duration within) {
+        Bound bound = questions
+                .binder(question.described().register(), question.reading(), question.who())
+                .bind(condition);
+        NativeQuery<Object[]> query =
+                query(question, Page.count(scope(question), Where.of(bound), Optional.of(cap)), within);
+        return tracked(question, () -> ((Number) (Object) query.getSingleResult()).longValue());
     }
 
     /** How many records are in each of the conditions, in one pass; within a time of its own. */
@@ -430,8 +494,9 @@ public class RowsService {
 
     /** Hands every matching record to the consumer, in order, without keeping them. */
     @Transactional(readOnly = true)
-    public void stream(Question question, Order order, List<Field> columns, Consumer<Row> each) {
-        Sql sql = Page.all(scope(question), where(question), order, columns);
+    public void stream(Question question, Order order, List<Field> columns, Optional<Take> take, Consumer<Row> each) {
+        Base base = base(question, order, take);
+        Sql sql = Page.all(base.scope(), base.where(), order, columns);
         NativeQuery<Object[]> query = query(question, sql);
         scalars(query, columns);
         query.setFetchSize(FETCH);
@@ -443,114 +508,6 @@ public class RowsService {
         });
     }
 
-    /** The columns of a request by their keys, or those shown at rest. */
-    public List<Field> columns(Described described, Optional<List<String>> keys) {
-        return keys.map(k ->
-                        k.stream().map(key -> column(described, key)).distinct().toList())
-                .orElse(described.shown());
-    }
-
-    /**
-     * The order of a request: {@code "due"} or {@code "-due"} for each field, or {@code "as-listed:number"} for the order of
-     * the list that the condition holds the field against; or the order at rest.
-     */
-    public Order order(Described described, Optional<List<String>> keys, Condition condition) {
-        if (keys.isEmpty()) {
-            return described.atRest();
-        }
-        if (keys.get().size() == 1 && keys.get().get(0).startsWith(AS_LISTED)) {
-            return asListed(described, keys.get().get(0).substring(AS_LISTED.length()), condition);
-        }
-        List<Order.Key> order = new ArrayList<>();
-        for (String key : keys.get()) {
-            boolean descending = key.startsWith("-");
-            Field field = field(described, descending ? key.substring(1) : key);
-            if (!Page.isOrderable(field.type())) {
-                throw Problem.unprocessable("not-orderable", "Records cannot be ordered by " + field.label() + ".");
-            }
-            order.add(new Order.Key(field, descending));
-        }
-        try {
-            return new Order(order);
-        } catch (IllegalArgumentException e) {
-            throw Problem.unprocessable("bad-order", "The records are " + e.getMessage() + "; name each field once.");
-        }
-    }
-
-    /**
-     * The question without the criterion whose list the order follows, where every record has to satisfy it: the order
-     * leaves out what is not listed, and the database need not look at thousands of values twice.
-     */
-    private static Question unlisted(Question question, Order order) {
-        if (order.listed().isEmpty()) {
-            return question;
-        }
-        String key = order.listed().get().field().key();
-        Optional<Condition.Criterion> followed = question.condition().criteria().stream()
-                .filter(c -> isList(c, key))
-                .findFirst();
-        Condition left = switch (question.condition()) {
-            case Condition.Criterion criterion
-            when followed.filter(criterion::equals).isPresent() -> Condition.EVERYTHING;
-            case Condition.All(List<Condition> parts)
-            when followed.filter(parts::contains).isPresent() -> {
-                List<Condition> others = new ArrayList<>(parts);
-                others.remove(followed.get());
-                yield new Condition.All(others).normal();
-            }
-            default -> question.condition();
-        };
-        return new Question(question.described(), left, question.reading(), question.who(), question.name());
-    }
-
-    private static boolean isList(Condition.Criterion criterion, String key) {
-        return criterion.field().equals(key) && !criterion.negated() && criterion.test() instanceof Test.In;
-    }
-
-    private Order asListed(Described described, String key, Condition condition) {
-        Field field = column(described, key);
-        return condition.criteria().stream()
-                .filter(c -> c.field().equals(key) && !c.negated() && c.test() instanceof Test.In)
-                .map(c -> (Test.In) c.test())
-                .findFirst()
-                .map(in -> {
-                    boolean fold = field.type() == FieldType.TEXT && !in.exactly();
-                    return Order.as(new Order.Listed(
-                            field,
-                            in.values().stream()
-                                    .filter(v -> v instanceof Operand.Text || v instanceof Operand.Number)
-                                    .map(v -> fold ? LetterCase.fold(plain(v)) : plain(v))
-                                    .distinct()
-                                    .toList(),
-                            fold));
-                })
-                .orElseThrow(() -> Problem.unprocessable(
-                        "no-list-to-follow",
-                        "The records can follow a list only where the statement holds one: " + key + " is in (…)."));
-    }
-
-    /** A field that can be shown, by its key. */
-    public Field column(Described described, String key) {
-        Field field = field(described, key);
-        if (!field.type().isStored()) {
-            Field.Ends ends = field.ends().orElseThrow();
-            throw Problem.unprocessable(
-                    "no-column",
-                    field.label() + " is the span from " + ends.start() + " to " + ends.end()
-                            + "; name those two as columns.");
-        }
-        return field;
-    }
-
-    /** A field by its key. */
-    private Field field(Described described, String key) {
-        return described
-                .register()
-                .field(key)
-                .orElseThrow(() -> Problem.unprocessable(
-                        "unknown-field", described.register().label() + " has no field “" + key + "”."));
-    }
-
     /** Stops a question of this person's. */
     public void stop(SignedIn who, String question) {
         running.stop(who, question);
@@ -558,23 +515,35 @@ public class RowsService {
 
     /** What is asked of the records that the person may see. */
     Sql where(Question question) {
-        return Where.of(questions.bind(
-                question.described().register(), question.condition(), question.reading(), question.who()));
+        return Where.of(bound(question));
     }
 
-    private List<Object[]> runListed(Question question, Sql sql, List<Field> fields) {
-        NativeQuery<Object[]> query = query(question, sql);
-        scalars(query, fields);
-        query.addScalar("c" + (fields.size() + 1), Long.class);
-        return tracked(question, query::getResultList);
+    Bound bound(Question question) {
+        Bound asked = questions.bind(
+                question.described().register(), question.condition(), question.reading(), question.who());
+        List<Bound> besides = question.besides();
+        return besides.isEmpty()
+                ? asked
+                : new Bound.Every(
+                        Stream.concat(Stream.of(asked), besides.stream()).toList());
     }
 
-    private List<Object[]> run(Question question, Sql sql, List<Field> fields) {
+    /** What is asked of the records, but for what is asked of one field. */
+    Bound besides(Question question, Field field) {
+        return Relaxed.without(bound(question), Set.of(field.key()));
+    }
+
+    List<Object[]> run(Question question, Sql sql, List<Field> fields) {
         NativeQuery<Object[]> query = query(question, sql);
         scalars(query, fields);
+        return fetched(question, query, fields.isEmpty());
+    }
+
+    /** @param bare whether the record's number is all that is selected, which comes without its row */
+    private List<Object[]> fetched(Question question, NativeQuery<Object[]> query, boolean bare) {
         return tracked(
                 question,
-                () -> fields.isEmpty()
+                () -> bare
                         ? query.getResultList().stream()
                                 .map(r -> r instanceof Object[] a ? a : new Object[] {r})
                                 .toList()

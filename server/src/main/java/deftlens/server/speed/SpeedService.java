@@ -5,12 +5,12 @@ import deftlens.core.sql.Indexes;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Sql;
 import deftlens.server.people.PeopleService;
-import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.rows.Orders;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Questions;
 import deftlens.server.trail.Trail;
@@ -240,16 +240,16 @@ class SpeedService {
             RowsService.Question question = views.question(
                     view.id(),
                     new SignedIn(owner.id(), owner.name(), owner.role()),
-                    new ViewsService.Put(Optional.empty(), Optional.empty(), Map.of()),
+                    ViewsService.Put.AS_SHARED,
                     Optional.empty());
-            Order order = rows.order(described, Optional.of(view.order()), question.condition());
+            Order order = Orders.order(described, Optional.of(view.order()), question.condition());
             Bound bound =
                     questions.bind(described.register(), question.condition(), question.reading(), question.who());
             return new Asked(
                     view,
                     bound,
                     order,
-                    rows.page(question, order, rows.columns(described, Optional.of(view.columns())), PAGE));
+                    rows.page(question, order, Orders.columns(described, Optional.of(view.columns())), PAGE));
         } catch (Problem asks) {
             // A view with open blanks, or one that does not fit any more, has no page to be timed.
             return null;
@@ -310,6 +310,7 @@ class SpeedService {
                 case String[] texts -> statement.setArray(i + 1, connection.createArrayOf("text", texts));
                 case java.math.BigDecimal[] numbers ->
                     statement.setArray(i + 1, connection.createArrayOf("numeric", numbers));
+                case Long[] numbers -> statement.setArray(i + 1, connection.createArrayOf("int8", numbers));
                 case Object other -> statement.setObject(i + 1, other);
             }
         }
@@ -500,7 +501,7 @@ class SpeedService {
     }
 
     private static void requireAdministrator(SignedIn who) {
-        if (who.role() != Role.ADMINISTRATOR) {
+        if (!who.administers()) {
             throw Problem.forbidden("Only an administrator decides about indexes.");
         }
     }

@@ -179,6 +179,9 @@ public record Outline(
                 window instanceof Window.Days d ? Optional.of(d.dayAfterLast()) : Optional.empty(),
                 window.start(),
                 window.end(),
-                window.zone().getId());
+                window.zone().getId(),
+                stands.reach().from(),
+                stands.reach().to(),
+                stands.reach().outside());
     }
 }

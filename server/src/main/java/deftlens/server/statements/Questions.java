@@ -16,11 +16,13 @@ import deftlens.server.platform.Problem;
 import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
 import java.time.ZoneId;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.springframework.stereotype.Service;
 import tools.jackson.databind.JsonNode;
 
@@ -48,7 +50,7 @@ public class Questions {
             throw Problem.badRequest("two-questions", "Send either a statement or a condition, not both.");
         }
         Condition condition = statement
-                .map(s -> new Reader(register, PeopleService.ATTRIBUTES).read(s))
+                .map(s -> new Reader(register, attributes()).read(s))
                 .orElseGet(() -> sent.map(ConditionJson::read).orElse(Condition.EVERYTHING));
         return condition.normal();
     }
@@ -64,7 +66,7 @@ public class Questions {
             return condition;
         }
         try {
-            return Asks.fill(condition, answers.get(), new Reader(register, PeopleService.ATTRIBUTES))
+            return Asks.fill(condition, answers.get(), new Reader(register, attributes()))
                     .normal();
         } catch (Asks.Unfitting unfitting) {
             throw Problem.unprocessable("bad-answer", unfitting.getMessage()).with("ask", unfitting.label());
@@ -80,6 +82,11 @@ public class Questions {
     public Reading reading(Optional<String> asOf, Optional<String> zone) {
         Optional<ZoneId> own = zone.map(Questions::zone);
         return organisation.reading(asOf.map(text -> moment(text, own)), own);
+    }
+
+    /** What may follow {@code my}, and {@code me}. */
+    public Set<String> attributes() {
+        return people.attributes();
     }
 
     /** The facts behind {@code me} and {@code my …} for whoever asks. */
@@ -122,15 +129,16 @@ public class Questions {
             return OffsetDateTime.parse(text).toInstant();
         } catch (DateTimeException notAnInstant) {
             try {
-                return LocalDate.parse(text)
-                        .atTime(LocalTime.NOON)
+                return (text.contains("T")
+                                ? LocalDateTime.parse(text)
+                                : LocalDate.parse(text).atTime(LocalTime.NOON))
                         .atZone(zone.orElseGet(organisation::zone))
                         .toInstant();
             } catch (DateTimeException e) {
                 throw Problem.badRequest(
                         "bad-as-of",
-                        "“As of” takes a day such as 2026-11-23 or a moment such as 2026-11-23T14:30:00Z, not “" + text
-                                + "”.");
+                        "“As of” takes a day such as 2026-11-23 a time of it such as 2026-11-23T14:30, or a moment such as 2026-11-23T14:30:00Z, not “"
+                                + text + "”.");
             }
         }
     }

@@ -3,14 +3,15 @@ package deftlens.server.statements;
 import deftlens.core.statement.Completion;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
+import deftlens.core.statement.TypedWindow;
 import deftlens.core.time.Fixing;
 import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Window;
 import deftlens.core.time.Windows;
-import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.ReadsOnly;
 import deftlens.server.registers.RegisterCatalogue;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.Max;
@@ -64,16 +65,18 @@ class StatementsController {
             boolean rolling,
             boolean oneDay) {}
 
+    @ReadsOnly
     @PostMapping("/registers/{key}/complete")
     Completion.Answer complete(
             @PathVariable String key, @Valid @RequestBody Started started, @AuthenticationPrincipal SignedIn who) {
-        return new Completion(registers.get(key, who).register(), PeopleService.ATTRIBUTES)
+        return new Completion(registers.get(key, who).register(), questions.attributes())
                 .at(started.text(), started.position());
     }
 
     /** A fixed phrase for what a phrase stands for now, and the rolling ones for what a fixed one stands for. */
     record Alternatives(String phrase, String fixed, List<String> rolling) {}
 
+    @ReadsOnly
     @PostMapping("/windows/fix")
     Alternatives fix(@Valid @RequestBody Phrase asked) {
         Period period = Reader.period(asked.phrase());
@@ -84,10 +87,46 @@ class StatementsController {
                 Fixing.loosen(period, reading).stream().map(Printer::period).toList());
     }
 
-    @PostMapping("/windows/resolve")
-    Resolved resolve(@Valid @RequestBody Phrase asked) {
+    /** The windows of the same length right before and right after; absent where there is none. */
+    record Neighbours(String phrase, Optional<String> before, Optional<String> after) {}
+
+    @ReadsOnly
+    @PostMapping("/windows/neighbours")
+    Neighbours neighbours(@Valid @RequestBody Phrase asked) {
         Period period = Reader.period(asked.phrase());
         Reading reading = reading(asked);
+        return new Neighbours(
+                Printer.period(period),
+                Fixing.neighbour(period, false, reading).map(Printer::period),
+                Fixing.neighbour(period, true, reading).map(Printer::period));
+    }
+
+    /**
+     * What somebody may mean who typed a window as people write it: {@code Q3}, {@code mon last week}, {@code 3/11}.
+     *
+     * @param readings the phrases it may stand for, the likeliest first; none when it stands for nothing known, one when there
+     *     is no doubt
+     */
+    record Typed(String text, List<Resolved> readings) {}
+
+    @ReadsOnly
+    @PostMapping("/windows/read")
+    Typed read(@Valid @RequestBody Phrase asked) {
+        Reading reading = reading(asked);
+        return new Typed(
+                asked.phrase(),
+                TypedWindow.read(asked.phrase(), reading).stream()
+                        .map(p -> resolved(Reader.period(p), reading))
+                        .toList());
+    }
+
+    @ReadsOnly
+    @PostMapping("/windows/resolve")
+    Resolved resolve(@Valid @RequestBody Phrase asked) {
+        return resolved(Reader.period(asked.phrase()), reading(asked));
+    }
+
+    private static Resolved resolved(Period period, Reading reading) {
         Window window = Windows.resolve(period, reading);
         boolean days = window instanceof Window.Days;
         return new Resolved(

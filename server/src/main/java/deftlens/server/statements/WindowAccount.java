@@ -11,6 +11,9 @@ import java.util.Optional;
  * @param words the test with its resolved dates
  * @param rolling whether it moves with the day
  * @param kind days or instants
+ * @param from where the values begin that satisfy it; absent where there is no beginning
+ * @param to where they end, itself no longer meant; absent where there is no end
+ * @param outside whether the values that are meant lie outside of that stretch
  */
 public record WindowAccount(
         String path,
@@ -23,4 +26,7 @@ public record WindowAccount(
         Optional<LocalDate> dayAfterLast,
         Instant start,
         Instant end,
-        String zone) {}
+        String zone,
+        Optional<Instant> from,
+        Optional<Instant> to,
+        boolean outside) {}

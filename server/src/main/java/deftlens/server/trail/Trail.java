@@ -28,7 +28,15 @@ public class Trail {
     }
 
     /** One change as it is shown; before or after are absent where there was nothing. */
-    public record Change(Instant at, Optional<Long> person, String action, JsonNode before, JsonNode after) {}
+    public record Change(
+            long id,
+            Instant at,
+            Optional<Long> person,
+            String subject,
+            long subjectId,
+            String action,
+            JsonNode before,
+            JsonNode after) {}
 
     /** Writes a change; must be called inside the transaction that makes it. */
     @Transactional(propagation = Propagation.MANDATORY)
@@ -42,9 +50,44 @@ public class Trail {
     @Transactional(readOnly = true)
     public List<Change> of(String subject, long subjectId) {
         return store.findBySubjectAndSubjectIdOrderByIdDesc(subject, subjectId, Limit.of(MOST_SHOWN)).stream()
-                .map(e -> new Change(
-                        e.at(), Optional.ofNullable(e.personId()), e.action(), tree(e.before()), tree(e.after())))
+                .map(this::change)
                 .toList();
+    }
+
+    /** One change of one thing. */
+    @Transactional(readOnly = true)
+    public Optional<Change> one(String subject, long subjectId, long id) {
+        return store.findById(id)
+                .filter(e -> e.subject().equals(subject) && e.subjectId() == subjectId)
+                .map(this::change);
+    }
+
+    /**
+     * The latest changes of some kinds of things, newest first.
+     *
+     * @param by only what this person did
+     * @param before only what came before the change of this number
+     * @param most at most so many, up to {@value #MOST_SHOWN}
+     */
+    @Transactional(readOnly = true)
+    public List<Change> all(List<String> subjects, Optional<Long> by, Optional<Long> before, int most) {
+        return store
+                .all(subjects, by.orElse(0L), before.orElse(Long.MAX_VALUE), Limit.of(Math.clamp(most, 1, MOST_SHOWN)))
+                .stream()
+                .map(this::change)
+                .toList();
+    }
+
+    private Change change(TrailEntry e) {
+        return new Change(
+                e.id(),
+                e.at(),
+                Optional.ofNullable(e.personId()),
+                e.subject(),
+                e.subjectId(),
+                e.action(),
+                tree(e.before()),
+                tree(e.after()));
     }
 
     private String text(Object value) {

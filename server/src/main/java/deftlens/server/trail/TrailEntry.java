@@ -49,6 +49,18 @@ class TrailEntry {
         this.after = after;
     }
 
+    Long id() {
+        return id;
+    }
+
+    String subject() {
+        return subject;
+    }
+
+    long subjectId() {
+        return subjectId;
+    }
+
     Instant at() {
         return at;
     }

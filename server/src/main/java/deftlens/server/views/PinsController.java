@@ -11,6 +11,7 @@ import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
 /** Pinned views, starting views, and the views that a changed table touches. */
@@ -19,9 +20,11 @@ import org.springframework.web.bind.annotation.RestController;
 class PinsController {
 
     private final PinsService pins;
+    private final TeamLists lists;
 
-    PinsController(PinsService pins) {
+    PinsController(PinsService pins, TeamLists lists) {
         this.pins = pins;
+        this.lists = lists;
     }
 
     /** The views to be pinned, in their order. */
@@ -37,6 +40,20 @@ class PinsController {
     @PutMapping("/pins")
     List<PinsService.Pin> pin(@Valid @RequestBody Pinned wanted, @AuthenticationPrincipal SignedIn who) {
         return pins.pin(wanted.views(), who);
+    }
+
+    /** What the reader's teams have on their lists; of all teams for those who read everything and ask for all. */
+    @GetMapping("/team-lists")
+    List<TeamLists.TeamList> lists(
+            @RequestParam(defaultValue = "false") boolean all, @AuthenticationPrincipal SignedIn who) {
+        return lists.lists(who, all);
+    }
+
+    /** Says anew which views are on a team's list. */
+    @PutMapping("/team-lists/{team}")
+    TeamLists.TeamList list(
+            @PathVariable long team, @Valid @RequestBody Pinned wanted, @AuthenticationPrincipal SignedIn who) {
+        return lists.set(who, team, wanted.views());
     }
 
     /** The view that the reader begins a register with, if there is one. */

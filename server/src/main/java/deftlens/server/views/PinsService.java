@@ -1,7 +1,6 @@
 package deftlens.server.views;
 
 import deftlens.server.people.PeopleService;
-import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Attaching;
@@ -149,7 +148,7 @@ class PinsService {
     /** Says anew with which views the teams begin. */
     @Transactional
     public List<Start> begin(String register, List<Start> wanted, SignedIn who) {
-        if (who.role() != Role.ADMINISTRATOR) {
+        if (!who.administers()) {
             throw Problem.forbidden("Only an administrator says with which view a team begins.");
         }
         Described described = registers.get(register, who);

@@ -2,6 +2,8 @@ package deftlens.server.views;
 
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
+import jakarta.persistence.EnumType;
+import jakarta.persistence.Enumerated;
 import jakarta.persistence.GeneratedValue;
 import jakarta.persistence.GenerationType;
 import jakarta.persistence.Id;
@@ -22,15 +24,15 @@ class ShareEntity {
     @Column(name = "team_id")
     private Long teamId;
 
-    @Column(name = "may_change")
-    private boolean mayChange;
+    @Enumerated(EnumType.STRING)
+    private May may;
 
     protected ShareEntity() {}
 
-    ShareEntity(Long personId, Long teamId, boolean mayChange) {
+    ShareEntity(Long personId, Long teamId, May may) {
         this.personId = personId;
         this.teamId = teamId;
-        this.mayChange = mayChange;
+        this.may = may;
     }
 
     Long personId() {
@@ -41,7 +43,7 @@ class ShareEntity {
         return teamId;
     }
 
-    boolean mayChange() {
-        return mayChange;
+    May may() {
+        return may;
     }
 }

@@ -44,6 +44,15 @@ class ViewEntity {
 
     private String zone;
 
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String shape;
+
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String labels = "[]";
+
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String locked = "[]";
+
     @Column(name = "owner_id")
     private long ownerId;
 
@@ -107,6 +116,10 @@ class ViewEntity {
         return zone;
     }
 
+    String shape() {
+        return shape;
+    }
+
     long ownerId() {
         return ownerId;
     }
@@ -135,19 +148,37 @@ class ViewEntity {
         return shares;
     }
 
-    void write(
-            String newName,
-            String newPurpose,
-            String newCondition,
-            String newColumns,
-            String newOrdering,
-            String newZone) {
+    String labels() {
+        return labels;
+    }
+
+    String locked() {
+        return locked;
+    }
+
+    /** What a view is called and what it is for; labels as a JSON array. */
+    void call(String newName, String newPurpose, String newLabels) {
         this.name = newName;
         this.purpose = newPurpose;
+        this.labels = newLabels;
+    }
+
+    /** What a view asks: its condition as a document, and the parts of it that readers may not change. */
+    void ask(String newCondition, String newLocked) {
         this.condition = newCondition;
+        this.locked = newLocked;
+    }
+
+    /** How the answer is shown. */
+    void show(String newColumns, String newOrdering, String newZone, String newShape) {
         this.columns = newColumns;
         this.ordering = newOrdering;
         this.zone = newZone;
+        this.shape = newShape;
+    }
+
+    void handOverTo(long newOwner) {
+        this.ownerId = newOwner;
     }
 
     void touch(long by, Instant at) {

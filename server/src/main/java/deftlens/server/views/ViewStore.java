@@ -27,7 +27,28 @@ interface ViewStore extends Repository<ViewEntity, Long> {
 
     @Query("""
             select v from ViewEntity v
+            where v.deletedAt is null and v.ownerId = :person and lower(v.name) = lower(:name)""")
+    Optional<ViewEntity> named(long person, String name);
+
+    int countByOwnerIdAndDeletedAtIsNull(long ownerId);
+
+    @Query("select v from ViewEntity v where v.deletedAt is null and v.ownerId = :person order by v.id")
+    List<ViewEntity> ownedBy(long person);
+
+    @Query("""
+            select v from ViewEntity v
+            where v.deletedAt is not null and v.deletedAt > :since
+            order by v.deletedAt desc""")
+    List<ViewEntity> deleted(Instant since);
+
+    @Query("""
+            select v from ViewEntity v
             where v.deletedAt is not null and v.deletedAt > :since and v.ownerId = :person
             order by v.deletedAt desc""")
     List<ViewEntity> deletedBy(long person, Instant since);
+
+    @Query("select v from ViewEntity v where v.deletedAt <= :until order by v.id")
+    List<ViewEntity> deletedUntil(Instant until);
+
+    void delete(ViewEntity view);
 }

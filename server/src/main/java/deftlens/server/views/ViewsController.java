@@ -3,13 +3,16 @@ package deftlens.server.views;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.Described;
 import deftlens.server.rows.CsvFile;
+import deftlens.server.rows.Orders;
 import deftlens.server.rows.RowsService;
+import deftlens.server.rows.Shape;
 import deftlens.server.statements.Asking;
 import io.swagger.v3.oas.annotations.Parameter;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.io.IOException;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -39,11 +42,13 @@ class ViewsController {
     private final ViewsService views;
     private final RowsService rows;
     private final CsvFile csv;
+    private final ReadersOwn own;
 
-    ViewsController(ViewsService views, RowsService rows, CsvFile csv) {
+    ViewsController(ViewsService views, RowsService rows, CsvFile csv, ReadersOwn own) {
         this.views = views;
         this.rows = rows;
         this.csv = csv;
+        this.own = own;
     }
 
     /** A new view. */
@@ -55,7 +60,10 @@ class ViewsController {
             Optional<JsonNode> condition,
             Optional<List<String>> columns,
             Optional<List<String>> order,
-            Optional<String> zone) {}
+            Optional<String> zone,
+            Optional<Shape> shape,
+            Optional<List<String>> labels,
+            Optional<List<Integer>> locked) {}
 
     /** A change, made from a version; absent parts stay. */
     record Change(
@@ -66,7 +74,10 @@ class ViewsController {
             Optional<JsonNode> condition,
             Optional<List<String>> columns,
             Optional<List<String>> order,
-            Optional<String> zone) {}
+            Optional<String> zone,
+            Optional<Shape> shape,
+            Optional<List<String>> labels,
+            Optional<List<Integer>> locked) {}
 
     record Sharing(@NotNull Integer version, @NotNull List<ViewsService.Share> shares) {}
 
@@ -89,7 +100,10 @@ class ViewsController {
                         keep.condition(),
                         keep.columns(),
                         keep.order(),
-                        keep.zone()));
+                        keep.zone(),
+                        keep.shape(),
+                        keep.labels(),
+                        keep.locked()));
     }
 
     @GetMapping("/{id}")
@@ -111,7 +125,10 @@ class ViewsController {
                         change.condition(),
                         change.columns(),
                         change.order(),
-                        change.zone()));
+                        change.zone(),
+                        change.shape(),
+                        change.labels(),
+                        change.locked()));
     }
 
     @DeleteMapping("/{id}")
@@ -141,17 +158,21 @@ class ViewsController {
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
+            @RequestParam Optional<Boolean> asShared,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @RequestParam Optional<String> after,
             @RequestParam Optional<Integer> limit,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
         ViewsService.View view = views.get(id, who);
-        RowsService.Question question = views.question(id, who, put(asOf, readerZone, all), name);
+        RowsService.Question question = views.question(id, who, put(id, who, asOf, readerZone, all), name);
         return rows.rows(
                 question,
-                rows.order(question.described(), Optional.of(view.order()), question.condition()),
-                rows.columns(question.described(), Optional.of(view.columns())),
+                rows.shown(
+                        question.described(),
+                        Orders.order(question.described(), Optional.of(view.order()), question.condition()),
+                        Orders.columns(question.described(), Optional.of(view.columns())),
+                        view.shape()),
                 after,
                 limit.orElse(USUAL_ROWS));
     }
@@ -161,10 +182,11 @@ class ViewsController {
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
+            @RequestParam Optional<Boolean> asShared,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @RequestParam(defaultValue = "false") boolean exact,
             @AuthenticationPrincipal SignedIn who) {
-        return rows.count(views.question(id, who, put(asOf, readerZone, all), Optional.empty()), exact);
+        return rows.count(views.question(id, who, put(id, who, asOf, readerZone, all), Optional.empty()), exact);
     }
 
     @GetMapping(path = "/{id}/export.csv", produces = "text/csv")
@@ -172,23 +194,35 @@ class ViewsController {
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
+            @RequestParam Optional<Boolean> asShared,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
             HttpServletResponse response)
             throws IOException {
         ViewsService.View view = views.get(id, who);
-        RowsService.Question question = views.question(id, who, put(asOf, readerZone, all), Optional.empty());
+        RowsService.Question question = views.question(id, who, put(id, who, asOf, readerZone, all), Optional.empty());
         Described described = question.described();
         csv.send(
                 response,
                 view.name(),
                 question,
-                rows.order(described, Optional.of(view.order()), question.condition()),
-                rows.columns(described, Optional.of(view.columns())));
+                Orders.order(described, Optional.of(view.order()), question.condition()),
+                Orders.columns(described, Optional.of(view.columns())),
+                view.shape());
     }
 
-    private static ViewsService.Put put(
-            Optional<String> asOf, Optional<String> readerZone, Map<String, String> parameters) {
-        return new ViewsService.Put(asOf, readerZone, Asking.answers(parameters));
+    /** As the reader has it: with the answers they gave before, and refined as they refined it, unless it is asked as shared. */
+    private ViewsService.Put put(
+            long id, SignedIn who, Optional<String> asOf, Optional<String> readerZone, Map<String, String> parameters) {
+        Map<String, String> answers = new HashMap<>();
+        boolean asShared = Boolean.parseBoolean(parameters.get("asShared"));
+        Optional<JsonNode> refined = Optional.empty();
+        if (!asShared) {
+            ReadersOwn.Own theirs = own.of(id, who);
+            answers.putAll(theirs.answers());
+            refined = theirs.refined().map(ReadersOwn.Refined::condition);
+        }
+        answers.putAll(Asking.answers(parameters));
+        return new ViewsService.Put(asOf, readerZone, answers, refined);
     }
 }

@@ -1,15 +1,16 @@
 package deftlens.server.views;
 
 import deftlens.core.condition.Condition;
-import deftlens.core.field.Field;
-import deftlens.core.sql.Order;
+import deftlens.core.condition.Refinement;
 import deftlens.core.statement.Printer;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
+import deftlens.server.registers.OrderWord;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
+import deftlens.server.rows.Shape;
 import deftlens.server.statements.ConditionJson;
 import deftlens.server.statements.Questions;
 import deftlens.server.trail.Trail;
@@ -17,12 +18,15 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -39,14 +43,16 @@ public class ViewsService {
     /** In the place of a zone: each reader's own. */
     public static final String READERS_ZONE = "reader";
 
-    private static final String SUBJECT = "view";
+    static final String SUBJECT = "view";
 
     private final ViewStore store;
     private final RegisterCatalogue registers;
     private final PeopleService people;
     private final Questions questions;
-    private final RowsService rows;
+    private final ViewRights rights;
+    private final ViewParts parts;
     private final Trail trail;
+    private final ApplicationEventPublisher events;
     private final Clock clock;
     private final ObjectMapper json;
 
@@ -55,16 +61,20 @@ public class ViewsService {
             RegisterCatalogue registers,
             PeopleService people,
             Questions questions,
-            RowsService rows,
+            ViewRights rights,
+            ViewParts parts,
             Trail trail,
+            ApplicationEventPublisher events,
             Clock clock,
             ObjectMapper json) {
         this.store = store;
         this.registers = registers;
         this.people = people;
         this.questions = questions;
-        this.rows = rows;
+        this.rights = rights;
+        this.parts = parts;
         this.trail = trail;
+        this.events = events;
         this.clock = clock;
         this.json = json;
     }
@@ -75,16 +85,37 @@ public class ViewsService {
     /**
      * One share: with a person, with a team, or with everyone when both are absent.
      *
+     * @param may what they may do
+     * @param mayChange the same in the form it had before {@code may}; heeded only without it
      * @param label the person's or team's name, or "Everyone"; ignored when sent
      */
-    public record Share(Optional<Long> person, Optional<Long> team, boolean mayChange, Optional<String> label) {}
+    public record Share(
+            Optional<Long> person,
+            Optional<Long> team,
+            Optional<May> may,
+            Optional<Boolean> mayChange,
+            Optional<String> label) {
+
+        /** A share to be made. */
+        public static Share with(Optional<Long> person, Optional<Long> team, May may) {
+            return new Share(person, team, Optional.of(may), Optional.empty(), Optional.empty());
+        }
+
+        May granted() {
+            return may.orElse(mayChange.orElse(false) ? May.CHANGE : May.LOOK);
+        }
+    }
 
     /**
      * A view as a reader gets it.
      *
      * @param order {@code "due"} or {@code "-due"} for each field
+     * @param shape how the records are shown beyond that
+     * @param labels words of the organisation's own by which views are found
+     * @param locked the parts of the outermost all-of group, counted from 0, that readers may not change
      * @param mine whether the reader owns it
-     * @param mayChange whether the reader may change it
+     * @param may what the reader may do with it
+     * @param mayChange whether that includes changing it
      */
     public record View(
             long id,
@@ -97,9 +128,13 @@ public class ViewsService {
             List<String> columns,
             List<String> order,
             Optional<String> zone,
+            Shape shape,
+            List<String> labels,
+            List<Integer> locked,
             Who owner,
             List<Share> shares,
             boolean mine,
+            May may,
             boolean mayChange,
             int version,
             Instant createdAt,
@@ -114,66 +149,100 @@ public class ViewsService {
             Optional<JsonNode> condition,
             Optional<List<String>> columns,
             Optional<List<String>> order,
-            Optional<String> zone) {
+            Optional<String> zone,
+            Optional<Shape> shape,
+            Optional<List<String>> labels,
+            Optional<List<Integer>> locked) {
+
+        /** What a view asks and in which order, under a name and labels. */
+        public static Draft of(String name, String purpose, String statement, List<String> order, List<String> labels) {
+            return new Draft(
+                    Optional.of(name),
+                    Optional.of(purpose),
+                    Optional.of(statement),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.of(order),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.of(labels),
+                    Optional.empty());
+        }
 
         boolean asks() {
             return statement.isPresent() || Questions.isSent(condition);
         }
     }
 
-    /** One step of a view's history. */
-    public record Step(Instant at, Optional<Who> who, String action, JsonNode before, JsonNode after) {}
+    /**
+     * One step of a view's history.
+     *
+     * @param id its number in the trail
+     */
+    public record Step(long id, Instant at, Optional<Who> who, String action, JsonNode before, JsonNode after) {}
 
-    /** What the trail keeps of a view. */
-    private record Kept(
-            String name, String purpose, String statement, List<String> columns, List<String> order, String zone) {}
+    ViewNames names() {
+        return new ViewNames(people, registers);
+    }
 
     /** The views open to a person, by name. */
     @Transactional(readOnly = true)
     public List<View> openTo(SignedIn who) {
-        List<ViewEntity> found =
-                who.readsEverything() ? store.everyView() : store.openTo(who.id(), people.teamsOf(who));
-        Names names = new Names();
-        return found.stream()
-                .filter(v -> names.canRead(v.registerKey(), who))
-                .map(v -> view(v, who, names))
-                .toList();
+        ViewNames names = names();
+        return open(who, names).map(v -> view(v, who, names)).toList();
+    }
+
+    /** The numbers of the views open to a person. */
+    @Transactional(readOnly = true)
+    public Set<Long> numbersOpenTo(SignedIn who) {
+        return open(who, names()).map(ViewEntity::id).collect(Collectors.toCollection(TreeSet::new));
+    }
+
+    private Stream<ViewEntity> open(SignedIn who, ViewNames names) {
+        return (who.readsEverything() ? store.everyView() : store.openTo(who.id(), people.teamsOf(who)))
+                .stream().filter(v -> names.canRead(v.registerKey(), who));
     }
 
     /** Whether a view tests, shows or is ordered by one of the fields. */
     @Transactional(readOnly = true)
     public boolean uses(View view, Set<String> fields) {
         ViewEntity kept = store.findById(view.id()).orElseThrow();
-        return condition(kept).criteria().stream().anyMatch(c -> fields.contains(c.field()))
-                || strings(kept.columns()).stream().anyMatch(fields::contains)
-                || strings(kept.ordering()).stream()
-                        .anyMatch(o -> fields.contains(o.startsWith("-") ? o.substring(1) : o));
+        return parts.condition(kept).criteria().stream().anyMatch(c -> fields.contains(c.field()))
+                || parts.strings(kept.columns()).stream().anyMatch(fields::contains)
+                || parts.strings(kept.ordering()).stream()
+                        .anyMatch(o -> fields.contains(OrderWord.read(o).field()))
+                || parts.shape(kept).fields().stream().anyMatch(fields::contains);
     }
 
-    /** The views that a person deleted and can still bring back. */
+    /** The views that can still be brought back by a person: their own, and everybody's for administrators. */
     @Transactional(readOnly = true)
     public List<View> deleted(SignedIn who) {
-        Names names = new Names();
-        return store.deletedBy(who.id(), clock.instant().minus(RESTORE_PERIOD)).stream()
-                .filter(v -> names.canRead(v.registerKey(), who))
-                .map(v -> view(v, who, names))
-                .toList();
+        ViewNames names = names();
+        Instant since = clock.instant().minus(RESTORE_PERIOD);
+        return (who.administers() ? store.deleted(since) : store.deletedBy(who.id(), since))
+                .stream()
+                        .filter(v -> names.canRead(v.registerKey(), who))
+                        .map(v -> view(v, who, names))
+                        .toList();
     }
 
     /** One view. */
     @Transactional(readOnly = true)
     public View get(long id, SignedIn who) {
-        return view(find(id, who), who, new Names());
+        return view(rights.find(id, who), who, names());
     }
 
     /** The question that a view asks of its reader. */
     @Transactional(readOnly = true)
     public RowsService.Question question(long id, SignedIn who, Put put, Optional<String> name) {
-        ViewEntity view = find(id, who);
+        ViewEntity view = rights.find(id, who);
         Described described = registers.get(view.registerKey(), who);
         return new RowsService.Question(
                 described,
-                questions.answered(described.register(), condition(view), Optional.of(put.answers())),
+                questions.answered(
+                        described.register(),
+                        put.refined().map(ConditionJson::read).orElseGet(() -> parts.condition(view)),
+                        Optional.of(put.answers())),
                 questions.reading(put.asOf(), zone(view, put.readerZone())),
                 who,
                 name);
@@ -185,37 +254,46 @@ public class ViewsService {
      * @param asOf the moment to read at
      * @param readerZone the reader's own zone, for a view that is read in it
      * @param answers what is filled into the view's blanks
+     * @param refined the condition as the reader refined it, in the place of the view's own
      */
-    public record Put(Optional<String> asOf, Optional<String> readerZone, Map<String, String> answers) {}
+    public record Put(
+            Optional<String> asOf,
+            Optional<String> readerZone,
+            Map<String, String> answers,
+            Optional<JsonNode> refined) {
+
+        /** As it is shared, now, with every blank at its default. */
+        public static final Put AS_SHARED = new Put(Optional.empty(), Optional.empty(), Map.of(), Optional.empty());
+    }
 
     private static Optional<String> zone(ViewEntity view, Optional<String> readerZone) {
         return READERS_ZONE.equals(view.zone()) ? readerZone : Optional.ofNullable(view.zone());
     }
 
-    private static String zone(String given) {
-        return given.isEmpty()
-                ? null
-                : given.equals(READERS_ZONE) ? given : Questions.zone(given).getId();
-    }
-
     /** Keeps a new view, owned by whoever asks. */
     @Transactional
     public View keep(SignedIn who, String registerKey, Draft draft) {
-        requireWriter(who);
+        ViewRights.requireWriter(who);
         Described described = registers.get(registerKey, who);
         ViewEntity view = new ViewEntity(registerKey, who.id(), clock.instant());
-        Condition condition = draft.asks() ? checked(described, draft, who) : Condition.EVERYTHING;
-        view.write(
-                name(draft.name().orElse("")),
-                purpose(draft.purpose().orElse("")),
-                document(condition),
-                json.writeValueAsString(columns(described, draft.columns())),
-                json.writeValueAsString(order(described, draft.order(), condition)),
-                draft.zone().map(ViewsService::zone).orElse(null));
+        Condition condition = draft.asks() ? parts.checked(described, draft, who) : Condition.EVERYTHING;
+        view.call(
+                freeName(view, draft.name().orElse("")),
+                ViewParts.purpose(draft.purpose().orElse("")),
+                json.writeValueAsString(ViewParts.labels(draft.labels().orElse(List.of()))));
+        view.ask(
+                parts.document(condition),
+                json.writeValueAsString(ViewParts.locked(draft.locked().orElse(List.of()), condition)));
+        view.show(
+                json.writeValueAsString(parts.columns(described, draft.columns())),
+                json.writeValueAsString(parts.order(described, draft.order(), condition)),
+                draft.zone().map(ViewParts::zone).orElse(null),
+                json.writeValueAsString(draft.shape().orElse(Shape.USUAL).checked(described)));
+        parts.requireShown(view, described);
         view.touch(who.id(), clock.instant());
         ViewEntity kept = store.saveAndFlush(view);
-        trail.write(Optional.of(who.id()), SUBJECT, kept.id(), "kept", null, kept(kept, described));
-        return view(kept, who, new Names());
+        trail.write(Optional.of(who.id()), SUBJECT, kept.id(), "kept", null, parts.kept(kept));
+        return view(kept, who, names());
     }
 
     /**
@@ -225,39 +303,73 @@ public class ViewsService {
      */
     @Transactional
     public View change(long id, SignedIn who, int version, Draft draft) {
-        ViewEntity view = changeable(id, who);
-        requireVersion(view, version, who);
-        Described described = registers.get(view.registerKey(), who);
-        Kept before = kept(view, described);
-        Condition asks = draft.asks() ? checked(described, draft, who) : condition(view);
-        view.write(
-                draft.name().map(ViewsService::name).orElse(view.name()),
-                draft.purpose().map(ViewsService::purpose).orElse(view.purpose()),
-                draft.asks() ? document(asks) : view.condition(),
-                draft.columns().isPresent()
-                        ? json.writeValueAsString(columns(described, draft.columns()))
-                        : view.columns(),
-                draft.order().isPresent()
-                        ? json.writeValueAsString(order(described, draft.order(), asks))
-                        : view.ordering(),
-                draft.zone().isPresent() ? zone(draft.zone().get()) : view.zone());
-        view.touch(who.id(), clock.instant());
-        ViewEntity written = store.saveAndFlush(view);
-        trail.write(Optional.of(who.id()), SUBJECT, id, "changed", before, kept(written, described));
-        return view(written, who, new Names());
+        return change(id, who, version, draft, "changed");
     }
 
-    /** Replaces the shares of a view; its owner and administrators may. */
+    /** Changes a view; the trail calls it by a word of its own. */
+    View change(long id, SignedIn who, int version, Draft draft, String action) {
+        ViewEntity view = rights.changeable(id, who);
+        requireVersion(view, version, who);
+        Described described = registers.get(view.registerKey(), who);
+        ViewParts.Kept before = parts.kept(view);
+        write(view, described, draft, who);
+        ViewEntity written = store.saveAndFlush(view);
+        trail.write(Optional.of(who.id()), SUBJECT, id, action, before, parts.kept(written));
+        events.publishEvent(new ViewChanged(id));
+        return view(written, who, names());
+    }
+
+    /** Writes what a draft says into a view; what it does not say stays. */
+    private void write(ViewEntity view, Described described, Draft draft, SignedIn who) {
+        Condition asked = parts.condition(view);
+        Condition asks = draft.asks() ? parts.checked(described, draft, who) : asked;
+        view.call(
+                draft.name().map(n -> freeName(view, n)).orElse(view.name()),
+                draft.purpose().map(ViewParts::purpose).orElse(view.purpose()),
+                draft.labels()
+                        .map(l -> json.writeValueAsString(ViewParts.labels(l)))
+                        .orElse(view.labels()));
+        view.ask(
+                draft.asks() ? parts.document(asks) : view.condition(),
+                json.writeValueAsString(draft.locked()
+                        .map(l -> ViewParts.locked(l, asks))
+                        // A lock stays on its part when the statement is changed around it.
+                        .orElseGet(() ->
+                                List.copyOf(Refinement.between(asked, asks).carry(Set.copyOf(parts.locked(view)))))));
+        view.show(
+                draft.columns().isPresent()
+                        ? json.writeValueAsString(parts.columns(described, draft.columns()))
+                        : view.columns(),
+                draft.order().isPresent()
+                        ? json.writeValueAsString(parts.order(described, draft.order(), asks))
+                        : view.ordering(),
+                draft.zone().isPresent() ? ViewParts.zone(draft.zone().get()) : view.zone(),
+                draft.shape()
+                        .map(s -> json.writeValueAsString(s.checked(described)))
+                        .orElse(view.shape()));
+        if (draft.shape().isPresent() || draft.order().isPresent()) {
+            parts.requireShown(view, described);
+        }
+        view.touch(who.id(), clock.instant());
+    }
+
+    /** Replaces the shares of a view; whoever manages it may. */
     @Transactional
     public View share(long id, SignedIn who, int version, List<Share> shares) {
-        ViewEntity view = find(id, who);
-        requireWriter(who);
-        if (view.ownerId() != who.id() && who.role() != deftlens.server.people.Role.ADMINISTRATOR) {
-            throw Problem.forbidden("Only the owner of a view, or an administrator, decides with whom it is shared.");
-        }
+        ViewEntity view = rights.find(id, who);
+        rights.requireManager(view, who);
         requireVersion(view, version, who);
-        Names names = new Names();
+        ViewNames names = names();
         List<Share> before = shares(view, names);
+        setShares(view, shares, names);
+        view.touch(who.id(), clock.instant());
+        ViewEntity written = store.saveAndFlush(view);
+        trail.write(Optional.of(who.id()), SUBJECT, id, "shared", before, shares(written, names));
+        events.publishEvent(new ViewChanged(id));
+        return view(written, who, names);
+    }
+
+    void setShares(ViewEntity view, List<Share> shares, ViewNames names) {
         Set<List<Optional<Long>>> seen = new HashSet<>();
         List<ShareEntity> fresh = new ArrayList<>();
         for (Share share : shares) {
@@ -269,22 +381,84 @@ public class ViewsService {
                         "shared-twice", "The view is shared with somebody twice; keep one of the two.");
             }
             names.require(share);
-            fresh.add(new ShareEntity(share.person().orElse(null), share.team().orElse(null), share.mayChange()));
+            fresh.add(new ShareEntity(share.person().orElse(null), share.team().orElse(null), share.granted()));
         }
         view.shares().clear();
         store.saveAndFlush(view);
         view.shares().addAll(fresh);
-        view.touch(who.id(), clock.instant());
-        ViewEntity written = store.saveAndFlush(view);
-        trail.write(Optional.of(who.id()), SUBJECT, id, "shared", before, shares(written, names));
-        return view(written, who, names);
+    }
+
+    /** Sets the labels of a view; whoever may change it may. */
+    View relabel(long id, SignedIn who, int version, List<String> labels) {
+        return change(
+                id,
+                who,
+                version,
+                new Draft(
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.of(labels),
+                        Optional.empty()));
+    }
+
+    /** Gives a view to somebody else, under a name that they have not used yet. An owner who stays may still change it. */
+    View handOver(long id, SignedIn who, int version, long to) {
+        ViewEntity view = rights.find(id, who);
+        rights.requireManager(view, who);
+        requireVersion(view, version, who);
+        PeopleService.Profile heir = people.profile(to);
+        if (!heir.active()) {
+            throw Problem.unprocessable("not-active", heir.fullName() + " has left. Choose somebody who is here.");
+        }
+        if (new SignedIn(heir.id(), heir.name(), heir.role()).changesNothing()) {
+            throw Problem.unprocessable(
+                    "auditor", heir.fullName() + " is an auditor and changes nothing. Choose somebody else.");
+        }
+        if (registers
+                .find(view.registerKey(), new SignedIn(heir.id(), heir.name(), heir.role()))
+                .isEmpty()) {
+            throw Problem.unprocessable(
+                    "register-closed", heir.fullName() + " may not read the register that this view is over.");
+        }
+        ViewNames names = names();
+        if (view.ownerId() != to) {
+            Who before = names.who(view.ownerId());
+            boolean stays = people.profile(view.ownerId()).active();
+            List<Share> shares = new ArrayList<>(shares(view, names).stream()
+                    .filter(s ->
+                            s.person().filter(p -> p == to || p == before.id()).isEmpty())
+                    .toList());
+            if (stays) {
+                shares.add(Share.with(Optional.of(before.id()), Optional.empty(), May.CHANGE));
+            }
+            setShares(view, shares, names);
+            view.call(freeNameLike(to, view.name(), Optional.of(id)), view.purpose(), view.labels());
+            view.handOverTo(to);
+            view.touch(who.id(), clock.instant());
+            store.saveAndFlush(view);
+            trail.write(
+                    Optional.of(who.id()),
+                    SUBJECT,
+                    id,
+                    "handed over",
+                    Map.of("owner", before.fullName()),
+                    Map.of("owner", heir.fullName()));
+            events.publishEvent(new ViewChanged(id));
+        }
+        return view(view, who, names);
     }
 
     /** Deletes a view; it can be brought back for a while. */
     @Transactional
     public void delete(long id, SignedIn who, int version) {
-        ViewEntity view = find(id, who);
-        requireOwner(view, who);
+        ViewEntity view = rights.find(id, who);
+        rights.requireManager(view, who);
         requireVersion(view, version, who);
         view.delete(clock.instant());
         view.touch(who.id(), clock.instant());
@@ -299,58 +473,30 @@ public class ViewsService {
                 .filter(v -> v.deletedAt() != null
                         && v.deletedAt().isAfter(clock.instant().minus(RESTORE_PERIOD)))
                 .orElseThrow(() -> Problem.notFound("This deleted view"));
-        requireOwner(view, who);
+        rights.requireManager(view, who);
+        // Asked while it is still deleted: the database holds to one name for each owner at every moment.
+        String free = freeNameLike(view.ownerId(), view.name(), Optional.of(view.id()));
+        view.call(free, view.purpose(), view.labels());
         view.delete(null);
         view.touch(who.id(), clock.instant());
         ViewEntity written = store.saveAndFlush(view);
         trail.write(Optional.of(who.id()), SUBJECT, id, "restored", null, null);
-        return view(written, who, new Names());
+        return view(written, who, names());
     }
 
     /** The history of a view, newest first. */
     @Transactional(readOnly = true)
     public List<Step> history(long id, SignedIn who) {
-        find(id, who);
-        Names names = new Names();
+        rights.find(id, who);
+        ViewNames names = names();
         return trail.of(SUBJECT, id).stream()
-                .map(c -> new Step(c.at(), c.person().map(names::who), c.action(), c.before(), c.after()))
+                .map(c -> new Step(c.id(), c.at(), c.person().map(names::who), c.action(), c.before(), c.after()))
                 .toList();
     }
 
-    /** A view that is there and open to the person. */
-    private ViewEntity find(long id, SignedIn who) {
-        return store.findById(id)
-                .filter(v -> v.deletedAt() == null
-                        && isOpen(v, who)
-                        && registers.find(v.registerKey(), who).isPresent())
-                .orElseThrow(() -> Problem.notFound("This view"));
-    }
-
-    private ViewEntity changeable(long id, SignedIn who) {
-        requireWriter(who);
-        ViewEntity view = find(id, who);
-        if (!mayChange(view, who)) {
-            throw Problem.forbidden("This view is shared with you to look at. Keep a copy to change it.");
-        }
-        return view;
-    }
-
-    private static void requireWriter(SignedIn who) {
-        if (who.changesNothing()) {
-            throw Problem.forbidden("An auditor reads everything and changes nothing.");
-        }
-    }
-
-    private static void requireOwner(ViewEntity view, SignedIn who) {
-        requireWriter(who);
-        if (view.ownerId() != who.id() && who.role() != deftlens.server.people.Role.ADMINISTRATOR) {
-            throw Problem.forbidden("Only the owner of a view, or an administrator, may delete or restore it.");
-        }
-    }
-
-    private void requireVersion(ViewEntity view, int version, SignedIn who) {
+    void requireVersion(ViewEntity view, int version, SignedIn who) {
         if (view.version() != version) {
-            View now = view(view, who, new Names());
+            View now = view(view, who, names());
             throw new Problem(
                             HttpStatus.CONFLICT,
                             "changed-meanwhile",
@@ -360,98 +506,39 @@ public class ViewsService {
         }
     }
 
-    private boolean isOpen(ViewEntity view, SignedIn who) {
-        return view.ownerId() == who.id()
-                || who.readsEverything()
-                || matchingShares(view, who).findAny().isPresent();
+    /** A name that no other view of the same owner has. */
+    private String freeName(ViewEntity view, String wanted) {
+        String name = ViewParts.name(wanted);
+        store.named(view.ownerId(), name).filter(v -> !v.id().equals(view.id())).ifPresent(other -> {
+            throw new Problem(
+                            HttpStatus.CONFLICT,
+                            "name-taken",
+                            "There is a view “" + other.name()
+                                    + "” of the same owner already. Choose another name, or change that one.")
+                    .with("view", other.id());
+        });
+        return name;
     }
 
-    private boolean mayChange(ViewEntity view, SignedIn who) {
-        return !who.changesNothing()
-                && (view.ownerId() == who.id()
-                        || who.role() == deftlens.server.people.Role.ADMINISTRATOR
-                        || matchingShares(view, who).anyMatch(ShareEntity::mayChange));
-    }
-
-    private java.util.stream.Stream<ShareEntity> matchingShares(ViewEntity view, SignedIn who) {
-        List<Long> teams = people.teamsOf(who);
-        return view.shares().stream()
-                .filter(s -> s.personId() == null && s.teamId() == null
-                        || s.personId() != null && s.personId() == who.id()
-                        || s.teamId() != null && teams.contains(s.teamId()));
-    }
-
-    private Condition checked(Described described, Draft draft, SignedIn who) {
-        Condition condition = questions.condition(described.register(), draft.statement(), draft.condition());
-        questions.requireFit(
-                described.register(),
-                condition,
-                questions.reading(Optional.empty(), draft.zone().filter(z -> !z.isEmpty() && !z.equals(READERS_ZONE))),
-                who);
-        return condition;
-    }
-
-    private String document(Condition condition) {
-        return json.writeValueAsString(ConditionJson.document(condition));
-    }
-
-    private Condition condition(ViewEntity view) {
-        return ConditionJson.fromDocument(json.readTree(view.condition()));
-    }
-
-    private List<String> columns(Described described, Optional<List<String>> keys) {
-        List<String> columns =
-                rows.columns(described, keys).stream().map(Field::key).toList();
-        if (columns.isEmpty()) {
-            throw Problem.unprocessable("no-columns", "A view shows at least one column.");
+    /** The name, or the name with the first number that makes it the owner's only one. */
+    String freeNameLike(long owner, String name, Optional<Long> own) {
+        String free = name;
+        for (int i = 2; taken(owner, free, own); i++) {
+            free = name + " (" + i + ")";
         }
-        return columns;
+        return free;
     }
 
-    private List<String> order(Described described, Optional<List<String>> keys, Condition condition) {
-        return orderWords(rows.order(described, keys, condition));
+    private boolean taken(long owner, String name, Optional<Long> own) {
+        return store.named(owner, name)
+                .filter(v -> own.filter(v.id()::equals).isEmpty())
+                .isPresent();
     }
 
-    private static List<String> orderWords(Order order) {
-        return order.listed().isPresent()
-                ? List.of(RowsService.AS_LISTED + order.listed().get().field().key())
-                : order.keys().stream()
-                        .map(k -> (k.descending() ? "-" : "") + k.field().key())
-                        .toList();
-    }
-
-    private static String name(String name) {
-        String plain = name.strip();
-        if (plain.isEmpty()) {
-            throw Problem.unprocessable("no-name", "Give the view a name, so that it can be found again.");
-        }
-        if (plain.codePointCount(0, plain.length()) > 120) {
-            throw Problem.unprocessable("long-name", "A view's name has at most 120 characters.");
-        }
-        return plain;
-    }
-
-    private static String purpose(String purpose) {
-        String plain = purpose.strip();
-        if (plain.codePointCount(0, plain.length()) > 2_000) {
-            throw Problem.unprocessable("long-purpose", "What a view is for is said in at most 2,000 characters.");
-        }
-        return plain;
-    }
-
-    private Kept kept(ViewEntity view, Described described) {
-        return new Kept(
-                view.name(),
-                view.purpose(),
-                Printer.print(condition(view)),
-                strings(view.columns()),
-                strings(view.ordering()),
-                view.zone());
-    }
-
-    private View view(ViewEntity view, SignedIn who, Names names) {
-        Condition condition = condition(view);
+    View view(ViewEntity view, SignedIn who, ViewNames names) {
+        Condition condition = parts.condition(view);
         Described described = names.register(view.registerKey(), who);
+        May may = rights.may(view, who).orElse(May.LOOK);
         return new View(
                 view.id(),
                 view.registerKey(),
@@ -460,98 +547,31 @@ public class ViewsService {
                 view.purpose(),
                 Printer.print(condition),
                 ConditionJson.write(condition),
-                columnsFor(described, strings(view.columns())),
-                orderFor(described, strings(view.ordering())),
+                ViewParts.columnsFor(described, parts.strings(view.columns())),
+                ViewParts.orderFor(described, parts.strings(view.ordering())),
                 Optional.ofNullable(view.zone()),
+                parts.shape(view).fitting(described),
+                parts.strings(view.labels()),
+                parts.locked(view),
                 names.who(view.ownerId()),
                 shares(view, names),
                 view.ownerId() == who.id(),
-                mayChange(view, who),
+                may,
+                may.includes(May.CHANGE),
                 view.version(),
                 view.createdAt(),
                 view.changedAt(),
                 names.who(view.changedBy()));
     }
 
-    private static List<Share> shares(ViewEntity view, Names names) {
+    static List<Share> shares(ViewEntity view, ViewNames names) {
         return view.shares().stream()
                 .map(s -> new Share(
                         Optional.ofNullable(s.personId()),
                         Optional.ofNullable(s.teamId()),
-                        s.mayChange(),
+                        Optional.of(s.may()),
+                        Optional.of(s.may().includes(May.CHANGE)),
                         Optional.of(names.label(s))))
                 .toList();
-    }
-
-    /** The columns that are there for a reader. */
-    private static List<String> columnsFor(Described described, List<String> columns) {
-        List<String> there = columns.stream()
-                .filter(c -> described.register().field(c).isPresent())
-                .toList();
-        return there.isEmpty() ? List.of(described.title().key()) : there;
-    }
-
-    private static List<String> orderFor(Described described, List<String> order) {
-        return order.stream()
-                .filter(o -> described
-                        .register()
-                        .field(
-                                o.startsWith(RowsService.AS_LISTED)
-                                        ? o.substring(RowsService.AS_LISTED.length())
-                                        : o.startsWith("-") ? o.substring(1) : o)
-                        .isPresent())
-                .toList();
-    }
-
-    private List<String> strings(String array) {
-        return List.of(json.readValue(array, String[].class));
-    }
-
-    /** The names of people and teams, and the registers, each looked up once for a request. */
-    private final class Names {
-        private final Map<Long, Who> persons = new HashMap<>();
-        private final Map<Long, String> teams = new HashMap<>();
-        private final Map<String, Optional<Described>> described = new HashMap<>();
-
-        Names() {
-            people.everyone().forEach(p -> persons.put(p.id(), new Who(p.id(), p.name(), p.fullName())));
-            people.teams().forEach(t -> teams.put(t.id(), t.name()));
-        }
-
-        Who who(long id) {
-            return persons.getOrDefault(id, new Who(id, "", "Somebody who is gone"));
-        }
-
-        boolean canRead(String key, SignedIn who) {
-            if (!described.containsKey(key)) {
-                described.put(key, registers.find(key, who));
-            }
-            return described.get(key).isPresent();
-        }
-
-        Described register(String key, SignedIn who) {
-            canRead(key, who);
-            return described.get(key).orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
-        }
-
-        String label(ShareEntity share) {
-            return share.personId() != null
-                    ? who(share.personId()).fullName()
-                    : share.teamId() != null ? teams.getOrDefault(share.teamId(), "A team that is gone") : "Everyone";
-        }
-
-        void require(Share share) {
-            if (share.person().isPresent()
-                    && !persons.containsKey(share.person().get())) {
-                throw Problem.unprocessable(
-                        "unknown-person",
-                        "There is no person with the number " + share.person().get() + ".");
-            }
-            if (share.team().isPresent() && !teams.containsKey(share.team().get())) {
-                throw Problem.unprocessable(
-                        "unknown-team",
-                        "There is no team with the number " + share.team().get() + ".");
-            }
-        }
     }
 }

@@ -176,7 +176,8 @@ class AccessTest {
         Map<String, List<Call>> calls = new LinkedHashMap<>();
         calls.put("GET /api/registers", List.of(new Call("GET", "/api/registers", null)));
         calls.put("GET /api/registers/{key}", List.of(new Call("GET", at, null)));
-        for (String reading : List.of("rows", "count", "parts", "edges", "histogram", "statement", "cql2/write")) {
+        for (String reading :
+                List.of("rows", "count", "parts", "edges", "histogram", "statement", "comparison", "cql2/write")) {
             List<Call> variants = new ArrayList<>();
             for (String statement : List.of(
                     "",
@@ -195,6 +196,42 @@ class AccessTest {
                         new Call("POST", at + "/rows", Map.of("columns", List.of("cost"))),
                         new Call("POST", at + "/rows", Map.of("order", List.of("-cost"), "limit", 1000)),
                         new Call("POST", at + "/rows", Map.of("condition", tree("cost"), "limit", 1000))));
+        calls.get("POST /api/registers/{key}/rows")
+                .addAll(List.of(
+                        new Call(
+                                "POST",
+                                at + "/rows",
+                                Map.of("statement", "site is \"North\"", "shape", Map.of("marked", true))),
+                        new Call("POST", at + "/rows", Map.of("shape", Map.of("take", Map.of("sample", 500)))),
+                        new Call(
+                                "POST",
+                                at + "/rows",
+                                Map.of("inside", List.of(Map.of("field", "site", "value", "South")))),
+                        new Call(
+                                "POST",
+                                at + "/rows",
+                                Map.of("inside", List.of(Map.of("field", "cost", "value", "98766")))),
+                        new Call(
+                                "POST",
+                                at + "/rows",
+                                Map.of(
+                                        "statement",
+                                        "site is \"North\"",
+                                        "compared",
+                                        Map.of("against", "2020-01-01", "side", "both")))));
+        List<Call> groups = new ArrayList<>();
+        for (String field : List.of("number", "title", "site", "at", "cost", "seen", "source")) {
+            groups.add(new Call("POST", at + "/groups", Map.of("groups", List.of(Map.of("field", field)))));
+            groups.add(new Call(
+                    "POST",
+                    at + "/groups",
+                    Map.of("groups", List.of(Map.of("field", field)), "totals", List.of("cost"))));
+            groups.add(new Call(
+                    "POST",
+                    at + "/groups",
+                    Map.of("groups", List.of(Map.of("field", field)), "take", Map.of("first", 900))));
+        }
+        calls.put("POST /api/registers/{key}/groups", groups);
         List<Call> values = new ArrayList<>();
         for (String field : List.of("number", "title", "site", "tags", "cost", "seen", "source")) {
             values.add(new Call("POST", at + "/values", Map.of("field", field, "limit", 500)));
@@ -381,7 +418,7 @@ class AccessTest {
                     String call = method.getKey().toUpperCase(java.util.Locale.ROOT) + " " + path.getKey();
                     boolean elsewhere = path.getKey()
                             .matches(
-                                    "/api/(account|organisation|people|teams|session|welcome|windows|questions|views|pins|changes).*");
+                                    "/api/(account|organisation|people|teams|team-lists|trail|viewer-attributes|view-use|view-attention|session|welcome|windows|questions|views|pins|changes|linked-servers).*");
                     if (!elsewhere && !tried.contains(call)) {
                         missing.add(call);
                     }

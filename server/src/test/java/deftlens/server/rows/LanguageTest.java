@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import deftlens.server.testing.Caller;
 import deftlens.server.testing.TestServer;
 import java.sql.SQLException;
+import java.time.LocalDate;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -176,6 +177,66 @@ class LanguageTest {
                         .json()
                         .get("buckets"))
                 .isEmpty();
+    }
+
+    @ParameterizedTest
+    @CsvSource({"stay,day,2026-11-16,2026-11-29", "stay,hour,2026-11-22,2026-11-23", "booked,week,2026-09-28,2026-12-06"
+    })
+    void aSpanIsDrawnByWhatRunsInEachStretch(String span, String step, String from, String to) {
+        Caller dora = Caller.signedIn("dora");
+        JsonNode drawn = dora.post(
+                        STAYS + "histogram",
+                        Map.of(
+                                "field",
+                                span,
+                                "step",
+                                step,
+                                "from",
+                                from,
+                                "to",
+                                to,
+                                "statement",
+                                "length >= 4 and (" + span + " overlaps 2026-11-20 or length > 20)"))
+                .json();
+        int busy = 0;
+        for (JsonNode bucket : drawn.get("buckets")) {
+            String stretch = step.equals("hour")
+                    ? bucket.get("start").stringValue() + " to "
+                            + bucket.get("end").stringValue()
+                    : bucket.get("start").stringValue().substring(0, 10) + " to "
+                            + LocalDate.parse(bucket.get("end").stringValue().substring(0, 10))
+                                    .minusDays(1);
+            String overlapping = "length >= 4 and " + span + " overlaps " + stretch;
+            assertThat(bucket.get("records").longValue()).as(stretch).isEqualTo(count(dora, overlapping));
+            assertThat(bucket.get("matching").longValue())
+                    .as(stretch)
+                    .isEqualTo(count(dora, overlapping + " and (" + span + " overlaps 2026-11-20 or length > 20)"));
+            busy += bucket.get("records").longValue() > 0 ? 1 : 0;
+        }
+        assertThat(busy).isGreaterThan(3);
+    }
+
+    private static long count(Caller dora, String statement) {
+        JsonNode counted =
+                dora.post(STAYS + "count", Map.of("statement", statement)).json();
+        assertThat(counted.has("matching")).as(statement + ": " + counted).isTrue();
+        return counted.get("matching").longValue();
+    }
+
+    @Test
+    void windowsHaveNeighboursAndSayWhereTheyReach() {
+        JsonNode next = Caller.signedIn("dora")
+                .post("/api/windows/neighbours", Map.of("phrase", "last month"))
+                .json();
+        assertThat(next.get("before").stringValue()).isEqualTo("2026-09");
+        assertThat(next.get("after").stringValue()).isEqualTo("2026-11");
+        JsonNode window = Caller.signedIn("dora")
+                .post(STAYS + "statement", Map.of("statement", "arrives before today"))
+                .json()
+                .get("windows")
+                .get(0);
+        assertThat(window.get("from").isNull()).isTrue();
+        assertThat(window.get("to").stringValue()).isEqualTo("2026-11-23T00:00:00Z");
     }
 
     @Test

@@ -152,7 +152,6 @@ class RowsTest {
             assertThat(part.get("alone").longValue()).as("%s alone", part).isEqualTo(jobs(sql[0]));
             assertThat(part.get("without").longValue()).as("without %s", part).isEqualTo(jobs(sql[1]));
         }
-        assertThat(counts.get("matching").longValue()).isEqualTo(jobs(overdue + " and " + either));
     }
 
     @Test
@@ -160,7 +159,6 @@ class RowsTest {
         JsonNode counts = Caller.signedIn("dora")
                 .post("/api/registers/jobs/parts", Map.of("statement", "off(level >= 3)"))
                 .json();
-        assertThat(counts.get("matching").longValue()).isEqualTo(300);
         assertThat(counts.get("parts")).isEmpty();
     }
 

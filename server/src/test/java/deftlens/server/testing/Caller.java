@@ -4,10 +4,13 @@ import java.io.IOException;
 import java.net.CookieManager;
 import java.net.HttpCookie;
 import java.net.URI;
+import java.net.URLEncoder;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.util.Map;
+import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.ObjectMapper;
 
@@ -98,6 +101,17 @@ public final class Caller {
         return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
                 .header("Content-Type", "application/octet-stream")
                 .POST(HttpRequest.BodyPublishers.ofByteArray(content)));
+    }
+
+    /** Sends a form as a browser does. */
+    public Answer form(String path, Map<String, String> fields) {
+        String content = fields.entrySet().stream()
+                .map(f -> URLEncoder.encode(f.getKey(), StandardCharsets.UTF_8) + "="
+                        + URLEncoder.encode(f.getValue(), StandardCharsets.UTF_8))
+                .collect(Collectors.joining("&"));
+        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+                .header("Content-Type", "application/x-www-form-urlencoded")
+                .POST(HttpRequest.BodyPublishers.ofString(content)));
     }
 
     /** Sends a body under an idempotency key. */

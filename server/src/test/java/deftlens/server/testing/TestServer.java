@@ -98,6 +98,8 @@ public class TestServer implements BeforeAllCallback {
                 TestCluster.password(),
                 "deft.clock.on",
                 TODAY,
+                "deft.identity.stand-in",
+                "true",
                 "spring.main.banner-mode",
                 "off"));
         all.putAll(settings());

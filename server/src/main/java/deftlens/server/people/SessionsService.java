@@ -1,0 +1,153 @@
+package deftlens.server.people;
+
+import deftlens.server.platform.Problem;
+import deftlens.server.trail.Trail;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import jakarta.servlet.http.HttpSession;
+import java.time.Instant;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.springframework.security.core.context.SecurityContext;
+import org.springframework.security.core.context.SecurityContextHolder;
+import org.springframework.security.web.context.SecurityContextRepository;
+import org.springframework.session.FindByIndexNameSessionRepository;
+import org.springframework.session.Session;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+
+/** The browsers in which people are signed in: begun, listed, ended; each sign-in and each refusal is in the trail. */
+@Service
+public class SessionsService {
+
+    /** What a session keeps beside its person. */
+    static final String LOOKING_AS = "deft.looking-as";
+
+    private static final String AGENT = "deft.agent";
+    private static final String ADDRESS = "deft.address";
+    private static final String SUBJECT = "sign-in";
+    private static final int LONGEST_AGENT = 200;
+
+    private final FindByIndexNameSessionRepository<? extends Session> sessions;
+    private final SecurityContextRepository contexts;
+    private final Trail trail;
+
+    SessionsService(
+            FindByIndexNameSessionRepository<? extends Session> sessions,
+            SecurityContextRepository contexts,
+            Trail trail) {
+        this.sessions = sessions;
+        this.contexts = contexts;
+        this.trail = trail;
+    }
+
+    /**
+     * A browser in which somebody is signed in.
+     *
+     * @param id a name for it with which nothing can be done but ending it
+     * @param agent what the browser says it is
+     * @param here whether it is the one that asks
+     */
+    record SignedInPlace(
+            String id, String agent, String address, Instant signedInAt, Instant lastUsedAt, boolean here) {}
+
+    /** Who came in, how, and from where; what the trail keeps of a sign-in. */
+    private record SignIn(String name, String by, String address, String agent) {}
+
+    /** Begins a session for somebody whose word was checked, in the place of one that may be there. */
+    @Transactional
+    public void begin(SignedIn who, String by, HttpServletRequest request, HttpServletResponse response) {
+        HttpSession old = request.getSession(false);
+        if (old != null) {
+            old.invalidate();
+        }
+        HttpSession fresh = request.getSession(true);
+        fresh.setAttribute(AGENT, agent(request));
+        fresh.setAttribute(ADDRESS, request.getRemoteAddr());
+        SecurityContext context = SecurityContextHolder.createEmptyContext();
+        context.setAuthentication(SecuritySettings.authentication(who));
+        SecurityContextHolder.setContext(context);
+        contexts.saveContext(context, request, response);
+        trail.write(Optional.of(who.id()), SUBJECT, who.id(), "signed in", null, signIn(who.name(), by, request));
+    }
+
+    /** Notes a sign-in that was refused. */
+    @Transactional
+    public void refused(String name, String by, HttpServletRequest request) {
+        String shown = name.strip();
+        trail.write(
+                Optional.empty(),
+                SUBJECT,
+                0,
+                "refused",
+                null,
+                signIn(shown.substring(0, Math.min(shown.length(), 60)), by, request));
+    }
+
+    /** Ends the session of a request. */
+    @Transactional
+    public void end(Optional<SignedIn> who, HttpServletRequest request) {
+        HttpSession session = request.getSession(false);
+        if (session != null) {
+            session.invalidate();
+        }
+        SecurityContextHolder.clearContext();
+        who.ifPresent(w -> trail.write(Optional.of(w.id()), SUBJECT, w.id(), "signed out", null, null));
+    }
+
+    /** The sessions of a person, the latest first. */
+    List<SignedInPlace> of(String name, Optional<String> here) {
+        return sessions.findByPrincipalName(name).values().stream()
+                .filter(s -> !s.isExpired())
+                .map(s -> new SignedInPlace(
+                        TokensService.hash(s.getId()),
+                        text(s, AGENT),
+                        text(s, ADDRESS),
+                        s.getCreationTime(),
+                        s.getLastAccessedTime(),
+                        here.filter(s.getId()::equals).isPresent()))
+                .sorted(Comparator.comparing(SignedInPlace::lastUsedAt).reversed())
+                .toList();
+    }
+
+    /** Ends one session of a person. */
+    @Transactional
+    public void end(SignedIn who, String place) {
+        String id = sessions.findByPrincipalName(who.name()).keySet().stream()
+                .filter(i -> TokensService.hash(i).equals(place))
+                .findFirst()
+                .orElseThrow(() -> Problem.notFound("This session"));
+        sessions.deleteById(id);
+        trail.write(Optional.of(who.id()), SUBJECT, who.id(), "session ended", null, null);
+    }
+
+    /** Ends the sessions of a person everywhere but here, and says how many. */
+    @Transactional
+    public int endAll(SignedIn by, long person, String name, Optional<String> butThis) {
+        Map<String, ? extends Session> found = sessions.findByPrincipalName(name);
+        List<String> ended = found.keySet().stream()
+                .filter(id -> butThis.filter(id::equals).isEmpty())
+                .toList();
+        ended.forEach(sessions::deleteById);
+        if (!ended.isEmpty()) {
+            trail.write(Optional.of(by.id()), SUBJECT, person, "sessions ended", null, ended.size());
+        }
+        return ended.size();
+    }
+
+    private static SignIn signIn(String name, String by, HttpServletRequest request) {
+        return new SignIn(name, by, request.getRemoteAddr(), agent(request));
+    }
+
+    private static String agent(HttpServletRequest request) {
+        String agent = Optional.ofNullable(request.getHeader("User-Agent")).orElse("");
+        return agent.substring(0, Math.min(agent.length(), LONGEST_AGENT));
+    }
+
+    private static String text(Session session, String name) {
+        String found = session.getAttribute(name);
+        return found == null ? "" : found;
+    }
+}

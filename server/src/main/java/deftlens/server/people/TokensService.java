@@ -1,0 +1,142 @@
+package deftlens.server.people;
+
+import deftlens.server.platform.Problem;
+import deftlens.server.trail.Trail;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Base64;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+
+/** Personal tokens: keys with which a person's programs come in. Only their SHA-256 is kept. */
+@Service
+class TokensService {
+
+    static final int USUAL_DAYS = 90;
+    static final int MOST_DAYS = 366;
+    private static final int MOST_TOKENS = 50;
+
+    private final PeopleStore people;
+    private final TokenStore tokens;
+    private final Trail trail;
+    private final Clock clock;
+
+    TokensService(PeopleStore people, TokenStore tokens, Trail trail, Clock clock) {
+        this.people = people;
+        this.tokens = tokens;
+        this.trail = trail;
+        this.clock = clock;
+    }
+
+    /**
+     * A token without the token itself, which is shown once, when it is made.
+     *
+     * @param mayWrite whether it does what its person may do, or only reads
+     * @param expiresAt absent for tokens from before tokens had an end
+     * @param lastUsedAt to the minute
+     */
+    record TokenName(
+            long id,
+            String label,
+            boolean mayWrite,
+            Instant createdAt,
+            Optional<Instant> expiresAt,
+            Optional<Instant> lastUsedAt,
+            boolean expired) {}
+
+    /** The person that a bearer token stands for, while it works. */
+    @Transactional
+    public Optional<SignedIn> byToken(String token) {
+        Instant now = clock.instant();
+        return tokens.findByHashAndRevokedAtIsNull(hash(token))
+                .filter(t -> t.worksAt(now) && t.person().active())
+                .map(t -> {
+                    t.use(now);
+                    SignedIn who = PeopleService.signedIn(t.person());
+                    return t.scope() == PersonalToken.Scope.READ ? who.restrain() : who;
+                });
+    }
+
+    /**
+     * Makes a token for a person and tells it, once.
+     *
+     * @param days how long it works, 1 to {@value #MOST_DAYS}
+     */
+    @Transactional
+    public String make(SignedIn who, String label, boolean mayWrite, int days) {
+        if (days < 1 || days > MOST_DAYS) {
+            throw Problem.unprocessable("bad-expiry", "A token works for 1 to " + MOST_DAYS + " days.");
+        }
+        if (tokens.findByPersonIdAndRevokedAtIsNullOrderById(who.id()).size() >= MOST_TOKENS) {
+            throw Problem.unprocessable("too-many-tokens", "There are " + MOST_TOKENS + " tokens already; end some.");
+        }
+        byte[] random = new byte[32];
+        new SecureRandom().nextBytes(random);
+        String token = "deft_" + Base64.getUrlEncoder().withoutPadding().encodeToString(random);
+        Instant now = clock.instant();
+        PersonalToken kept = tokens.save(new PersonalToken(
+                people.findById(who.id()).orElseThrow(),
+                label.strip(),
+                hash(token),
+                mayWrite ? PersonalToken.Scope.WRITE : PersonalToken.Scope.READ,
+                now,
+                now.plus(Duration.ofDays(days))));
+        trail.write(Optional.of(who.id()), "token", kept.id(), "made", null, name(kept, now));
+        return token;
+    }
+
+    /** The tokens of a person that were not ended. */
+    @Transactional(readOnly = true)
+    public List<TokenName> of(long person) {
+        Instant now = clock.instant();
+        return tokens.findByPersonIdAndRevokedAtIsNullOrderById(person).stream()
+                .map(t -> name(t, now))
+                .toList();
+    }
+
+    /** Ends a token. */
+    @Transactional
+    public void revoke(SignedIn who, long id) {
+        PersonalToken token =
+                tokens.findByIdAndPersonId(id, who.id()).orElseThrow(() -> Problem.notFound("This token"));
+        token.revoke(clock.instant());
+        trail.write(Optional.of(who.id()), "token", id, "revoked", token.label(), null);
+    }
+
+    /** Ends all tokens of somebody, in the transaction of whatever is the reason. */
+    void revokeAll(long person, SignedIn by) {
+        for (PersonalToken token : tokens.findByPersonIdAndRevokedAtIsNullOrderById(person)) {
+            token.revoke(clock.instant());
+            trail.write(Optional.of(by.id()), "token", token.id(), "revoked", token.label(), null);
+        }
+    }
+
+    private static TokenName name(PersonalToken t, Instant now) {
+        return new TokenName(
+                t.id(),
+                t.label(),
+                t.scope() == PersonalToken.Scope.WRITE,
+                t.createdAt(),
+                Optional.ofNullable(t.expiresAt()),
+                Optional.ofNullable(t.lastUsedAt()),
+                !t.worksAt(now));
+    }
+
+    /** The form in which a token, or a session, is known without being usable. */
+    static String hash(String secret) {
+        try {
+            return HexFormat.of()
+                    .formatHex(MessageDigest.getInstance("SHA-256").digest(secret.getBytes(StandardCharsets.UTF_8)));
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+}

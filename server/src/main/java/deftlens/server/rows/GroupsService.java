@@ -1,0 +1,287 @@
+package deftlens.server.rows;
+
+import deftlens.core.condition.Binder;
+import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Test;
+import deftlens.core.field.Band;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.sql.Groups;
+import deftlens.core.sql.Histogram;
+import deftlens.core.sql.Order;
+import deftlens.core.sql.Take;
+import deftlens.core.time.Reading;
+import deftlens.server.platform.Problem;
+import deftlens.server.rows.RowsService.Question;
+import deftlens.server.statements.Questions;
+import java.math.BigDecimal;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.hibernate.query.NativeQuery;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+
+/** The groups of a question's records, with how many there are in each and what their numbers add up to. */
+@Service
+public class GroupsService {
+
+    /** The most groups of one level that are shown. */
+    public static final int MOST_GROUPS = 1_000;
+
+    private final RowsService rows;
+    private final Questions questions;
+
+    GroupsService(RowsService rows, Questions questions) {
+        this.rows = rows;
+        this.questions = questions;
+    }
+
+    /**
+     * A group that records are looked for in.
+     *
+     * @param value as the group's own {@code value} was given; absent for the records without one
+     */
+    public record Inside(String field, Optional<Shape.By> by, Optional<String> value) {}
+
+    /**
+     * One group.
+     *
+     * @param value what its records have in common, to be given back in {@link Inside}; absent for those without a value
+     * @param label the value in words, where that is not the value itself
+     * @param from the first day of a period
+     * @param to the last day of a period
+     * @param totals the sums of the fields asked for, by field; none for a field without any value
+     */
+    public record Group(
+            Optional<String> value,
+            Optional<String> label,
+            Optional<LocalDate> from,
+            Optional<LocalDate> to,
+            long records,
+            Map<String, BigDecimal> totals) {}
+
+    /**
+     * The groups of one level.
+     *
+     * @param more whether there are more than are given
+     * @param records all records in them and beyond
+     * @param totals the sums over all of them
+     */
+    public record Level(List<Group> groups, boolean more, long records, Map<String, BigDecimal> totals) {}
+
+    /** The groups of one level among a question's records. */
+    @Transactional(readOnly = true)
+    public Level groups(
+            Question question,
+            Shape.Grouping grouping,
+            List<Field> totals,
+            Order order,
+            Optional<Take> take,
+            int limit) {
+        if (limit < 1 || limit > MOST_GROUPS) {
+            throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_GROUPS + ".");
+        }
+        Field field = Orders.column(question.described(), grouping.field());
+        Groups.Level level = level(question, field, grouping.by());
+        RowsService.Base base = rows.base(question, order, take);
+        Reading reading = question.reading();
+        NativeQuery<Object[]> query = rows.query(
+                question,
+                Groups.of(
+                        base.scope(),
+                        base.where(),
+                        level,
+                        switch (grouping.arranged().orElse(Shape.Arranged.ASCENDING)) {
+                            case ASCENDING -> Groups.Arrangement.ASCENDING;
+                            case DESCENDING -> Groups.Arrangement.DESCENDING;
+                            case LARGEST -> Groups.Arrangement.LARGEST;
+                        },
+                        totals,
+                        reading.zone(),
+                        reading.weekStarts(),
+                        limit + 1));
+        query.addScalar(
+                "c0",
+                switch (level) {
+                    case Groups.Level.Periods p -> String.class;
+                    case Groups.Level.Bands b -> Integer.class;
+                    case Groups.Level.Values v -> Cursor.fetched(field.type());
+                });
+        query.addScalar("c1", Long.class);
+        for (int i = 0; i < totals.size(); i++) {
+            query.addScalar("c" + (i + 2), BigDecimal.class);
+        }
+        List<Group> groups = new ArrayList<>();
+        for (Object[] row : rows.tracked(question, query::getResultList)) {
+            groups.add(group(level, row, totals));
+        }
+        boolean more = groups.size() > limit;
+        if (!more) {
+            return new Level(
+                    groups, false, groups.stream().mapToLong(Group::records).sum(), added(groups, totals));
+        }
+        NativeQuery<Object[]> whole = rows.query(question, Groups.whole(base.scope(), base.where(), totals));
+        whole.addScalar("c0", Long.class);
+        for (int i = 0; i < totals.size(); i++) {
+            whole.addScalar("c" + (i + 1), BigDecimal.class);
+        }
+        Object found = rows.tracked(question, () -> (Object) whole.getSingleResult());
+        Object[] sums = found instanceof Object[] several ? several : new Object[] {found};
+        return new Level(groups.subList(0, limit), true, (Long) sums[0], sums(totals, sums, 1));
+    }
+
+    private static Map<String, BigDecimal> added(List<Group> groups, List<Field> totals) {
+        Map<String, BigDecimal> sums = new LinkedHashMap<>();
+        for (Field total : totals) {
+            groups.stream()
+                    .filter(g -> g.totals().containsKey(total.key()))
+                    .map(g -> g.totals().get(total.key()))
+                    .reduce(BigDecimal::add)
+                    .ifPresent(sum -> sums.put(total.key(), sum));
+        }
+        return sums;
+    }
+
+    private static Map<String, BigDecimal> sums(List<Field> totals, Object[] row, int from) {
+        Map<String, BigDecimal> sums = new LinkedHashMap<>();
+        for (int i = 0; i < totals.size(); i++) {
+            if (row[from + i] != null) {
+                sums.put(totals.get(i).key(), (BigDecimal) row[from + i]);
+            }
+        }
+        return sums;
+    }
+
+    private static Group group(Groups.Level level, Object[] row, List<Field> totals) {
+        Optional<Object> value = Optional.ofNullable(row[0]);
+        long records = (Long) row[1];
+        Map<String, BigDecimal> sums = sums(totals, row, 2);
+        return switch (level) {
+            case Groups.Level.Periods(Field date, Histogram.Step step) -> {
+                Optional<LocalDate> from =
+                        value.map(v -> LocalDate.parse(v.toString().substring(0, 10)));
+                yield new Group(
+                        from.map(LocalDate::toString),
+                        Optional.empty(),
+                        from,
+                        from.map(f -> step.next(f.atStartOfDay()).toLocalDate().minusDays(1)),
+                        records,
+                        sums);
+            }
+            case Groups.Level.Bands(Field banded, List<Bound> bands) ->
+                new Group(
+                        value.map(v -> banded.bands().get((Integer) v).name()),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        records,
+                        sums);
+            case Groups.Level.Values(Field field) ->
+                new Group(
+                        value.map(v -> v instanceof BigDecimal n
+                                ? n.stripTrailingZeros().toPlainString()
+                                : v.toString()),
+                        value.filter(v -> field.type().isListed())
+                                .flatMap(v -> field.option(v.toString()))
+                                .map(o -> o.label()),
+                        Optional.empty(),
+                        Optional.empty(),
+                        records,
+                        sums);
+        };
+    }
+
+    /** Refuses groups that a field does not make. */
+    static void check(Field field, Shape.Grouping grouping) {
+        Shape.By by = grouping.by().orElseGet(() -> usual(field));
+        boolean fits = switch (by) {
+            case VALUE ->
+                !field.type().isTemporal()
+                        && field.type() != FieldType.TAGS
+                        && field.type().isStored();
+            case BAND -> !field.bands().isEmpty();
+            case DAY, WEEK, MONTH, QUARTER, YEAR -> field.type().isTemporal();
+        };
+        if (!fits) {
+            throw Problem.unprocessable(
+                    "bad-group",
+                    "There are no groups by the " + by.name().toLowerCase(java.util.Locale.ROOT) + " of "
+                            + field.label()
+                            + (field.type() == FieldType.TAGS ? ", since a record has several tags." : "."));
+        }
+    }
+
+    private static Shape.By usual(Field field) {
+        return field.type().isTemporal() ? Shape.By.MONTH : Shape.By.VALUE;
+    }
+
+    private Groups.Level level(Question question, Field field, Optional<Shape.By> wanted) {
+        Shape.By by = wanted.orElseGet(() -> usual(field));
+        check(field, new Shape.Grouping(field.key(), Optional.of(by), Optional.empty()));
+        return switch (by) {
+            case VALUE -> new Groups.Level.Values(field);
+            case BAND -> {
+                Binder binder = questions.binder(question.described().register(), question.reading(), question.who());
+                yield new Groups.Level.Bands(
+                        field,
+                        field.bands().stream()
+                                .map(Band::name)
+                                .map(name -> binder.bind(
+                                        Condition.Criterion.of(field.key(), new Test.Banded(List.of(name)))))
+                                .toList());
+            }
+            case DAY -> new Groups.Level.Periods(field, Histogram.Step.DAY);
+            case WEEK -> new Groups.Level.Periods(field, Histogram.Step.WEEK);
+            case MONTH -> new Groups.Level.Periods(field, Histogram.Step.MONTH);
+            case QUARTER -> new Groups.Level.Periods(field, Histogram.Step.QUARTER);
+            case YEAR -> new Groups.Level.Periods(field, Histogram.Step.YEAR);
+        };
+    }
+
+    /** The question put to the records of some groups only, one inside the other. */
+    public Question inside(Question question, List<Inside> groups) {
+        Question inner = question;
+        for (Inside group : groups) {
+            Field field = Orders.column(question.described(), group.field());
+            Groups.Level level = level(question, field, group.by());
+            try {
+                inner = inner.inside(Groups.within(
+                        level,
+                        group.value().map(v -> value(level, v)),
+                        question.reading().zone(),
+                        question.reading().weekStarts()));
+            } catch (IllegalArgumentException | java.time.DateTimeException e) {
+                throw Problem.unprocessable(
+                        "no-group",
+                        field.label() + " makes no group “" + group.value().orElse("") + "”.");
+            }
+        }
+        return inner;
+    }
+
+    private static Object value(Groups.Level level, String text) {
+        return switch (level) {
+            case Groups.Level.Periods p -> LocalDate.parse(text);
+            case Groups.Level.Bands(Field field, List<Bound> bands) -> {
+                List<String> names = field.bands().stream().map(Band::name).toList();
+                if (!names.contains(text)) {
+                    throw new IllegalArgumentException(text);
+                }
+                yield names.indexOf(text);
+            }
+            case Groups.Level.Values(Field field) ->
+                switch (field.type()) {
+                    case NUMBER, MONEY -> new BigDecimal(text);
+                    case YES_NO -> Boolean.valueOf(text);
+                    case TIME -> LocalTime.parse(text);
+                    default -> text;
+                };
+        };
+    }
+}

@@ -1,0 +1,119 @@
+package deftlens.server.rows;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Parts;
+import deftlens.server.platform.Problem;
+import deftlens.server.platform.StoppedQuery;
+import deftlens.server.rows.RowsService.PartCount;
+import deftlens.server.rows.RowsService.PartCounts;
+import deftlens.server.rows.RowsService.Question;
+import deftlens.server.statements.Questions;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalLong;
+import org.springframework.stereotype.Service;
+
+/**
+ * The numbers in the margin: what each part of a condition lets in by itself, and what the whole would be without it. Of a
+ * register of usual size one pass over its records counts them all; of a large one each is counted by itself, on the indexes
+ * there are, no further than {@value RowsService#COUNT_CAP} and not for long.
+ */
+@Service
+class MarginService {
+
+    private static final int MOST_PARTS = 60;
+    private static final int READ_WHOLE = 200_000;
+    private static final Duration FOR_ONE = Duration.ofMillis(1_500);
+    private static final Duration FOR_ALL = Duration.ofSeconds(8);
+
+    private final RowsService rows;
+    private final Questions questions;
+
+    MarginService(RowsService rows, Questions questions) {
+        this.rows = rows;
+        this.questions = questions;
+    }
+
+    /** What each part of the condition does. */
+    PartCounts parts(Question question) {
+        List<Parts.Part> parts = Parts.of(question.condition());
+        if (parts.size() > MOST_PARTS) {
+            throw Problem.unprocessable(
+                    "too-many-parts", "Counts are kept for at most " + MOST_PARTS + " criteria and groups.");
+        }
+        // What does not fit is found here, before anything is counted.
+        questions.bind(question.described().register(), question.condition(), question.reading(), question.who());
+        if (parts.isEmpty()) {
+            return new PartCounts(List.of());
+        }
+        return rows.isLarge(question, READ_WHOLE) ? oneByOne(question, parts) : inOnePass(question, parts);
+    }
+
+    PartCounts inOnePass(Question question, List<Parts.Part> parts) {
+        List<Condition> conditions = new ArrayList<>();
+        for (Parts.Part part : parts) {
+            conditions.add(part.part());
+            conditions.add(part.without());
+        }
+        List<Long> counts = rows.numbers(question, conditions, rows.patience());
+        List<PartCount> found = new ArrayList<>();
+        for (int i = 0; i < parts.size(); i++) {
+            found.add(new PartCount(
+                    parts.get(i).path(), counts.get(2 * i), false, counts.get(2 * i + 1), false, Optional.empty()));
+        }
+        return new PartCounts(found);
+    }
+
+    PartCounts oneByOne(Question question, List<Parts.Part> parts) {
+        long until = System.nanoTime() + FOR_ALL.toNanos();
+        List<PartCount> found = new ArrayList<>();
+        for (Parts.Part part : parts) {
+            OptionalLong alone = counted(question, part.part(), until);
+            if (alone.isEmpty()) {
+                continue;
+            }
+            OptionalLong without = counted(question, part.without(), until);
+            boolean more = without.isEmpty() || without.getAsLong() > RowsService.COUNT_CAP;
+            // Where the rest alone is too many to be counted, what the part takes from it may still be few.
+            OptionalLong leavesOut = more && part.path().matches("/all/\\d+")
+                    ? counted(
+                            question,
+                            new Condition.All(List.of(part.without(), new Condition.None(List.of(part.part())))),
+                            until)
+                    : OptionalLong.empty();
+            found.add(new PartCount(
+                    part.path(),
+                    capped(alone.getAsLong()),
+                    alone.getAsLong() > RowsService.COUNT_CAP,
+                    capped(without.orElse(0)),
+                    more,
+                    leavesOut.isPresent() && leavesOut.getAsLong() <= RowsService.COUNT_CAP
+                            ? Optional.of(leavesOut.getAsLong())
+                            : Optional.empty()));
+        }
+        return new PartCounts(found);
+    }
+
+    private static long capped(long counted) {
+        return Math.min(counted, RowsService.COUNT_CAP);
+    }
+
+    /** A number, or nothing where it takes too long; a reader who moves on ends it all. */
+    private OptionalLong counted(Question question, Condition condition, long until) {
+        long started = System.nanoTime();
+        if (started > until) {
+            return OptionalLong.empty();
+        }
+        try {
+            return OptionalLong.of(rows.counted(question, condition, RowsService.COUNT_CAP + 1, FOR_ONE));
+        } catch (RuntimeException e) {
+            boolean tooLong = System.nanoTime() - started >= FOR_ONE.toNanos() * 9 / 10;
+            if (StoppedQuery.isBehind(e) && tooLong) {
+                return OptionalLong.empty();
+            }
+            throw e;
+        }
+    }
+}

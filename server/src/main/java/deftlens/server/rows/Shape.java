@@ -1,0 +1,256 @@
+package deftlens.server.rows;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonProperty;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Take;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.Described;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * How the records of a question are shown beyond their columns and order. Nothing here changes which records match. What
+ * is absent is as usual.
+ *
+ * @param columns what is particular about some columns, by field
+ * @param density how high a line is
+ * @param wrap whether long texts are shown in full, over several lines
+ * @param groups what the records are grouped by, the outermost first; at most three
+ * @param totals the number and amount fields that are added up for each group
+ * @param take the part of the records that is shown
+ * @param marked whether all records are shown and those that match are marked
+ * @param running where the running total of the register's own number begins, when it is shown
+ */
+@JsonInclude(JsonInclude.Include.NON_EMPTY)
+public record Shape(
+        Map<String, Column> columns,
+        Optional<Density> density,
+        Optional<Boolean> wrap,
+        List<Grouping> groups,
+        List<String> totals,
+        Optional<Part> take,
+        Optional<Boolean> marked,
+        Optional<Opening> running) {
+
+    /** Everything as usual. */
+    public static final Shape USUAL = new Shape(
+            Map.of(),
+            Optional.empty(),
+            Optional.empty(),
+            List.of(),
+            List.of(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty());
+
+    private static final int MOST_GROUPS = 3;
+    private static final int MOST_LETTERS = 80;
+    private static final int NARROWEST = 40;
+    private static final int WIDEST = 1_200;
+
+    public Shape {
+        columns = columns == null ? Map.of() : java.util.Collections.unmodifiableMap(new LinkedHashMap<>(columns));
+        groups = groups == null ? List.of() : List.copyOf(groups);
+        totals = totals == null ? List.of() : List.copyOf(totals);
+    }
+
+    /**
+     * What is particular about a column.
+     *
+     * @param width in CSS pixels, 40 to 1,200
+     * @param title its head in this view, at most 80 characters
+     * @param pinned whether it stays in sight when the others are scrolled sideways
+     */
+    @JsonInclude(JsonInclude.Include.NON_EMPTY)
+    public record Column(Optional<Integer> width, Optional<String> title, Optional<Boolean> pinned) {}
+
+    /** How high a line is. */
+    public enum Density {
+        @JsonProperty("close")
+        CLOSE,
+        @JsonProperty("open")
+        OPEN
+    }
+
+    /** What the records of a group have in common. */
+    public enum By {
+        @JsonProperty("value")
+        VALUE,
+        @JsonProperty("band")
+        BAND,
+        @JsonProperty("day")
+        DAY,
+        @JsonProperty("week")
+        WEEK,
+        @JsonProperty("month")
+        MONTH,
+        @JsonProperty("quarter")
+        QUARTER,
+        @JsonProperty("year")
+        YEAR
+    }
+
+    /** How groups follow one another. */
+    public enum Arranged {
+        @JsonProperty("ascending")
+        ASCENDING,
+        @JsonProperty("descending")
+        DESCENDING,
+        @JsonProperty("largest")
+        LARGEST
+    }
+
+    /**
+     * One level of groups.
+     *
+     * @param by what its groups are; of a date or moment the month when absent, of any other field its values
+     * @param arranged how they follow one another; ascending when absent
+     */
+    @JsonInclude(JsonInclude.Include.NON_EMPTY)
+    public record Grouping(String field, Optional<By> by, Optional<Arranged> arranged) {}
+
+    /**
+     * A part of the records: {@code first} so many; {@code from} one row {@code to} another, counted from 1; or a
+     * {@code sample} of so many picked at random, the same ones again for the same {@code seed}.
+     */
+    @JsonInclude(JsonInclude.Include.NON_EMPTY)
+    public record Part(
+            Optional<Long> first,
+            Optional<Long> from,
+            Optional<Long> to,
+            Optional<Integer> sample,
+            Optional<Long> seed) {
+
+        /** The part as the core takes it. */
+        Take read() {
+            try {
+                if (first.isPresent() && from.isEmpty() && to.isEmpty() && sample.isEmpty()) {
+                    return new Take.Stretch(1, first.get());
+                }
+                if (from.isPresent() && to.isPresent() && first.isEmpty() && sample.isEmpty()) {
+                    return new Take.Stretch(from.get(), to.get());
+                }
+                if (sample.isPresent() && first.isEmpty() && from.isEmpty() && to.isEmpty()) {
+                    return new Take.Sample(sample.get(), seed.orElse(1L));
+                }
+            } catch (IllegalArgumentException e) {
+                throw Problem.unprocessable(
+                        "bad-part", "This part of the records cannot be shown: " + e.getMessage() + ".");
+            }
+            throw Problem.unprocessable(
+                    "bad-part", "Say the first so many, from one row to another, or a sample of so many; one of them.");
+        }
+    }
+
+    /** What a running total begins with. */
+    public enum Opening {
+        /** The sum of everything that came before the first record shown. */
+        @JsonProperty("beginning")
+        BEGINNING,
+        /** Nothing. */
+        @JsonProperty("zero")
+        ZERO
+    }
+
+    /** The part that is shown, as the core takes it. */
+    public Optional<Take> taken() {
+        return take.map(Part::read);
+    }
+
+    /** The heads of columns that are called something else here. */
+    public Map<String, String> titles() {
+        Map<String, String> titles = new LinkedHashMap<>();
+        columns.forEach((key, column) -> column.title().ifPresent(t -> titles.put(key, t)));
+        return titles;
+    }
+
+    /**
+     * Refuses what a register cannot be shown as.
+     *
+     * @return this shape
+     */
+    public Shape checked(Described described) {
+        Register register = described.register();
+        columns.forEach((key, column) -> {
+            field(register, key);
+            if (column.width().filter(w -> w < NARROWEST || w > WIDEST).isPresent()) {
+                throw Problem.unprocessable(
+                        "bad-width", "A column is from " + NARROWEST + " to " + WIDEST + " pixels wide.");
+            }
+            if (column.title()
+                    .filter(t -> t.isBlank() || t.length() > MOST_LETTERS)
+                    .isPresent()) {
+                throw Problem.unprocessable(
+                        "bad-title", "A column is called something of at most " + MOST_LETTERS + " characters.");
+            }
+        });
+        if (groups.size() > MOST_GROUPS) {
+            throw Problem.unprocessable("too-many-groups", "Records are grouped at most " + MOST_GROUPS + " deep.");
+        }
+        Set<String> grouped = new HashSet<>();
+        for (Grouping group : groups) {
+            GroupsService.check(field(register, group.field()), group);
+            if (!grouped.add(group.field() + group.by())) {
+                throw Problem.unprocessable("grouped-twice", "The records are grouped by " + group.field() + " twice.");
+            }
+        }
+        for (String total : totals) {
+            if (!field(register, total).type().isNumeric()) {
+                throw Problem.unprocessable("bad-total", "Only numbers and amounts add up, not " + total + ".");
+            }
+        }
+        take.ifPresent(Part::read);
+        if (running.isPresent() && described.running().isEmpty()) {
+            throw Problem.unprocessable(
+                    "no-running", register.label() + " declares no number that is added up as it goes.");
+        }
+        if (marked.orElse(false) && (!groups.isEmpty() || take.isPresent() || running.isPresent())) {
+            throw Problem.unprocessable(
+                    "marks-alone", "All records with matches marked go without groups, parts and running totals.");
+        }
+        if (running.isPresent() && take.isPresent()) {
+            throw Problem.unprocessable("running-whole", "A running total goes over all records, not over a part.");
+        }
+        return this;
+    }
+
+    /** The same shape without what belongs to fields that are not there (any more, or for this reader). */
+    public Shape fitting(Described described) {
+        Register register = described.register();
+        Map<String, Column> there = new LinkedHashMap<>();
+        columns.forEach((key, column) -> register.field(key).ifPresent(f -> there.put(key, column)));
+        return new Shape(
+                there,
+                density,
+                wrap,
+                groups.stream()
+                        .filter(g -> register.field(g.field()).isPresent())
+                        .toList(),
+                totals.stream().filter(t -> register.field(t).isPresent()).toList(),
+                take,
+                marked,
+                running.filter(r -> described.running().isPresent()));
+    }
+
+    /** The fields that the shape needs. */
+    public Set<String> fields() {
+        Set<String> fields = new HashSet<>(columns.keySet());
+        groups.forEach(g -> fields.add(g.field()));
+        fields.addAll(totals);
+        return fields;
+    }
+
+    private static Field field(Register register, String key) {
+        return register.field(key)
+                .filter(f -> f.type() != FieldType.SPAN)
+                .orElseThrow(() ->
+                        Problem.unprocessable("unknown-field", register.label() + " has no column “" + key + "”."));
+    }
+}

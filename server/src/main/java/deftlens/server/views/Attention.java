@@ -1,0 +1,236 @@
+package deftlens.server.views;
+
+import deftlens.core.check.Checker;
+import deftlens.core.check.Finding;
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Parts;
+import deftlens.core.statement.Asks;
+import deftlens.server.checking.CheckingService;
+import deftlens.server.organisation.OrganisationService;
+import deftlens.server.people.PeopleService;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.rows.RowsService.Question;
+import deftlens.server.trail.Trail;
+import jakarta.persistence.EntityManager;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZonedDateTime;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.context.event.EventListener;
+import org.springframework.scheduling.annotation.Scheduled;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/**
+ * The nightly look at every kept view: what its owner should see to before anybody is misled. What is found stands on the
+ * view until it is seen to; every run begins afresh. What can no longer be asked for is taken out in the same night.
+ */
+@Service
+class Attention {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Attention.class);
+    private static final LocalTime NIGHT = LocalTime.of(3, 0);
+    private static final Duration UNUSED_AFTER = Duration.ofDays(90);
+    private static final int OPENINGS_KEPT_DAYS = 400;
+
+    private final ViewParts parts;
+    private final EntityManager entities;
+    private final ViewStore store;
+    private final RegisterCatalogue registers;
+    private final PeopleService people;
+    private final CheckingService checking;
+    private final OrganisationService organisation;
+    private final Trail trail;
+    private final TransactionTemplate transaction;
+    private final Clock clock;
+    private final AtomicReference<LocalDate> lastRun = new AtomicReference<>();
+
+    Attention(
+            ViewParts parts,
+            EntityManager entities,
+            ViewStore store,
+            RegisterCatalogue registers,
+            PeopleService people,
+            CheckingService checking,
+            OrganisationService organisation,
+            Trail trail,
+            TransactionTemplate transaction,
+            Clock clock) {
+        this.parts = parts;
+        this.entities = entities;
+        this.store = store;
+        this.registers = registers;
+        this.people = people;
+        this.checking = checking;
+        this.organisation = organisation;
+        this.trail = trail;
+        this.transaction = transaction;
+        this.clock = clock;
+    }
+
+    /**
+     * Something about a view that its owner should see to.
+     *
+     * @param code stable name of the kind: a code of the checker's, or unfit, unused, shared-with-gone, owner-gone
+     */
+    record Note(String code, String message, Instant foundAt) {}
+
+    /** How many views were looked at, and how many of them need somebody. */
+    record Run(int views, int needing) {}
+
+    /** Once in each night of the organisation's zone. */
+    @Scheduled(fixedDelay = 600_000, initialDelay = 600_000)
+    void nightly() {
+        ZonedDateTime now = clock.instant().atZone(organisation.zone());
+        LocalDate today = now.toLocalDate();
+        if (now.toLocalTime().isAfter(NIGHT) && !today.equals(lastRun.getAndSet(today))) {
+            Run run = run();
+            LOG.info("looked at {} views; {} need somebody", run.views(), run.needing());
+        }
+    }
+
+    /** Looks at all views now; administrators may ask for it. */
+    Run runFor(SignedIn who) {
+        if (!who.administers()) {
+            throw Problem.forbidden("Only an administrator has all views looked at.");
+        }
+        return run();
+    }
+
+    Run run() {
+        List<Long> ids = transaction.execute(status ->
+                store.everyView().stream().map(ViewEntity::id).distinct().toList());
+        int needing = 0;
+        for (Long id : ids) {
+            // Each in a transaction of its own, so that one that fails leaves the others told.
+            Integer found = transaction.execute(status -> look(id));
+            needing += found != null && found > 0 ? 1 : 0;
+        }
+        transaction.executeWithoutResult(status -> forget());
+        return new Run(ids.size(), needing);
+    }
+
+    /** Takes out what nobody can ask for any more: old openings, and views that were deleted too long ago to be restored. */
+    private void forget() {
+        Instant now = clock.instant();
+        entities.createNativeQuery("delete from view_opening where day < ?1")
+                .setParameter(1, LocalDate.ofInstant(now, organisation.zone()).minusDays(OPENINGS_KEPT_DAYS))
+                .executeUpdate();
+        for (ViewEntity view : store.deletedUntil(now.minus(ViewsService.RESTORE_PERIOD))) {
+            trail.write(Optional.empty(), ViewsService.SUBJECT, view.id(), "taken out", parts.kept(view), null);
+            store.delete(view);
+        }
+    }
+
+    /** What was to be seen to may be done with. */
+    @EventListener
+    void changed(ViewChanged change) {
+        look(change.view());
+    }
+
+    /** Looks at one view, in the transaction that changed it or in one of its own. */
+    int look(long id) {
+        entities.createNativeQuery("delete from view_attention where view_id = ?1")
+                .setParameter(1, id)
+                .executeUpdate();
+        Optional<ViewEntity> view = store.findById(id).filter(v -> v.deletedAt() == null);
+        if (view.isEmpty()) {
+            return 0;
+        }
+        List<Note> notes = notes(view.get());
+        for (Note note : notes) {
+            entities.createNativeQuery(
+                            "insert into view_attention (view_id, code, message, found_at) values (?1, ?2, ?3, ?4) on conflict do nothing")
+                    .setParameter(1, id)
+                    .setParameter(2, note.code())
+                    .setParameter(3, note.message())
+                    .setParameter(4, note.foundAt())
+                    .executeUpdate();
+        }
+        return notes.size();
+    }
+
+    private List<Note> notes(ViewEntity view) {
+        Instant now = clock.instant();
+        Map<Long, PeopleService.Profile> persons =
+                people.everyone().stream().collect(Collectors.toMap(PeopleService.Profile::id, Function.identity()));
+        List<Note> notes = new ArrayList<>();
+        PeopleService.Profile owner = persons.get(view.ownerId());
+        if (owner == null || !owner.active()) {
+            notes.add(new Note(
+                    "owner-gone",
+                    (owner == null ? "Its owner" : owner.fullName()) + " has left; hand it over to somebody.",
+                    now));
+        }
+        List<String> gone = view.shares().stream()
+                .filter(s -> s.personId() != null)
+                .map(s -> persons.get(s.personId()))
+                .filter(p -> p != null && !p.active())
+                .map(PeopleService.Profile::fullName)
+                .toList();
+        if (!gone.isEmpty()) {
+            notes.add(new Note(
+                    "shared-with-gone", "It is shared with " + String.join(", ", gone) + ", who has left.", now));
+        }
+        if (isUnused(view, now)) {
+            notes.add(new Note("unused", "Nobody has opened it for 90 days.", now));
+        }
+        if (owner != null) {
+            notes.addAll(checked(view, new SignedIn(owner.id(), owner.name(), owner.role()), now));
+        }
+        return notes;
+    }
+
+    private boolean isUnused(ViewEntity view, Instant now) {
+        Instant limit = now.minus(UNUSED_AFTER);
+        return view.createdAt().isBefore(limit)
+                && view.changedAt().isBefore(limit)
+                && ((Number) entities.createNativeQuery(
+                                                "select count(*) from view_opening where view_id = ?1 and last_at > ?2")
+                                        .setParameter(1, view.id())
+                                        .setParameter(2, limit)
+                                        .getSingleResult())
+                                .longValue()
+                        == 0;
+    }
+
+    private List<Note> checked(ViewEntity view, SignedIn owner, Instant now) {
+        Optional<Described> described = registers.find(view.registerKey(), owner);
+        if (described.isEmpty()) {
+            return List.of(new Note("unfit", "Its register is gone, or not for its owner any more.", now));
+        }
+        Condition condition = parts.condition(view);
+        Set<String> blanks = Parts.of(condition).stream()
+                .filter(p -> p.part() instanceof Condition.Criterion
+                        && !Asks.of(p.part()).isEmpty())
+                .map(Parts.Part::path)
+                .collect(Collectors.toSet());
+        Checker.About about = new Checker.About(
+                view.name(), view.purpose(), true, described.get().hidden().keySet());
+        return checking
+                .check(new Question(described.get(), condition, parts.now(view), owner, Optional.empty()), about)
+                .stream()
+                // A viewer value that the owner lacks is each reader's matter.
+                .filter(f -> f.level() != Finding.Level.HINT || f.code() == Finding.Code.PASSED)
+                .filter(f -> f.code() != Finding.Code.VIEWER_EMPTY)
+                .filter(f -> f.code() != Finding.Code.PASSED || !blanks.contains(f.path()))
+                .map(f -> new Note(f.code().code(), f.message(), now))
+                .distinct()
+                .toList();
+    }
+}

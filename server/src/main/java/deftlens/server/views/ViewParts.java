@@ -1,0 +1,212 @@
+package deftlens.server.views;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Refinement;
+import deftlens.core.field.Field;
+import deftlens.core.sql.Order;
+import deftlens.core.statement.Printer;
+import deftlens.core.time.Reading;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.Described;
+import deftlens.server.registers.OrderWord;
+import deftlens.server.rows.Orders;
+import deftlens.server.rows.RowsService;
+import deftlens.server.rows.Shape;
+import deftlens.server.statements.ConditionJson;
+import deftlens.server.statements.Questions;
+import deftlens.server.views.ViewsService.Draft;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.stereotype.Component;
+import tools.jackson.databind.ObjectMapper;
+
+/** What a kept view consists of: read from what is stored, and checked before it is stored. */
+@Component
+class ViewParts {
+
+    private static final int MOST_LABELS = 12;
+    private static final int MOST_NAME = 120;
+    private static final int MOST_PURPOSE = 2_000;
+
+    private final Questions questions;
+    private final RowsService rows;
+    private final ObjectMapper json;
+
+    ViewParts(Questions questions, RowsService rows, ObjectMapper json) {
+        this.questions = questions;
+        this.rows = rows;
+        this.json = json;
+    }
+
+    /** What the trail keeps of a view. */
+    record Kept(
+            String name,
+            String purpose,
+            String statement,
+            List<String> columns,
+            List<String> order,
+            String zone,
+            Shape shape,
+            List<String> labels,
+            List<Integer> locked) {}
+
+    /** A statement over a view's register, in its normal form; what does not fit is refused with its sentence. */
+    Condition read(Described described, String statement, Optional<String> zone, SignedIn who) {
+        Condition condition = questions.condition(described.register(), Optional.of(statement), Optional.empty());
+        questions.requireFit(described.register(), condition, now(zone), who);
+        return condition;
+    }
+
+    /** Now, in the view's zone; in the organisation's for a view that each reader reads in their own. */
+    Reading now(Optional<String> zone) {
+        return questions.reading(
+                Optional.empty(), zone.filter(z -> !z.isEmpty() && !z.equals(ViewsService.READERS_ZONE)));
+    }
+
+    /** Now, in the zone of a kept view. */
+    Reading now(ViewEntity view) {
+        return now(Optional.ofNullable(view.zone()));
+    }
+
+    /** What a draft asks, in its normal form; what does not fit is refused with its sentence. */
+    Condition checked(Described described, Draft draft, SignedIn who) {
+        Condition condition = questions.condition(described.register(), draft.statement(), draft.condition());
+        questions.requireFit(described.register(), condition, now(draft.zone()), who);
+        return condition;
+    }
+
+    /** Refuses a shape that the register, or the view's order, does not go with. */
+    void requireShown(ViewEntity view, Described described) {
+        rows.shown(
+                described,
+                Orders.order(described, Optional.of(orderFor(described, strings(view.ordering()))), condition(view)),
+                List.of(),
+                shape(view).fitting(described));
+    }
+
+    Shape shape(ViewEntity view) {
+        return json.readValue(view.shape(), Shape.class);
+    }
+
+    String document(Condition condition) {
+        return json.writeValueAsString(ConditionJson.document(condition));
+    }
+
+    Condition condition(ViewEntity view) {
+        return ConditionJson.fromDocument(json.readTree(view.condition()));
+    }
+
+    List<String> columns(Described described, Optional<List<String>> keys) {
+        List<String> columns =
+                Orders.columns(described, keys).stream().map(Field::key).toList();
+        if (columns.isEmpty()) {
+            throw Problem.unprocessable("no-columns", "A view shows at least one column.");
+        }
+        return columns;
+    }
+
+    List<String> order(Described described, Optional<List<String>> keys, Condition condition) {
+        return orderWords(Orders.order(described, keys, condition));
+    }
+
+    private static List<String> orderWords(Order order) {
+        return order.listed().isPresent()
+                ? List.of(Orders.AS_LISTED + order.listed().get().field().key())
+                : order.keys().stream()
+                        .map(k -> new OrderWord(k.field().key(), k.descending(), k.emptiesFirst()).toString())
+                        .toList();
+    }
+
+    static List<String> labels(List<String> labels) {
+        List<String> plain = labels.stream()
+                .map(l -> l.strip().replaceAll("\\s+", " "))
+                .filter(l -> !l.isEmpty())
+                .distinct()
+                .toList();
+        if (plain.size() > MOST_LABELS || plain.stream().anyMatch(l -> l.codePointCount(0, l.length()) > 40)) {
+            throw Problem.unprocessable(
+                    "bad-labels", "A view has at most " + MOST_LABELS + " labels of 40 characters each.");
+        }
+        return plain;
+    }
+
+    static List<Integer> locked(List<Integer> locked, Condition condition) {
+        int parts = Refinement.parts(condition).size();
+        List<Integer> plain = locked.stream().distinct().sorted().toList();
+        if (plain.stream().anyMatch(l -> l < 0 || l >= parts)) {
+            throw Problem.unprocessable(
+                    "bad-lock", "A lock is on one of the statement's " + parts + " parts, counted from 0.");
+        }
+        return plain;
+    }
+
+    List<Integer> locked(ViewEntity view) {
+        return List.of(json.readValue(view.locked(), Integer[].class));
+    }
+
+    static String name(String name) {
+        String plain = name.strip();
+        if (plain.isEmpty()) {
+            throw Problem.unprocessable("no-name", "Give the view a name, so that it can be found again.");
+        }
+        if (plain.codePointCount(0, plain.length()) > MOST_NAME) {
+            throw Problem.unprocessable("long-name", "A view's name has at most 120 characters.");
+        }
+        return plain;
+    }
+
+    static String purpose(String purpose) {
+        String plain = purpose.strip();
+        if (plain.codePointCount(0, plain.length()) > MOST_PURPOSE) {
+            throw Problem.unprocessable("long-purpose", "What a view is for is said in at most 2,000 characters.");
+        }
+        return plain;
+    }
+
+    static String zone(String given) {
+        return given.isEmpty()
+                ? null
+                : given.equals(ViewsService.READERS_ZONE)
+                        ? given
+                        : Questions.zone(given).getId();
+    }
+
+    /** What the trail keeps of a view as it stands. */
+    Kept kept(ViewEntity view) {
+        return new Kept(
+                view.name(),
+                view.purpose(),
+                Printer.print(condition(view)),
+                strings(view.columns()),
+                strings(view.ordering()),
+                view.zone(),
+                shape(view),
+                strings(view.labels()),
+                locked(view));
+    }
+
+    /** The columns that are there for a reader. */
+    static List<String> columnsFor(Described described, List<String> columns) {
+        List<String> there = columns.stream()
+                .filter(c -> described.register().field(c).isPresent())
+                .toList();
+        return there.isEmpty() ? List.of(described.title().key()) : there;
+    }
+
+    static List<String> orderFor(Described described, List<String> order) {
+        return order.stream()
+                .filter(o -> described
+                        .register()
+                        .field(
+                                o.startsWith(Orders.AS_LISTED)
+                                        ? o.substring(Orders.AS_LISTED.length())
+                                        : OrderWord.read(o).field())
+                        .isPresent())
+                .toList();
+    }
+
+    List<String> strings(String array) {
+        return List.of(json.readValue(array, String[].class));
+    }
+}
