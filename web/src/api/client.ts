@@ -21,6 +21,9 @@ export type Edge = Schemas['Edge']
 export type Settings = Schemas['Settings']
 export type Row = Schemas['Row']
 export type Rows = Schemas['Rows']
+export type OverTime = Schemas['OverTime']
+export type Distribution = Schemas['Distribution']
+export type ValueCount = Schemas['ValueCount']
 export type Count = Schemas['Count']
 export type PartCount = Schemas['PartCount']
 export type Verdict = Schemas['Verdict']
@@ -38,10 +41,29 @@ export type ImportRun = Schemas['ShownRun']
 export type Attachable = Schemas['Attachable']
 export type TableProposal = Schemas['TableProposal']
 export type ShapeAnswer = Schemas['ShapeAnswer']
+export type LinkedServer = Schemas['Linked']
+export type ServerLook = Schemas['Look']
 export type Pin = Schemas['Pin']
 export type Speed = Schemas['Speed']
 export type RecordChange = Schemas['RecordChange']
 export type Completions = Schemas['Answer']
+export type May = 'LOOK' | 'CHANGE' | 'MANAGE'
+export type ViewUse = Schemas['Use']
+export type Own = Schemas['Own']
+export type Difference = Schemas['Difference']
+export type EffectiveAccess = Schemas['ViewAccess']
+export type Audience = Schemas['Audience']
+export type Together = Schemas['Together']
+export type Reliance = Schemas['Reliance']
+export type TeamList = Schemas['TeamList']
+export type PersonEntry = Schemas['PersonEntry']
+export type TeamEntry = Schemas['TeamEntry']
+export type Attribute = Schemas['Attribute']
+export type SignedInPlace = Schemas['SignedInPlace']
+export type Token = Schemas['TokenName']
+export type Entered = Schemas['Entered']
+export type PeopleReport = Schemas['PeopleReport']
+export type ViewFileReport = Schemas['ViewFileReport']
 
 /** An RFC 9457 problem from the server, or one of the network's with the code `unreachable`. */
 export class Problem extends Error {
@@ -60,6 +82,13 @@ let onSignedOut: () => void = () => {}
 /** Says what to do when the server no longer knows who is asking. */
 export function whenSignedOut(act: () => void) {
   onSignedOut = act
+}
+
+let onPasswordDue: () => void = () => {}
+
+/** Says what to do when the server wants a password of the reader's own first. */
+export function whenPasswordIsDue(act: () => void) {
+  onPasswordDue = act
 }
 
 function cookie(name: string): string | undefined {
@@ -90,6 +119,7 @@ const plumbing: Middleware = {
       body,
     )
     if (problem.code === 'not-signed-in' && schemaPath !== '/api/session') onSignedOut()
+    if (problem.code === 'change-password') onPasswordDue()
     throw problem
   },
   onError({ error }) {

@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["rename"];
+        trace?: never;
+    };
     "/api/account/password": {
         parameters: {
             query?: never;
@@ -15,6 +31,38 @@ export interface paths {
         put: operations["changePassword"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sessions"];
+        put?: never;
+        post?: never;
+        delete: operations["endOtherSessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endSession"];
         options?: never;
         head?: never;
         patch?: never;
@@ -173,7 +221,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["look"];
+        post: operations["look_2"];
         delete?: never;
         options?: never;
         head?: never;
@@ -212,6 +260,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/linked-servers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["all_1"];
+        put?: never;
+        post: operations["link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/linked-servers/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["look_1"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/linked-servers/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["unlink_1"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/linked-servers/{key}/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["reach"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/linked-servers/{key}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["again"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/linked-servers/{key}/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["choose"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/organisation": {
         parameters: {
             query?: never;
@@ -220,7 +364,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["settings"];
-        put: operations["change_1"];
+        put: operations["change_2"];
         post?: never;
         delete?: never;
         options?: never;
@@ -237,8 +381,136 @@ export interface paths {
         };
         get: operations["everyone"];
         put?: never;
+        post: operations["add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["file_1"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["one_1"];
+        put: operations["change_1"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["handOver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/identity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["unlink"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["leave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setPassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["comeBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endSessions"];
         options?: never;
         head?: never;
         patch?: never;
@@ -283,7 +555,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["all_1"];
+        get: operations["all_2"];
         put?: never;
         post?: never;
         delete?: never;
@@ -318,6 +590,22 @@ export interface paths {
         get: operations["access"];
         put: operations["setAccess"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["comparison"];
         delete?: never;
         options?: never;
         head?: never;
@@ -365,7 +653,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["read"];
+        post: operations["read_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -446,6 +734,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["addField"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["groups"];
         delete?: never;
         options?: never;
         head?: never;
@@ -657,7 +961,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch: operations["change_3"];
+        patch: operations["change_4"];
         trace?: never;
     };
     "/api/registers/{key}/records/{id}/history": {
@@ -820,6 +1124,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/looking-as": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["lookAs"];
+        delete: operations["lookAsOneself"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/team-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/team-lists/{team}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["list"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/teams": {
         parameters: {
             query?: never;
@@ -829,6 +1181,86 @@ export interface paths {
         };
         get: operations["teams"];
         put?: never;
+        post: operations["addTeam"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeTeam"];
+        post?: never;
+        delete: operations["removeTeam"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["entries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/view-attention": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/view-use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["use"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/viewer-attributes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["known"];
+        put: operations["settle"];
         post?: never;
         delete?: never;
         options?: never;
@@ -852,6 +1284,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/views/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["care"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["file"];
+        put?: never;
+        post: operations["bringIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/views/{id}": {
         parameters: {
             query?: never;
@@ -859,13 +1323,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["one_1"];
+        get: operations["one_2"];
         put?: never;
         post?: never;
         delete: operations["delete_1"];
         options?: never;
         head?: never;
-        patch: operations["change_2"];
+        patch: operations["change_3"];
+        trace?: never;
+    };
+    "/api/views/{id}/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["access_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/audience": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["audience"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/views/{id}/count": {
@@ -878,6 +1374,22 @@ export interface paths {
         get: operations["count_1"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["difference"];
         delete?: never;
         options?: never;
         head?: never;
@@ -908,6 +1420,134 @@ export interface paths {
             cookie?: never;
         };
         get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/history/{step}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/history/{step}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["putBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["opened"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["own"];
+        put: operations["refine"];
+        post?: never;
+        delete: operations["unrefine"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/own/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["answer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/presence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["present"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/presence/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["leave_1"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}/reliance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reliance"];
         put?: never;
         post?: never;
         delete?: never;
@@ -996,6 +1636,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/windows/neighbours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["neighbours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/windows/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/windows/resolve": {
         parameters: {
             query?: never;
@@ -1019,12 +1691,25 @@ export interface components {
         AcceptedIndex: {
             token: string;
         };
+        Access: {
+            address: components["schemas"]["Address"];
+            password: string;
+        };
         AccessLine: {
             hidden: string[];
             mayRead: boolean;
             statement: string;
             /** Format: int64 */
             team?: number | null;
+        };
+        Address: {
+            database: string;
+            /** @enum {string} */
+            encryption: "REQUIRED" | "PREFERRED" | "OFF";
+            host: string;
+            /** Format: int32 */
+            port: number;
+            role: string;
         };
         Alternatives: {
             fixed: string;
@@ -1056,6 +1741,10 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        AtVersion: {
+            /** Format: int32 */
+            version: number;
+        };
         Attachable: {
             comment: string;
             kind: string;
@@ -1074,6 +1763,18 @@ export interface components {
             schema: string;
             table: string;
             titleField: string;
+        };
+        Attribute: {
+            description: string;
+            key: string;
+            label: string;
+        };
+        Audience: {
+            closed: string[];
+            cut: boolean;
+            limited: components["schemas"]["Limited"][];
+            /** Format: int32 */
+            people: number;
         };
         BandExtent: {
             /** Format: date */
@@ -1097,6 +1798,12 @@ export interface components {
         };
         Beginning: {
             view?: components["schemas"]["Pin"] | null;
+        };
+        Beside: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            statement: string;
         };
         Boundary: {
             at: unknown;
@@ -1122,12 +1829,40 @@ export interface components {
             /** Format: int32 */
             updated: number;
         };
+        CareWanted: {
+            views: components["schemas"]["Chosen"][];
+            wanted: components["schemas"]["Wanted"];
+        };
+        Carried: {
+            columns: string[];
+            condition: unknown;
+            labels: string[];
+            locked: number[];
+            name: string;
+            order: string[];
+            owner: string;
+            purpose: string;
+            register: string;
+            shape?: components["schemas"]["Shape"] | null;
+            shares: components["schemas"]["CarriedShare"][];
+            statement: string;
+            zone?: string | null;
+        };
+        CarriedShare: {
+            /** @enum {string} */
+            may: "LOOK" | "CHANGE" | "MANAGE";
+            person?: string | null;
+            team?: string | null;
+        };
         Change: {
             columns?: string[] | null;
             condition?: unknown;
+            labels?: string[] | null;
+            locked?: number[] | null;
             name?: string | null;
             order?: string[] | null;
             purpose?: string | null;
+            shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
             /** Format: int32 */
             version: number;
@@ -1140,6 +1875,18 @@ export interface components {
             was?: {
                 [key: string]: unknown;
             } | null;
+        };
+        Chosen: {
+            /** Format: int32 */
+            version: number;
+            /** Format: int64 */
+            view: number;
+        };
+        Column: {
+            pinned?: boolean | null;
+            title?: string | null;
+            /** Format: int32 */
+            width?: number | null;
         };
         Combined: {
             fields: components["schemas"]["CombinedField"][];
@@ -1159,6 +1906,33 @@ export interface components {
         CombinedMember: {
             label: string;
             register: string;
+        };
+        Compared: {
+            against?: string | null;
+            /** @enum {string} */
+            side: "here" | "there" | "both";
+        };
+        Comparison: {
+            /** Format: date-time */
+            against: string;
+            /** Format: date-time */
+            asOf: string;
+            /** Format: int64 */
+            both: number;
+            /** Format: int64 */
+            here: number;
+            /** Format: int64 */
+            there: number;
+        };
+        ComparisonAsked: {
+            against?: string | null;
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            condition?: unknown;
+            statement?: string | null;
+            zone?: string | null;
         };
         Count: {
             exact: boolean;
@@ -1209,25 +1983,46 @@ export interface components {
             columns: string[];
             description: string;
             fields: components["schemas"]["FieldDescription"][];
+            /** Format: int32 */
+            hiddenFields: number;
             key: string;
             label: string;
+            limits: string[];
             mainField?: string | null;
             members: components["schemas"]["Member"][];
             order: components["schemas"]["OrderKey"][];
             /** @enum {string} */
             origin: "OWN" | "ATTACHED" | "COMBINED";
             recordLabel: string;
+            running?: string | null;
             table?: string | null;
             titleField: string;
             /** Format: int32 */
             version: number;
             viewerValues: string[];
         };
+        Difference: {
+            /** Format: int64 */
+            both: number;
+            /** Format: int64 */
+            enter: number;
+            entering?: string | null;
+            from: string;
+            /** Format: int64 */
+            leave: number;
+            leaving?: string | null;
+            to: string;
+        };
         Distribution: {
             /** Format: int64 */
             empty: number;
             field: string;
             stretches: components["schemas"]["NumberBucket"][];
+        };
+        Done: {
+            renamed: components["schemas"]["Renamed"][];
+            /** Format: int32 */
+            views: number;
         };
         Edge: {
             boundaries: components["schemas"]["Boundary"][];
@@ -1246,10 +2041,36 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        Ended: {
+            /** Format: int32 */
+            sessions: number;
+        };
         Ends: {
             end: string;
             lastDayBelongs: boolean;
             start: string;
+        };
+        Entered: {
+            about?: string | null;
+            action: string;
+            after: unknown;
+            /** Format: date-time */
+            at: string;
+            before: unknown;
+            /** Format: int64 */
+            id: number;
+            subject: string;
+            /** Format: int64 */
+            subjectId: number;
+            who?: string | null;
+        };
+        Fate: {
+            name: string;
+            notes: string[];
+            /** @enum {string} */
+            outcome: "ADDED" | "REPLACED" | "SKIPPED" | "REFUSED";
+            /** Format: int64 */
+            view?: number | null;
         };
         FieldAdded: {
             key?: string | null;
@@ -1317,6 +2138,16 @@ export interface components {
             spreadsheet: boolean;
             token: string;
         };
+        FileOfPeople: {
+            text: string;
+            write: boolean;
+        };
+        FileOfViews: {
+            file: unknown;
+            /** @enum {string} */
+            ifThere: "SKIP" | "RENAME" | "REPLACE";
+            write: boolean;
+        };
         FileReading: {
             delimiter?: string | null;
             encoding?: string | null;
@@ -1332,6 +2163,45 @@ export interface components {
             message: string;
             path: string;
         };
+        FreshPassword: {
+            password: string;
+        };
+        Group: {
+            /** Format: date */
+            from?: string | null;
+            label?: string | null;
+            /** Format: int64 */
+            records: number;
+            /** Format: date */
+            to?: string | null;
+            totals: {
+                [key: string]: number;
+            };
+            value?: string | null;
+        };
+        Grouping: {
+            /** @enum {string|null} */
+            arranged?: "ascending" | "descending" | "largest" | null;
+            /** @enum {string|null} */
+            by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | null;
+            field: string;
+        };
+        GroupsAsked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            condition?: unknown;
+            groups: components["schemas"]["Grouping"][];
+            inside?: components["schemas"]["Inside"][] | null;
+            /** Format: int32 */
+            limit?: number | null;
+            order?: string[] | null;
+            statement?: string | null;
+            take?: components["schemas"]["Part"] | null;
+            totals?: string[] | null;
+            zone?: string | null;
+        };
         Guess: {
             ask: boolean;
             /** @enum {string|null} */
@@ -1342,6 +2212,10 @@ export interface components {
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
             /** @enum {string} */
             type: "TEXT" | "NUMBER" | "MONEY" | "CHOICE" | "PERSON" | "YES_NO" | "TAGS" | "DATE" | "MOMENT" | "TIME" | "SPAN";
+        };
+        Heir: {
+            /** Format: int64 */
+            to: number;
         };
         HistogramAsked: {
             answers?: {
@@ -1357,6 +2231,10 @@ export interface components {
             /** Format: date */
             to?: string | null;
             zone?: string | null;
+        };
+        IdentityOffer: {
+            label: string;
+            start: string;
         };
         ImportPlan: {
             by: string[];
@@ -1395,6 +2273,12 @@ export interface components {
             view: string;
             words: string;
         };
+        Inside: {
+            /** @enum {string|null} */
+            by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | null;
+            field: string;
+            value?: string | null;
+        };
         Into: {
             label?: string | null;
             mainField?: string | null;
@@ -1405,16 +2289,64 @@ export interface components {
         Keep: {
             columns?: string[] | null;
             condition?: unknown;
+            labels?: string[] | null;
+            locked?: number[] | null;
             name: string;
             order?: string[] | null;
             purpose?: string | null;
             register: string;
+            shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
             zone?: string | null;
         };
         KeptPlan: {
             name: string;
             plan: components["schemas"]["ImportPlan"];
+        };
+        Laid: {
+            register?: string | null;
+            /** Format: int64 */
+            rows: number;
+            sourceSchema: string;
+            sourceTable: string;
+            table: string;
+        };
+        Level: {
+            groups: components["schemas"]["Group"][];
+            more: boolean;
+            /** Format: int64 */
+            records: number;
+            totals: {
+                [key: string]: number;
+            };
+        };
+        Limited: {
+            hidden: string[];
+            limits: string[];
+            people: string[];
+        };
+        Link: {
+            address: components["schemas"]["Address"];
+            label: string;
+            password: string;
+            tables: components["schemas"]["Named"][];
+        };
+        Linked: {
+            address: components["schemas"]["Address"];
+            key: string;
+            label: string;
+            /** Format: date-time */
+            readAt: string;
+            tables: components["schemas"]["Laid"][];
+        };
+        Look: {
+            comparesAlike: boolean;
+            tables: components["schemas"]["Offered"][];
+            version: string;
+        };
+        LookingAs: {
+            /** Format: int64 */
+            person: number;
         };
         ManyRecords: {
             by: string[];
@@ -1452,6 +2384,10 @@ export interface components {
             origin: "OWN" | "ATTACHED" | "COMBINED";
             recordLabel: string;
         };
+        Named: {
+            schema: string;
+            table: string;
+        };
         Near: {
             rows: components["schemas"]["NearRow"][];
             values: components["schemas"]["NearValue"][];
@@ -1466,10 +2402,21 @@ export interface components {
             count: number;
             value: unknown;
         };
+        Neighbours: {
+            after?: string | null;
+            before?: string | null;
+            phrase: string;
+        };
         NewRecord: {
             values: {
                 [key: string]: unknown;
             };
+        };
+        Note: {
+            code: string;
+            /** Format: date-time */
+            foundAt: string;
+            message: string;
         };
         NumberBucket: {
             high: number;
@@ -1482,13 +2429,40 @@ export interface components {
             line: number;
             value: string;
         };
+        Offered: {
+            /** Format: int32 */
+            columns: number;
+            comment: string;
+            kind: string;
+            linked: boolean;
+            /** Format: int64 */
+            rows: number;
+            schema: string;
+            table: string;
+        };
+        OpenPage: {
+            changing: boolean;
+            page: string;
+        };
+        OpenedBy: {
+            /** Format: date-time */
+            lastAt: string;
+            /** Format: int32 */
+            times: number;
+            who: components["schemas"]["Who"];
+        };
         Option: {
             label: string;
             value: string;
         };
         OrderKey: {
             descending: boolean;
+            emptiesFirst: boolean;
             field: string;
+        };
+        Other: {
+            changing: boolean;
+            who: components["schemas"]["Who"];
         };
         Outline: {
             field?: string | null;
@@ -1511,6 +2485,15 @@ export interface components {
             step: string;
             zone: string;
         };
+        Own: {
+            answers: {
+                [key: string]: string;
+            };
+            refined?: components["schemas"]["Refined"] | null;
+        };
+        OwnName: {
+            fullName: string;
+        };
         PageAsked: {
             after?: string | null;
             answers?: {
@@ -1518,23 +2501,40 @@ export interface components {
             } | null;
             asOf?: string | null;
             columns?: string[] | null;
+            compared?: components["schemas"]["Compared"] | null;
             condition?: unknown;
+            inside?: components["schemas"]["Inside"][] | null;
             /** Format: int32 */
             limit?: number | null;
             order?: string[] | null;
+            shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
             zone?: string | null;
+        };
+        Part: {
+            /** Format: int64 */
+            first?: number | null;
+            /** Format: int64 */
+            from?: number | null;
+            /** Format: int32 */
+            sample?: number | null;
+            /** Format: int64 */
+            seed?: number | null;
+            /** Format: int64 */
+            to?: number | null;
         };
         PartCount: {
             /** Format: int64 */
             alone: number;
+            aloneMore: boolean;
+            /** Format: int64 */
+            leavesOut?: number | null;
             path: string;
             /** Format: int64 */
             without: number;
+            withoutMore: boolean;
         };
         PartCounts: {
-            /** Format: int64 */
-            matching: number;
             parts: components["schemas"]["PartCount"][];
         };
         PartsAsked: {
@@ -1561,6 +2561,51 @@ export interface components {
             statement?: string | null;
             values: string[];
         };
+        PeopleReport: {
+            added: string[];
+            changed: string[];
+            refused: components["schemas"]["RefusedLine"][];
+            /** Format: int32 */
+            same: number;
+            written: boolean;
+        };
+        PersonChange: {
+            fullName: string;
+            /** @enum {string} */
+            role: "ADMINISTRATOR" | "MEMBER" | "AUDITOR";
+            teams: number[];
+            values: {
+                [key: string]: string[];
+            };
+            /** Format: int32 */
+            version: number;
+        };
+        PersonEntry: {
+            /** Format: date-time */
+            leftAt?: string | null;
+            linked: boolean;
+            mustChangePassword: boolean;
+            person: components["schemas"]["Profile"];
+            /** Format: int32 */
+            sessions: number;
+            /** Format: int32 */
+            tokens: number;
+            /** Format: int32 */
+            version: number;
+            /** Format: int32 */
+            views: number;
+        };
+        PersonWanted: {
+            fullName: string;
+            name: string;
+            password: string;
+            /** @enum {string} */
+            role: "ADMINISTRATOR" | "MEMBER" | "AUDITOR";
+            teams?: number[] | null;
+            values?: {
+                [key: string]: string[];
+            } | null;
+        };
         Phrase: {
             /** Format: int32 */
             fiscalYearStartsMonth?: number | null;
@@ -1580,6 +2625,7 @@ export interface components {
             views: number[];
         };
         Profile: {
+            active: boolean;
             fullName: string;
             /** Format: int64 */
             id: number;
@@ -1588,6 +2634,9 @@ export interface components {
             role: "ADMINISTRATOR" | "MEMBER" | "AUDITOR";
             site?: string | null;
             teams: components["schemas"]["TeamName"][];
+            values: {
+                [key: string]: string[];
+            };
         };
         Proposal: {
             detail: string;
@@ -1606,6 +2655,10 @@ export interface components {
             required: boolean;
             shown: boolean;
             type: string;
+        };
+        PutBack: {
+            /** Format: int32 */
+            version: number;
         };
         Read: {
             answered?: string | null;
@@ -1627,7 +2680,28 @@ export interface components {
             before: unknown;
             who?: string | null;
         };
+        Refine: {
+            columns?: string[] | null;
+            order?: string[] | null;
+            shape?: components["schemas"]["Shape"] | null;
+            statement: string;
+        };
+        Refined: {
+            /** Format: date-time */
+            changedAt: string;
+            columns?: string[] | null;
+            condition: unknown;
+            lost: string[];
+            order?: string[] | null;
+            shape?: components["schemas"]["Shape"] | null;
+            statement: string;
+        };
         Refusal: {
+            /** Format: int64 */
+            line: number;
+            reason: string;
+        };
+        RefusedLine: {
             /** Format: int64 */
             line: number;
             reason: string;
@@ -1639,6 +2713,7 @@ export interface components {
             mainField?: string | null;
             order: string[];
             recordLabel: string;
+            running?: string | null;
             titleField: string;
             /** Format: int32 */
             version: number;
@@ -1646,6 +2721,21 @@ export interface components {
         Relation: {
             field: string;
             register: string;
+        };
+        Reliance: {
+            beginningOf: string[];
+            listOf: string[];
+            /** Format: int32 */
+            pinnedBy: number;
+            readers: components["schemas"]["OpenedBy"][];
+            /** Format: int32 */
+            refinedBy: number;
+        };
+        Renamed: {
+            from: string;
+            to: string;
+            /** Format: int64 */
+            view: number;
         };
         Resolved: {
             /** Format: date */
@@ -1664,6 +2754,8 @@ export interface components {
         Row: {
             /** Format: int64 */
             id: number;
+            matches?: boolean | null;
+            running?: number | null;
             values: {
                 [key: string]: unknown;
             };
@@ -1672,14 +2764,26 @@ export interface components {
             /** Format: date-time */
             asOf: string;
             next?: string | null;
+            opening?: number | null;
             rows: components["schemas"]["Row"][];
+        };
+        Run: {
+            /** Format: int32 */
+            needing: number;
+            /** Format: int32 */
+            views: number;
         };
         Session: {
             demo: boolean;
+            lookedAtBy?: string | null;
+            mustChangePassword: boolean;
             /** Format: date-time */
             now: string;
             organisation: string;
             person: components["schemas"]["Profile"];
+            /** @enum {string} */
+            weekStarts: "MONDAY" | "TUESDAY" | "WEDNESDAY" | "THURSDAY" | "FRIDAY" | "SATURDAY" | "SUNDAY";
+            windows: string[];
             zone: string;
         };
         Settings: {
@@ -1692,7 +2796,22 @@ export interface components {
             /** @enum {string} */
             weekStarts: "MONDAY" | "TUESDAY" | "WEDNESDAY" | "THURSDAY" | "FRIDAY" | "SATURDAY" | "SUNDAY";
             weekly: components["schemas"]["Weekly"][];
+            windows: string[];
             zone: string;
+        };
+        Shape: {
+            columns?: {
+                [key: string]: components["schemas"]["Column"];
+            };
+            /** @enum {string|null} */
+            density?: "close" | "open" | null;
+            groups?: components["schemas"]["Grouping"][];
+            marked?: boolean | null;
+            /** @enum {string|null} */
+            running?: "beginning" | "zero" | null;
+            take?: components["schemas"]["Part"] | null;
+            totals?: string[];
+            wrap?: boolean | null;
         };
         ShapeAnswer: {
             broken: boolean;
@@ -1704,7 +2823,9 @@ export interface components {
         };
         Share: {
             label?: string | null;
-            mayChange: boolean;
+            /** @enum {string|null} */
+            may?: "LOOK" | "CHANGE" | "MANAGE" | null;
+            mayChange?: boolean | null;
             /** Format: int64 */
             person?: number | null;
             /** Format: int64 */
@@ -1748,6 +2869,16 @@ export interface components {
             name: string;
             password: string;
         };
+        SignedInPlace: {
+            address: string;
+            agent: string;
+            here: boolean;
+            id: string;
+            /** Format: date-time */
+            lastUsedAt: string;
+            /** Format: date-time */
+            signedInAt: string;
+        };
         Single: {
             /** Format: date */
             day: string;
@@ -1787,6 +2918,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             before: unknown;
+            /** Format: int64 */
+            id: number;
             who?: components["schemas"]["Who"] | null;
         };
         Stretch: {
@@ -1829,9 +2962,32 @@ export interface components {
             /** @enum {string} */
             unfit: "REFUSE" | "EMPTY";
         };
+        TeamChange: {
+            members: number[];
+            name: string;
+            /** Format: int32 */
+            version: number;
+        };
+        TeamEntry: {
+            /** Format: int64 */
+            id: number;
+            members: number[];
+            name: string;
+            /** Format: int32 */
+            version: number;
+        };
+        TeamList: {
+            name: string;
+            /** Format: int64 */
+            team: number;
+            views: components["schemas"]["Pin"][];
+        };
         TeamName: {
             /** Format: int64 */
             id: number;
+            name: string;
+        };
+        TeamWanted: {
             name: string;
         };
         Test: {
@@ -1839,24 +2995,61 @@ export interface components {
             takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN";
             words: string;
         };
+        Together: {
+            /** Format: date-time */
+            changedAt: string;
+            changedBy: components["schemas"]["Who"];
+            others: components["schemas"]["Other"][];
+            /** Format: int32 */
+            version: number;
+        };
         Token: {
             token: string;
-        };
-        TokenLabel: {
-            label: string;
         };
         TokenName: {
             /** Format: date-time */
             createdAt: string;
+            expired: boolean;
+            /** Format: date-time */
+            expiresAt?: string | null;
             /** Format: int64 */
             id: number;
             label: string;
+            /** Format: date-time */
+            lastUsedAt?: string | null;
+            mayWrite: boolean;
+        };
+        TokenWanted: {
+            /** Format: int32 */
+            days?: number | null;
+            label: string;
+            mayWrite?: boolean | null;
         };
         Touched: {
             /** Format: int64 */
             id: number;
             name: string;
             register: string;
+        };
+        TrailPage: {
+            entries: components["schemas"]["Entered"][];
+            /** Format: int64 */
+            next?: number | null;
+        };
+        Typed: {
+            readings: components["schemas"]["Resolved"][];
+            text: string;
+        };
+        Use: {
+            attention: components["schemas"]["Note"][];
+            /** Format: date-time */
+            lastOpenedAt?: string | null;
+            /** Format: date-time */
+            mineAt?: string | null;
+            /** Format: int32 */
+            readers: number;
+            /** Format: int64 */
+            view: number;
         };
         ValueCount: {
             /** Format: int64 */
@@ -1873,10 +3066,12 @@ export interface components {
                 [key: string]: string;
             } | null;
             asOf?: string | null;
+            beside?: boolean | null;
             condition?: unknown;
             field: string;
             /** Format: int32 */
             limit?: number | null;
+            search?: string | null;
             statement?: string | null;
             zone?: string | null;
         };
@@ -1901,6 +3096,10 @@ export interface components {
             createdAt: string;
             /** Format: int64 */
             id: number;
+            labels: string[];
+            locked: number[];
+            /** @enum {string} */
+            may: "LOOK" | "CHANGE" | "MANAGE";
             mayChange: boolean;
             mine: boolean;
             name: string;
@@ -1909,11 +3108,39 @@ export interface components {
             purpose: string;
             register: string;
             registerLabel: string;
+            shape: components["schemas"]["Shape"];
             shares: components["schemas"]["Share"][];
             statement: string;
             /** Format: int32 */
             version: number;
             zone?: string | null;
+        };
+        ViewAccess: {
+            hidden: string[];
+            limits: string[];
+            /** Format: int64 */
+            matching?: number | null;
+            /** @enum {string|null} */
+            may?: "LOOK" | "CHANGE" | "MANAGE" | null;
+            person: components["schemas"]["Who"];
+            refined: boolean;
+            /** Format: int64 */
+            total?: number | null;
+            unfit?: string | null;
+            why: string[];
+        };
+        ViewFile: {
+            format: string;
+            organisation: string;
+            /** Format: int32 */
+            version: number;
+            views: components["schemas"]["Carried"][];
+            /** Format: date-time */
+            writtenAt: string;
+        };
+        ViewFileReport: {
+            views: components["schemas"]["Fate"][];
+            written: boolean;
         };
         ViewTime: {
             /** Format: int64 */
@@ -1921,6 +3148,15 @@ export interface components {
             /** Format: double */
             millis?: number | null;
             name: string;
+        };
+        Wanted: {
+            addLabels?: string[] | null;
+            delete: boolean;
+            /** Format: int64 */
+            handOverTo?: number | null;
+            removeLabels?: string[] | null;
+            share?: components["schemas"]["Share"][] | null;
+            unshare?: components["schemas"]["Share"][] | null;
         };
         WantedField: {
             description: string;
@@ -1936,6 +3172,7 @@ export interface components {
         };
         Welcome: {
             demo: components["schemas"]["SignIn"][];
+            identity?: components["schemas"]["IdentityOffer"] | null;
             organisation: string;
         };
         Who: {
@@ -1966,13 +3203,18 @@ export interface components {
             end: string;
             /** Format: date */
             firstDay?: string | null;
+            /** Format: date-time */
+            from?: string | null;
             kind: string;
             length?: string | null;
+            outside: boolean;
             path: string;
             phrase: string;
             rolling: boolean;
             /** Format: date-time */
             start: string;
+            /** Format: date-time */
+            to?: string | null;
             words: string;
             zone: string;
         };
@@ -1989,6 +3231,30 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Profile"];
+                };
+            };
+        };
+    };
     changePassword: {
         parameters: {
             query?: never;
@@ -2001,6 +3267,66 @@ export interface operations {
                 "application/json": components["schemas"]["Passwords"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedInPlace"][];
+                };
+            };
+        };
+    };
+    endOtherSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
+            };
+        };
+    };
+    endSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {
@@ -2040,7 +3366,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TokenLabel"];
+                "application/json": components["schemas"]["TokenWanted"];
             };
         };
         responses: {
@@ -2236,7 +3562,7 @@ export interface operations {
             };
         };
     };
-    look: {
+    look_2: {
         parameters: {
             query?: never;
             header?: never;
@@ -2326,6 +3652,168 @@ export interface operations {
             };
         };
     };
+    all_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Linked"][];
+                };
+            };
+        };
+    };
+    link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Link"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Linked"];
+                };
+            };
+        };
+    };
+    look_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Access"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    unlink_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Access"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Linked"];
+                };
+            };
+        };
+    };
+    again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Named"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Linked"];
+                };
+            };
+        };
+    };
     settings: {
         parameters: {
             query?: never;
@@ -2346,7 +3834,7 @@ export interface operations {
             };
         };
     };
-    change_1: {
+    change_2: {
         parameters: {
             query?: never;
             header?: never;
@@ -2386,6 +3874,248 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Profile"][];
+                };
+            };
+        };
+    };
+    add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonWanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonEntry"];
+                };
+            };
+        };
+    };
+    file_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileOfPeople"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleReport"];
+                };
+            };
+        };
+    };
+    one_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonEntry"];
+                };
+            };
+        };
+    };
+    change_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonEntry"];
+                };
+            };
+        };
+    };
+    handOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Heir"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    unlink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonEntry"];
+                };
+            };
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonEntry"];
+                };
+            };
+        };
+    };
+    setPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreshPassword"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    comeBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonEntry"];
+                };
+            };
+        };
+    };
+    endSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
                 };
             };
         };
@@ -2454,7 +4184,7 @@ export interface operations {
             };
         };
     };
-    all_1: {
+    all_2: {
         parameters: {
             query?: never;
             header?: never;
@@ -2590,6 +4320,34 @@ export interface operations {
             };
         };
     };
+    comparison: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+        };
+    };
     complete: {
         parameters: {
             query?: never;
@@ -2644,7 +4402,7 @@ export interface operations {
             };
         };
     };
-    read: {
+    read_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -2760,6 +4518,7 @@ export interface operations {
                 zone?: string;
                 order?: string;
                 columns?: string;
+                shape?: string;
                 name?: string;
             };
             header?: never;
@@ -2801,6 +4560,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    groups: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Level"];
                 };
             };
         };
@@ -3160,7 +4947,7 @@ export interface operations {
             };
         };
     };
-    change_3: {
+    change_4: {
         parameters: {
             query?: never;
             header?: never;
@@ -3520,6 +5307,96 @@ export interface operations {
             };
         };
     };
+    lookAs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookingAs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    lookAsOneself: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    lists: {
+        parameters: {
+            query?: {
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamList"][];
+                };
+            };
+        };
+    };
+    list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pinned"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamList"];
+                };
+            };
+        };
+    };
     teams: {
         parameters: {
             query?: never;
@@ -3535,7 +5412,188 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TeamName"][];
+                    "application/json": components["schemas"]["TeamEntry"][];
+                };
+            };
+        };
+    };
+    addTeam: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamWanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamName"];
+                };
+            };
+        };
+    };
+    changeTeam: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamEntry"];
+                };
+            };
+        };
+    };
+    removeTeam: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    entries: {
+        parameters: {
+            query?: {
+                kind?: string;
+                person?: number;
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailPage"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Use"][];
+                };
+            };
+        };
+    };
+    known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attribute"][];
+                };
+            };
+        };
+    };
+    settle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Attribute"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attribute"][];
                 };
             };
         };
@@ -3586,7 +5644,77 @@ export interface operations {
             };
         };
     };
-    one_1: {
+    care: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CareWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: {
+                ids?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewFile"];
+                };
+            };
+        };
+    };
+    bringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileOfViews"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewFileReport"];
+                };
+            };
+        };
+    };
+    one_2: {
         parameters: {
             query?: never;
             header?: never;
@@ -3630,7 +5758,7 @@ export interface operations {
             };
         };
     };
-    change_2: {
+    change_3: {
         parameters: {
             query?: never;
             header?: never;
@@ -3656,11 +5784,62 @@ export interface operations {
             };
         };
     };
+    access_1: {
+        parameters: {
+            query: {
+                person: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewAccess"];
+                };
+            };
+        };
+    };
+    audience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Share"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audience"];
+                };
+            };
+        };
+    };
     count_1: {
         parameters: {
             query?: {
                 asOf?: string;
                 readerZone?: string;
+                asShared?: boolean;
                 exact?: boolean;
             };
             header?: never;
@@ -3682,11 +5861,38 @@ export interface operations {
             };
         };
     };
+    difference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beside"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"];
+                };
+            };
+        };
+    };
     export: {
         parameters: {
             query?: {
                 asOf?: string;
                 readerZone?: string;
+                asShared?: boolean;
             };
             header?: never;
             path: {
@@ -3727,6 +5933,243 @@ export interface operations {
             };
         };
     };
+    since: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"];
+                };
+            };
+        };
+    };
+    putBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["View"];
+                };
+            };
+        };
+    };
+    opened: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Own"];
+                };
+            };
+        };
+    };
+    refine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Refine"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Own"];
+                };
+            };
+        };
+    };
+    unrefine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Own"];
+                };
+            };
+        };
+    };
+    answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Own"];
+                };
+            };
+        };
+    };
+    present: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenPage"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Together"];
+                };
+            };
+        };
+    };
+    leave_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                page: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    reliance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reliance"];
+                };
+            };
+        };
+    };
     restore: {
         parameters: {
             query?: never;
@@ -3754,6 +6197,7 @@ export interface operations {
             query?: {
                 asOf?: string;
                 readerZone?: string;
+                asShared?: boolean;
                 after?: string;
                 limit?: number;
             };
@@ -3844,6 +6288,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Alternatives"];
+                };
+            };
+        };
+    };
+    neighbours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Phrase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Neighbours"];
+                };
+            };
+        };
+    };
+    read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Phrase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Typed"];
                 };
             };
         };

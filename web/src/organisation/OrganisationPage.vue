@@ -19,6 +19,8 @@ const weekStarts = ref('MONDAY')
 const fiscal = ref(1)
 /** the hours of each weekday as they are typed: `08:00–12:00, 13:00–17:00` */
 const weekly = ref<string[]>([])
+/** The date phrases that are offered first, one on a line. */
+const windows = ref('')
 const singles = ref<Single[]>([])
 const trouble = ref('')
 const said = ref('')
@@ -47,6 +49,7 @@ function take(fresh: Settings) {
   weekStarts.value = fresh.weekStarts
   fiscal.value = fresh.fiscalYearStartsMonth
   weekly.value = DAYS.map((_, i) => typed(fresh.weekly.find((d) => d.weekday === i + 1)?.hours ?? []))
+  windows.value = fresh.windows.join('\n')
   singles.value = fresh.exceptions.map((e) => ({ day: e.day, label: e.label, hours: typed(e.hours) }))
 }
 
@@ -76,6 +79,10 @@ async function keep() {
       exceptions: singles.value
         .filter((s) => s.day)
         .map((s) => ({ day: s.day, label: s.label, hours: hours(s.hours, s.day) })),
+      windows: windows.value
+        .split('\n')
+        .map((w) => w.trim())
+        .filter(Boolean),
       version: settings.value!.version,
     }
     take(await data(api.PUT('/api/organisation', { body })))
@@ -129,6 +136,18 @@ function addSingle() {
             </select>
           </label>
         </div>
+        <h2>Windows offered first</h2>
+        <p class="hint">
+          One date phrase on a line, such as <em>last full month</em> or <em>this fiscal quarter</em>. They
+          stand in every window editor in this order; without any, the usual ones do.
+        </p>
+        <textarea
+          v-model="windows"
+          class="field offered"
+          rows="5"
+          aria-label="Windows offered first"
+          placeholder="today&#10;this week&#10;last fiscal quarter"
+        />
         <h2>Working hours</h2>
         <p class="hint">
           Stretches like 08:00–12:00, 13:00–17:00; to 00:00 is the end of the day; empty is a day off.
@@ -197,6 +216,11 @@ function addSingle() {
 </template>
 
 <style scoped>
+.offered {
+  width: 320px;
+  resize: vertical;
+}
+
 .organisation-page {
   padding: 18px 22px 40px;
   max-width: 860px;

@@ -1,48 +1,85 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { api, data, sentence } from '@/api/client'
-import { moment } from '@/platform/format'
+import { useRouter } from 'vue-router'
+import { api, data, sentence, type Attribute, type SignedInPlace, type Token } from '@/api/client'
+import { day, localDay, moment } from '@/platform/format'
+import { ROLE_SENTENCES, ROLES } from './roles'
 import { useSession } from './session'
 
 const session = useSession()
+const router = useRouter()
+const fullName = ref('')
 const old = ref('')
 const fresh = ref('')
 const said = ref('')
 const trouble = ref('')
-const tokens = ref<{ id: number; label: string; createdAt: string }[]>([])
+const known = ref<Attribute[]>([])
+const places = ref<SignedInPlace[]>([])
+const tokens = ref<Token[]>([])
 const label = ref('')
+const mayWrite = ref(false)
+const days = ref(90)
 const token = ref('')
 
 onMounted(async () => {
   document.title = 'Account · Deft Lens'
-  await loadTokens()
+  fullName.value = session.current?.person.fullName ?? ''
+  if (!session.current?.mustChangePassword && !session.watcher) await attempt(load)
 })
 
-async function attempt(act: () => Promise<void>) {
+async function attempt(act: () => Promise<void>, words = '') {
   said.value = trouble.value = ''
   try {
     await act()
+    said.value = words
   } catch (e) {
     trouble.value = sentence(e)
   }
 }
 
-async function loadTokens() {
-  await attempt(async () => {
-    tokens.value = await data(api.GET('/api/account/tokens'))
-  })
+async function load() {
+  ;[known.value, places.value, tokens.value] = await Promise.all([
+    data(api.GET('/api/viewer-attributes')),
+    data(api.GET('/api/account/sessions')),
+    data(api.GET('/api/account/tokens')),
+  ])
 }
+
+const rename = () =>
+  attempt(async () => {
+    await api.PATCH('/api/account', { body: { fullName: fullName.value } })
+    await session.load(true)
+  }, 'Your name is changed.')
 
 const changePassword = () =>
   attempt(async () => {
+    const due = session.current?.mustChangePassword
     await api.PUT('/api/account/password', { body: { old: old.value, fresh: fresh.value } })
     old.value = fresh.value = ''
-    said.value = 'Your password is changed.'
-  })
+    await session.load(true)
+    if (due) await router.push('/')
+    else await load()
+  }, 'Your password is changed, and your other sessions are ended.')
+
+const endPlace = (id: string) =>
+  attempt(async () => {
+    await api.DELETE('/api/account/sessions/{id}', { params: { path: { id } } })
+    places.value = await data(api.GET('/api/account/sessions'))
+  }, 'That session is ended.')
+
+const endOthers = () =>
+  attempt(async () => {
+    await api.DELETE('/api/account/sessions')
+    places.value = await data(api.GET('/api/account/sessions'))
+  }, 'You are signed out everywhere else.')
 
 const makeToken = () =>
   attempt(async () => {
-    const made = await data(api.POST('/api/account/tokens', { body: { label: label.value } }))
+    const made = await data(
+      api.POST('/api/account/tokens', {
+        body: { label: label.value, mayWrite: mayWrite.value, days: days.value },
+      }),
+    )
     token.value = made.token
     label.value = ''
     tokens.value = await data(api.GET('/api/account/tokens'))
@@ -53,103 +90,181 @@ const revoke = (id: number) =>
     await api.DELETE('/api/account/tokens/{id}', { params: { path: { id } } })
     token.value = ''
     tokens.value = await data(api.GET('/api/account/tokens'))
-  })
+  }, 'The token is ended.')
+
+/** What a browser says it is, as far as people know it by that. */
+function browser(agent: string): string {
+  const name = /(Firefox|Edg|OPR|Chrome|Safari)\//.exec(agent)?.[1]
+  const system = /(Windows|Mac OS|Android|iPhone|iPad|Linux)/.exec(agent)?.[1]
+  const names: Record<string, string> = { Edg: 'Edge', OPR: 'Opera' }
+  return name
+    ? [names[name] ?? name, system && `on ${system}`].filter(Boolean).join(' ')
+    : agent || 'a program'
+}
 </script>
 
 <template>
-  <main v-if="session.current" class="account">
+  <main v-if="session.current" class="paper">
     <h1>{{ session.current.person.fullName }}</h1>
-    <dl>
-      <dt>Sign-in name</dt>
-      <dd>{{ session.current.person.name }}</dd>
-      <dt>My site</dt>
-      <dd>{{ session.current.person.site ?? 'none' }}</dd>
-      <dt>My teams</dt>
-      <dd>{{ session.current.person.teams.map((t) => t.name).join(', ') || 'none' }}</dd>
-    </dl>
-    <p v-if="said" role="status" class="said">{{ said }}</p>
+    <p v-if="session.current.mustChangePassword" class="notice">
+      Somebody else chose your password. Choose one of your own, then go on.
+    </p>
     <p v-if="trouble" role="alert" class="notice">{{ trouble }}</p>
-    <section>
-      <h2>Change the password</h2>
-      <form @submit.prevent="changePassword">
-        <label for="old">Old password</label>
-        <input
-          id="old"
-          v-model="old"
-          class="field"
-          type="password"
-          autocomplete="current-password"
-          required
-        />
-        <label for="fresh">New password</label>
-        <input
-          id="fresh"
-          v-model="fresh"
-          class="field"
-          type="password"
-          autocomplete="new-password"
-          required
-        />
-        <button class="act">Change it</button>
-      </form>
-    </section>
-    <section>
-      <h2>Tokens for programs</h2>
-      <p class="hint">
-        A program signs in with the header <code>Authorization: Bearer</code> and a token, and may do what you
-        may.
-      </p>
-      <p v-if="token" class="token" role="status">
-        Copy it now, it is not shown again: <code>{{ token }}</code>
-      </p>
-      <ul v-if="tokens.length">
-        <li v-for="t in tokens" :key="t.id">
-          <span>{{ t.label }}</span>
-          <span class="hint">made {{ moment(t.createdAt, session.zone) }}</span>
-          <button class="word" type="button" @click="revoke(t.id)">End it</button>
-        </li>
-      </ul>
-      <form class="row" @submit.prevent="makeToken">
-        <label for="label" class="hidden-text">What the token is for</label>
-        <input
-          id="label"
-          v-model="label"
-          class="field"
-          placeholder="What it is for"
-          required
-          maxlength="100"
-        />
-        <button class="quiet">Make a token</button>
-      </form>
-    </section>
+    <p role="status" class="said">{{ said }}</p>
+    <template v-if="session.watcher">
+      <p class="hint">An account is its person’s own: it is not shown while you look as somebody else.</p>
+    </template>
+    <template v-else>
+      <template v-if="!session.current.mustChangePassword">
+        <dl>
+          <dt>Signs in as</dt>
+          <dd>{{ session.current.person.name }}</dd>
+          <dt>Role</dt>
+          <dd>{{ ROLES[session.current.person.role] }}: {{ ROLE_SENTENCES[session.current.person.role] }}</dd>
+          <dt>My teams</dt>
+          <dd>{{ session.current.person.teams.map((t) => t.name).join(', ') || 'none' }}</dd>
+          <template v-for="k in known" :key="k.key">
+            <dt>My {{ k.label.toLowerCase() }}</dt>
+            <dd>{{ session.current.person.values[k.key]?.join(', ') ?? 'none' }}</dd>
+          </template>
+        </dl>
+        <p class="hint">Role, teams and what is known of you are an administrator’s to change.</p>
+        <form class="row" @submit.prevent="rename">
+          <label class="hidden-text" for="full-name">Full name</label>
+          <input id="full-name" v-model="fullName" class="field" required maxlength="120" />
+          <button class="quiet" :disabled="fullName === session.current.person.fullName">
+            Change my name
+          </button>
+        </form>
+      </template>
+      <section>
+        <h2>Change the password</h2>
+        <form class="pair" @submit.prevent="changePassword">
+          <label for="old"
+            >Old password
+            <input
+              id="old"
+              v-model="old"
+              class="field"
+              type="password"
+              autocomplete="current-password"
+              required
+            />
+          </label>
+          <label for="fresh"
+            >New password
+            <input
+              id="fresh"
+              v-model="fresh"
+              class="field"
+              type="password"
+              autocomplete="new-password"
+              minlength="9"
+              required
+            />
+          </label>
+          <button class="act">Change it</button>
+        </form>
+      </section>
+      <template v-if="!session.current.mustChangePassword">
+        <section>
+          <h2>Where you are signed in</h2>
+          <table class="lines">
+            <thead>
+              <tr>
+                <th scope="col">Browser</th>
+                <th scope="col">From</th>
+                <th scope="col">Since</th>
+                <th scope="col">Last used</th>
+                <th scope="col"><span class="hidden-text">End it</span></th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="p in places" :key="p.id">
+                <td :title="p.agent">{{ browser(p.agent) }}</td>
+                <td>{{ p.address }}</td>
+                <td>{{ moment(p.signedInAt, session.zone) }}</td>
+                <td>{{ moment(p.lastUsedAt, session.zone) }}</td>
+                <td>
+                  <template v-if="p.here">this one</template>
+                  <button v-else type="button" class="word" @click="endPlace(p.id)">End it</button>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-if="places.length > 1" class="acts">
+            <button type="button" class="quiet" @click="endOthers">Sign out everywhere else</button>
+          </p>
+        </section>
+        <section>
+          <h2>Tokens for programs</h2>
+          <p class="hint">
+            A program signs in with the header <code>Authorization: Bearer</code> and a token. It reads what
+            you may read, and changes things only where the token says so.
+          </p>
+          <p v-if="token" class="token" role="status">
+            Copy it now, it is not shown again: <code>{{ token }}</code>
+          </p>
+          <table v-if="tokens.length" class="lines">
+            <thead>
+              <tr>
+                <th scope="col">What it is for</th>
+                <th scope="col">May</th>
+                <th scope="col">Works until</th>
+                <th scope="col">Last used</th>
+                <th scope="col"><span class="hidden-text">End it</span></th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="t in tokens" :key="t.id">
+                <td>{{ t.label }}</td>
+                <td>{{ t.mayWrite ? 'read and change' : 'read' }}</td>
+                <td :class="{ over: t.expired }">
+                  {{ t.expiresAt ? day(localDay(t.expiresAt, session.zone)) : 'it is ended'
+                  }}{{ t.expired ? ', over' : '' }}
+                </td>
+                <td>{{ t.lastUsedAt ? moment(t.lastUsedAt, session.zone) : 'never' }}</td>
+                <td><button class="word" type="button" @click="revoke(t.id)">End it</button></td>
+              </tr>
+            </tbody>
+          </table>
+          <form class="row making" @submit.prevent="makeToken">
+            <label for="label" class="hidden-text">What the token is for</label>
+            <input
+              id="label"
+              v-model="label"
+              class="field"
+              placeholder="What it is for"
+              required
+              maxlength="100"
+            />
+            <select v-model="mayWrite" class="field" aria-label="What it may do">
+              <option :value="false">to read</option>
+              <option :value="true">to read and change</option>
+            </select>
+            <select v-model.number="days" class="field" aria-label="How long it works">
+              <option :value="7">for 7 days</option>
+              <option :value="30">for 30 days</option>
+              <option :value="90">for 90 days</option>
+              <option :value="366">for a year</option>
+            </select>
+            <button class="quiet">Make a token</button>
+          </form>
+        </section>
+      </template>
+    </template>
   </main>
 </template>
 
 <style scoped>
-.account {
-  padding: 22px 26px 40px;
-  max-width: 620px;
-  overflow: auto;
-}
-
-h1 {
-  font: 600 24px var(--serif);
-}
-
-h2 {
-  font: 600 16px var(--sans);
-  margin: 24px 0 6px;
-}
-
 dl {
   display: grid;
-  grid-template-columns: 120px 1fr;
+  grid-template-columns: 140px 1fr;
   gap: 3px 0;
   margin: 10px 0;
 }
 
-dt,
-.hint {
+dt {
   color: var(--ink-2);
 }
 
@@ -157,32 +272,21 @@ dd {
   margin: 0;
 }
 
-form {
-  display: grid;
-  gap: 5px;
-  max-width: 340px;
-}
-
-form .act {
-  justify-self: start;
-  margin-top: 8px;
-}
-
 .row {
-  grid-template-columns: 1fr auto;
-  max-width: 460px;
-  margin-top: 8px;
+  display: grid;
+  grid-template-columns: minmax(0, 300px) auto;
+  justify-content: start;
+  gap: 10px;
+  margin-top: 10px;
 }
 
-ul {
-  list-style: none;
-  padding: 0;
+.making {
+  grid-template-columns: minmax(0, 260px) 170px 130px auto;
 }
 
-li {
-  display: flex;
-  gap: 14px;
-  align-items: baseline;
+.pair .act {
+  justify-self: start;
+  align-self: end;
 }
 
 .token code {
@@ -190,8 +294,13 @@ li {
   font-weight: 600;
 }
 
-.said {
-  color: var(--act);
-  font-weight: 600;
+.over {
+  color: var(--alert);
+}
+
+@media (max-width: 700px) {
+  .making {
+    grid-template-columns: 1fr;
+  }
 }
 </style>

@@ -9,10 +9,11 @@ const route = useRoute()
 const router = useRouter()
 
 const organisation = ref('')
+const identity = ref<{ label: string; start: string }>()
 const offered = ref<{ name: string; fullName: string; about: string; password: string }[]>([])
 const name = ref('')
 const password = ref('')
-const trouble = ref('')
+const trouble = ref(typeof route.query.refused === 'string' ? route.query.refused : '')
 const busy = ref(false)
 const nameField = ref<HTMLInputElement>()
 
@@ -23,6 +24,7 @@ onMounted(async () => {
     const welcome = await data(api.GET('/api/welcome'))
     organisation.value = welcome.organisation
     offered.value = welcome.demo
+    identity.value = welcome.identity ?? undefined
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -71,6 +73,13 @@ async function take(who: { name: string; password: string }) {
         <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
         <button class="act" type="submit" :disabled="busy">{{ busy ? 'Signing in…' : 'Sign in' }}</button>
       </form>
+      <p v-if="identity" class="identity">
+        <a
+          class="quiet"
+          :href="`${identity.start}?to=${encodeURIComponent(typeof route.query.to === 'string' ? route.query.to : '/')}`"
+          >Sign in with {{ identity.label }}</a
+        >
+      </p>
       <section v-if="offered.length" class="offered" aria-labelledby="offered">
         <h2 id="offered">This is a demonstration. Sign in as</h2>
         <ul>
@@ -135,6 +144,17 @@ label {
 
 .notice {
   margin-top: 10px;
+}
+
+.identity {
+  margin-top: 10px;
+}
+
+.identity a {
+  display: block;
+  text-align: center;
+  text-decoration: none;
+  padding: 7px 14px;
 }
 
 .offered {

@@ -33,8 +33,34 @@ export const useSession = defineStore('session', () => {
   }
 
   const zone = computed(() => current.value?.zone ?? 'UTC')
-  const mayWrite = computed(() => current.value?.person.role !== 'AUDITOR')
+  /** The administrator who looks as this person. */
+  const watcher = computed(() => current.value?.lookedAtBy ?? undefined)
+  const mayWrite = computed(() => current.value?.person.role !== 'AUDITOR' && !watcher.value)
   const isAdministrator = computed(() => current.value?.person.role === 'ADMINISTRATOR')
+  const readsEverything = computed(() => current.value?.person.role !== 'MEMBER')
 
-  return { current, zone, mayWrite, isAdministrator, load, signIn, signOut, forget }
+  /** Looks as somebody else from now on; the whole interface is opened anew as theirs. */
+  async function lookAs(person: number, to = location.pathname + location.search + location.hash) {
+    await api.POST('/api/session/looking-as', { body: { person } })
+    location.assign(to)
+  }
+  async function lookAsOneself() {
+    await api.DELETE('/api/session/looking-as')
+    location.reload()
+  }
+
+  return {
+    current,
+    zone,
+    watcher,
+    mayWrite,
+    isAdministrator,
+    readsEverything,
+    load,
+    signIn,
+    signOut,
+    forget,
+    lookAs,
+    lookAsOneself,
+  }
 })

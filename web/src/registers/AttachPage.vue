@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence, type Attachable, type TableProposal } from '@/api/client'
 import { number } from '@/platform/format'
 import { useCatalogue } from './catalogue'
 
+const route = useRoute()
 const router = useRouter()
 const catalogue = useCatalogue()
 
@@ -36,6 +37,10 @@ onMounted(async () => {
   document.title = 'Attach a table · Deft Lens'
   try {
     tables.value = await data(api.GET('/api/attachable'))
+    const [schema, table] = [String(route.query.schema ?? ''), String(route.query.table ?? '')]
+    const asked = tables.value!.find((t) => t.schema === schema && t.table === table && !t.register)
+    if (asked) await choose(asked)
+    else if (schema) wanted.value = schema + '.'
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -119,12 +124,13 @@ async function attach() {
   <main class="paper">
     <h1>Attach a table</h1>
     <p class="hint">
-      A table or database view that is in this database already becomes a register where it stands. It is only
-      read: nothing is ever written to it, and nothing is copied.
+      A table or database view becomes a register where it stands. It is only read: nothing is ever written to
+      it, and nothing is copied. Tables of another PostgreSQL server are listed here once
+      <RouterLink to="/catalogue/link">that server is linked</RouterLink>.
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <template v-if="!proposal && tables">
-      <p v-if="tables.length > 8" class="find">
+      <p v-if="tables.length > 8 || wanted" class="find">
         <input v-model="wanted" class="field" placeholder="Find a table…" aria-label="Find a table" />
       </p>
       <table v-if="found.length" class="lines">
@@ -164,8 +170,8 @@ async function attach() {
       <p v-else-if="wanted" class="hint">No table of that name.</p>
       <div v-else class="hint">
         <p>
-          There is no table to attach yet. Tables are looked for in every schema of this database but our own;
-          a table of another PostgreSQL server can be brought into sight as a foreign table.
+          There is no table to attach yet. Tables are looked for in every schema of this database but our own,
+          and on the servers that are linked.
         </p>
       </div>
     </template>

@@ -41,6 +41,7 @@ const shown = computed(() =>
     <p v-if="session.isAdministrator" class="acts">
       <RouterLink class="act" to="/catalogue/import">Bring in a file</RouterLink>
       <RouterLink class="quiet" to="/catalogue/attach">Attach a table</RouterLink>
+      <RouterLink class="quiet" to="/catalogue/link">Link another server</RouterLink>
       <RouterLink class="quiet" to="/catalogue/combine">Read registers together</RouterLink>
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
@@ -71,7 +72,8 @@ const shown = computed(() =>
     </table>
     <p v-else-if="wanted" class="hint">No register of that name. Clear the search to see all.</p>
     <p v-else-if="!trouble" class="hint">
-      There are no registers yet. Bring in a file, such as a CSV export, or attach a table of this database.
+      There are no registers yet. Bring in a file, such as a CSV export, attach a table of this database, or
+      link another PostgreSQL server.
     </p>
   </main>
 </template>

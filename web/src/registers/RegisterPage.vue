@@ -48,6 +48,7 @@ const recordLabel = ref('')
 const description = ref('')
 const mainField = ref('')
 const titleField = ref('')
+const running = ref('')
 const order = ref<{ field: string; descending: boolean }[]>([])
 const current = ref('')
 const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source' | 'speed'>('fields')
@@ -87,6 +88,7 @@ function take(fresh: Register) {
   description.value = fresh.description
   mainField.value = fresh.mainField ?? ''
   titleField.value = fresh.titleField
+  running.value = fresh.running ?? ''
   order.value = fresh.order.map((o) => ({ ...o }))
   drafts.value = fresh.fields.map((f) => ({
     given: f,
@@ -114,6 +116,7 @@ const written = () => ({
   description: description.value,
   mainField: mainField.value || null,
   titleField: titleField.value,
+  running: running.value || null,
   order: order.value.map((o) => (o.descending ? '-' : '') + o.field),
   fields: drafts.value.map((d) => ({
     key: d.key,
@@ -409,6 +412,19 @@ watch(key, load, { immediate: true })
             <select v-model="titleField" class="field">
               <option
                 v-for="f in register.fields.filter((f) => f.type !== 'span')"
+                :key="f.key"
+                :value="f.key"
+              >
+                {{ f.label }}
+              </option>
+            </select>
+          </label>
+          <label>
+            Adds up as time goes
+            <select v-model="running" class="field">
+              <option value="">nothing</option>
+              <option
+                v-for="f in register.fields.filter((f) => f.type === 'number' || f.type === 'money')"
                 :key="f.key"
                 :value="f.key"
               >

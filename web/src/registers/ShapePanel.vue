@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { api, data, sentence, type Register, type ShapeAnswer } from '@/api/client'
+import { api, data, sentence, type LinkedServer, type Register, type ShapeAnswer } from '@/api/client'
 import { useSession } from '@/people/session'
+import { moment } from '@/platform/format'
 import { useCatalogue } from './catalogue'
 
 const props = defineProps<{ register: Register }>()
@@ -10,18 +11,47 @@ const session = useSession()
 const catalogue = useCatalogue()
 
 const shape = ref<ShapeAnswer>()
+const server = ref<LinkedServer>()
 const trouble = ref('')
+const busy = ref(false)
 
 onMounted(async () => {
   if (props.register.origin !== 'ATTACHED') return
   try {
-    shape.value = await data(
-      api.GET('/api/registers/{key}/shape', { params: { path: { key: props.register.key } } }),
+    await look()
+    if (!session.isAdministrator) return
+    server.value = (await data(api.GET('/api/linked-servers')))!.find((s) =>
+      s.tables.some((t) => t.register === props.register.key),
     )
   } catch (e) {
     trouble.value = sentence(e)
   }
 })
+
+async function look() {
+  shape.value = await data(
+    api.GET('/api/registers/{key}/shape', { params: { path: { key: props.register.key } } }),
+  )
+}
+
+/** What another server's tables look like is only known as of the last time they were read. */
+async function readAnew() {
+  trouble.value = ''
+  busy.value = true
+  try {
+    server.value = await data(
+      api.PUT('/api/linked-servers/{key}/tables', {
+        params: { path: { key: server.value!.key } },
+        body: server.value!.tables.map((t) => ({ schema: t.sourceSchema, table: t.sourceTable })),
+      }),
+    )
+    await look()
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
 
 async function take() {
   trouble.value = ''
@@ -61,6 +91,14 @@ const label = (key: string) => catalogue.names.find((r) => r.key === key)?.label
     <template v-else>
       <p>
         It is read in place from <code>{{ register.table }}</code>; nothing is ever written there.
+      </p>
+      <p v-if="server">
+        The table stands on
+        <RouterLink :to="`/catalogue/link/${server.key}`">{{ server.label }}</RouterLink> ({{
+          server.address.host
+        }}, database {{ server.address.database }}). What it looks like was last read on
+        {{ moment(server.readAt, session.zone) }}.
+        <button type="button" class="quiet" :disabled="busy" @click="readAnew">Read it anew</button>
       </p>
       <template v-if="shape">
         <p v-if="!shape.broken && !shape.fresh.length" class="small">

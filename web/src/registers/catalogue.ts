@@ -7,15 +7,37 @@ export const useCatalogue = defineStore('catalogue', () => {
   const names = ref<RegisterName[]>([])
   const totals = ref<Record<string, number>>({})
   const known = new Map<string, Promise<Register>>()
+  let loading: Promise<void> | undefined
+  let loads = 0
+  let nowLoaded = () => {}
+  const loaded = new Promise<void>((resolve) => (nowLoaded = resolve))
+  /** Once it is known which registers there are. */
+  const whenLoaded = () => loaded
 
-  async function load() {
-    names.value = await data(api.GET('/api/registers'))
-    for (const { key } of names.value) {
-      const count = await data(
-        api.POST('/api/registers/{key}/count', { params: { path: { key } }, body: {} }),
-      )
-      totals.value = { ...totals.value, [key]: count.total }
-    }
+  /**
+   * Which registers there are, anew. Those who ask while it is being found out wait for the same answer; nobody waits
+   * for the counts, which come in one by one.
+   */
+  function load(): Promise<void> {
+    if (loading) return loading
+    const mine = ++loads
+    loading = data(api.GET('/api/registers'))
+      .then((found) => {
+        // Something was made or taken away meanwhile, and is being asked about.
+        if (mine !== loads) return
+        names.value = found
+        nowLoaded()
+        void countAll(found.map((n) => n.key))
+      })
+      .finally(() => {
+        if (mine === loads) loading = undefined
+      })
+    return loading
+  }
+
+  /** A count that cannot be had leaves its place empty; the register can be opened without it. */
+  async function countAll(keys: string[]) {
+    for (const key of keys) await recount(key).catch(() => {})
   }
 
   function describe(key: string): Promise<Register> {
@@ -31,6 +53,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** Forgets what is known: registers were made or changed. */
   function forget() {
     known.clear()
+    loading = undefined
   }
 
   /** Counts the records of one register anew. */
@@ -40,5 +63,5 @@ export const useCatalogue = defineStore('catalogue', () => {
     totals.value = { ...totals.value, [key]: count.total }
   }
 
-  return { names, totals, load, describe, forget, recount }
+  return { names, totals, load, whenLoaded, describe, forget, recount }
 })

@@ -1,10 +1,17 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { api, data, isAborted, latest, sentence, type Edge, type Register } from '@/api/client'
+import { api, data, isAborted, latest, sentence, type Edge, type Outline, type Register } from '@/api/client'
 import { cell, number } from '@/platform/format'
+import { partAt, partWords } from '@/statements/words'
 import type { Question } from './useRows'
 
-const props = defineProps<{ register: Register; question: Question; zone: string; selected?: number }>()
+const props = defineProps<{
+  register: Register
+  question: Question
+  outline?: Outline
+  zone: string
+  selected?: number
+}>()
 const emit = defineEmits<{ select: [id: number] }>()
 
 const edges = ref<Edge[]>()
@@ -34,6 +41,12 @@ watch(
   },
   { immediate: true },
 )
+
+/** The criterion as the page says it. */
+function words(edge: Edge): string {
+  const part = partAt(props.outline, edge.path)
+  return part ? partWords(part) : edge.statement
+}
 
 type Boundary = Edge['boundaries'][number]
 type Near = Boundary['inside']
@@ -95,7 +108,7 @@ function says(boundary: Boundary): string {
       No criterion here has a boundary: there is no date window, no time and no more or less.
     </p>
     <div v-for="edge in edges" :key="edge.path" class="edge">
-      <h2>{{ edge.statement }}</h2>
+      <h2>{{ words(edge) }}</h2>
       <template v-for="(b, i) in edge.boundaries" :key="i">
         <ul>
           <li v-for="line in lines(edge, b).above" :key="line.key" :class="{ in: line.in }">

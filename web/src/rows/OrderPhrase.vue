@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { FieldDescription, Register } from '@/api/client'
-
-const AS_LISTED = 'as-listed:'
+import type { Register } from '@/api/client'
+import { AS_LISTED, directionWords, orderWords, readOrder, writeOrder } from './orders'
 
 const props = defineProps<{
   register: Register
@@ -12,42 +11,27 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ order: [order: string[]] }>()
 
-const field = (key: string) => props.register.fields.find((f) => f.key === key.replace(/^-/, ''))
+const field = (key: string) => props.register.fields.find((f) => f.key === readOrder(key).field)
 const free = computed(() =>
-  props.register.fields.filter((f) => f.orderable && !props.order.some((o) => o.replace(/^-/, '') === f.key)),
+  props.register.fields.filter((f) => f.orderable && !props.order.some((o) => readOrder(o).field === f.key)),
 )
 
-function direction(f: FieldDescription | undefined, descending: boolean): string {
-  switch (f?.type) {
-    case 'date':
-    case 'moment':
-      return descending ? 'newest first' : 'oldest first'
-    case 'number':
-    case 'money':
-      return descending ? 'highest first' : 'lowest first'
-    case 'yes/no':
-      return descending ? 'yes first' : 'no first'
-    default:
-      return descending ? 'Z to A' : 'A to Z'
-  }
-}
-
-const words = computed(() =>
-  props.order
-    .map((o) => {
-      if (o.startsWith(AS_LISTED)) return `${field(o.slice(AS_LISTED.length))?.label ?? o}, as listed`
-      const f = field(o)
-      const label = f ? f.label.charAt(0).toLowerCase() + f.label.slice(1) : o
-      return `${label}, ${direction(f, o.startsWith('-'))}`
-    })
-    .join('; then '),
-)
+const words = computed(() => orderWords(props.register, props.order))
 
 const following = computed(() => props.order[0]?.startsWith(AS_LISTED) ?? false)
 const turn = (i: number) =>
   emit(
     'order',
-    props.order.map((o, j) => (j === i ? (o.startsWith('-') ? o.slice(1) : '-' + o) : o)),
+    props.order.map((o, j) =>
+      j === i ? writeOrder({ ...readOrder(o), descending: !readOrder(o).descending }) : o,
+    ),
+  )
+const turnEmpties = (i: number) =>
+  emit(
+    'order',
+    props.order.map((o, j) =>
+      j === i ? writeOrder({ ...readOrder(o), emptiesFirst: !readOrder(o).emptiesFirst }) : o,
+    ),
   )
 const drop = (i: number) =>
   emit(
@@ -60,7 +44,7 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
 <template>
   <span class="order">
     by
-    <ElPopover trigger="click" :width="330" placement="bottom-start">
+    <ElPopover trigger="click" :width="380" placement="bottom-start">
       <template #reference>
         <button type="button" class="phrase" :aria-label="`Change the order: by ${words || 'record number'}`">
           {{ words || 'record number, newest first' }}
@@ -79,7 +63,16 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
         <li v-for="(o, i) in order" :key="o">
           <span class="name">{{ field(o)?.label ?? o }}</span>
           <button type="button" class="word" @click="turn(i)">
-            {{ direction(field(o), o.startsWith('-')) }}
+            {{ directionWords(field(o)?.type, readOrder(o).descending) }}
+          </button>
+          <button
+            v-if="field(o) && !field(o)!.required"
+            type="button"
+            class="word"
+            :aria-label="`Records without ${field(o)!.label} come ${readOrder(o).emptiesFirst ? 'first' : 'last'}; change it`"
+            @click="turnEmpties(i)"
+          >
+            empties {{ readOrder(o).emptiesFirst ? 'first' : 'last' }}
           </button>
           <button
             type="button"
@@ -100,7 +93,6 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
         <option value="">{{ order.length ? 'then by…' : 'order by…' }}</option>
         <option v-for="f in free" :key="f.key" :value="f.key">{{ f.label }}</option>
       </select>
-      <p class="hint">Records with an empty field come last either way.</p>
     </ElPopover>
   </span>
 </template>
@@ -116,6 +108,7 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
   background: none;
   padding: 0;
   font: inherit;
+  text-align: left;
   color: var(--ink);
   cursor: pointer;
   border-bottom: 1px solid var(--act-line);

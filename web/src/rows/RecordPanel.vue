@@ -255,34 +255,42 @@ const related = ref<Related[]>([])
 /** The records of this and other registers that hold the same values. */
 async function relate() {
   const row = record.value!
-  const found: Related[] = []
-  for (const field of props.register.fields) {
+  // Which registers there are may come after the record, where the page was opened at it.
+  await catalogue.whenLoaded()
+  const asked = props.register.fields.flatMap((field) => {
     const value = row.values[field.key]
-    if (value == null || value === '') continue
-    for (const r of field.relates) {
-      if (!catalogue.names.some((n) => n.key === r.register)) continue
-      const statement = `${r.field} is ${JSON.stringify(String(value))}`
-      try {
-        const count = await data(
-          api.POST('/api/registers/{key}/count', {
-            params: { path: { key: r.register } },
-            body: { statement },
-          }),
-        )
-        const others = r.register === props.register.key ? count.matching - 1 : count.matching
-        if (others > 0) {
-          found.push({
-            words: `${catalogue.names.find((n) => n.key === r.register)!.label} with ${field.label.toLowerCase()} ${value}`,
-            to: `/registers/${r.register}?where=${encodeURIComponent(statement)}`,
-            count: count.matching,
-          })
-        }
-      } catch {
-        // A register that cannot be read now is no relation to show.
-      }
+    return value == null || value === '' ? [] : field.relates.map((r) => ({ field, value, r }))
+  })
+  const found = await Promise.all(asked.map(({ field, value, r }) => relation(field, String(value), r)))
+  if (record.value === row) related.value = found.filter((one) => one !== undefined)
+}
+
+async function relation(
+  field: FieldDescription,
+  value: string,
+  to: FieldDescription['relates'][number],
+): Promise<Related | undefined> {
+  const other = catalogue.names.find((n) => n.key === to.register)
+  if (!other) return undefined
+  const statement = `${to.field} is ${JSON.stringify(value)}`
+  try {
+    const { matching } = await data(
+      api.POST('/api/registers/{key}/count', {
+        params: { path: { key: to.register } },
+        body: { statement },
+      }),
+    )
+    const others = to.register === props.register.key ? matching - 1 : matching
+    if (others <= 0) return undefined
+    return {
+      words: `${other.label} with ${field.label.toLowerCase()} ${value}`,
+      to: `/registers/${to.register}?where=${encodeURIComponent(statement)}`,
+      count: matching,
     }
+  } catch {
+    // A register that cannot be read now is no relation to show.
+    return undefined
   }
-  if (record.value === row) related.value = found
 }
 
 watch(() => [props.register.key, props.id] as const, load, { immediate: true })

@@ -1,14 +1,24 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, nextTick, onMounted, onUpdated, ref, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, onUpdated, ref, watch } from 'vue'
 import type { FieldDescription, Register, Row } from '@/api/client'
-import { cell, full, isNumeric } from '@/platform/format'
+import { cell, full, isNumeric, number } from '@/platform/format'
+import { useSession } from '@/people/session'
+import { readOrder, writeOrder } from './orders'
+import type { Line } from './lines'
+import type { Column, Shape } from './shape'
+import { narrow, offers, textOffers, type Offer } from '@/statements/narrowing'
+import type { Node } from '@/statements/tree'
+import CellMenu from './CellMenu.vue'
+import HeadPanel from './HeadPanel.vue'
+import type { Question } from './useRows'
 
 const props = defineProps<{
   register: Register
   columns: string[]
   order: string[]
-  rows: Row[]
+  lines: Line[]
+  shape: Shape
   total?: number
   done: boolean
   selected?: number
@@ -16,29 +26,72 @@ const props = defineProps<{
   tested: string[]
   scroller?: HTMLElement
   zone: string
+  /** the statement as a tree, to be narrowed from a cell or a head */
+  tree: Node
+  question: Question
 }>()
-const emit = defineEmits<{ order: [order: string[]]; select: [id: number]; more: [] }>()
+const emit = defineEmits<{
+  order: [order: string[]]
+  shape: [shape: Shape]
+  select: [id: number]
+  more: []
+  narrow: [tree: Node]
+  /** a criterion on the field is to be written in full */
+  write: [field: string]
+}>()
+const session = useSession()
 
-const ROW = 31
+const HEIGHTS = { close: 25, usual: 31, open: 41 }
+/** The width of the column that marks matches. */
+const MARK = 30
+const height = computed(() => HEIGHTS[props.shape.density ?? 'usual'])
 const root = ref<HTMLElement>()
 const offset = ref(0)
 
-const fields = computed(() =>
-  props.columns
+/** What is particular about a column. */
+const own = (key: string): Column => props.shape.columns?.[key] ?? {}
+const head = (field: FieldDescription) => own(field.key).title || field.label
+
+/** The columns as they stand: those that are pinned come first. */
+const fields = computed(() => {
+  const all = props.columns
     .map((key) => props.register.fields.find((f) => f.key === key))
-    .filter((f): f is FieldDescription => f !== undefined),
-)
+    .filter((f): f is FieldDescription => f !== undefined)
+  return [...all.filter((f) => own(f.key).pinned), ...all.filter((f) => !own(f.key).pinned)]
+})
+/** The head of the running total, and the column that it stands behind. */
+const running = computed(() => {
+  if (!props.shape.running) return undefined
+  const of = props.register.fields.find((f) => f.key === props.register.running)
+  if (!of) return undefined
+  const at = fields.value.findIndex((f) => f.key === of.key)
+  return { field: of, after: at < 0 ? fields.value.length - 1 : at }
+})
+const marked = computed(() => props.shape.marked === true)
+/** How many cells a line has. */
+const cells = computed(() => fields.value.length + (running.value ? 1 : 0) + (marked.value ? 1 : 0))
 
 const virtualizer = useVirtualizer(
   computed(() => ({
-    count: props.rows.length,
+    count: props.lines.length,
     getScrollElement: () => props.scroller ?? null,
-    estimateSize: () => ROW,
+    estimateSize: () => height.value,
+    getItemKey: (index: number) => props.lines[index]?.key ?? index,
     overscan: 14,
     scrollMargin: offset.value,
   })),
 )
-const items = computed(() => virtualizer.value.getVirtualItems())
+watch(height, () => virtualizer.value.measure())
+/** Lines of several lines of text have heights of their own. */
+const sized = (el: unknown) => {
+  if (props.shape.wrap && el instanceof HTMLElement) virtualizer.value.measureElement(el)
+}
+const items = computed(() =>
+  virtualizer.value
+    .getVirtualItems()
+    .filter((item) => props.lines[item.index])
+    .map((item) => ({ ...item, line: props.lines[item.index]! })),
+)
 const before = computed(() => (items.value[0] ? items.value[0].start - offset.value : 0))
 const after = computed(() => {
   const last = items.value.at(-1)
@@ -56,174 +109,605 @@ function measure() {
 onMounted(measure)
 onUpdated(measure)
 
+function outside(event: PointerEvent) {
+  const target = event.target as HTMLElement
+  if (opened.value && !target.closest('.el-popover, .narrow')) opened.value = undefined
+}
+onMounted(() => document.addEventListener('pointerdown', outside))
+onBeforeUnmount(() => document.removeEventListener('pointerdown', outside))
+
 watch(
   () => items.value.at(-1)?.index ?? 0,
   (last) => {
-    if (!props.done && last > props.rows.length - 40) emit('more')
+    if (!props.done && last > props.lines.length - 40) emit('more')
   },
 )
 
-function width(field: FieldDescription): string {
-  if (field.identifying) return '84px'
-  if (field.key === props.register.titleField) return 'auto'
+/** The width that is being drawn, until it is let go. */
+const drawn = ref<{ key: string; width: number }>()
+
+/** The width of a column in pixels; none for the one that takes what is left. */
+function width(field: FieldDescription): number | undefined {
+  if (drawn.value?.key === field.key) return drawn.value.width
+  const { width: chosen, pinned, title } = own(field.key)
+  if (chosen) return chosen
+  if (field.identifying && !title) return 84
+  if (field.key === props.register.titleField) return pinned ? LEAST_TITLE : undefined
+  const letters = head(field).length * 7.4
   switch (field.type) {
     case 'moment':
-      return '140px'
+      return 140
     case 'date':
-      return '92px'
+      return 92
     case 'number':
-      return Math.max(56, (place(field.key) < 0 ? 24 : 46) + field.label.length * 7.4) + 'px'
+      return Math.max(56, (place(field.key) < 0 ? 24 : 46) + letters)
     case 'money':
-      return '92px'
+      return 92
     case 'yes/no':
-      return Math.max(64, 24 + field.label.length * 7.4) + 'px'
+      return Math.max(64, 24 + letters)
     case 'choice':
-      return '124px'
+      return 124
     case 'person':
-      return '100px'
+      return 100
     case 'tags':
-      return '150px'
+      return 150
     default:
-      return field.key === 'number' ? '74px' : '150px'
+      return field.key === 'number' ? 74 : 150
   }
 }
+const LEAST_TITLE = 180
 
-const least = computed(() =>
-  fields.value.reduce((sum, f) => sum + (width(f) === 'auto' ? 180 : Number.parseFloat(width(f))), 0),
+const least = computed(
+  () =>
+    fields.value.reduce((sum, f) => sum + (width(f) ?? LEAST_TITLE), 0) +
+    (running.value ? 110 : 0) +
+    (marked.value ? MARK : 0),
 )
 
-const place = (key: string) => props.order.findIndex((o) => o.replace(/^-/, '') === key)
+/** The column that names a record stays in sight when it comes first, unless others are pinned. */
+const held = computed(() => {
+  const first = fields.value[0]
+  const pins = fields.value.filter((f) => own(f.key).pinned).length
+  return pins || (first && (first.identifying || first.key === props.register.titleField) ? 1 : 0)
+})
+/** How far from the left a column that stays in sight stands. */
+const left = (index: number) =>
+  fields.value.slice(0, index).reduce((sum, f) => sum + (width(f) ?? LEAST_TITLE), marked.value ? MARK : 0) +
+  'px'
+
+// ------------------------------------------------------------------ widths
+
+const NARROWEST = 40
+const WIDEST = 1200
+let pulled: { key: string; from: number; x: number } | undefined
+
+function setColumn(key: string, change: Column) {
+  emit('shape', {
+    ...props.shape,
+    columns: { ...props.shape.columns, [key]: { ...own(key), ...change } },
+  })
+}
+function pull(event: PointerEvent, field: FieldDescription) {
+  const cell = (event.target as HTMLElement).closest('th')!
+  pulled = { key: field.key, from: cell.getBoundingClientRect().width, x: event.clientX }
+  ;(event.target as HTMLElement).setPointerCapture(event.pointerId)
+}
+function pulling(event: PointerEvent) {
+  if (!pulled) return
+  const to = Math.round(pulled.from + event.clientX - pulled.x)
+  drawn.value = { key: pulled.key, width: Math.max(NARROWEST, Math.min(WIDEST, to)) }
+}
+function letGo() {
+  pulled = undefined
+  if (drawn.value) setColumn(drawn.value.key, { width: drawn.value.width })
+}
+// The drawn width stands until the shape has it.
+watch(
+  () => props.shape,
+  () => (drawn.value = undefined),
+)
+function resizeByKey(event: KeyboardEvent, field: FieldDescription) {
+  const step = event.key === 'ArrowRight' ? 16 : event.key === 'ArrowLeft' ? -16 : 0
+  if (!event.altKey || !step) return
+  event.preventDefault()
+  event.stopPropagation()
+  const now = width(field) ?? (event.target as HTMLElement).closest('th')!.getBoundingClientRect().width
+  setColumn(field.key, { width: Math.max(NARROWEST, Math.min(WIDEST, Math.round(now) + step)) })
+}
+
+// ------------------------------------------------------------------ order
+
+const place = (key: string) => props.order.findIndex((o) => readOrder(o).field === key)
 const sorted = (key: string): 'ascending' | 'descending' | 'none' => {
   const at = place(key)
-  return at < 0 ? 'none' : props.order[at]!.startsWith('-') ? 'descending' : 'ascending'
+  return at < 0 ? 'none' : readOrder(props.order[at]!).descending ? 'descending' : 'ascending'
+}
+
+/** Orders by a field in one direction or no longer, alone or beside the order there is. */
+function orderOf(field: FieldDescription, direction: 'ascending' | 'descending' | 'none', beside: boolean) {
+  const at = place(field.key)
+  const known = at < 0 ? { field: field.key, emptiesFirst: false } : readOrder(props.order[at]!)
+  const one = direction === 'none' ? [] : [writeOrder({ ...known, descending: direction === 'descending' })]
+  opened.value = undefined
+  if (!beside) {
+    emit('order', one)
+    return
+  }
+  const kept = [...props.order]
+  kept.splice(at < 0 ? kept.length : at, at < 0 ? 0 : 1, ...one)
+  emit('order', kept)
 }
 
 /** A click orders by the column, again turns it round, again leaves it; with Shift it joins the order there is. */
 function orderBy(field: FieldDescription, event: MouseEvent) {
   if (!field.orderable) return
   const now = sorted(field.key)
-  const next = now === 'none' ? [field.key] : now === 'ascending' ? ['-' + field.key] : []
-  if (!event.shiftKey) {
-    emit('order', next)
-    return
-  }
-  const kept = [...props.order]
-  const at = place(field.key)
-  if (at < 0) kept.push(...next)
-  else kept.splice(at, 1, ...next)
-  emit('order', kept)
+  orderOf(field, now === 'none' ? 'ascending' : now === 'ascending' ? 'descending' : 'none', event.shiftKey)
 }
 
+// ------------------------------------------------------------------ narrowing
+
+/** The head whose panel is open. */
+const opened = ref<string>()
+/** How much of the window is left below the heads. */
+const room = ref(400)
+function openHead(key: string, event: MouseEvent) {
+  room.value = Math.max(
+    220,
+    innerHeight - (event.currentTarget as HTMLElement).getBoundingClientRect().bottom - 50,
+  )
+  opened.value = opened.value === key ? undefined : key
+}
+interface Pointed {
+  x: number
+  y: number
+  field: FieldDescription
+  row: Row
+  index: number
+  offers: Offer[]
+}
+const pointed = ref<Pointed>()
+
+function pointAt(field: FieldDescription, index: number, x: number, y: number, selected = '') {
+  const row = rowAt(index)
+  if (!row) return
+  const value = row.values[field.key]
+  const found = selected ? textOffers(field, String(value ?? ''), selected) : []
+  pointed.value = {
+    x,
+    y,
+    field,
+    row,
+    index,
+    offers: found.length ? found : offers(field, value, props.zone, session.current?.weekStarts),
+  }
+  current.value = index
+  column.value = fields.value.indexOf(field)
+}
+function take(offer: Offer) {
+  pointed.value = undefined
+  emit('narrow', narrow(props.tree, offer.node))
+}
+function closeMenu() {
+  const at = pointed.value
+  pointed.value = undefined
+  if (at) void nextTick(() => root.value?.querySelector<HTMLElement>(`tr[data-index="${at.index}"]`)?.focus())
+}
+function openRecord() {
+  const at = pointed.value
+  pointed.value = undefined
+  if (at) emit('select', at.row.id)
+}
+function context(event: MouseEvent, field: FieldDescription, index: number) {
+  event.preventDefault()
+  pointAt(field, index, event.clientX, event.clientY, selection(event))
+}
+/** What of the cell's text is selected, if anything is. */
+function selection(event: MouseEvent): string {
+  const selected = window.getSelection()
+  const cell = (event.target as HTMLElement).closest('td')
+  return selected && !selected.isCollapsed && cell?.contains(selected.anchorNode) ? selected.toString() : ''
+}
+
+/** The cell under the pointer, which shows how to narrow by it. */
+const over = ref<{ field: FieldDescription; index: number; left: number; top: number }>()
+function hover(event: MouseEvent, field: FieldDescription, index: number) {
+  const cell = (event.target as HTMLElement).closest('td')!
+  const box = root.value!.getBoundingClientRect()
+  const place = cell.getBoundingClientRect()
+  // Where the value is not: the last digits of a number must not be covered.
+  const left = isNumeric(field) ? place.left + 2 : place.right - 26
+  over.value = { field, index, left: left - box.left, top: place.top - box.top + 3 }
+}
+function byButton(event: MouseEvent) {
+  const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
+  if (over.value) pointAt(over.value.field, over.value.index, box.left, box.bottom + 2)
+}
+
+const rowAt = (index: number): Row | undefined => {
+  const line = props.lines[index]
+  return line?.kind === 'record' ? line.row : undefined
+}
 const current = ref(0)
+/** the cell of the current row that the arrows have gone to */
+const column = ref(-1)
 watch(
-  () => props.rows,
-  (rows, old) => {
-    if (rows.length < old.length || rows[0] !== old[0]) current.value = 0
+  () => props.lines,
+  (lines, old) => {
+    // What is opened or closed below leaves the place where it is.
+    if (lines[0]?.key !== old[0]?.key || current.value >= lines.length) current.value = 0
   },
 )
 
 function keys(event: KeyboardEvent) {
+  const focused = (event.target as HTMLElement).closest('tr')?.dataset.index
+  if (focused !== undefined) current.value = Number(focused)
   const step: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: 15, PageUp: -15 }
   let to: number
   if (event.key in step) to = current.value + step[event.key]!
   else if (event.key === 'Home') to = 0
-  else if (event.key === 'End') to = props.rows.length - 1
+  else if (event.key === 'End') to = props.lines.length - 1
   else if (event.key === 'Enter' || event.key === ' ') {
-    const row = props.rows[current.value]
-    if (row) emit('select', row.id)
+    activate(current.value)
     event.preventDefault()
+    return
+  } else if (props.lines[current.value]?.kind === 'group' && openByKey(event)) return
+  else if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') {
+    event.preventDefault()
+    const by = event.key === 'ArrowRight' ? 1 : -1
+    column.value = Math.max(0, Math.min(fields.value.length - 1, column.value + by))
+    root.value
+      ?.querySelectorAll(`tr[data-index="${current.value}"] td[data-field]`)
+      [column.value]?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+    return
+  } else if (event.key === 'm' || event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey)) {
+    event.preventDefault()
+    event.stopPropagation()
+    const field = fields.value[Math.max(0, column.value)]
+    const cell = root.value?.querySelectorAll(`tr[data-index="${current.value}"] td[data-field]`)[
+      Math.max(0, column.value)
+    ]
+    const box = cell?.getBoundingClientRect()
+    if (field && box) pointAt(field, current.value, box.left + 8, box.bottom)
     return
   } else return
   event.preventDefault()
-  current.value = Math.max(0, Math.min(props.rows.length - 1, to))
+  current.value = Math.max(0, Math.min(props.lines.length - 1, to))
   virtualizer.value.scrollToIndex(current.value)
   void nextTick(() => root.value?.querySelector<HTMLElement>(`tr[data-index="${current.value}"]`)?.focus())
   if (props.selected !== undefined) {
-    const row = props.rows[current.value]
+    const row = rowAt(current.value)
     if (row) emit('select', row.id)
   }
 }
 
-function choose(index: number, row: Row) {
+/** Opens a record, opens or closes a group, reads more. */
+function activate(index: number) {
+  const line = props.lines[index]
+  current.value = index
+  if (line?.kind === 'record') emit('select', line.row.id)
+  else if (line?.kind === 'group') line.toggle()
+  else if (line?.kind === 'more') line.load?.()
+}
+function openByKey(event: KeyboardEvent): boolean {
+  const line = props.lines[current.value]
+  if (line?.kind !== 'group' || (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft')) return false
+  event.preventDefault()
+  if (line.open !== (event.key === 'ArrowRight')) line.toggle()
+  return true
+}
+
+/** The cells of a line about several records: its words up to the first sum, then the sums under their heads. */
+const firstSum = computed(() => {
+  const at = fields.value.findIndex((f, i) => i > 0 && props.shape.totals?.includes(f.key))
+  return at < 0 ? fields.value.length : at
+})
+/** The sums that have no column of their own. */
+const otherSums = computed(() =>
+  (props.shape.totals ?? [])
+    .map((key) => props.register.fields.find((f) => f.key === key))
+    .filter((f): f is FieldDescription => f !== undefined)
+    .filter((f) => fields.value.findIndex((c) => c.key === f.key) < 1),
+)
+
+function choose(event: MouseEvent, index: number, row: Row) {
+  const selected = selection(event)
+  const cell = (event.target as HTMLElement).closest('td')
+  const field = cell && fields.value.find((f) => f.key === cell.dataset.field)
+  // Who selects a part of a text wants to do something with it, not to open the record.
+  if (selected.trim() && field?.type === 'text') {
+    pointAt(field, index, event.clientX, event.clientY + 8, selected)
+    return
+  }
   current.value = index
   emit('select', row.id)
 }
 </script>
 
 <template>
-  <div ref="root" class="table">
+  <div
+    ref="root"
+    class="table"
+    :class="{ wrap: shape.wrap }"
+    :style="{ '--line': height + 'px' }"
+    @mouseleave="over = undefined"
+  >
     <table
       :aria-rowcount="total === undefined ? -1 : total + 1"
       :style="{ minWidth: least + 'px' }"
       aria-label="Records"
     >
       <colgroup>
-        <col v-for="f in fields" :key="f.key" :style="{ width: width(f) }" />
+        <col v-if="marked" :style="{ width: MARK + 'px' }" />
+        <template v-for="(f, c) in fields" :key="f.key">
+          <col :style="{ width: width(f) === undefined ? 'auto' : width(f) + 'px' }" />
+          <col v-if="running?.after === c" style="width: 110px" />
+        </template>
       </colgroup>
       <thead>
         <tr>
-          <th
-            v-for="f in fields"
-            :key="f.key"
-            scope="col"
-            :aria-sort="f.orderable ? sorted(f.key) : undefined"
-            :class="{
-              numeric: isNumeric(f),
-              tested: tested.includes(f.key),
-              time: tested.includes(f.key) && (f.type === 'date' || f.type === 'moment'),
-            }"
-          >
-            <button
-              v-if="f.orderable"
-              type="button"
-              :title="`Order by ${f.label}; with Shift as well`"
-              @click="orderBy(f, $event)"
+          <th v-if="marked" scope="col" class="mark-head"><span class="hidden-text">Matches</span></th>
+          <template v-for="(f, c) in fields" :key="f.key">
+            <th
+              scope="col"
+              :aria-sort="f.orderable ? sorted(f.key) : undefined"
+              :class="{
+                held: c < held,
+                numeric: isNumeric(f),
+                tested: tested.includes(f.key),
+                time: tested.includes(f.key) && (f.type === 'date' || f.type === 'moment'),
+              }"
+              :style="c < held ? { left: left(c) } : undefined"
+              @keydown="resizeByKey($event, f)"
             >
-              {{ f.label
-              }}<span v-if="place(f.key) >= 0" aria-hidden="true" class="arrow">
-                {{ sorted(f.key) === 'descending' ? '↓' : '↑'
-                }}{{ order.length > 1 ? place(f.key) + 1 : '' }}</span
+              <button
+                v-if="f.orderable"
+                type="button"
+                :title="`${head(f) === f.label ? '' : f.label + '. '}Order by ${f.label}; with Shift as well`"
+                @click="orderBy(f, $event)"
               >
-            </button>
-            <span v-else>{{ f.label }}</span>
-          </th>
+                {{ head(f)
+                }}<span v-if="place(f.key) >= 0" aria-hidden="true" class="arrow">
+                  {{ sorted(f.key) === 'descending' ? '↓' : '↑'
+                  }}{{ order.length > 1 ? place(f.key) + 1 : '' }}</span
+                >
+              </button>
+              <span v-else>{{ head(f) }}</span>
+              <ElPopover
+                :visible="opened === f.key"
+                :width="290"
+                placement="bottom-start"
+                :teleported="true"
+                :persistent="false"
+              >
+                <template #reference>
+                  <button
+                    type="button"
+                    class="narrow"
+                    :aria-label="`Narrow by ${f.label}`"
+                    :aria-expanded="opened === f.key"
+                    :title="`Narrow by ${f.label}`"
+                    @click="openHead(f.key, $event)"
+                  >
+                    <svg viewBox="0 0 10 10" aria-hidden="true"><path d="M1.5 3.5 5 7l3.5-3.5" /></svg>
+                  </button>
+                </template>
+                <HeadPanel
+                  v-if="opened === f.key"
+                  :style="{ '--room': room + 'px' }"
+                  :field="f"
+                  :question="question"
+                  :tree="tree"
+                  :zone="zone"
+                  :sorted="sorted(f.key)"
+                  @narrow="((opened = undefined), emit('narrow', $event))"
+                  @order="(direction, beside) => orderOf(f, direction, beside)"
+                  @editor="((opened = undefined), emit('write', f.key))"
+                  @close="opened = undefined"
+                />
+              </ElPopover>
+              <span
+                class="edge"
+                aria-hidden="true"
+                title="Drag for another width; double click for the usual one"
+                @pointerdown.stop.prevent="pull($event, f)"
+                @pointermove="pulling"
+                @pointerup="letGo"
+                @pointercancel="letGo"
+                @dblclick="setColumn(f.key, { width: undefined })"
+              />
+            </th>
+            <th v-if="running?.after === c" scope="col" class="numeric">
+              <span :title="`${running.field.label}, added up in the order of time`">Running</span>
+            </th>
+          </template>
         </tr>
       </thead>
       <tbody @keydown="keys">
         <tr v-if="before > 0" aria-hidden="true" class="spacer" :style="{ height: before + 'px' }" />
-        <tr
-          v-for="item in items"
-          :key="rows[item.index]!.id"
-          :data-index="item.index"
-          :aria-rowindex="item.index + 2"
-          :aria-selected="rows[item.index]!.id === selected"
-          :tabindex="item.index === current ? 0 : -1"
-          @click="choose(item.index, rows[item.index]!)"
-        >
-          <td
-            v-for="f in fields"
-            :key="f.key"
-            :class="{
-              numeric: isNumeric(f),
-              ident: f.identifying,
-              none: rows[item.index]!.values[f.key] == null,
-            }"
-            :title="
-              f.type === 'text' || f.type === 'person' || f.type === 'tags'
-                ? full(f, rows[item.index]!.values[f.key], zone)
-                : undefined
-            "
-            v-text="cell(f, rows[item.index]!.values[f.key], zone)"
-          />
-        </tr>
+        <template v-for="item in items" :key="item.line.key">
+          <tr
+            v-if="item.line.kind === 'record'"
+            :ref="sized"
+            :data-index="item.index"
+            :aria-rowindex="item.index + 2"
+            :aria-selected="item.line.row.id === selected"
+            :class="{ outside: item.line.row.matches === false }"
+            :tabindex="item.index === current ? 0 : -1"
+            @click="choose($event, item.index, item.line.row)"
+          >
+            <td v-if="marked" class="mark">
+              <template v-if="item.line.row.matches"
+                ><span aria-hidden="true">✓</span><span class="hidden-text">matches</span></template
+              >
+            </td>
+            <template v-for="(f, c) in fields" :key="f.key">
+              <td
+                :data-field="f.key"
+                :class="{
+                  held: c < held,
+                  numeric: isNumeric(f),
+                  at: item.index === current && c === column,
+                  ident: f.identifying,
+                  none: item.line.row.values[f.key] == null,
+                }"
+                :style="{
+                  left: c < held ? left(c) : undefined,
+                  paddingLeft: c === 0 && item.line.depth ? 6 + item.line.depth * 8 + 'px' : undefined,
+                }"
+                :title="
+                  !shape.wrap && (f.type === 'text' || f.type === 'person' || f.type === 'tags')
+                    ? full(f, item.line.row.values[f.key], zone)
+                    : undefined
+                "
+                @contextmenu="context($event, f, item.index)"
+                @mouseenter="hover($event, f, item.index)"
+                v-text="cell(f, item.line.row.values[f.key], zone)"
+              />
+              <td v-if="running?.after === c" class="numeric running">
+                {{ cell(running.field, item.line.row.running, zone) }}
+              </td>
+            </template>
+          </tr>
+          <tr
+            v-else-if="item.line.kind === 'group' || item.line.kind === 'whole'"
+            :ref="sized"
+            :data-index="item.index"
+            :aria-rowindex="item.index + 2"
+            class="sum"
+            :class="[item.line.kind, `depth-${item.line.depth}`]"
+            :tabindex="item.index === current ? 0 : -1"
+            @click="activate(item.index)"
+          >
+            <td :colspan="firstSum" class="what" :style="{ paddingLeft: 6 + item.line.depth * 16 + 'px' }">
+              <button
+                v-if="item.line.kind === 'group'"
+                type="button"
+                class="fold"
+                tabindex="-1"
+                :aria-expanded="item.line.open"
+                @click.stop="activate(item.index)"
+              >
+                <svg viewBox="0 0 10 10" aria-hidden="true" :class="{ open: item.line.open }">
+                  <path d="M3.5 1.5 7 5 3.5 8.5" />
+                </svg>
+                <span>{{ item.line.words }}</span>
+              </button>
+              <span v-else>{{ item.line.words }}</span>
+              <span class="records">{{ number(item.line.records) }}</span>
+              <span v-for="f in otherSums" :key="f.key" class="records">
+                {{ f.label }} {{ cell(f, item.line.totals[f.key], zone) }}
+              </span>
+            </td>
+            <td v-for="f in fields.slice(firstSum)" :key="f.key" class="numeric total">
+              <span class="amount">{{
+                shape.totals?.includes(f.key) ? cell(f, item.line.totals[f.key], zone) : ''
+              }}</span>
+            </td>
+            <td v-if="running" />
+          </tr>
+          <tr
+            v-else
+            :ref="sized"
+            :data-index="item.index"
+            class="sum more"
+            :tabindex="item.index === current ? 0 : -1"
+            @click="activate(item.index)"
+          >
+            <td :colspan="cells" :style="{ paddingLeft: 6 + item.line.depth * 16 + 'px' }">
+              <button
+                v-if="item.line.kind === 'more' && item.line.load"
+                type="button"
+                class="word"
+                tabindex="-1"
+                @click.stop="item.line.load()"
+              >
+                {{ item.line.words }}
+              </button>
+              <span v-else>{{ item.line.words }}</span>
+              <strong v-if="item.line.kind === 'opening' && running">
+                &nbsp;{{ cell(running.field, item.line.amount, zone) }}
+              </strong>
+            </td>
+          </tr>
+        </template>
         <tr v-if="after > 0" aria-hidden="true" class="spacer" :style="{ height: after + 'px' }" />
       </tbody>
     </table>
+    <button
+      v-if="over"
+      type="button"
+      class="by-cell"
+      tabindex="-1"
+      :style="{ left: over.left + 'px', top: over.top + 'px' }"
+      :aria-label="`Narrow by this ${over.field.label}`"
+      title="Narrow by this value (right click, or m)"
+      @click.stop="byButton"
+    >
+      <svg viewBox="0 0 10 10" aria-hidden="true"><path d="M1.5 3.5 5 7l3.5-3.5" /></svg>
+    </button>
+    <CellMenu
+      v-if="pointed"
+      :key="pointed.row.id + pointed.field.key"
+      :x="pointed.x"
+      :y="pointed.y"
+      :title="`${pointed.field.label}: ${full(pointed.field, pointed.row.values[pointed.field.key], zone)}`"
+      :text="full(pointed.field, pointed.row.values[pointed.field.key], zone)"
+      :offers="pointed.offers"
+      @take="take"
+      @open="openRecord"
+      @close="closeMenu"
+    />
   </div>
 </template>
 
 <style scoped>
+.narrow,
+.by-cell {
+  position: absolute;
+  width: 24px !important;
+  height: 25px;
+  padding: 0 !important;
+  display: grid;
+  place-items: center;
+  cursor: pointer;
+  border: 0;
+}
+
+.narrow {
+  right: 8px;
+  top: 2px;
+  background: var(--head) !important;
+  opacity: 0;
+}
+
+th:hover .narrow,
+.narrow:focus-visible,
+.narrow[aria-expanded='true'] {
+  opacity: 1;
+}
+
+.by-cell {
+  background: var(--head);
+  border: 1px solid var(--rule-strong);
+  border-radius: 3px;
+}
+
+.narrow svg,
+.by-cell svg {
+  width: 11px;
+  stroke: var(--act);
+  stroke-width: 1.4;
+  fill: none;
+}
+
+tr:focus td.at,
+tr:focus-within td.at {
+  box-shadow: inset 0 0 0 1.5px var(--act);
+}
+
 .table {
+  position: relative;
   min-width: fit-content;
   background: var(--card);
   border-top: 1px solid var(--rule-strong);
@@ -284,16 +768,135 @@ th.time {
 
 td {
   border-bottom: 1px solid var(--rule);
-  padding: 4px 6px;
-  height: 31px;
+  padding: 0 6px;
+  height: var(--line);
   /* A second space in a name is there to be seen. */
   white-space: pre;
   overflow: hidden;
   text-overflow: ellipsis;
 }
 
+.wrap td {
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+  vertical-align: top;
+  padding-block: 5px;
+}
+
 .numeric {
   text-align: right;
+}
+
+.edge {
+  position: absolute;
+  right: 0;
+  top: 0;
+  bottom: 0;
+  width: 8px !important;
+  padding: 0 !important;
+  z-index: 1;
+  cursor: col-resize;
+  touch-action: none;
+}
+
+th:hover .edge {
+  background: linear-gradient(90deg, transparent 7px, var(--rule-strong) 7px);
+}
+
+.running {
+  font-weight: 600;
+}
+
+.mark {
+  color: var(--act);
+  font-weight: 700;
+  text-align: center;
+}
+
+.outside td {
+  color: var(--ink-3);
+}
+
+.outside td.ident {
+  color: var(--ink-3);
+  font-weight: 400;
+}
+
+.sum td {
+  background: var(--head);
+}
+
+.sum.depth-1 td {
+  background: color-mix(in srgb, var(--head) 60%, var(--card));
+}
+
+.sum.depth-2 td,
+.sum.more td {
+  background: var(--card);
+}
+
+.sum.whole td {
+  border-top: 1px solid var(--rule-strong);
+  font-weight: 600;
+}
+
+.sum.group {
+  cursor: pointer;
+}
+
+.what {
+  position: sticky;
+  left: 0;
+}
+
+.fold {
+  border: 0;
+  background: none;
+  padding: 2px 4px 2px 0;
+  font-weight: 600;
+  cursor: pointer;
+}
+
+.fold svg {
+  width: 11px;
+  margin-right: 6px;
+  stroke: var(--act);
+  stroke-width: 1.6;
+  fill: none;
+  transition: rotate 0.12s;
+}
+
+.fold svg.open {
+  rotate: 90deg;
+}
+
+@media (prefers-reduced-motion: reduce) {
+  .fold svg {
+    transition: none;
+  }
+}
+
+.records {
+  color: var(--ink-2);
+  font-weight: 400;
+  margin-left: 12px;
+}
+
+/* A sum is longer than what it sums: it reaches over the empty cell before it and is never cut. */
+.sum td.total {
+  font-weight: 600;
+  overflow: visible;
+}
+
+.total .amount {
+  display: flex;
+  justify-content: flex-end;
+  white-space: nowrap;
+}
+
+.more .word {
+  padding: 2px 0;
+  color: var(--act);
 }
 
 td.ident {
@@ -307,6 +910,20 @@ td.none {
 
 tbody tr:not(.spacer) {
   cursor: default;
+  background: var(--card);
+}
+
+/* Over the other columns when those are scrolled sideways. */
+td.held {
+  position: sticky;
+  left: 0;
+  z-index: 1;
+  background: inherit;
+}
+
+th.held {
+  left: 0;
+  z-index: 3;
 }
 
 tbody tr:not(.spacer):hover {

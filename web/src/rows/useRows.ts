@@ -1,5 +1,6 @@
 import { ref, shallowRef } from 'vue'
 import { api, data, isAborted, latest, sentence, type Count, type PartCount, type Row } from '@/api/client'
+import type { Shape } from './shape'
 
 /** What is asked of a register. */
 export interface Question {
@@ -11,6 +12,16 @@ export interface Question {
   zone?: string
   /** what the reader fills into the blanks, by their labels */
   answers?: Record<string, string>
+  /** how the records are shown beyond that */
+  shape?: Shape
+  /** only the records that one of two readings has */
+  compared?: { against?: string; side: 'here' | 'there' | 'both' }
+}
+
+/** What of a shape decides which records a page has, and what stands beside them. */
+function shown(question: Question) {
+  const { take, marked, running } = question.shape ?? {}
+  return take || marked || running ? { take, marked, running } : undefined
 }
 
 const PAGE = 100
@@ -37,6 +48,8 @@ export function useRows() {
   const slow = ref(false)
   const stopped = ref(false)
   const done = ref(false)
+  /** what a running total begins with */
+  const opening = ref<number>()
 
   /** what changed since; none while nothing did */
   const news = ref<News>()
@@ -48,12 +61,13 @@ export function useRows() {
   const weighing = latest()
   let next: string | undefined
   let asked: Question | undefined
-  let readAt: string | undefined
+  /** the moment that the windows were read at */
+  const readAt = ref<string>()
 
   async function ask(question: Question) {
     asked = question
     next = undefined
-    readAt = question.asOf
+    readAt.value = question.asOf
     done.value = false
     count.value = undefined
     parts.value = new Map()
@@ -98,11 +112,13 @@ export function useRows() {
             params: { path: { key: question.register }, header: { 'X-Question': name } },
             body: {
               statement: question.statement,
-              asOf: readAt,
+              asOf: readAt.value,
               zone: question.zone,
               answers: question.answers,
               order: question.order,
               columns: question.columns,
+              shape: shown(question),
+              compared: question.compared,
               limit: PAGE,
               after: next,
             },
@@ -111,8 +127,9 @@ export function useRows() {
         ),
       )
       rows.value = first ? found.rows : [...rows.value, ...found.rows]
+      if (first) opening.value = found.opening ?? undefined
       // Later pages are read at the moment of the first, so that windows do not move between them.
-      readAt = found.asOf
+      readAt.value = found.asOf
       next = found.next ?? undefined
       done.value = !next
     } catch (e) {
@@ -182,6 +199,8 @@ export function useRows() {
               answers: question.answers,
               order: question.order,
               columns: question.columns,
+              shape: shown(question),
+              compared: question.compared,
               limit,
             },
             signal,
@@ -219,7 +238,7 @@ export function useRows() {
     rows.value = fresher.rows
     next = fresher.next
     done.value = !next
-    readAt = undefined
+    readAt.value = undefined
     void weigh(asked)
   }
 
@@ -242,6 +261,8 @@ export function useRows() {
 
   return {
     rows,
+    opening,
+    readAt,
     count,
     parts,
     news,

@@ -15,7 +15,7 @@ const EXAMPLES = { VALUE: 'a value', DATE: 'a date phrase', COUNT: 'a number' }
 </script>
 
 <template>
-  <form class="asks" aria-label="For you to fill in" @submit.prevent="emit('answer', { ...written })">
+  <form class="asks" aria-label="For you to fill in" @submit.prevent>
     <label v-for="a in asks" :key="a.label">
       {{ a.label }}
       <input

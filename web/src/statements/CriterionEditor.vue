@@ -7,12 +7,12 @@ import PeriodPicker from './PeriodPicker.vue'
 import ValuePicker from './ValuePicker.vue'
 import type { Node } from './tree'
 
-const props = defineProps<{ node?: Node }>()
+const props = defineProps<{ node?: Node; about?: string }>()
 const emit = defineEmits<{ apply: [node: Node]; cancel: [] }>()
 const desk = inject(DESK)!
 
 const start = props.node ?? {}
-const fieldKey = ref(String(start.field ?? ''))
+const fieldKey = ref(String(start.field ?? props.about ?? ''))
 const field = computed<FieldDescription | undefined>(() =>
   desk.register.value.fields.find((f) => f.key === fieldKey.value),
 )
@@ -128,9 +128,11 @@ const card = ref<HTMLElement>()
 const viewers = computed(() => {
   if (!field.value || !['person', 'choice', 'text'].includes(field.value.type)) return []
   if (field.value.type === 'person') return ['me']
-  // Of a choice, only the fact of that name makes sense: site is my site.
+  // Of a choice, only the fact of that name makes sense: site is my site, to_site is my site.
   if (field.value.type === 'choice')
-    return desk.register.value.viewerValues.filter((v) => v === fieldKey.value)
+    return desk.register.value.viewerValues.filter(
+      (v) => v === fieldKey.value || fieldKey.value.endsWith('_' + v),
+    )
   return desk.register.value.viewerValues
 })
 const viewer = ref<string>(
@@ -351,7 +353,10 @@ function build(): Node {
   }
 }
 
-function apply() {
+const picker = ref<InstanceType<typeof PeriodPicker>>()
+async function apply() {
+  // What was typed a moment ago is read first; what could mean several things is asked about, not applied.
+  if (picker.value && !beside.value && !(await picker.value.settle())) return
   try {
     if (!field.value) throw new Error('Choose a field.')
     const node = build()
@@ -371,10 +376,10 @@ function keys(event: KeyboardEvent) {
     !(event.target as HTMLElement).closest('textarea, .el-select, button')
   ) {
     event.preventDefault()
-    apply()
+    void apply()
   } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
     event.preventDefault()
-    apply()
+    void apply()
   }
 }
 </script>
@@ -395,7 +400,7 @@ function keys(event: KeyboardEvent) {
         placeholder="Choose a field"
         aria-label="Field"
         class="field-select"
-        :automatic-dropdown="!node"
+        :automatic-dropdown="!fieldKey"
       >
         <ElOption v-for="f in desk.register.value.fields" :key="f.key" :value="f.key" :label="f.label">
           <span>{{ f.label }}</span>
@@ -449,7 +454,10 @@ function keys(event: KeyboardEvent) {
         <template v-if="beside" />
         <PeriodPicker
           v-else-if="takes === 'PERIOD'"
+          ref="picker"
           v-model="period"
+          :register="desk.register.value.key"
+          :criterion="{ field: fieldKey, test }"
           :clock="clock"
           :as-of="desk.asOf.value"
           :zone="desk.zone.value"

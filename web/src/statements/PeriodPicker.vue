@@ -1,10 +1,18 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { api, data, latest, Problem, isAborted, sentence, type Resolved } from '@/api/client'
-import { day, localDay, moment, MONTH_NAMES } from '@/platform/format'
+import { day, localDay, moment, MONTH_NAMES, number } from '@/platform/format'
+import type { Node } from './tree'
 import { useSession } from '@/people/session'
 
-const props = defineProps<{ clock: boolean; asOf?: string; zone?: string }>()
+const props = defineProps<{
+  clock: boolean
+  asOf?: string
+  zone?: string
+  /** the register and the criterion that the window is for, to count the records in it */
+  register?: string
+  criterion?: Node
+}>()
 const phrase = defineModel<string>({ required: true })
 const session = useSession()
 const zone = computed(() => props.zone ?? session.zone)
@@ -23,40 +31,144 @@ const OFTEN = [
   'next 30 days',
 ]
 const CLOCK = ['last 4 hours', 'next 8 hours']
+const often = computed(() => {
+  const own = session.current?.windows ?? []
+  if (!own.length) return props.clock ? [...OFTEN, ...CLOCK] : OFTEN
+  return props.clock ? own : own.filter((w) => !/\b(hour|minute)s?\b|T\d\d:/.test(w))
+})
 
+/** What stands in the box; the phrase it stands for is the model. */
+const typed = ref(phrase.value)
 const resolved = ref<Resolved>()
 /** The same window as a fixed phrase, and as rolling ones. */
 const other = ref<{ fixed: string; rolling: string[] }>()
+/** What was typed may mean one of these. */
+const readings = ref<Resolved[]>([])
 const trouble = ref<{ message: string; suggestions: string[] }>()
 const question = latest()
+const fixing = latest()
 let timer = 0
+/** What was read last, or is being read. */
+let read = ''
 
-watch(phrase, (now) => {
+watch(typed, (now) => {
   window.clearTimeout(timer)
-  timer = window.setTimeout(() => void resolve(now), 120)
+  timer = window.setTimeout(() => (last = resolve(now)), 120)
 })
-void resolve(phrase.value)
+watch(phrase, (now) => {
+  if (now !== resolved.value?.phrase && now !== typed.value) typed.value = now
+})
+let last = resolve(typed.value)
+
+/** Waits until what stands in the box is read; says whether it is one window. */
+async function settle(): Promise<boolean> {
+  window.clearTimeout(timer)
+  if (read !== typed.value) last = resolve(typed.value)
+  await last
+  return resolved.value !== undefined || typed.value.trim().startsWith('{')
+}
+defineExpose({ settle })
 
 async function resolve(text: string) {
+  const body = { phrase: text, now: props.asOf, zone: zone.value }
+  read = text
+  readings.value = []
   try {
-    const body = { phrase: text, now: props.asOf, zone: zone.value }
     resolved.value = await question.ask((signal) => data(api.POST('/api/windows/resolve', { body, signal })))
     trouble.value = undefined
-    other.value = await question.ask((signal) => data(api.POST('/api/windows/fix', { body, signal })))
+    // The blank of an ask stands as it was written; any other phrase as it is printed.
+    phrase.value = text.trim().startsWith('{') ? text : resolved.value.phrase
   } catch (e) {
     if (isAborted(e)) return
     resolved.value = undefined
     other.value = undefined
-    trouble.value = {
+    phrase.value = text
+    const refused = {
       message: sentence(e),
       suggestions: e instanceof Problem ? ((e.details.suggestions as string[] | undefined) ?? []) : [],
     }
+    await asPeopleWrite(text, refused)
+    if (!resolved.value) return
+  }
+  void alternatives(phrase.value)
+  void countIn(phrase.value)
+}
+
+/** Text that is no phrase of the language may still have one meaning, or several to choose from. */
+async function asPeopleWrite(text: string, refused: { message: string; suggestions: string[] }) {
+  try {
+    const body = { phrase: text, now: props.asOf, zone: zone.value }
+    const found = await question.ask((signal) => data(api.POST('/api/windows/read', { body, signal })))
+    if (found.readings.length === 1) {
+      resolved.value = found.readings[0]
+      phrase.value = resolved.value!.phrase
+      trouble.value = undefined
+      return
+    }
+    readings.value = found.readings
+    trouble.value = found.readings.length ? undefined : refused
+  } catch (e) {
+    if (!isAborted(e)) trouble.value = refused
   }
 }
 
-const account = computed(() => {
-  const r = resolved.value
-  if (!r) return ''
+async function alternatives(text: string) {
+  try {
+    const body = { phrase: text, now: props.asOf, zone: zone.value }
+    other.value = await fixing.ask((signal) => data(api.POST('/api/windows/fix', { body, signal })))
+  } catch {
+    other.value = undefined
+  }
+}
+
+/** How many records are in the window. */
+const inside = ref('')
+const counting = latest()
+async function countIn(text: string) {
+  inside.value = ''
+  if (!props.register || !props.criterion?.field || !props.criterion.test) return
+  const body = {
+    condition: { field: props.criterion.field, test: props.criterion.test, period: text },
+    asOf: props.asOf,
+    zone: zone.value,
+  }
+  try {
+    const found = await counting.ask((signal, name) =>
+      data(
+        api.POST('/api/registers/{key}/count', {
+          params: { path: { key: props.register! }, header: { 'X-Question': name } },
+          body,
+          signal,
+        }),
+      ),
+    )
+    inside.value = `${number(found.matching)}${found.exact ? '' : '+'} ${found.matching === 1 && found.exact ? 'record' : 'records'} by this alone`
+  } catch {
+    // The window is there without its number.
+  }
+}
+watch(
+  () => props.criterion?.test,
+  () => void countIn(phrase.value),
+)
+
+/** Takes one of the windows that are offered. */
+function take(text: string) {
+  typed.value = text
+  // What was clicked may be gone a moment later; the keys stay in the editor.
+  box.value?.focus()
+}
+function keys(event: KeyboardEvent) {
+  const at = event.altKey ? Number(event.code.replace(/^Digit/, '')) : NaN
+  const wanted = often.value[at - 1]
+  if (!wanted) return
+  event.preventDefault()
+  take(wanted)
+}
+
+const account = computed(() => (resolved.value ? bounds(resolved.value) : ''))
+/** The exact bounds of a window, in words. */
+function bounds(r: Resolved): string {
   if (r.kind === 'days' && r.firstDay && r.dayAfterLast) {
     const last = shift(r.dayAfterLast, -1)
     const days = between(r.firstDay, r.dayAfterLast)
@@ -69,10 +181,12 @@ const account = computed(() => {
   return r.start === r.end
     ? moment(r.start, zone.value)
     : `from ${moment(r.start, zone.value)} up to, not including, ${moment(r.end, zone.value)}`
-})
+}
 
 const today = computed(() =>
-  localDay(props.asOf ?? session.current?.now ?? new Date().toISOString(), zone.value),
+  props.asOf
+    ? props.asOf.slice(0, 10)
+    : localDay(session.current?.now ?? new Date().toISOString(), zone.value),
 )
 
 /** The first of two months that are shown. */
@@ -109,57 +223,116 @@ function nextMonth(text: string, by = 1): string {
 function title(text: string): string {
   return `${MONTH_NAMES[Number(text.slice(5)) - 1]} ${text.slice(0, 4)}`
 }
+/** The days of the week from the organisation's first one on, 0 for Sunday. */
+const weekStarts = computed(() =>
+  ['SUNDAY', 'MONDAY', 'TUESDAY', 'WEDNESDAY', 'THURSDAY', 'FRIDAY', 'SATURDAY'].indexOf(
+    session.current?.weekStarts ?? 'MONDAY',
+  ),
+)
+const dayNames = computed(() =>
+  Array.from(
+    { length: 7 },
+    (_, i) => ['Su', 'Mo', 'Tu', 'We', 'Th', 'Fr', 'Sa'][(i + weekStarts.value) % 7]!,
+  ),
+)
 function weeks(text: string): (string | null)[][] {
   const first = utc(text + '-01')
-  const blanks = (first.getUTCDay() + 6) % 7
+  const blanks = (first.getUTCDay() - weekStarts.value + 7) % 7
   const days = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0)).getUTCDate()
   const cells: (string | null)[] = Array.from({ length: blanks }, () => null)
   for (let d = 1; d <= days; d++) cells.push(`${text}-${String(d).padStart(2, '0')}`)
   while (cells.length % 7) cells.push(null)
   return Array.from({ length: cells.length / 7 }, (_, i) => cells.slice(i * 7, i * 7 + 7))
 }
-const inside = (text: string) =>
+const isInside = (text: string) =>
   resolved.value?.firstDay && resolved.value.dayAfterLast
     ? text >= resolved.value.firstDay && text < resolved.value.dayAfterLast
     : false
 
 const anchor = ref('')
-function pick(text: string, event: MouseEvent | KeyboardEvent) {
-  if (event.shiftKey && anchor.value) {
+/** The day that the arrows have gone to. */
+const cursor = ref('')
+const box = ref<HTMLInputElement>()
+const calendar = ref<HTMLElement>()
+function pick(text: string, range: boolean) {
+  cursor.value = text
+  if (range && anchor.value) {
     const [from, to] = [anchor.value, text].sort()
-    phrase.value = from === to ? from! : `${from} to ${to}`
+    typed.value = from === to ? from! : `${from} to ${to}`
   } else {
     anchor.value = text
-    phrase.value = text
+    typed.value = text
   }
+}
+/** The one day that Tab comes to. */
+const reached = computed(() => {
+  const shown = [month.value, nextMonth(month.value)]
+  return (
+    [cursor.value, resolved.value?.firstDay ?? '', today.value].find((d) => shown.includes(d.slice(0, 7))) ??
+    month.value + '-01'
+  )
+})
+function walk(event: KeyboardEvent) {
+  const days: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -7, ArrowDown: 7 }
+  const months: Record<string, number> = { PageUp: -1, PageDown: 1 }
+  const from = (event.target as HTMLElement).dataset.day
+  if (!from) return
+  if (event.key === 'Enter' || event.key === ' ') {
+    event.preventDefault()
+    event.stopPropagation()
+    pick(from, event.shiftKey)
+    return
+  }
+  let to: string
+  if (event.key in days) to = shift(from, days[event.key]!)
+  else if (event.key in months) {
+    const target = nextMonth(from.slice(0, 7), months[event.key])
+    const last = new Date(Date.UTC(Number(target.slice(0, 4)), Number(target.slice(5)), 0)).getUTCDate()
+    to = `${target}-${String(Math.min(last, Number(from.slice(8)))).padStart(2, '0')}`
+  } else return
+  event.preventDefault()
+  if (event.shiftKey) {
+    if (!anchor.value) anchor.value = from
+    pick(to, true)
+  }
+  cursor.value = to
+  const shown = to.slice(0, 7)
+  if (shown < month.value) month.value = shown
+  else if (shown > nextMonth(month.value)) month.value = nextMonth(shown, -1)
+  void nextTick(() => calendar.value?.querySelector<HTMLElement>(`[data-day="${to}"]`)?.focus())
 }
 </script>
 
 <template>
-  <div class="picker">
+  <div class="picker" @keydown="keys">
     <div class="typed">
       <input
-        v-model="phrase"
+        ref="box"
+        v-model="typed"
         class="field phrase"
         aria-label="Window"
         :aria-invalid="!!trouble"
         spellcheck="false"
       />
-      <span class="hint">Type a window: “next 6 months”, “2026-Q3”, “2026-11-03 to 2026-11-20”…</span>
+      <span class="hint"
+        >Type it as you would say it: “next 6 months”, “Q3”, “mon last week”, “3 nov to 20 nov”…</span
+      >
     </div>
     <div class="columns">
       <div class="often" role="group" aria-label="Often used">
         <button
-          v-for="p in clock ? [...OFTEN, ...CLOCK] : OFTEN"
+          v-for="(p, i) in often"
           :key="p"
           type="button"
           :aria-pressed="resolved?.phrase === p"
-          @click="phrase = p"
+          :aria-keyshortcuts="i < 9 ? `Alt+${i + 1}` : undefined"
+          :title="i < 9 ? `Alt ${i + 1}` : undefined"
+          @click="take(p)"
         >
           {{ p }}
         </button>
       </div>
-      <div class="months">
+      <div ref="calendar" class="months" @keydown="walk">
         <div class="turn">
           <button
             type="button"
@@ -181,20 +354,21 @@ function pick(text: string, event: MouseEvent | KeyboardEvent) {
           </caption>
           <thead>
             <tr>
-              <th v-for="d in ['Mo', 'Tu', 'We', 'Th', 'Fr', 'Sa', 'Su']" :key="d" scope="col">{{ d }}</th>
+              <th v-for="d in dayNames" :key="d" scope="col">{{ d }}</th>
             </tr>
           </thead>
           <tbody>
             <tr v-for="(week, i) in weeks(m)" :key="i">
-              <td v-for="(d, j) in week" :key="j" :class="{ inside: d && inside(d) }">
+              <td v-for="(d, j) in week" :key="j" :class="{ inside: d && isInside(d) }">
                 <button
                   v-if="d"
                   type="button"
                   :class="{ today: d === today }"
                   :aria-label="day(d)"
-                  :aria-pressed="inside(d)"
-                  :tabindex="d === today || d === resolved?.firstDay ? 0 : -1"
-                  @click="pick(d, $event)"
+                  :aria-pressed="isInside(d)"
+                  :data-day="d"
+                  :tabindex="d === reached ? 0 : -1"
+                  @click="pick(d, $event.shiftKey)"
                 >
                   {{ Number(d.slice(8)) }}
                 </button>
@@ -202,17 +376,27 @@ function pick(text: string, event: MouseEvent | KeyboardEvent) {
             </tr>
           </tbody>
         </table>
-        <p class="hint">Click a day; with Shift, the last day of a range.</p>
+        <p class="hint">
+          Click a day; with Shift, the last day of a range. Arrows and Page keys walk, Shift draws.
+        </p>
       </div>
     </div>
-    <p v-if="trouble" class="notice" role="alert">
+    <div v-if="readings.length" class="readings" role="group" aria-label="Which of these is meant">
+      <p>“{{ typed }}” can be read in {{ readings.length }} ways. Which one is meant?</p>
+      <button v-for="r in readings" :key="r.phrase" type="button" @click="take(r.phrase)">
+        <strong>{{ r.phrase }}</strong> {{ bounds(r) }}
+      </button>
+    </div>
+    <p v-else-if="trouble" class="notice" role="alert">
       {{ trouble.message }}
-      <button v-for="s in trouble.suggestions" :key="s" type="button" class="quiet" @click="phrase = s">
+      <button v-for="s in trouble.suggestions" :key="s" type="button" class="quiet" @click="take(s)">
         {{ s }}
       </button>
     </p>
     <p v-else-if="resolved" class="account" role="status">
-      <strong>{{ account }}</strong> · {{ zone }}
+      <template v-if="typed.trim().toLowerCase() !== resolved.phrase.toLowerCase() && !typed.startsWith('{')"
+        >Read as <strong>{{ resolved.phrase }}</strong>: </template
+      ><strong>{{ account }}</strong> · {{ zone }}<template v-if="inside"> · {{ inside }}</template>
       <span class="kind">
         <template v-if="resolved.rolling"
           >rolling: it moves with the day.
@@ -220,7 +404,7 @@ function pick(text: string, event: MouseEvent | KeyboardEvent) {
             v-if="other && other.fixed !== resolved.phrase"
             type="button"
             class="word"
-            @click="phrase = other.fixed"
+            @click="take(other.fixed)"
           >
             fix it at {{ other.fixed }}
           </button></template
@@ -229,7 +413,7 @@ function pick(text: string, event: MouseEvent | KeyboardEvent) {
           >fixed: these dates stay.
           <template v-if="other?.rolling.length">
             Let it roll:
-            <button v-for="r in other.rolling" :key="r" type="button" class="word" @click="phrase = r">
+            <button v-for="r in other.rolling" :key="r" type="button" class="word" @click="take(r)">
               {{ r }}
             </button>
           </template>
@@ -377,6 +561,34 @@ td button:hover {
   padding: 0 2px;
   color: var(--time);
   text-decoration: underline;
+}
+
+.readings {
+  margin-top: 8px;
+  border-top: 1px solid var(--rule);
+  padding-top: 8px;
+  color: var(--time);
+}
+
+.readings button {
+  display: block;
+  width: 100%;
+  text-align: left;
+  border: 0;
+  background: none;
+  padding: 3px 7px;
+  border-radius: 3px;
+  cursor: pointer;
+}
+
+.readings button:hover,
+.readings button:focus-visible {
+  background: var(--time-bg);
+}
+
+.readings strong {
+  display: inline-block;
+  min-width: 150px;
 }
 
 .notice .quiet {

@@ -14,12 +14,17 @@ const props = defineProps<{
   outline?: Outline
   statement: string
   writing: boolean
+  /** whether the statement is still being read */
+  settling: boolean
 }>()
 const emit = defineEmits<{ write: [statement: string]; 'update:writing': [writing: boolean] }>()
 const desk = inject(DESK)!
 
 const tree = computed(() => (props.outline?.node ?? { all: [] }) as Node)
-const empty = computed(() => props.outline?.kind === 'all' && props.outline.parts.length === 0)
+/** Nothing asked is known at once, so that no line comes in later and moves the records. */
+const empty = computed(() =>
+  props.outline ? props.outline.kind === 'all' && props.outline.parts.length === 0 : props.statement === '',
+)
 /** The lines of the paragraph: the parts of the outermost "all of", or the one part there is. */
 const lines = computed(() =>
   !props.outline || empty.value ? [] : props.outline.kind === 'all' ? props.outline.parts : [props.outline],
@@ -36,7 +41,7 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
 </script>
 
 <template>
-  <section class="statement" aria-label="Statement">
+  <section class="statement" aria-label="Statement" :aria-busy="settling">
     <WordsEditor
       v-if="writing"
       :register-key="register.key"
@@ -47,6 +52,7 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
     />
     <template v-else>
       <p v-if="empty" class="every">{{ register.label }}, <span class="all">every one of them</span></p>
+      <p v-else-if="!outline" class="every all">{{ register.label }} where {{ statement }}</p>
       <StatementPart
         v-for="(part, i) in lines"
         :key="part.path"
@@ -56,7 +62,13 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
         :last="i === lines.length - 1"
       />
       <FindingNotes v-if="whole.length" :findings="whole" />
-      <CriterionEditor v-if="adding" @apply="desk.apply" @cancel="desk.close" />
+      <CriterionEditor
+        v-if="adding"
+        :key="desk.opened.value?.field"
+        :about="desk.opened.value?.field"
+        @apply="desk.apply"
+        @cancel="desk.close"
+      />
       <div class="last">
         <button
           v-if="!adding"
@@ -88,7 +100,7 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
 .last {
   display: flex;
   align-items: baseline;
-  gap: 18px;
+  gap: 0 18px;
   flex-wrap: wrap;
 }
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, inject } from 'vue'
+import { computed, inject, ref } from 'vue'
 import type { Outline } from '@/api/client'
 import { number } from '@/platform/format'
 import CriterionEditor from './CriterionEditor.vue'
@@ -31,19 +31,53 @@ const inner = computed(() => (props.part.kind === 'off' ? props.part.parts[0] : 
 const word: Record<string, string> = { all: 'and', any: 'or', none: 'or' }
 const heading: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }
 const node = computed(() => at(props.tree, path.value))
+/** Locked for this reader: the part itself, or a group that it is in. */
+const locked = computed(() =>
+  [...desk.locked.value].some((p) => path.value === p || path.value.startsWith(p + '/')),
+)
 const findings = computed(() => desk.findings.value.get(path.value) ?? [])
 /** Hints run on from what the criterion stands for; anything graver has a line of its own. */
 const hints = computed(() => findings.value.filter((f) => f.level === 'hint'))
 const loud = computed(() => findings.value.filter((f) => f.level !== 'hint'))
 
 function keys(event: KeyboardEvent) {
-  if (event.ctrlKey || event.metaKey) return
+  if (event.ctrlKey || event.metaKey || locked.value) return
   if (event.key === 'Delete' || event.key === 'Backspace') desk.remove(path.value)
   else if (event.key === 'o') desk.toggleOff(path.value)
   else if (event.altKey && event.key === 'ArrowUp') desk.move(path.value, -1)
   else if (event.altKey && event.key === 'ArrowDown') desk.move(path.value, 1)
+  else if (event.altKey && event.key === 'ArrowRight') desk.moveIn(path.value)
+  else if (event.altKey && event.key === 'ArrowLeft') desk.moveOut(path.value)
+  else if (event.altKey) return
+  else if (event.key === 'd') desk.duplicate(path.value)
+  else if (event.key === 'g') desk.wrap(path.value, 'any')
+  else if (event.key === 'x') desk.wrap(path.value, 'none')
+  else if (event.key === 'j') desk.unwrap(path.value)
   else return
   event.preventDefault()
+  event.stopPropagation()
+}
+
+/** Where a dragged part would go: before this one or after it. */
+const landing = ref<'before' | 'after'>()
+function over(event: DragEvent) {
+  if (desk.dragged.value === undefined || desk.dragged.value === path.value) return
+  event.preventDefault()
+  event.stopPropagation()
+  const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
+  landing.value = event.clientY < box.top + box.height / 2 ? 'before' : 'after'
+}
+function dropped(event: DragEvent) {
+  event.preventDefault()
+  event.stopPropagation()
+  const before = landing.value === 'before'
+  landing.value = undefined
+  desk.drop(path.value, before)
+}
+function grab(event: DragEvent) {
+  event.stopPropagation()
+  event.dataTransfer?.setData('text/plain', props.part.statement ?? '')
+  desk.dragged.value = path.value
 }
 
 const tone = computed(() => props.part.tone?.toLowerCase() ?? 'plain')
@@ -58,12 +92,18 @@ const margin = computed(() => {
   if (props.off) return { text: 'off', title: '' }
   const counts = desk.parts.value.get(path.value)
   if (!counts) return undefined
-  const takes = desk.matching.value === undefined ? 0 : counts.without - desk.matching.value
+  // Of a large register it is counted only so far, and what a part leaves out may be counted by itself.
+  const takes =
+    counts.leavesOut ??
+    (desk.matching.value === undefined || counts.withoutMore
+      ? undefined
+      : counts.without - desk.matching.value)
+  const alone = number(counts.alone) + (counts.aloneMore ? '+' : '')
   const title =
-    `${number(counts.alone)} records by itself; without it ${number(counts.without)} would be shown` +
+    `${alone} records by itself; without it ${number(counts.without)}${counts.withoutMore ? '+' : ''} would be shown` +
     (takes === 0 ? ': it changes nothing here' : '')
-  const shutsOut = /\/all\/[1-9]\d*$/.test(path.value) && takes >= 0
-  return { text: shutsOut ? `leaves out ${number(takes)}` : `alone ${number(counts.alone)}`, title }
+  const shutsOut = /\/all\/[1-9]\d*$/.test(path.value) && takes !== undefined && takes >= 0
+  return { text: shutsOut ? `leaves out ${number(takes!)}` : `alone ${alone}`, title }
 })
 const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind === 'none' ? 'all' : 'any')
 </script>
@@ -71,21 +111,37 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
 <template>
   <StatementPart v-if="inner" :part="inner" :lead="lead" :tree="tree" off :last="last" />
   <div v-else-if="part.kind === 'criterion'" class="criterion" :data-path="path">
-    <div class="line" :class="{ off, open: isOpen }">
+    <div
+      class="line"
+      :class="[{ off, open: isOpen }, landing]"
+      :draggable="!isOpen && path !== '' && !locked"
+      @dragstart="grab"
+      @dragend="desk.dragged.value = undefined"
+      @dragover="over"
+      @dragleave="landing = undefined"
+      @drop="dropped"
+    >
       <span class="words" @keydown="keys">
         <span class="lead">{{ lead }}&nbsp;</span>
         <button
           type="button"
           class="phrase"
           :aria-expanded="isOpen"
-          :aria-label="`Change the criterion ${part.fieldWords} ${part.verb} ${part.object}${off ? ', off' : ''}`"
-          @click="isOpen ? desk.close() : desk.open({ path })"
+          :aria-disabled="locked || undefined"
+          :title="locked ? 'Locked by whoever manages this view' : undefined"
+          :aria-label="
+            locked
+              ? `The criterion ${part.fieldWords} ${part.verb} ${part.object}, locked`
+              : `Change the criterion ${part.fieldWords} ${part.verb} ${part.object}${off ? ', off' : ''}`
+          "
+          @click="locked ? undefined : isOpen ? desk.close() : desk.open({ path })"
         >
           <span class="subject">{{ part.fieldWords }}</span><span class="verb">{{ ` ${part.verb} ` }}</span
           ><span v-if="part.object" class="object" :class="tone">{{ part.object }}</span>
         </button>
       </span>
-      <span class="tools">
+      <span v-if="locked" class="lock">locked</span>
+      <span v-else class="tools">
         <button
           type="button"
           class="tool"
@@ -111,6 +167,10 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         >
           join next
         </button>
+        <button type="button" class="tool" title="Double it (d)" @click="desk.duplicate(path)">double</button>
+        <button type="button" class="tool" title="None of: the opposite (x)" @click="desk.wrap(path, 'none')">
+          not
+        </button>
         <button type="button" class="tool" title="Remove (Delete)" @click="desk.remove(path)">remove</button>
       </span>
       <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
@@ -123,21 +183,38 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
     <CriterionEditor v-else-if="adding" @apply="desk.apply" @cancel="desk.close" />
   </div>
   <div v-else class="group" :class="{ off }">
-    <div class="line">
+    <div
+      class="line"
+      :class="landing"
+      :draggable="!isOpen && path !== '' && !locked"
+      @dragstart="grab"
+      @dragend="desk.dragged.value = undefined"
+      @dragover="over"
+      @dragleave="landing = undefined"
+      @drop="dropped"
+    >
       <span class="words">
         <span class="lead">{{ lead }}&nbsp;</span>
         <button
           type="button"
           class="phrase"
-          :aria-label="`Group: ${heading[part.kind]}. Make it ${heading[nextKind(part.kind)]}`"
-          :title="`Make it “${heading[nextKind(part.kind)]}”`"
-          @click="desk.regroup(path, nextKind(part.kind))"
+          :aria-disabled="locked || undefined"
+          :aria-label="
+            locked
+              ? `Group: ${heading[part.kind]}, locked`
+              : `Group: ${heading[part.kind]}. Make it ${heading[nextKind(part.kind)]}`
+          "
+          :title="
+            locked ? 'Locked by whoever manages this view' : `Make it “${heading[nextKind(part.kind)]}”`
+          "
+          @click="locked ? undefined : desk.regroup(path, nextKind(part.kind))"
           @keydown="keys"
         >
           <span class="subject">{{ heading[part.kind] }}</span>
         </button>
       </span>
-      <span class="tools">
+      <span v-if="locked" class="lock">locked</span>
+      <span v-else class="tools">
         <button
           type="button"
           class="tool"
@@ -145,6 +222,15 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
           @click="desk.toggleOff(path)"
         >
           {{ off ? 'on' : 'off' }}
+        </button>
+        <button
+          v-if="part.kind !== 'none'"
+          type="button"
+          class="tool"
+          title="Take the group away and leave its parts (j)"
+          @click="desk.unwrap(path)"
+        >
+          dissolve
         </button>
         <button type="button" class="tool" title="Remove the group (Delete)" @click="desk.remove(path)">
           remove
@@ -164,7 +250,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         :last="i === part.parts.length - 1"
       />
       <button
-        v-if="!adding"
+        v-if="!adding && !locked"
         type="button"
         class="add"
         :aria-label="`Add a criterion to this group, ${heading[part.kind]}`"
@@ -172,7 +258,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
       >
         {{ word[part.kind] }}…
       </button>
-      <CriterionEditor v-else @apply="desk.apply" @cancel="desk.close" />
+      <CriterionEditor v-else-if="adding" @apply="desk.apply" @cancel="desk.close" />
     </div>
   </div>
 </template>
@@ -232,6 +318,21 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
   box-shadow: 0 1px 0 var(--act);
 }
 
+.phrase[aria-disabled='true'] {
+  cursor: default;
+}
+
+.phrase[aria-disabled='true'] .subject,
+.phrase[aria-disabled='true'] .object:not(.time, .viewer) {
+  border-bottom-color: transparent;
+  box-shadow: none;
+}
+
+.lock {
+  font: 400 13.5px var(--sans);
+  color: var(--ink-3);
+}
+
 .off > .words .phrase,
 .group.off .phrase {
   text-decoration: line-through;
@@ -240,6 +341,18 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
 
 .off .object {
   background: none;
+}
+
+.line[draggable='true'] .lead {
+  cursor: grab;
+}
+
+.line.before {
+  box-shadow: 0 -2px 0 var(--act);
+}
+
+.line.after {
+  box-shadow: 0 2px 0 var(--act);
 }
 
 /* Stands in the page's margin, on the line it belongs to. */

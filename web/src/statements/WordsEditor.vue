@@ -135,6 +135,8 @@ function leave(editor: EditorView): boolean {
 }
 
 async function apply() {
+  // The check that follows typing would take the place of this one.
+  window.clearTimeout(timer)
   const statement = await check()
   if (statement !== undefined) emit('apply', statement)
 }
@@ -177,7 +179,13 @@ function mend(suggestion: string) {
 }
 
 .host :deep(.cm-editor) {
+  /* A pasted list of thousands leaves the records in sight. */
+  max-height: 45vh;
   font: 400 18px/1.5 var(--serif);
+}
+
+.host :deep(.cm-scroller) {
+  overflow: auto;
 }
 
 .host :deep(.cm-content) {

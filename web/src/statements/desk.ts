@@ -7,10 +7,14 @@ export interface Opened {
   path: string
   /** the part is new and joins the part or group at the path in this way */
   adds?: GroupKind
+  /** the field that a new part is about, where that is known */
+  field?: string
 }
 
 /** What the parts of the statement ask of the page they stand on. */
 export interface Desk {
+  /** the paths of the parts that whoever manages the view has locked for its readers */
+  locked: Readonly<Ref<Set<string>>>
   register: Readonly<Ref<Register>>
   opened: Ref<Opened | undefined>
   asOf: Readonly<Ref<string | undefined>>
@@ -32,6 +36,16 @@ export interface Desk {
   regroup(path: string, kind: GroupKind): void
   joinNext(path: string): void
   move(path: string, by: -1 | 1): void
+  /** puts a part into the group after it, or out of its own */
+  moveIn(path: string): void
+  moveOut(path: string): void
+  duplicate(path: string): void
+  wrap(path: string, kind: GroupKind): void
+  unwrap(path: string): void
+  /** the part that is being dragged */
+  dragged: Ref<string | undefined>
+  /** puts the dragged part right after another one, or before it */
+  drop(path: string, before: boolean): void
 }
 
 export const DESK: InjectionKey<Desk> = Symbol('desk')

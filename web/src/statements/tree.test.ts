@@ -1,5 +1,21 @@
 import { describe, expect, it } from 'vitest'
-import { add, at, EVERYTHING, joinNext, move, regroup, remove, replace, toggleOff } from './tree'
+import {
+  add,
+  at,
+  duplicate,
+  EVERYTHING,
+  joinNext,
+  move,
+  moveIn,
+  moveOut,
+  moveTo,
+  regroup,
+  remove,
+  replace,
+  toggleOff,
+  unwrap,
+  wrap,
+} from './tree'
 
 const a = { field: 'a', test: 'is empty' }
 const b = { field: 'b', test: 'is empty' }
@@ -39,5 +55,34 @@ describe('the tree is changed in copies', () => {
     expect(joinNext({ all: [a, b] }, '/all/1', 'any')).toBeUndefined()
     expect(move({ all: [a, b, c] }, '/all/2', -1)).toEqual({ all: [a, c, b] })
     expect(move({ all: [a, b] }, '/all/1', 1)).toBeUndefined()
+  })
+  it('puts parts elsewhere', () => {
+    const d = { field: 'd', test: 'is empty' }
+    const whole = { all: [a, { any: [b, c] }, d] }
+    expect(moveTo(whole, '/all/2', '/all/1/any/0')).toEqual({ all: [a, { any: [b, d, c] }] })
+    expect(moveTo(whole, '/all/0', '/all/1/any/0', true)).toEqual({ all: [{ any: [a, b, c] }, d] })
+    expect(moveTo(whole, '/all/1/any/0', '/all/2')).toEqual({ all: [a, { any: [c] }, d, b] })
+    expect(moveTo({ all: [a, { any: [b] }] }, '/all/1/any/0', '/all/0')).toEqual({ all: [a, b] })
+    // A group cannot go into itself.
+    expect(moveTo(whole, '/all/1', '/all/1/any/0')).toBeUndefined()
+    expect(moveOut(whole, '/all/1/any/0')).toEqual({ all: [a, { any: [c] }, b, d] })
+    expect(moveOut(whole, '/all/0')).toBeUndefined()
+    expect(moveIn(whole, '/all/0')).toEqual({ all: [{ any: [b, c, a] }, d] })
+    expect(moveIn(whole, '/all/1')).toBeUndefined()
+    expect(moveOut({ all: [{ any: [b, { off: c }] }] }, '/all/0/any/1/off')).toEqual({
+      all: [{ any: [b] }, { off: c }],
+    })
+  })
+  it('wraps, unwraps and doubles', () => {
+    expect(wrap(tree, '/all/0', 'none')).toEqual({ all: [{ none: [a] }, tree.all[1]] })
+    expect(wrap(a, '', 'any')).toEqual({ any: [a] })
+    expect(duplicate(tree, '/all/0')).toEqual({ all: [a, a, tree.all[1]] })
+    expect(duplicate(a, '')).toEqual({ all: [a, a] })
+    expect(duplicate(tree, '/all/1/any/1/off')).toEqual({ all: [a, { any: [b, { off: c }, { off: c }] }] })
+    expect(unwrap({ all: [a, { all: [b, c] }] }, '/all/1')).toEqual({ all: [a, b, c] })
+    expect(unwrap({ all: [a, { any: [b] }] }, '/all/1')).toEqual({ all: [a, b] })
+    // Alternatives beside "and" would be asked all at once.
+    expect(unwrap(tree, '/all/1')).toBeUndefined()
+    expect(unwrap({ none: [{ any: [a, b] }, c] }, '/none/0')).toEqual({ none: [a, b, c] })
   })
 })

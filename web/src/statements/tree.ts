@@ -98,3 +98,87 @@ function kindOf(node: Node): GroupKind | undefined {
 function parentPath(path: string, levels: number): string {
   return path.split('/').slice(0, -levels).join('/')
 }
+
+/** The part as its group holds it: switched off with what switches it off. */
+function held(path: string): string {
+  return path.endsWith('/off') ? parentPath(path, 1) : path
+}
+
+/** The tree with parts put in after (or before) the one at a path; at the root they join it. */
+function insert(tree: Node, path: string, parts: Node[], before = false): Node {
+  if (path === '') return { all: before ? [...parts, tree] : [tree, ...parts] }
+  const all = steps(path)
+  const index = Number(all.pop())
+  const listPath = '/' + all.join('/')
+  const list = [...(at(tree, listPath) as unknown as Node[])]
+  list.splice(before ? index : index + 1, 0, ...parts)
+  return replace(tree, listPath, list as unknown as Node)
+}
+
+/** The tree with a copy of a part right after it. */
+export function duplicate(tree: Node, path: string): Node {
+  const own = held(path)
+  return insert(tree, own, [structuredClone(at(tree, own))])
+}
+
+/** The tree with a part in a group of its own. */
+export function wrap(tree: Node, path: string, kind: GroupKind): Node {
+  const own = held(path)
+  return replace(tree, own, { [kind]: [at(tree, own)] })
+}
+
+/** The tree with the parts of a group in the group's place, or nothing where that would ask something else. */
+export function unwrap(tree: Node, path: string): Node | undefined {
+  const group = at(tree, path)
+  const kind = kindOf(group)
+  if (!kind || kind === 'none') return undefined
+  const parts = group[kind] as Node[]
+  if (parts.length === 1) return replace(tree, path, parts[0] as Node)
+  if (path === '' || !path.includes('/')) return undefined
+  const outer = steps(path).at(-2)
+  // Parts of "all of" may stand in an "all of", those of "any of" beside other alternatives.
+  if (outer !== kind && !(outer === 'none' && kind === 'any')) return undefined
+  const opened = insert(tree, path, parts)
+  return remove(opened, path)
+}
+
+/** The tree with a part taken from its place and put right after (or before) another one, or nothing where it cannot go. */
+export function moveTo(tree: Node, from: string, to: string, before = false): Node | undefined {
+  const [source, target] = [held(from), held(to)]
+  if (source === '' || source === target || target.startsWith(source + '/')) return undefined
+  const part = at(tree, source)
+  const moved = insert(replace(tree, source, GAP), target, [part], before)
+  return remove(moved, pathOfGap(moved)!)
+}
+
+/** Stands where a part was taken from until it stands elsewhere; other paths hold good that long. */
+const GAP: Node = { gap: true }
+
+function pathOfGap(tree: unknown, path = ''): string | undefined {
+  if (typeof tree !== 'object' || tree === null) return undefined
+  if ('gap' in tree) return path
+  for (const [key, value] of Object.entries(tree)) {
+    const found = pathOfGap(value, `${path}/${key}`)
+    if (found !== undefined) return found
+  }
+  return undefined
+}
+
+/** The tree with a part out of its group and right behind it, or nothing where it is in none. */
+export function moveOut(tree: Node, path: string): Node | undefined {
+  const group = parentPath(held(path), 2)
+  return group === '' || held(path) === '' ? undefined : moveTo(tree, path, held(group))
+}
+
+/** The tree with a part as the last one of the group right after it, or nothing where none follows. */
+export function moveIn(tree: Node, path: string): Node | undefined {
+  const own = held(path)
+  const all = steps(own)
+  if (!all.length) return undefined
+  const next = '/' + [...all.slice(0, -1), String(Number(all.at(-1)) + 1)].join('/')
+  const follower = at(tree, next) as Node | undefined
+  const kind = follower && kindOf(follower)
+  if (!follower || !kind) return undefined
+  const parts = follower[kind] as Node[]
+  return moveTo(tree, own, `${next}/${kind}/${parts.length - 1}`)
+}

@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentence } from '@/api/client'
 import { number } from '@/platform/format'
+import { allActions } from '@/platform/actions'
 import { calmly, onChanges, stopWatching, watchRegisters } from '@/platform/live'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
@@ -21,14 +22,20 @@ const menuOpen = ref(false)
 const goTo = ref<{ focus(): void }>()
 const asOf = computed(() => (typeof route.query.asOf === 'string' ? route.query.asOf : undefined))
 
-onMounted(async () => {
-  window.addEventListener('keydown', keys)
-  try {
-    await Promise.all([views.load(), catalogue.load()])
-  } catch (e) {
-    trouble.value = sentence(e)
-  }
-})
+onMounted(() => window.addEventListener('keydown', keys))
+// Nothing is told to somebody who has to choose a password first.
+watch(
+  () => session.current?.mustChangePassword,
+  async (due) => {
+    if (due) return
+    try {
+      await Promise.all([views.load(), catalogue.load()])
+    } catch (e) {
+      trouble.value = sentence(e)
+    }
+  },
+  { immediate: true },
+)
 onBeforeUnmount(() => {
   window.removeEventListener('keydown', keys)
   stopWatching()
@@ -67,22 +74,48 @@ function keys(event: KeyboardEvent) {
 interface Place {
   value: string
   what: string
+  /** the address, or the name of what is done */
   to: string
+  key?: string
+  run?: () => void
 }
 
+/** The views that the reader opened last stand first where one looks for them. */
+const latestFirst = computed(() =>
+  [...views.all].sort((a, b) => (views.use[b.id]?.mineAt ?? '').localeCompare(views.use[a.id]?.mineAt ?? '')),
+)
+
 const places = computed<Place[]>(() => [
-  ...views.all.map((v) => ({ value: v.name, what: `view of ${v.registerLabel}`, to: `/views/${v.id}` })),
+  ...latestFirst.value.map((v) => ({
+    value: v.name,
+    what: `view of ${v.registerLabel}`,
+    to: `/views/${v.id}`,
+  })),
   ...catalogue.names.map((r) => ({ value: r.label, what: 'register', to: `/registers/${r.key}` })),
   { value: 'Catalogue', what: 'registers and their fields', to: '/catalogue' },
+  { value: 'All views', what: 'page', to: '/views' },
+  { value: 'Account', what: 'page', to: '/account' },
+  { value: 'Organisation', what: 'page', to: '/organisation' },
+  { value: 'People', what: 'page', to: '/people' },
+  { value: 'Teams', what: 'page', to: '/people/teams' },
+  { value: 'Views that need attention', what: 'page', to: '/views?only=attention' },
+  { value: 'Keys', what: 'sheet', to: 'keys', key: '?', run: () => (keysOpen.value = true) },
+  { value: 'Light desk', what: 'look', to: 'light', run: () => theme('light') },
+  { value: 'Dark desk', what: 'look', to: 'dark', run: () => theme('dark') },
+  ...allActions().map((a, i) => ({ value: a.words, what: a.what, to: `act-${i}`, key: a.key, run: a.run })),
 ])
 
 function go(to: string) {
+  const place = places.value.find((p) => p.to === to)
   wanted.value = ''
-  void router.push(to)
+  if (place?.run) {
+    ;(document.activeElement as HTMLElement | null)?.blur()
+    place.run()
+  } else void router.push(to)
 }
 
 async function command(what: string) {
-  if (what === 'account' || what === 'organisation') await router.push('/' + what)
+  if (what === 'account' || what === 'organisation' || what === 'people') await router.push('/' + what)
   else if (what === 'keys') keysOpen.value = true
   else if (what === 'out') {
     await session.signOut()
@@ -122,13 +155,14 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
           v-model="wanted"
           filterable
           default-first-option
-          placeholder="Go to a view or register…"
-          aria-label="Go to a view or register"
+          placeholder="Go to a view, register, action…"
+          aria-label="Go to a view, register or action"
           no-match-text="Nothing of this name"
           @change="go"
         >
           <ElOption v-for="p in places" :key="p.to" :value="p.to" :label="p.value">
             <span>{{ p.value }}</span> <span class="what">{{ p.what }}</span>
+            <kbd v-if="p.key" class="place-key">{{ p.key }}</kbd>
           </ElOption>
         </ElSelect>
       </div>
@@ -141,6 +175,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
           <ElDropdownMenu>
             <ElDropdownItem command="account">Account</ElDropdownItem>
             <ElDropdownItem command="organisation">Organisation</ElDropdownItem>
+            <ElDropdownItem command="people">People and teams</ElDropdownItem>
             <ElDropdownItem command="keys">Keys</ElDropdownItem>
             <ElDropdownItem divided command="light">Light desk</ElDropdownItem>
             <ElDropdownItem command="dark">Dark desk</ElDropdownItem>
@@ -168,20 +203,35 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
           </li>
         </ul>
       </template>
+      <template v-for="list in views.fromTeams" :key="list.team">
+        <h2>{{ list.name }}</h2>
+        <ul>
+          <li v-for="p in list.views" :key="p.id">
+            <RouterLink :to="`/views/${p.id}`" :class="{ here: isHere(`/views/${p.id}`) }" :title="p.name">
+              <span class="name">{{ p.name }}</span><span class="count">{{ views.counts[p.id] }}</span>
+            </RouterLink>
+          </li>
+        </ul>
+      </template>
       <template v-if="views.mine.length">
         <h2>Mine</h2>
         <ul>
-          <li v-for="v in views.mine" :key="v.id">
+          <li v-for="v in views.shortMine" :key="v.id">
             <RouterLink :to="`/views/${v.id}`" :class="{ here: isHere(`/views/${v.id}`) }" :title="v.name">
               <span class="name">{{ v.name }}</span><span class="count">{{ views.counts[v.id] }}</span>
             </RouterLink>
+          </li>
+          <li v-if="views.mine.length > views.shortMine.length">
+            <RouterLink to="/views?whose=mine" class="rest"
+              >and {{ views.mine.length - views.shortMine.length }} more</RouterLink
+            >
           </li>
         </ul>
       </template>
       <template v-if="views.fromColleagues.length">
         <h2>From colleagues</h2>
         <ul>
-          <li v-for="v in views.fromColleagues" :key="v.id">
+          <li v-for="v in views.shortFromColleagues" :key="v.id">
             <RouterLink
               :to="`/views/${v.id}`"
               :class="{ here: isHere(`/views/${v.id}`) }"
@@ -189,6 +239,11 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
             >
               <span class="name">{{ v.name }}</span><span class="count">{{ views.counts[v.id] }}</span>
             </RouterLink>
+          </li>
+          <li v-if="views.fromColleagues.length > views.shortFromColleagues.length">
+            <RouterLink to="/views" class="rest"
+              >and {{ views.fromColleagues.length - views.shortFromColleagues.length }} more</RouterLink
+            >
           </li>
         </ul>
       </template>
@@ -201,15 +256,31 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
         </li>
       </ul>
       <ul class="foot">
-        <li><RouterLink to="/views" :class="{ here: isHere('/views') }">All views</RouterLink></li>
+        <li>
+          <RouterLink to="/views" :class="{ here: isHere('/views') }"
+            ><span class="name">All views</span></RouterLink
+          >
+        </li>
+        <li v-if="views.needing.length">
+          <RouterLink to="/views?only=attention" class="needing">
+            <span class="name">Need attention</span><span class="count">{{ views.needing.length }}</span>
+          </RouterLink>
+        </li>
         <li>
           <RouterLink to="/catalogue" :class="{ here: route.path.startsWith('/catalogue') }"
             >Catalogue</RouterLink
           >
         </li>
+        <li v-if="session.readsEverything">
+          <RouterLink to="/people" :class="{ here: route.path.startsWith('/people') }">People</RouterLink>
+        </li>
       </ul>
     </nav>
-    <div id="page" class="page" tabindex="-1">
+    <div id="page" class="page" :class="{ watched: session.watcher }" tabindex="-1">
+      <p v-if="session.watcher" class="watching" role="status">
+        {{ session.watcher }}, you see what {{ session.current?.person.fullName }} sees, and change nothing.
+        <button type="button" class="word" @click="session.lookAsOneself()">Be yourself again</button>
+      </p>
       <RouterView />
     </div>
     <section>
@@ -218,7 +289,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
           <tbody>
             <tr>
               <td><kbd>/</kbd></td>
-              <td>go to a view or register</td>
+              <td>go to a view, a register, a field or an action</td>
             </tr>
             <tr>
               <td><kbd>a</kbd></td>
@@ -237,8 +308,16 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
               <td>write the statement as words</td>
             </tr>
             <tr>
+              <td><kbd>p</kbd> <kbd>n</kbd></td>
+              <td>the window before, the window after</td>
+            </tr>
+            <tr>
+              <td><kbd>s</kbd></td>
+              <td>shape: groups, sums, a part, running totals, density</td>
+            </tr>
+            <tr>
               <td><kbd>u</kbd></td>
-              <td>step back through what was done</td>
+              <td>step back through what was done; <kbd>r</kbd> forward again</td>
             </tr>
             <tr>
               <td><kbd>k</kbd></td>
@@ -258,11 +337,21 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
             </tr>
             <tr>
               <td><kbd>Alt</kbd> <kbd>↑</kbd> <kbd>↓</kbd></td>
-              <td>on a phrase: move it</td>
+              <td>
+                on a phrase: move it; with <kbd>→</kbd> into the next group, <kbd>←</kbd> out of its own
+              </td>
+            </tr>
+            <tr>
+              <td><kbd>g</kbd> <kbd>x</kbd> <kbd>d</kbd> <kbd>j</kbd></td>
+              <td>on a phrase: into <em>any of</em>, into <em>none of</em>, double it; dissolve a group</td>
             </tr>
             <tr>
               <td><kbd>↑</kbd> <kbd>↓</kbd></td>
-              <td>in the records: up and down</td>
+              <td>in the records: up and down; <kbd>←</kbd> <kbd>→</kbd> to a cell</td>
+            </tr>
+            <tr>
+              <td><kbd>m</kbd></td>
+              <td>on a cell: narrow by its value</td>
             </tr>
             <tr>
               <td><kbd>Esc</kbd></td>
@@ -357,6 +446,11 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
   display: none;
 }
 
+.place-key {
+  float: right;
+  margin-left: 12px;
+}
+
 .what {
   color: var(--ink-3);
   margin-left: 8px;
@@ -431,8 +525,36 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
   font-weight: 400;
 }
 
+.list a:hover .count,
 .here .count {
   color: var(--ink-2);
+}
+
+.list a.rest {
+  color: var(--ink-2);
+  font-style: italic;
+}
+
+.list a.needing,
+.list a.needing .count {
+  color: var(--alert);
+}
+
+.watched {
+  grid-template-rows: auto minmax(0, 1fr);
+}
+
+.watching {
+  background: var(--viewer-bg);
+  color: var(--viewer);
+  font-weight: 600;
+  padding: 5px 22px;
+}
+
+.watching .word {
+  color: var(--viewer);
+  text-decoration: underline;
+  margin-left: 8px;
 }
 
 .foot {

@@ -1,18 +1,21 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { useCatalogue } from '@/registers/catalogue'
 import { api, data, sentence } from '@/api/client'
+import { useLeaving } from '@/platform/leaving'
+import { useCatalogue } from '@/registers/catalogue'
 import { useSession } from '@/people/session'
 
 const catalogue = useCatalogue()
 const router = useRouter()
 const session = useSession()
+const leaving = useLeaving()
 const trouble = ref('')
 const empty = ref(false)
 
 onMounted(async () => {
   document.title = 'Deft Lens'
+  const left = leaving()
   try {
     if (!catalogue.names.length) await catalogue.load()
     const first = catalogue.names[0]
@@ -21,7 +24,7 @@ onMounted(async () => {
       const { view } = await data(
         api.GET('/api/registers/{key}/start', { params: { path: { key: first.key } } }),
       )
-      await router.replace(view ? `/views/${view.id}` : `/registers/${first.key}`)
+      if (!left()) await router.replace(view ? `/views/${view.id}` : `/registers/${first.key}`)
     } else empty.value = true
   } catch (e) {
     trouble.value = sentence(e)

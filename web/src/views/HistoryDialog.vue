@@ -1,18 +1,28 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
-import { api, data, sentence, type Step, type View } from '@/api/client'
+import { computed, ref, watch } from 'vue'
+import { api, data, sentence, type Difference, type Register, type Step, type View } from '@/api/client'
 import { moment } from '@/platform/format'
 import { useSession } from '@/people/session'
+import ChangedWords from './ChangedWords.vue'
+import DifferenceNote from './DifferenceNote.vue'
+import { changesOf, stateOf } from './versions'
 
+/** What a view was and by whom it was changed; any earlier state can be held against now, and put back. */
 const open = defineModel<boolean>({ required: true })
-const props = defineProps<{ view: View }>()
+const props = defineProps<{ view: View; register: Register; mayPutBack: boolean }>()
+const emit = defineEmits<{ putBack: [view: View] }>()
 const session = useSession()
 const steps = ref<Step[]>([])
 const trouble = ref('')
+const busy = ref(false)
+/** the step that is held against what the view is now */
+const held = ref<number>()
+const difference = ref<Difference>()
 
 watch(open, async (now) => {
   if (!now) return
   trouble.value = ''
+  held.value = undefined
   try {
     steps.value = await data(api.GET('/api/views/{id}/history', { params: { path: { id: props.view.id } } }))
   } catch (e) {
@@ -20,42 +30,78 @@ watch(open, async (now) => {
   }
 })
 
-const NAMES: Record<string, string> = {
-  name: 'name',
-  purpose: 'purpose',
-  statement: 'statement',
-  columns: 'columns',
-  order: 'order',
-  zone: 'zone',
+const isVersion = (step: Step) => stateOf(step.after) !== undefined
+const latestVersion = computed(() => steps.value.find(isVersion)?.id)
+
+async function hold(step: Step) {
+  held.value = held.value === step.id ? undefined : step.id
+  difference.value = undefined
+  trouble.value = ''
+  if (held.value === undefined) return
+  try {
+    const found = await data(
+      api.GET('/api/views/{id}/history/{step}/difference', {
+        params: { path: { id: props.view.id, step: step.id } },
+      }),
+    )
+    if (held.value === step.id) difference.value = found as Difference
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
 }
 
-/** What differs between the two sides of a step. */
-function changes(step: Step): { what: string; from: string; to: string }[] {
-  const before = step.before as Record<string, unknown> | null
-  const after = step.after as Record<string, unknown> | null
-  if (!before || !after || Array.isArray(after)) return []
-  return Object.keys(NAMES)
-    .filter((key) => JSON.stringify(before[key]) !== JSON.stringify(after[key]))
-    .map((key) => ({ what: NAMES[key]!, from: words(before[key]), to: words(after[key]) }))
-}
-
-function words(value: unknown): string {
-  return Array.isArray(value) ? value.join(', ') : String(value ?? '') || '(nothing)'
+async function restore(step: Step) {
+  busy.value = true
+  trouble.value = ''
+  try {
+    const fresh = await data(
+      api.POST('/api/views/{id}/history/{step}/restore', {
+        params: { path: { id: props.view.id, step: step.id } },
+        body: { version: props.view.version },
+      }),
+    )
+    emit('putBack', fresh as View)
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
 }
 </script>
 
 <template>
-  <ElDialog v-model="open" :title="`History of “${view.name}”`" width="640px">
+  <ElDialog v-model="open" :title="`History of “${view.name}”`" width="720px">
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <ol>
-      <li v-for="(step, i) in steps" :key="i">
-        <p>
-          <strong>{{ step.action }}</strong> by {{ step.who?.fullName ?? 'the system' }},
-          {{ moment(step.at, session.zone) }}
-        </p>
-        <p v-for="c in changes(step)" :key="c.what" class="change">
-          {{ c.what }}: <del>{{ c.from }}</del> <ins>{{ c.to }}</ins>
-        </p>
+      <li v-for="step in steps" :key="step.id" :class="{ held: held === step.id }">
+        <div class="head">
+          <p>
+            <strong>{{ step.action }}</strong> by {{ step.who?.fullName ?? 'the system' }},
+            {{ moment(step.at, session.zone) }}
+          </p>
+          <span v-if="isVersion(step) && step.id !== latestVersion" class="acts">
+            <button type="button" class="word" :aria-expanded="held === step.id" @click="hold(step)">
+              {{ held === step.id ? 'Close' : 'Hold against now' }}
+            </button>
+            <button v-if="mayPutBack" type="button" class="word" :disabled="busy" @click="restore(step)">
+              Put back
+            </button>
+          </span>
+        </div>
+        <ChangedWords
+          v-if="stateOf(step.after) && stateOf(step.before)?.statement !== stateOf(step.after)!.statement"
+          :before="stateOf(step.before)?.statement ?? stateOf(step.after)!.statement"
+          :after="stateOf(step.after)!.statement"
+        />
+        <p v-for="c in changesOf(register, step)" :key="c" class="change">{{ c }}</p>
+        <section v-if="held === step.id" class="against" aria-label="Held against now">
+          <template v-if="difference">
+            <p class="change">From then to now:</p>
+            <ChangedWords :before="difference.from" :after="difference.to" />
+            <DifferenceNote :difference="difference" :register-key="view.register" />
+          </template>
+          <p v-else-if="!trouble" class="change">Counting what came in and went…</p>
+        </section>
       </li>
     </ol>
   </ElDialog>
@@ -66,25 +112,38 @@ ol {
   list-style: none;
   padding: 0;
   margin: 0;
-  max-height: 55vh;
+  max-height: 60vh;
   overflow: auto;
 }
 
 li {
   border-bottom: 1px solid var(--rule);
-  padding: 7px 0;
+  padding: 7px 8px 8px 0;
+}
+
+.head {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+}
+
+.head p {
+  flex: 1;
+}
+
+.acts {
+  white-space: nowrap;
+  display: inline-flex;
+  gap: 14px;
 }
 
 .change {
-  font: 400 15.5px/1.4 var(--serif);
+  color: var(--ink-2);
 }
 
-del {
-  color: var(--ink-3);
-}
-
-ins {
-  text-decoration: none;
-  background: var(--act-soft);
+.against {
+  border-left: 3px solid var(--act-line);
+  padding: 4px 0 4px 12px;
+  margin-top: 6px;
 }
 </style>

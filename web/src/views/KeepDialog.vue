@@ -1,30 +1,51 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { useViews } from './store'
 
 const open = defineModel<boolean>({ required: true })
 const props = defineProps<{
   title: string
   name: string
   purpose: string
+  labels: string[]
   trouble: string
   busy: boolean
+  /** whether it has no criteria, which is asked about first */
   everything: boolean
 }>()
-const emit = defineEmits<{ keep: [name: string, purpose: string] }>()
+const emit = defineEmits<{ keep: [name: string, purpose: string, labels: string[]] }>()
+const views = useViews()
 
 const nameField = ref<HTMLInputElement>()
 const newName = ref('')
 const newPurpose = ref('')
+/** as they are typed, parted by commas */
+const newLabels = ref('')
+const meant = ref(false)
 watch(open, (now) => {
   if (!now) return
   newName.value = props.name
   newPurpose.value = props.purpose
+  newLabels.value = props.labels.join(', ')
+  meant.value = false
 })
+/** Labels that others use, so that one thing goes by one word. */
+const others = computed(() =>
+  [...new Set(views.all.flatMap((v) => v.labels))].filter((l) => !list().includes(l)).sort(),
+)
+const list = () =>
+  newLabels.value
+    .split(',')
+    .map((l) => l.trim())
+    .filter(Boolean)
+function addLabel(label: string) {
+  newLabels.value = [...list(), label].join(', ')
+}
 </script>
 
 <template>
   <ElDialog v-model="open" :title="title" width="460px" @opened="nameField?.focus()">
-    <form id="keep" @submit.prevent="emit('keep', newName, newPurpose)">
+    <form id="keep" @submit.prevent="emit('keep', newName, newPurpose, list())">
       <label for="view-name">Name</label>
       <input
         id="view-name"
@@ -44,12 +65,27 @@ watch(open, (now) => {
         maxlength="2000"
         placeholder="A sentence for colleagues who find it later"
       />
-      <p v-if="everything" class="hint">It has no criteria: it will show every record.</p>
+      <label for="view-labels">Labels</label>
+      <input
+        id="view-labels"
+        v-model="newLabels"
+        class="field"
+        maxlength="300"
+        placeholder="Words by which it is found, parted by commas: month end, audit"
+      />
+      <p v-if="others.length" class="known">
+        Also in use:
+        <button v-for="l in others" :key="l" type="button" class="label" @click="addLabel(l)">{{ l }}</button>
+      </p>
+      <label v-if="everything" class="meant">
+        <input v-model="meant" type="checkbox" />
+        It has no criteria and will show every record. That is meant.
+      </label>
       <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     </form>
     <template #footer>
       <button type="button" class="word" @click="open = false">Cancel</button>
-      <button type="submit" form="keep" class="act" :disabled="busy">Keep</button>
+      <button type="submit" form="keep" class="act" :disabled="busy || (everything && !meant)">Keep</button>
     </template>
   </ElDialog>
 </template>
@@ -61,9 +97,29 @@ label {
   margin: 8px 0 3px;
 }
 
-.hint {
+.known {
   color: var(--ink-2);
-  margin-top: 6px;
+  margin-top: 5px;
+}
+
+.label {
+  border: 1px solid var(--rule-strong);
+  border-radius: 10px;
+  background: none;
+  padding: 0 8px;
+  margin: 0 4px 4px 0;
+  min-height: 24px;
+  color: var(--ink-2);
+  cursor: pointer;
+}
+
+.meant {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  font-weight: 400;
+  color: var(--alert);
+  margin-top: 12px;
 }
 
 .notice {

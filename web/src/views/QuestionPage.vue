@@ -1,74 +1,74 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, provide, ref, watch, type Ref } from 'vue'
+import { computed, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import {
-  api,
-  data,
-  Problem,
-  sentence,
-  type Finding,
-  type Outline,
-  type Pin,
-  type Register,
-  type View,
-} from '@/api/client'
-import { day, number } from '@/platform/format'
+import { sentence, type Finding, type Outline, type Register } from '@/api/client'
+import { number } from '@/platform/format'
+import type { Action } from '@/platform/actions'
 import { calmly, onChanges } from '@/platform/live'
 import { useSession } from '@/people/session'
-import EdgesPanel from '@/rows/EdgesPanel.vue'
 import OrderPhrase from '@/rows/OrderPhrase.vue'
-import RecordPanel from '@/rows/RecordPanel.vue'
+import type { Line } from '@/rows/lines'
 import RecordTable from '@/rows/RecordTable.vue'
-import WhyPanel from '@/rows/WhyPanel.vue'
+import { partSize, runs, shapeWords, type Shape } from '@/rows/shape'
+import TimeRail from '@/rows/TimeRail.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { DESK, type Opened } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
 import * as trees from '@/statements/tree'
 import type { Node } from '@/statements/tree'
-import ConflictDialog from './ConflictDialog.vue'
-import HistoryDialog from './HistoryDialog.vue'
-import KeepDialog from './KeepDialog.vue'
-import ShareDialog from './ShareDialog.vue'
-import { sharing, useViews } from './store'
+import AsOfNote from './AsOfNote.vue'
+import AsOfPicker from './AsOfPicker.vue'
+import BesidePanel from './BesidePanel.vue'
+import NothingFound from './NothingFound.vue'
+import QuestionHead, { type Wanted } from './QuestionHead.vue'
+import ViewDialogs from './ViewDialogs.vue'
+import ViewNotes from './ViewNotes.vue'
+import { useViews } from './store'
+import { useActs } from './useActs'
+import { useCarrying } from './useCarrying'
+import { useKeeping } from './useKeeping'
+import { useLocks } from './useLocks'
+import { usePresence } from './usePresence'
 import { READERS_ZONE, useQuestion } from './useQuestion'
+import { useWindows } from './useWindows'
 
 const q = useQuestion()
 const {
   register,
   view,
+  own,
+  refined,
+  asShared,
   read,
   unreadable,
+  settling,
+  worded,
   missing,
   where,
   order,
   columns,
+  shape,
+  groups,
   asOf,
+  side: asOfSide,
   chosenZone,
   answers,
   changed,
-  steps,
   answer,
 } = q
-const { rows, count, parts, slow, trouble, done, stopped, news } = answer
+const { rows, opening, readAt, count, parts, slow, trouble, done, stopped, news } = answer
 
 const compare = calmly(() => answer.compare())
 onChanges((registers) => {
   if (register.value && registers.includes(register.value.key)) compare()
 })
-/** The view that the reader's team begins this register with. */
-const beginning = ref<Pin>()
+const { together, gone } = usePresence(view, changed)
+// Whoever reads a view uses it, and is told so to those who may change it.
 watch(
-  () => (view.value ? undefined : register.value?.key),
-  async (key) => {
-    beginning.value = undefined
-    if (!key) return
-    try {
-      const { view: start } = await data(api.GET('/api/registers/{key}/start', { params: { path: { key } } }))
-      if (register.value?.key === key) beginning.value = start ?? undefined
-    } catch {
-      // The register opens without it.
-    }
+  () => view.value?.id,
+  (id) => {
+    if (id !== undefined) void views.opened(id).catch(() => {})
   },
   { immediate: true },
 )
@@ -91,8 +91,8 @@ const writing = ref(false)
 const mishap = ref('')
 const said = ref('')
 const zone = computed(() => q.zone.value ?? session.zone)
-const zones = Intl.supportedValuesOf('timeZone')
 const tree = computed(() => (read.value?.condition ?? trees.EVERYTHING) as Node)
+const { locked, unlocked } = useLocks(view, tree, read)
 
 watch([where, () => route.path], () => {
   opened.value = undefined
@@ -111,14 +111,17 @@ async function change(make: () => Node | undefined) {
   try {
     await q.rewrite(changedTree)
     opened.value = undefined
+    await q.whenRead()
   } catch (e) {
     mishap.value = sentence(e)
   }
 }
 
+const dragged = ref<string>()
 provide(DESK, {
   // The statement is drawn only once the register is there.
   register: register as Ref<Register>,
+  locked,
   opened,
   asOf,
   zone,
@@ -144,7 +147,36 @@ provide(DESK, {
   regroup: (path, kind) => void change(() => trees.regroup(tree.value, path, kind)),
   joinNext: (path) => void change(() => trees.joinNext(tree.value, path, 'any')),
   move: (path, by) => void change(() => trees.move(tree.value, path, by)),
+  moveIn: (path) => void change(() => trees.moveIn(tree.value, path)),
+  moveOut: (path) => void change(() => trees.moveOut(tree.value, path)),
+  duplicate: (path) => void change(() => trees.duplicate(tree.value, path)),
+  wrap: (path, kind) => void change(() => trees.wrap(tree.value, path, kind)),
+  unwrap: (path) => {
+    const opened = trees.unwrap(tree.value, path)
+    if (opened) void change(() => opened)
+    else mishap.value = 'The parts of this group would ask something else without it.'
+  },
+  dragged,
+  drop: (path, before) => {
+    const from = dragged.value
+    dragged.value = undefined
+    if (from !== undefined) void change(() => trees.moveTo(tree.value, from, path, before))
+  },
 })
+
+// ------------------------------------------------------------------ narrowing by pointing
+
+const narrowed = (to: Node) => void change(() => to)
+
+/** Opens the editor for a field: of the criterion that is there, or of a new one. */
+function writeOn(field: string) {
+  const parts = 'all' in tree.value ? (tree.value.all as Node[]) : [tree.value]
+  const at = parts.findIndex((p) => p.field === field)
+  opened.value = at < 0 ? { path: '', adds: 'all', field } : { path: 'all' in tree.value ? `/all/${at}` : '' }
+  scroller.value?.scrollTo({ top: 0 })
+}
+
+const { setWindow, stepWindow } = useWindows(q, tree, zone, change, said, mishap)
 
 /** The fields that the statement tests, for the marks under the column heads. */
 const tested = computed(() => {
@@ -182,13 +214,13 @@ const selected = computed(() =>
 function select(id?: number) {
   void router.replace({
     query: { ...route.query, record: id === undefined ? undefined : String(id) },
-    state: { step: steps.value },
+    hash: route.hash,
+    state: q.stateOfStep(),
   })
 }
 
 /** The panel on the right: one record, and why it is in the answer or is not. */
 const side = ref<'record' | 'why' | 'edges'>('record')
-const whyOpen = computed(() => side.value === 'why')
 const beside = computed(() => selected.value !== undefined || side.value !== 'record')
 const asked = computed(() => ({
   register: register.value?.key ?? '',
@@ -198,183 +230,68 @@ const asked = computed(() => ({
   asOf: asOf.value,
   zone: q.zone.value,
   answers: answers.value,
+  shape: shape.value,
 }))
 function closeSide() {
   side.value = 'record'
   if (selected.value !== undefined) select()
 }
 
-/** The answers as a link carries them. */
-const filledIn = computed(() =>
-  Object.fromEntries(Object.entries(answers.value).map(([label, value]) => ['ask.' + label, value])),
-)
-const exportUrl = computed(() => {
-  if (!register.value) return ''
-  if (view.value && !changed.value) {
-    return (
-      `/api/views/${view.value.id}/export.csv?` +
-      new URLSearchParams({
-        ...(asOf.value ? { asOf: asOf.value } : {}),
-        ...(chosenZone.value === READERS_ZONE ? { readerZone: zone.value } : {}),
-        ...filledIn.value,
-      })
-    )
-  }
-  const query = new URLSearchParams({
-    ...filledIn.value,
-    statement: where.value,
-    order: order.value.join(),
-    columns: columns.value.join(),
-  })
-  if (asOf.value) query.set('asOf', asOf.value)
-  if (q.zone.value) query.set('zone', q.zone.value)
-  if (view.value) query.set('name', view.value.name)
-  return `/api/registers/${register.value.key}/export.csv?${query}`
-})
-
 // ------------------------------------------------------------------ keeping
 
-const keepOpen = ref(false)
-const keepAs = ref<'new' | 'copy' | 'rename'>('new')
-const shareOpen = ref(false)
-const historyOpen = ref(false)
+const keeping = useKeeping(q, said, mishap)
+const { startKeeping, keepReviewed, keepForMe, dropMine, takeNewer } = keeping
 const filterOpen = ref(false)
-const deleteOpen = ref(false)
-const conflictOpen = ref(false)
-const theirs = ref<View>()
-const keepTrouble = ref('')
-const busy = ref(false)
+const { exportUrl, copyLink, copyWords } = useCarrying(q, zone, said, () => (writing.value = true))
+const WANTED: Record<Wanted, () => void> = {
+  edges: () => (side.value = 'edges'),
+  why: () => (side.value = 'why'),
+  filter: () => (filterOpen.value = true),
+  words: () => void copyWords(),
+  link: () => void copyLink(false),
+  'link-answers': () => void copyLink(true),
+}
 
-const question = () => ({
-  statement: where.value,
-  columns: columns.value,
-  order: order.value,
-  zone: chosenZone.value,
+// ------------------------------------------------------------------ shape
+
+const shaping = ref(false)
+const grouped = computed(() => Boolean(shape.value.groups?.length))
+const reshape = (to: Shape) => void q.step({ shape: to })
+/** Orders anew; a running total goes where the order is no longer that of time. */
+function reorder(to: string[]) {
+  const lost = shape.value.running && !runs(register.value!, to)
+  void q.step(lost ? { order: to, shape: { ...shape.value, running: undefined } } : { order: to })
+}
+const shapeSaid = computed(() => (register.value ? shapeWords(register.value, shape.value) : ''))
+/** How many of the matches are shown, where that is not all of them. */
+const shownOf = computed(() => {
+  if (!count.value) return ''
+  const { take } = shape.value
+  return take ? `${number(partSize(take, count.value.matching))} shown of` : ''
 })
-
-function startKeeping(as: 'new' | 'copy' | 'rename') {
-  keepAs.value = as
-  keepTrouble.value = ''
-  keepOpen.value = true
-}
-
-async function keep(name: string, purpose: string) {
-  busy.value = true
-  keepTrouble.value = ''
-  try {
-    if (keepAs.value === 'rename') {
-      await write({ name, purpose }, view.value!.version)
-      keepOpen.value = false
-      return
-    }
-    const kept = (await data(
-      api.POST('/api/views', {
-        body: { register: register.value!.key, name, purpose, ...question() },
-      }),
-    )) as View
-    views.put(kept)
-    keepOpen.value = false
-    said.value = `Kept as “${kept.name}”.`
-    await q.settle(kept)
-  } catch (e) {
-    keepTrouble.value = sentence(e)
-  } finally {
-    busy.value = false
+/** The lines of the table: records, or groups with what is in those that are open. */
+const lines = computed<Line[]>(() => {
+  if (grouped.value) return groups.lines.value
+  const records: Line[] = rows.value.map((row) => ({
+    kind: 'record',
+    key: String(row.id),
+    depth: 0,
+    row,
+  }))
+  if (shape.value.running !== 'beginning' || opening.value === undefined) return records
+  const before: Line = {
+    kind: 'opening',
+    key: 'opening',
+    depth: 0,
+    words: 'Before the first of them:',
+    amount: opening.value,
   }
-}
-
-async function keepChanges(version = view.value!.version) {
-  busy.value = true
-  mishap.value = ''
-  try {
-    await write(question(), version)
-    conflictOpen.value = false
-    said.value = 'Changes kept.'
-  } catch (e) {
-    if (e instanceof Problem && e.code === 'changed-meanwhile') {
-      theirs.value = e.details.current as View
-      conflictOpen.value = true
-    } else mishap.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
-}
-
-async function write(parts: Record<string, unknown>, version: number) {
-  const fresh = (await data(
-    api.PATCH('/api/views/{id}', {
-      params: { path: { id: view.value!.id } },
-      body: { version, ...parts },
-    }),
-  )) as View
-  views.put(fresh)
-  if ('statement' in parts) await q.settle(fresh)
-  else view.value = fresh
-}
-
-async function openTheirs() {
-  conflictOpen.value = false
-  await q.settle(theirs.value!)
-}
-
-async function remove() {
-  busy.value = true
-  try {
-    const gone = view.value!
-    await api.DELETE('/api/views/{id}', {
-      params: { path: { id: gone.id }, query: { version: gone.version } },
-    })
-    views.remove(gone.id)
-    deleteOpen.value = false
-    await router.push('/views')
-  } catch (e) {
-    deleteOpen.value = false
-    mishap.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
-}
-
-function shared(fresh: View) {
-  view.value = fresh
-  views.put(fresh)
-  said.value = 'Sharing is set.'
-}
-
-async function copyLink() {
-  try {
-    await navigator.clipboard.writeText(location.href)
-    said.value = 'The link is copied. It carries the question as it stands.'
-  } catch {
-    said.value = 'Copy the address from the address bar: it carries the question as it stands.'
-  }
-}
-
-function more(what: string) {
-  if (what === 'copy') startKeeping('copy')
-  else if (what === 'rename') startKeeping('rename')
-  else if (what === 'history') historyOpen.value = true
-  else if (what === 'delete') deleteOpen.value = true
-  else if (what === 'why') side.value = 'why'
-  else if (what === 'edges') side.value = 'edges'
-  else if (what === 'filter') filterOpen.value = true
-  else if (what === 'link') void copyLink()
-  else if (what === 'pin') void pin()
-  else if (what === 'discard') void q.settle(view.value!)
-}
-
-async function pin() {
-  try {
-    await views.togglePin(view.value!.id)
-    said.value = views.isPinned(view.value!.id) ? 'Pinned to your list.' : 'No longer pinned.'
-  } catch (e) {
-    mishap.value = sentence(e)
-  }
-}
-
-const isOwner = computed(
-  () => view.value && (view.value.mine || session.current?.person.role === 'ADMINISTRATOR'),
-)
+  return order.value[0]?.startsWith('-')
+    ? done.value
+      ? [...records, before]
+      : records
+    : [before, ...records]
+})
 
 // ------------------------------------------------------------------ columns
 
@@ -383,59 +300,66 @@ function toggleColumn(key: string) {
   if (now.length) void q.step({ columns: now })
 }
 
-// ------------------------------------------------------------------ keys
+// ------------------------------------------------------------------ what can be done, by key and in the palette
 
-function keys(event: KeyboardEvent) {
-  const target = event.target as HTMLElement
-  const typing = target.closest('input, textarea, select, [contenteditable="true"]')
-  if ((event.ctrlKey || event.metaKey) && event.key === 'z' && !typing) {
-    event.preventDefault()
-    q.back()
-    return
-  }
-  if (typing || target.closest('.el-dialog, .editor') || event.ctrlKey || event.metaKey || event.altKey) {
-    return
-  }
-  if (event.key === 'a' && !writing.value) opened.value = { path: '', adds: 'all' }
-  else if (event.key === 'w') writing.value = true
-  else if (event.key === 'y') side.value = 'why'
-  else if (event.key === 'e') side.value = 'edges'
-  else if (event.key === 'u') q.back()
-  else if (event.key === 'k' && session.mayWrite) {
-    if (!view.value) startKeeping('new')
-    else if (changed.value) {
-      if (view.value.mayChange) void keepChanges()
-      else startKeeping('copy')
-    }
-  } else if (event.key === 'Escape') {
+function act(): Action[] {
+  const found: Action[] = [
+    {
+      words: 'Add a criterion',
+      what: 'statement',
+      key: 'a',
+      run: () => {
+        if (!writing.value) opened.value = { path: '', adds: 'all' }
+      },
+    },
+    { words: 'Write the statement as words', what: 'statement', key: 'w', run: () => (writing.value = true) },
+    { words: 'Copy the statement as words', what: 'statement', run: WANTED.words },
+    { words: 'Edges: the last in, the first out', what: 'check', key: 'e', run: WANTED.edges },
+    { words: 'Why is one here, or not', what: 'check', key: 'y', run: WANTED.why },
+    {
+      words: 'Shape: groups, sums, parts, running totals',
+      what: 'shape',
+      key: 's',
+      run: () => (shaping.value = !shaping.value),
+    },
+    { words: 'The window before', what: 'time', key: 'p', run: () => void stepWindow(false) },
+    { words: 'The window after', what: 'time', key: 'n', run: () => void stepWindow(true) },
+    { words: 'Step back', what: 'undo', key: 'u', run: () => q.back() },
+    { words: 'Step forward', what: 'redo', key: 'r', run: () => q.forward() },
+    { words: 'Copy the link', what: 'share', run: WANTED.link },
+    { words: 'Show every record', what: 'statement', run: () => void q.step({ where: '' }) },
+  ]
+  if (session.mayWrite && !view.value)
+    found.push({ words: 'Keep as a view', what: 'keep', key: 'k', run: () => startKeeping('new') })
+  else if (session.mayWrite && changed.value && view.value?.mayChange)
+    found.push({ words: 'Keep changes', what: 'keep', key: 'k', run: keepReviewed })
+  else if (changed.value && !session.watcher && !unlocked.value)
+    found.push({ words: 'Keep for me', what: 'keep', key: 'k', run: () => void keepForMe() })
+  if (session.mayWrite && view.value)
+    found.push({ words: 'Keep a copy', what: 'keep', run: () => startKeeping('copy') })
+  return found
+}
+/** What can be done with each field; without keys, so only the palette has it. */
+function actsOnFields(here: Register): Action[] {
+  return here.fields.flatMap((f) => {
+    const what = `field of ${here.label}`
+    const ask = { words: `${f.label}: ask about it`, what, run: () => writeOn(f.key) }
+    if (f.type === 'span') return [ask]
+    const verb = columns.value.includes(f.key) ? 'hide' : 'show'
+    return [ask, { words: `${f.label}: ${verb} the column`, what, run: () => toggleColumn(f.key) }]
+  })
+}
+useActs(
+  // A key that is pressed while the page is still being opened counts.
+  () => (missing.value ? [] : [...act(), ...(register.value ? actsOnFields(register.value) : [])]),
+  { back: () => q.back(), forward: () => q.forward() },
+  () => {
     if (opened.value) opened.value = undefined
     else closeSide()
-  } else return
-  event.preventDefault()
-}
-onMounted(() => window.addEventListener('keydown', keys))
-onBeforeUnmount(() => window.removeEventListener('keydown', keys))
+  },
+)
 
-/** The criterion to doubt first when nothing is found. */
 const nothing = computed(() => rows.value.length === 0 && done.value && !trouble.value && !unreadable.value)
-/** The criteria without which something would be found. */
-const shutters = computed(() => {
-  const found: { path: string; words: string }[] = []
-  const walk = (part: Outline) => {
-    const counts = parts.value.get(part.path)
-    if (part.kind === 'criterion' && counts && counts.without > 0) {
-      found.push({
-        path: part.path,
-        words: [part.fieldWords, part.verb, part.object].filter(Boolean).join(' '),
-      })
-    }
-    if (part.kind !== 'off') part.parts.forEach(walk)
-  }
-  if (nothing.value && read.value) walk(read.value.outline)
-  return found.slice(0, 3)
-})
-const switchOff = (path: string) => void change(() => trees.toggleOff(tree.value, path))
-const name = computed(() => view.value?.name ?? register.value?.label ?? '')
 </script>
 
 <template>
@@ -446,120 +370,53 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
   </div>
   <div v-else-if="register" class="question" :class="{ beside }">
     <Teleport defer to="#as-of-place">
-      <ElPopover trigger="click" :width="300" placement="bottom-end">
-        <template #reference>
-          <button type="button" class="plain as-of-button" :class="{ moved: asOf }">
-            As of {{ asOf ? day(asOf) : 'now' }}
-          </button>
-        </template>
-        <label class="as-of-label">
-          Read it as of another day
-          <input
-            class="field"
-            type="date"
-            :value="asOf"
-            @change="q.step({ asOf: ($event.target as HTMLInputElement).value || null })"
-          />
-        </label>
-        <p class="hint">
-          Rolling windows are read against noon of that day. Records are shown as they are today.
-        </p>
-        <button v-if="asOf" type="button" class="quiet" @click="q.step({ asOf: null })">Back to now</button>
-        <label class="as-of-label zone-label">
-          Days are those of
-          <select
-            class="field"
-            :value="chosenZone"
-            @change="q.step({ zone: ($event.target as HTMLSelectElement).value })"
-          >
-            <option value="">the organisation ({{ session.zone }})</option>
-            <option :value="READERS_ZONE">whoever reads</option>
-            <option v-for="z in zones" :key="z" :value="z">{{ z }}</option>
-          </select>
-        </label>
-      </ElPopover>
+      <AsOfPicker
+        :as-of="asOf"
+        :chosen-zone="chosenZone"
+        :organisations-zone="session.zone"
+        :readers-zone="READERS_ZONE"
+        @as-of="q.step({ asOf: $event })"
+        @zone="q.step({ zone: $event })"
+      />
     </Teleport>
     <main ref="scroller" class="sheet">
       <div class="still">
-        <header>
-          <div class="title">
-            <h1 :title="name">{{ name }}</h1>
-            <span v-if="view" class="about">{{ sharing(view) }} · v{{ view.version + 1 }}</span>
-            <span v-else class="about">
-              register<template v-if="beginning">
-                · your team begins with
-                <RouterLink :to="`/views/${beginning.id}`">{{ beginning.name }}</RouterLink></template
-              >
-            </span>
-          </div>
-          <div class="acts">
-            <button v-if="steps > 0" type="button" class="word" title="Step back (u)" @click="q.back()">
-              Step back
-            </button>
-            <template v-if="session.mayWrite">
-              <button v-if="!view" type="button" class="act" @click="startKeeping('new')">
-                Keep as a view
-              </button>
-              <button
-                v-else-if="changed && view.mayChange"
-                type="button"
-                class="act"
-                :disabled="busy"
-                @click="keepChanges()"
-              >
-                Keep changes
-              </button>
-              <button v-else-if="changed" type="button" class="act" @click="startKeeping('copy')">
-                Keep a copy
-              </button>
-              <button v-if="view && isOwner" type="button" class="word" @click="shareOpen = true">
-                Share
-              </button>
-            </template>
-            <ElPopover trigger="click" :width="240" placement="bottom-end">
-              <template #reference>
-                <button type="button" class="word">Columns</button>
-              </template>
-              <div class="columns" role="group" aria-label="Columns">
-                <label v-for="f in register.fields.filter((f) => f.type !== 'span')" :key="f.key">
-                  <input type="checkbox" :checked="columns.includes(f.key)" @change="toggleColumn(f.key)" />
-                  {{ f.label }}
-                </label>
-              </div>
-            </ElPopover>
-            <a class="word" :href="exportUrl" download>CSV</a>
-            <ElDropdown trigger="click" @command="more">
-              <button type="button" class="word">More</button>
-              <template #dropdown>
-                <ElDropdownMenu>
-                  <ElDropdownItem command="edges">Edges: the last in, the first out</ElDropdownItem>
-                  <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
-                  <ElDropdownItem command="filter">As an open filter (CQL2)</ElDropdownItem>
-                  <ElDropdownItem command="link">Copy the link</ElDropdownItem>
-                  <ElDropdownItem v-if="view" command="pin">{{
-                    views.isPinned(view.id) ? 'Unpin from my list' : 'Pin to my list'
-                  }}</ElDropdownItem>
-                  <template v-if="view">
-                    <ElDropdownItem v-if="changed" command="discard">Drop my changes</ElDropdownItem>
-                    <ElDropdownItem v-if="session.mayWrite" command="copy">Keep a copy</ElDropdownItem>
-                    <ElDropdownItem v-if="view.mayChange" command="rename">Name and purpose</ElDropdownItem>
-                    <ElDropdownItem command="history">History</ElDropdownItem>
-                    <ElDropdownItem v-if="isOwner && session.mayWrite" divided command="delete"
-                      >Delete</ElDropdownItem
-                    >
-                  </template>
-                </ElDropdownMenu>
-              </template>
-            </ElDropdown>
-          </div>
-        </header>
-        <p v-if="view?.purpose" class="purpose">{{ view.purpose }}</p>
+        <QuestionHead
+          v-model:shaping="shaping"
+          :register="register"
+          :question="q"
+          :keeping="keeping"
+          :unlocked="unlocked"
+          :export-url="exportUrl"
+          @shape="reshape"
+          @wanted="WANTED[$event]()"
+        />
+        <ViewNotes
+          :register="register"
+          :view="view"
+          :own="own"
+          :refined="refined"
+          :as-shared="asShared"
+          :together="together"
+          :gone="gone"
+          :changed="changed"
+          :unlocked="unlocked"
+          @take-newer="takeNewer"
+          @as-shared="
+            router.push({ path: route.path, query: $event ? { as: 'shared' } : {}, state: q.stateOfStep() })
+          "
+          @drop="dropMine"
+        />
         <p v-if="mishap" class="notice" role="alert">{{ mishap }}</p>
         <p class="hidden-text" role="status">{{ said }}</p>
-        <p v-if="asOf" class="as-of-note">
-          Read as of {{ day(asOf) }}, noon.
-          <button type="button" class="word" @click="q.step({ asOf: null })">Back to now</button>
-        </p>
+        <AsOfNote
+          v-if="asOf"
+          :question="asked"
+          :side="asOfSide"
+          :ready="read !== undefined && (rows.length > 0 || done)"
+          @now="q.step({ asOf: null })"
+          @side="q.step({ side: $event })"
+        />
         <AskRow
           v-if="read?.asks.length"
           :asks="read.asks"
@@ -572,25 +429,40 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
             :register="register"
             :outline="read?.outline"
             :statement="where"
+            :settling="settling"
             @write="q.step({ where: $event }).then(() => (writing = false))"
           >
             <template #order>
-              <OrderPhrase
-                :register="register"
-                :order="order"
-                :listed="listedFields"
-                @order="q.step({ order: $event })"
-              />
+              <OrderPhrase :register="register" :order="order" :listed="listedFields" @order="reorder" />
+              <span v-if="shapeSaid" class="shaped">
+                <button type="button" class="phrase" @click="shaping = true">{{ shapeSaid }}</button>
+                <template v-if="grouped"
+                  ><button type="button" class="word" @click="groups.openAll()">open all</button
+                  ><button type="button" class="word" @click="groups.closeAll()">close all</button></template
+                >
+              </span>
             </template>
           </StatementPanel>
           <aside class="margin" aria-label="Counts">
+            <span v-if="shownOf" class="shown-of">{{ shownOf }}</span>
             <strong v-if="matching" class="matching" role="status">{{ matching }}</strong>
           </aside>
         </div>
+        <TimeRail
+          v-if="!unreadable"
+          :register="register"
+          :question="asked"
+          :outline="read?.outline"
+          :zone="zone"
+          :now="readAt ?? session.current!.now"
+          :ready="read !== undefined && (rows.length > 0 || done)"
+          @window="setWindow"
+          @step="stepWindow"
+        />
         <div class="wait" aria-live="polite">
-          <template v-if="slow">
+          <template v-if="slow || groups.slow.value">
             <span class="bar" /><span>Reading…</span>
-            <button type="button" class="word" @click="answer.stop()">Stop</button>
+            <button type="button" class="word" @click="(answer.stop(), groups.stop())">Stop</button>
           </template>
           <template v-else-if="newsWords">
             <span>Since you opened it: {{ newsWords }}.</span>
@@ -600,102 +472,58 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
         <p v-if="trouble && !unreadable" class="notice" role="alert">
           {{ trouble }} <button type="button" class="quiet" @click="answer.again()">Try again</button>
         </p>
+        <p v-else-if="groups.trouble.value" class="notice" role="alert">{{ groups.trouble.value }}</p>
         <p v-else-if="stopped && !rows.length" class="empty">
           Stopped. <button type="button" class="quiet" @click="answer.again()">Ask again</button>
         </p>
-        <div v-else-if="nothing" class="empty">
-          <p>No {{ register.recordLabel }} fits this statement today.</p>
-          <p v-if="shutters.length" class="hint">
-            Without
-            <template v-for="(s, i) in shutters" :key="s.path">
-              <template v-if="i > 0"> or without </template>
-              <button type="button" class="quiet" @click="switchOff(s.path)">{{ s.words }}</button>
-            </template>
-            there would be some.
-          </p>
-          <p v-else class="hint">
-            No single criterion shuts everything out. Switch them off one by one to see.
-          </p>
-        </div>
+        <NothingFound
+          v-else-if="nothing"
+          :register="register"
+          :outline="read?.outline"
+          :as-of="asOf"
+          :parts="parts"
+          @switch-off="(path) => void change(() => trees.toggleOff(tree, path))"
+        />
       </div>
       <RecordTable
-        v-if="rows.length && !unreadable"
+        v-if="rows.length && worded && !unreadable"
         :register="register"
         :columns="columns"
         :order="order"
-        :rows="rows"
+        :lines="lines"
+        :shape="shape"
         :total="count?.matching"
         :done="done"
         :selected="selected"
         :tested="tested"
         :scroller="scroller"
         :zone="zone"
-        @order="q.step({ order: $event })"
+        :tree="tree"
+        :question="asked"
+        @narrow="narrowed"
+        @write="writeOn"
+        @order="reorder"
+        @shape="reshape"
         @select="select"
         @more="answer.more()"
       />
-      <p v-if="done && rows.length > 20" class="end">That is all: {{ number(rows.length) }}.</p>
+      <p v-if="done && !grouped && rows.length > 20" class="end">That is all: {{ number(rows.length) }}.</p>
     </main>
-    <aside v-if="beside" class="side" :aria-label="`One ${register.recordLabel}`">
-      <div class="tabs">
-        <div role="tablist" aria-label="About it">
-          <button
-            v-if="selected !== undefined"
-            type="button"
-            role="tab"
-            :aria-selected="side === 'record'"
-            @click="side = 'record'"
-          >
-            Record
-          </button>
-          <button type="button" role="tab" :aria-selected="whyOpen" @click="side = 'why'">Why</button>
-          <button type="button" role="tab" :aria-selected="side === 'edges'" @click="side = 'edges'">
-            Edges
-          </button>
-        </div>
-        <button type="button" class="word close" aria-label="Close the panel" @click="closeSide">
-          Close
-        </button>
-      </div>
-      <WhyPanel
-        v-if="whyOpen"
-        :id="selected"
-        :register="register"
-        :statement="where"
-        :as-of="asOf"
-        :zone="zone"
-        :answers="answers"
-        :outline="read?.outline"
-        @found="select"
-      />
-      <EdgesPanel
-        v-else-if="side === 'edges'"
-        :register="register"
-        :question="asked"
-        :zone="zone"
-        :selected="selected"
-        @select="select"
-      />
-      <RecordPanel
-        v-else-if="selected !== undefined"
-        :id="selected"
-        :register="register"
-        :zone="zone"
-        @changed="compare"
-      />
-    </aside>
+    <BesidePanel
+      v-if="beside"
+      v-model="side"
+      :register="register"
+      :question="q"
+      :asked="asked"
+      :zone="zone"
+      :selected="selected"
+      @select="select"
+      @close="closeSide"
+      @changed="compare"
+    />
     <!-- Inside a section, so that the heads of dialogs are no banners of the page. -->
     <section>
-      <KeepDialog
-        v-model="keepOpen"
-        :title="keepAs === 'new' ? 'Keep as a view' : keepAs === 'copy' ? 'Keep a copy' : 'Name and purpose'"
-        :name="view ? (keepAs === 'copy' ? `${view.name}, copy` : view.name) : ''"
-        :purpose="view?.purpose ?? ''"
-        :trouble="keepTrouble"
-        :busy="busy"
-        :everything="where === ''"
-        @keep="keep"
-      />
+      <ViewDialogs :question="q" :keeping="keeping" />
       <FilterDialog
         v-model="filterOpen"
         :register-key="register.key"
@@ -705,29 +533,6 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
         :answers="answers"
         @read="q.step({ where: $event })"
       />
-      <template v-if="view">
-        <ShareDialog v-model="shareOpen" :view="view" @shared="shared" />
-        <HistoryDialog v-model="historyOpen" :view="view" />
-        <ConflictDialog
-          v-model="conflictOpen"
-          :theirs="theirs"
-          :mine="where"
-          :busy="busy"
-          @theirs="openTheirs"
-          @overwrite="keepChanges(theirs!.version)"
-          @copy="((conflictOpen = false), startKeeping('copy'))"
-        />
-        <ElDialog v-model="deleteOpen" :title="`Delete “${view.name}”?`" width="440px">
-          <p>
-            {{ view.shares.length ? 'Those it is shared with lose it too.' : 'It is shared with nobody.' }}
-            It can be brought back for 30 days under All views.
-          </p>
-          <template #footer>
-            <button type="button" class="word" @click="deleteOpen = false">Cancel</button>
-            <button type="button" class="act" :disabled="busy" @click="remove">Delete</button>
-          </template>
-        </ElDialog>
-      </template>
     </section>
   </div>
 </template>
@@ -756,56 +561,6 @@ const name = computed(() => view.value?.name ?? register.value?.label ?? '')
   left: 0;
 }
 
-header {
-  display: flex;
-  gap: 16px;
-  align-items: baseline;
-  padding: 15px 0 9px;
-  border-bottom: 1px solid var(--rule);
-}
-
-.title {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  gap: 12px;
-  align-items: baseline;
-}
-
-h1 {
-  flex: 0 1 auto;
-  min-width: 0;
-  font: 600 23px/1.25 var(--serif);
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-
-.about {
-  color: var(--ink-2);
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  flex: 0 1000 auto;
-  min-width: 0;
-}
-
-.acts {
-  display: flex;
-  gap: 14px;
-  align-items: baseline;
-  white-space: nowrap;
-}
-
-.acts a.word {
-  text-decoration: none;
-}
-
-.purpose {
-  color: var(--ink-2);
-  padding-top: 7px;
-}
-
 .paragraph {
   --margin: 150px;
   display: grid;
@@ -828,20 +583,39 @@ h1 {
   line-height: 29px;
 }
 
-.columns {
-  display: grid;
-  gap: 3px;
-  max-height: 50vh;
-  overflow: auto;
-}
-
 .wait {
   display: flex;
   gap: 10px;
   align-items: center;
-  height: 22px;
+  height: 24px;
+  margin-top: -12px;
   color: var(--ink-2);
   font-size: 13.5px;
+}
+
+.shaped {
+  font: 400 19.5px/29px var(--serif);
+}
+
+.shaped .phrase {
+  border: 0;
+  background: none;
+  padding: 0;
+  font: inherit;
+  line-height: 24px;
+  text-align: left;
+  cursor: pointer;
+  border-bottom: 1px solid var(--act-line);
+}
+
+.shaped .word {
+  font: 400 14px/1.4 var(--sans);
+  margin-left: 10px;
+}
+
+.shown-of {
+  color: var(--ink-2);
+  white-space: nowrap;
 }
 
 .wait .bring {
@@ -882,84 +656,9 @@ h1 {
   font: 400 18px/1.5 var(--serif);
 }
 
-.hint {
-  color: var(--ink-2);
-  font: 400 14px/1.4 var(--sans);
-}
-
 .end {
   color: var(--ink-3);
   padding: 10px 6px;
-}
-
-.side {
-  background: var(--side);
-  border-left: 1px solid var(--rule);
-  padding: 18px 16px;
-  overflow: auto;
-}
-
-.tabs {
-  display: flex;
-  gap: 18px;
-  border-bottom: 1px solid var(--rule);
-  margin: -6px 0 12px;
-}
-
-.tabs [role='tablist'] {
-  display: flex;
-  gap: 18px;
-}
-
-.tabs [role='tab'] {
-  border: 0;
-  background: none;
-  padding: 4px 0 7px;
-  cursor: pointer;
-  color: var(--ink-2);
-  border-bottom: 3px solid transparent;
-}
-
-.tabs [aria-selected='true'] {
-  color: var(--ink);
-  font-weight: 600;
-  border-bottom-color: var(--act);
-}
-
-.tabs .close {
-  margin-left: auto;
-  font-weight: 400;
-}
-
-.as-of-button {
-  color: #f2d492;
-  font-weight: 600;
-  white-space: nowrap;
-}
-
-.as-of-button.moved {
-  background: #f2d492;
-  color: #21343a;
-  border-radius: 3px;
-  padding: 1px 8px;
-}
-
-.as-of-label {
-  display: grid;
-  gap: 4px;
-  font-weight: 600;
-}
-
-.as-of-note {
-  background: var(--time-bg);
-  color: var(--time);
-  padding: 4px 10px;
-  margin-top: 8px;
-}
-
-.as-of-note .word {
-  color: var(--time);
-  text-decoration: underline;
 }
 
 .missing {
@@ -970,23 +669,19 @@ h1 {
   margin: 8px 0;
 }
 
+@media (max-width: 560px) {
+  .paragraph {
+    --margin: 106px;
+  }
+
+  .sheet {
+    padding-inline: 12px;
+  }
+}
+
 @media (max-width: 1000px) {
   .question.beside {
     grid-template-columns: 1fr;
-  }
-
-  .beside .side {
-    position: fixed;
-    right: 0;
-    top: 40px;
-    bottom: 0;
-    width: min(320px, 100%);
-    box-shadow: var(--shadow);
-    z-index: 4;
-  }
-
-  header {
-    flex-wrap: wrap;
   }
 }
 </style>

@@ -5,19 +5,32 @@ import {
   data,
   Problem,
   sentence,
+  type Audience,
+  type May,
+  type Outline,
   type Profile,
   type Share,
-  type TeamName,
+  type TeamEntry,
   type View,
 } from '@/api/client'
+import { partWords } from '@/statements/words'
+import AccessCheck from './AccessCheck.vue'
+import { granted, MAY_WORDS } from './store'
 
+/** With whom a view is shared and what they may do; what they would not see of it; which parts stay as they are. */
 const open = defineModel<boolean>({ required: true })
-const props = defineProps<{ view: View }>()
+const props = defineProps<{
+  view: View
+  /** the statement as it is kept; absent while the page asks something else */
+  outline?: Outline
+}>()
 const emit = defineEmits<{ shared: [view: View] }>()
 
 const people = ref<Profile[]>([])
-const teams = ref<TeamName[]>([])
+const teams = ref<TeamEntry[]>([])
 const shares = ref<Share[]>([])
+const locked = ref<number[]>([])
+const audience = ref<Audience>()
 const version = ref(0)
 const adding = ref('')
 const trouble = ref('')
@@ -25,7 +38,8 @@ const busy = ref(false)
 
 watch(open, async (now) => {
   if (!now) return
-  shares.value = props.view.shares.map((s) => ({ ...s }))
+  shares.value = props.view.shares.map((s) => ({ ...s, may: granted(s), mayChange: undefined }))
+  locked.value = [...props.view.locked]
   version.value = props.view.version
   trouble.value = ''
   try {
@@ -37,6 +51,27 @@ watch(open, async (now) => {
     trouble.value = sentence(e)
   }
 })
+const active = computed(() => people.value.filter((p) => p.active))
+watch([open, shares], () => void reach(), { deep: true })
+
+/** Whom the shares reach, and who of them would see less than all. */
+async function reach() {
+  if (!open.value) return
+  const asked = shares.value
+  if (!asked.length) {
+    audience.value = undefined
+    return
+  }
+  try {
+    const found = await data(
+      api.POST('/api/views/{id}/audience', { params: { path: { id: props.view.id } }, body: sent() }),
+    )
+    if (asked === shares.value) audience.value = found as Audience
+  } catch {
+    // It is a help, not a condition.
+  }
+}
+const sent = () => shares.value.map(({ person, team, may }) => ({ person, team, may }))
 
 const key = (s: Share) => (s.person ? `p${s.person}` : s.team ? `t${s.team}` : 'e')
 const left = computed(() => {
@@ -44,36 +79,54 @@ const left = computed(() => {
   return {
     everyone: !taken.has('e'),
     teams: teams.value.filter((t) => !taken.has(`t${t.id}`)),
-    people: people.value.filter((p) => !taken.has(`p${p.id}`) && p.id !== props.view.owner.id),
+    people: active.value.filter((p) => !taken.has(`p${p.id}`) && p.id !== props.view.owner.id),
   }
 })
 
 function add(what: string) {
   if (!what) return
   const id = Number(what.slice(1))
-  if (what === 'e') shares.value.push({ mayChange: false, label: 'Everyone' })
-  else if (what[0] === 't')
-    shares.value.push({ team: id, mayChange: false, label: teams.value.find((t) => t.id === id)?.name })
-  else
-    shares.value.push({
-      person: id,
-      mayChange: false,
-      label: people.value.find((p) => p.id === id)?.fullName,
-    })
+  const share: Share =
+    what === 'e'
+      ? { label: 'Everyone' }
+      : what[0] === 't'
+        ? { team: id, label: teams.value.find((t) => t.id === id)?.name }
+        : { person: id, label: people.value.find((p) => p.id === id)?.fullName }
+  shares.value = [...shares.value, { ...share, may: 'LOOK' }]
   adding.value = ''
 }
+
+/** The lines of the statement, of which each can be locked. */
+const lines = computed(() => {
+  if (!props.outline) return []
+  const parts = props.outline.kind === 'all' ? props.outline.parts : [props.outline]
+  return parts.map(partWords)
+})
+const names = (list: string[]) =>
+  list.slice(0, 5).join(', ') + (list.length > 5 ? ` and ${list.length - 5} more` : '')
 
 async function save() {
   busy.value = true
   trouble.value = ''
+  const path = { id: props.view.id }
   try {
-    const view = await data(
+    let view = (await data(
       api.PUT('/api/views/{id}/shares', {
-        params: { path: { id: props.view.id } },
-        body: { version: version.value, shares: shares.value },
+        params: { path },
+        body: { version: version.value, shares: sent() },
       }),
-    )
-    emit('shared', view as View)
+    )) as View
+    version.value = view.version
+    const wanted = [...locked.value].sort((a, b) => a - b)
+    if (props.outline && wanted.join() !== props.view.locked.join()) {
+      view = (await data(
+        api.PATCH('/api/views/{id}', {
+          params: { path },
+          body: { version: view.version, locked: wanted },
+        }),
+      )) as View
+    }
+    emit('shared', view)
     open.value = false
   } catch (e) {
     trouble.value = sentence(e)
@@ -88,23 +141,23 @@ async function save() {
 </script>
 
 <template>
-  <ElDialog v-model="open" :title="`Share “${view.name}”`" width="520px">
+  <ElDialog v-model="open" :title="`Share “${view.name}”`" width="600px">
     <p class="hint">
-      Each reader gets today’s answer for themselves: “my site” is theirs. To look: they may keep a copy. To
-      change: they may change this one.
+      Each reader gets today’s answer for themselves: “my site” is theirs. To look: they may refine it for
+      themselves and keep copies. To change: they may change this one. To manage: they may also share and
+      delete it.
     </p>
     <ul v-if="shares.length">
       <li v-for="(s, i) in shares" :key="key(s)">
         <span class="name">{{ s.label }}</span>
-        <select v-model="s.mayChange" class="field" :aria-label="`What ${s.label} may do`">
-          <option :value="false">to look</option>
-          <option :value="true">to change</option>
+        <select v-model="s.may" class="field" :aria-label="`What ${s.label} may do`">
+          <option v-for="(text, may) in MAY_WORDS" :key="may" :value="may as May">{{ text }}</option>
         </select>
         <button
           type="button"
           class="word"
           :aria-label="`Stop sharing with ${s.label}`"
-          @click="shares.splice(i, 1)"
+          @click="shares = shares.filter((_, j) => j !== i)"
         >
           remove
         </button>
@@ -128,6 +181,32 @@ async function save() {
         <ElOption v-for="p in left.people" :key="p.id" :value="`p${p.id}`" :label="p.fullName" />
       </ElOptionGroup>
     </ElSelect>
+    <section v-if="audience" class="audience" aria-label="Whom it reaches" aria-live="polite">
+      <p>
+        It reaches {{ audience.people }} {{ audience.people === 1 ? 'person' : 'people' }} beside its owner.
+      </p>
+      <p v-if="audience.closed.length" class="less">
+        Not open to {{ names(audience.closed) }}: the register is closed to them, and sharing does not open
+        it.
+      </p>
+      <p v-for="l in audience.limited" :key="l.people.join()" class="less">
+        {{ names(l.people) }} {{ l.people.length > 1 ? 'see' : 'sees' }} less:
+        <template v-if="l.limits.length">only records for which {{ l.limits.join(', or ') }}</template
+        ><template v-if="l.limits.length && l.hidden.length">; </template
+        ><template v-if="l.hidden.length">without {{ l.hidden.join(', ') }}</template
+        >. Sharing does not change that.
+      </p>
+    </section>
+    <fieldset v-if="lines.length" class="locks">
+      <legend>Parts that readers may not change</legend>
+      <label v-for="(l, i) in lines" :key="i">
+        <input v-model="locked" type="checkbox" :value="i" /> <span class="line">{{ l }}</span>
+      </label>
+    </fieldset>
+    <p v-else-if="!outline" class="hint locks">
+      Keep or drop the changes on the page to say which parts readers may not change.
+    </p>
+    <AccessCheck :view="view" :people="active" />
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <template #footer>
       <button type="button" class="word" @click="open = false">Cancel</button>
@@ -150,6 +229,8 @@ ul {
   list-style: none;
   padding: 0;
   margin: 12px 0;
+  max-height: 30vh;
+  overflow: auto;
 }
 
 li {
@@ -169,6 +250,38 @@ li .field {
 
 .adding {
   width: 100%;
+}
+
+.audience {
+  margin-top: 8px;
+}
+
+.less {
+  border-left: 3px solid var(--viewer-line);
+  padding-left: 10px;
+  margin-top: 4px;
+}
+
+.locks {
+  border: 0;
+  padding: 0;
+  margin: 14px 0 0;
+}
+
+legend {
+  font-weight: 600;
+  padding: 0;
+}
+
+.locks label {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  min-height: 26px;
+}
+
+.line {
+  font: 400 16.5px/1.4 var(--serif);
 }
 
 .notice {

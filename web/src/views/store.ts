@@ -1,34 +1,62 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { api, data, type Pin, type View } from '@/api/client'
+import {
+  api,
+  data,
+  type May,
+  type Pin,
+  type Share,
+  type TeamList,
+  type View,
+  type ViewUse,
+} from '@/api/client'
+
+/** So many views of one kind stand on the list; the others are found under All views. */
+const MOST_ON_THE_LIST = 9
+
+const byName = (a: View, b: View) => a.name.localeCompare(b.name, 'en-GB')
 
 /** The views open to the reader. */
 export const useViews = defineStore('views', () => {
   const all = ref<View[]>([])
   const counts = ref<Record<number, string>>({})
   const pins = ref<Pin[]>([])
+  const teamLists = ref<TeamList[]>([])
+  /** how each view is used, and what was found about it, by its number */
+  const use = ref<Record<number, ViewUse>>({})
   const loaded = ref(false)
 
   async function load() {
-    all.value = await data(api.GET('/api/views'))
-    pins.value = await data(api.GET('/api/pins'))
+    ;[all.value, pins.value, teamLists.value] = await Promise.all([
+      data(api.GET('/api/views')),
+      data(api.GET('/api/pins')),
+      data(api.GET('/api/team-lists')),
+      loadUse(),
+    ])
     loaded.value = true
     void countAll()
   }
 
+  async function loadUse() {
+    const found = await data(api.GET('/api/view-use'))
+    use.value = Object.fromEntries(found.map((u) => [u.view, u]))
+  }
+
+  /** Reads the views anew, where others may have changed something; what is counted already stays. */
+  async function refresh() {
+    all.value = await data(api.GET('/api/views'))
+    await loadUse()
+  }
+
   /** Counts come one after the other, so that they never stand in the way of rows. */
   async function countAll() {
-    await countSome(all.value.slice(0, 40).map((v) => v.id))
+    await countSome(onTheList.value)
   }
 
   /** Counts the views of some registers anew: their records changed. */
   async function recount(registers: string[]) {
-    await countSome(
-      all.value
-        .filter((v) => registers.includes(v.register))
-        .slice(0, 40)
-        .map((v) => v.id),
-    )
+    const there = new Map(all.value.map((v) => [v.id, v.register]))
+    await countSome(onTheList.value.filter((id) => registers.includes(there.get(id) ?? '')))
   }
 
   /** Pins a view to the list, or takes it off. */
@@ -53,18 +81,16 @@ export const useViews = defineStore('views', () => {
       try {
         const count = await data(api.GET('/api/views/{id}/count', { params: { path: { id } } }))
         const text = new Intl.NumberFormat('en-GB').format(count.matching) + (count.exact ? '' : '+')
-        counts.value = { ...counts.value, [id]: text }
+        counts.value[id] = text
       } catch {
-        counts.value = { ...counts.value, [id]: '!' }
+        counts.value[id] = '!'
       }
     }
   }
 
   function put(view: View) {
-    all.value = [...all.value.filter((v) => v.id !== view.id), view].sort((a, b) =>
-      a.name.localeCompare(b.name, 'en-GB'),
-    )
-    void countAll()
+    all.value = [...all.value.filter((v) => v.id !== view.id), view].sort(byName)
+    void loadUse().then(countAll)
   }
 
   function remove(id: number) {
@@ -76,23 +102,75 @@ export const useViews = defineStore('views', () => {
   function clear() {
     all.value = []
     pins.value = []
+    teamLists.value = []
+    use.value = {}
     counts.value = {}
     loaded.value = false
   }
 
   const isPinned = (id: number) => pins.value.some((p) => p.id === id)
-  const mine = computed(() => all.value.filter((v) => v.mine && !isPinned(v.id)))
-  const fromColleagues = computed(() => all.value.filter((v) => !v.mine && !isPinned(v.id)))
+  /** The lists of the reader's teams, without what stands further up. */
+  const fromTeams = computed(() => {
+    const shown = new Set(pins.value.map((p) => p.id))
+    return teamLists.value
+      .map((list) => ({
+        ...list,
+        views: list.views.filter((v) => !shown.has(v.id) && shown.add(v.id)),
+      }))
+      .filter((list) => list.views.length)
+  })
+  const elsewhere = computed(
+    () =>
+      new Set([...pins.value.map((p) => p.id), ...fromTeams.value.flatMap((l) => l.views.map((v) => v.id))]),
+  )
+  const mine = computed(() => all.value.filter((v) => v.mine && !elsewhere.value.has(v.id)))
+  const fromColleagues = computed(() => all.value.filter((v) => !v.mine && !elsewhere.value.has(v.id)))
+  /** Those the reader opened last, or all where they are few; in the order of their names. */
+  function shortened(views: View[]): View[] {
+    if (views.length <= MOST_ON_THE_LIST) return views
+    return [...views]
+      .sort((a, b) => (use.value[b.id]?.mineAt ?? '').localeCompare(use.value[a.id]?.mineAt ?? ''))
+      .slice(0, MOST_ON_THE_LIST)
+      .sort(byName)
+  }
+  const shortMine = computed(() => shortened(mine.value))
+  const shortFromColleagues = computed(() => shortened(fromColleagues.value))
+  const onTheList = computed(() => [
+    ...elsewhere.value,
+    ...shortMine.value.map((v) => v.id),
+    ...shortFromColleagues.value.map((v) => v.id),
+  ])
+  /** Views of the reader, or that nobody owns any more, about which something was found. */
+  const needing = computed(() =>
+    all.value.filter((v) => v.may === 'MANAGE' && use.value[v.id]?.attention.length),
+  )
+
+  /** Notes that the reader opened a view. */
+  async function opened(id: number) {
+    await api.POST('/api/views/{id}/opened', { params: { path: { id } } })
+    const known = use.value[id]
+    if (known) use.value = { ...use.value, [id]: { ...known, mineAt: new Date().toISOString() } }
+  }
 
   return {
     all,
     pins,
     counts,
     loaded,
+    teamLists,
+    use,
     mine,
     fromColleagues,
+    fromTeams,
+    shortMine,
+    shortFromColleagues,
+    needing,
     isPinned,
     load,
+    loadUse,
+    refresh,
+    opened,
+    countSome,
     put,
     remove,
     recount,
@@ -102,10 +180,16 @@ export const useViews = defineStore('views', () => {
   }
 })
 
+/** What somebody may do, in words. */
+export const MAY_WORDS: Record<May, string> = { LOOK: 'to look', CHANGE: 'to change', MANAGE: 'to manage' }
+
+/** What a share lets somebody do. */
+export const granted = (share: Share): May => share.may ?? (share.mayChange ? 'CHANGE' : 'LOOK')
+
 /** With whom a view is shared, in a few words. */
 export function sharing(view: View): string {
   if (!view.shares.length) return view.mine ? 'only for you' : `${view.owner.fullName}’s own`
-  const names = view.shares.map((s) => `${s.label}, ${s.mayChange ? 'to change' : 'to look'}`)
+  const names = view.shares.map((s) => `${s.label}, ${MAY_WORDS[granted(s)]}`)
   const shown = names.slice(0, 2).join('; ') + (names.length > 2 ? ` and ${names.length - 2} more` : '')
   return view.mine ? `shared with ${shown}` : `from ${view.owner.fullName}, shared with ${shown}`
 }

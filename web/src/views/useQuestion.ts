@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router'
 import {
   api,
@@ -7,16 +7,25 @@ import {
   latest,
   Problem,
   sentence,
+  type Own,
   type ReadStatement,
   type Register,
   type View,
 } from '@/api/client'
+import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from '@/registers/catalogue'
 import type { Node } from '@/statements/tree'
-import { useRows } from '@/rows/useRows'
+import { asOfWords, SIDES, type Side } from './asof'
+import { orderWords, writeOrder } from '@/rows/orders'
+import { readShape, shapeWords, written, type Shape } from '@/rows/shape'
+import { useGroups } from '@/rows/useGroups'
+import { useRows, type Question } from '@/rows/useRows'
 
 /** In the place of a zone: each reader's own, as their browser has it. */
 export const READERS_ZONE = 'reader'
+
+/** The longest statement, in characters, that goes into the part of an address that servers read. */
+const LONGEST_IN_QUERY = 1200
 
 function ownZone(): string {
   return Intl.DateTimeFormat().resolvedOptions().timeZone
@@ -32,9 +41,12 @@ export function useQuestion() {
   const catalogue = useCatalogue()
   const answer = useRows()
   const reading = latest()
+  const leaving = useLeaving()
 
   const register = shallowRef<Register>()
   const view = shallowRef<View>()
+  /** what the reader has of their own about the view */
+  const own = shallowRef<Own>()
   const read = shallowRef<ReadStatement>()
   /** the statement of the address cannot be read */
   const unreadable = ref('')
@@ -44,39 +56,133 @@ export function useQuestion() {
     typeof route.query[name] === 'string' ? (route.query[name] as string) : undefined
   const list = (name: string) => text(name)?.split(',').filter(Boolean)
 
-  const where = computed(() => text('where') ?? view.value?.statement ?? '')
-  const order = computed(
-    () =>
-      list('order') ??
-      view.value?.order ??
-      register.value?.order.map((o) => (o.descending ? '-' : '') + o.field) ??
-      [],
+  /** A long statement, of thousands of pasted values, stands behind the # where no server has to take it. */
+  const fragment = computed(() =>
+    route.hash.startsWith('#where=') ? decodeURIComponent(route.hash.slice(7)) : undefined,
   )
-  const columns = computed(() => list('columns') ?? view.value?.columns ?? register.value?.columns ?? [])
+  /** whether the view is wanted as it is shared, without the reader's own refinement and answers */
+  const asShared = computed(() => text('as') === 'shared')
+  const refined = computed(() => (asShared.value ? undefined : (own.value?.refined ?? undefined)))
+  /** What the page shows when its address says nothing else: the view, as the reader refined it. */
+  const base = computed(() => ({
+    where: refined.value?.statement ?? view.value?.statement ?? '',
+    order: refined.value?.order ?? view.value?.order ?? register.value?.order.map(writeOrder) ?? [],
+    columns: refined.value?.columns ?? view.value?.columns ?? register.value?.columns ?? [],
+    shape: written((refined.value?.shape as Shape | undefined) ?? view.value?.shape ?? {}),
+    zone: view.value?.zone ?? '',
+  }))
+  const where = computed(() => fragment.value ?? text('where') ?? base.value.where)
+  const order = computed(() => list('order') ?? base.value.order)
+  const columns = computed(() => list('columns') ?? base.value.columns)
+  const shape = computed<Shape>(() => readShape(text('shape') ?? base.value.shape))
   const asOf = computed(() => text('asOf'))
+  /** the records that only one of two readings has, as of then and as of now */
+  const side = computed<Side | undefined>(() =>
+    asOf.value ? SIDES.find((s) => s === text('side')) : undefined,
+  )
   /** the zone of the question: of the view, or as the address has it; "reader" is each reader's own */
   const chosenZone = computed(() => text('zone') ?? view.value?.zone ?? '')
   const zone = computed(() => (chosenZone.value === READERS_ZONE ? ownZone() : chosenZone.value || undefined))
+  const groups = useGroups(
+    () => register.value,
+    () => zone.value ?? 'UTC',
+  )
   /** what this reader has filled into the blanks, by their labels */
   const answers = computed(() => {
-    const found: Record<string, string> = {}
+    const found: Record<string, string> = asShared.value ? {} : { ...own.value?.answers }
     for (const [name, value] of Object.entries(route.query)) {
-      if (name.startsWith('ask.') && typeof value === 'string' && value) found[name.slice(4)] = value
+      if (!name.startsWith('ask.') || typeof value !== 'string') continue
+      // An empty one says that the default counts, whatever was remembered.
+      if (value) found[name.slice(4)] = value
+      else delete found[name.slice(4)]
     }
     return found
   })
   const changed = computed(
     () =>
       view.value !== undefined &&
-      (where.value !== view.value.statement ||
-        order.value.join() !== view.value.order.join() ||
-        columns.value.join() !== view.value.columns.join() ||
-        chosenZone.value !== (view.value.zone ?? '')),
+      (where.value !== base.value.where ||
+        order.value.join() !== base.value.order.join() ||
+        columns.value.join() !== base.value.columns.join() ||
+        written(shape.value) !== base.value.shape ||
+        chosenZone.value !== base.value.zone),
   )
+  /** The parts of a refinement that differ from the view; what a reader keeps for themselves. */
+  const mine = computed(() => ({
+    statement: where.value,
+    columns: columns.value.join() === view.value?.columns.join() ? undefined : columns.value,
+    order: order.value.join() === view.value?.order.join() ? undefined : order.value,
+    shape:
+      written(shape.value) === written(view.value?.shape ?? {}) ? undefined : (shape.value as View['shape']),
+  }))
+  /** what of the shape asks for something else of the records */
+  const shapeAsked = computed(() => {
+    const { groups: levels, totals, take, marked, running } = shape.value
+    return JSON.stringify({ levels, totals, take, marked, running })
+  })
+  /** how many steps were done since the page was opened, and how many there are to go forward to */
   const steps = ref(0)
+  const done = ref<string[]>(remembered())
+  const stepsAhead = computed(() => Math.max(0, done.value.length - steps.value))
+
+  /**
+   * What was done from one opening of the page on, also after it was loaded again. Each entry of the browser's history
+   * says which opening it belongs to; one that says nothing was opened anew.
+   */
+  function remembered(): string[] {
+    try {
+      const kept = JSON.parse(sessionStorage.getItem('deft-steps') ?? '{}') as {
+        opening?: string
+        done?: string[]
+      }
+      return kept.opening && kept.opening === history.state?.opening ? (kept.done ?? []) : []
+    } catch {
+      return []
+    }
+  }
+  function remember(words: string, before: number) {
+    done.value = [...done.value.slice(0, before), words]
+    sessionStorage.setItem(
+      'deft-steps',
+      JSON.stringify({ opening: history.state?.opening as string, done: done.value }),
+    )
+  }
+  /** What an entry of the history has to keep when its address changes without a step. */
+  const stateOfStep = () => ({ step: steps.value, opening: history.state?.opening as string | undefined })
+  /** Where the page stands among its steps, by the entry of the history it is at. */
+  function locate() {
+    steps.value = Number(history.state?.step ?? 0)
+    done.value = remembered()
+  }
+
+  /** A step in a few words. */
+  function inWords(parts: Parameters<typeof step>[0]): string {
+    const label = (key: string) => register.value?.fields.find((f) => f.key === key)?.label ?? key
+    if (parts.where !== undefined) return parts.where === '' ? 'every record' : parts.where
+    if (parts.order)
+      return parts.order.length ? 'by ' + orderWords(register.value, parts.order) : 'in no order'
+    if (parts.columns) return 'columns ' + parts.columns.map(label).join(', ')
+    if (parts.shape)
+      return (register.value && shapeWords(register.value, parts.shape)) || 'shown as a plain list'
+    if (parts.asOf !== undefined) return parts.asOf ? `as of ${asOfWords(parts.asOf)}` : 'as of now'
+    if (parts.side !== undefined)
+      return parts.side
+        ? { here: 'only then', there: 'only now', both: 'then and now' }[parts.side]
+        : 'all as of then'
+    if (parts.zone !== undefined) return `days of ${parts.zone || 'the organisation'}`
+    return Object.entries(parts.answers ?? {})
+      .map(([asked, answer]) => `${asked}: ${answer || 'as usual'}`)
+      .join(', ')
+  }
+
+  /** the address that is being opened; until it is, nothing is asked in its name */
+  let underway: string | undefined
+  /** how often something was opened; each time is a question, also where it asks the same as before */
+  const openings = ref(0)
 
   async function open() {
     const path = route.path
+    underway = path
     // An answer that comes after the reader has gone elsewhere is for nobody.
     const gone = () => route.path !== path
     missing.value = ''
@@ -84,24 +190,34 @@ export function useQuestion() {
       let wanted = route.name === 'view' ? view.value : undefined
       if (route.name === 'view' && wanted?.id !== Number(route.params.id)) {
         register.value = undefined
-        wanted = await data(api.GET('/api/views/{id}', { params: { path: { id: Number(route.params.id) } } }))
+        const at = { params: { path: { id: Number(route.params.id) } } }
+        let theirs: Own
+        ;[wanted, theirs] = await Promise.all([
+          data(api.GET('/api/views/{id}', at)) as Promise<View>,
+          data(api.GET('/api/views/{id}/own', at)) as Promise<Own>,
+        ])
+        if (gone()) return
+        own.value = theirs
       }
       const described = await catalogue.describe(wanted?.register ?? String(route.params.key))
       if (gone()) return
+      if (!wanted) own.value = undefined
       view.value = wanted
       register.value = described
     } catch (e) {
       if (!gone()) missing.value = sentence(e)
       return
+    } finally {
+      if (!gone()) underway = undefined
     }
     document.title = `${view.value?.name ?? register.value.label} · Deft Lens`
-    put()
+    openings.value++
   }
 
   function put() {
     const key = register.value!.key
-    void readStatement(key)
-    void answer.ask({
+    understood = readStatement(key)
+    const question: Question = {
       register: key,
       statement: where.value,
       order: order.value,
@@ -109,35 +225,62 @@ export function useQuestion() {
       asOf: asOf.value,
       zone: zone.value,
       answers: answers.value,
-    })
+      shape: shape.value,
+      compared: side.value && { side: side.value },
+    }
+    void answer.ask(question)
+    void groups.ask(question)
   }
 
+  /** whether the statement as it stands is still being read */
+  const settling = ref(false)
+  /** whether its words are there, so that nothing below them moves any more */
+  const worded = ref(false)
+  let understood = Promise.resolve()
+  /** Once the statement as it stands has been read. */
+  const whenRead = async () => {
+    // The change of the address is noticed a moment after it was made.
+    await nextTick()
+    await understood
+  }
+
+  /** Reads the statement: its words at once, then again with the findings that need a look at the records. */
   async function readStatement(key: string, filled = answers.value) {
+    settling.value = true
+    worded.value = false
     try {
-      read.value = await reading.ask((signal) =>
-        data(
-          api.POST('/api/registers/{key}/statement', {
-            params: { path: { key } },
-            body: {
-              statement: where.value,
-              asOf: asOf.value,
-              zone: zone.value,
-              answers: filled,
-              name: view.value?.name,
-              purpose: view.value?.purpose,
-            },
-            signal,
-          }),
-        ),
-      )
-      unreadable.value = ''
+      await reading.ask(async (signal) => {
+        for (const records of [false, true]) {
+          read.value = await data(
+            api.POST('/api/registers/{key}/statement', {
+              params: { path: { key } },
+              body: {
+                statement: where.value,
+                asOf: asOf.value,
+                zone: zone.value,
+                answers: filled,
+                name: view.value?.name,
+                purpose: view.value?.purpose,
+                records,
+              },
+              signal,
+            }),
+          )
+          unreadable.value = ''
+          worded.value = true
+        }
+      })
+      settling.value = false
     } catch (e) {
+      // Another reading of it is under way.
       if (isAborted(e)) return
       // An answer that does not fit is said beside the records; the statement stands without it.
       if (e instanceof Problem && e.code === 'bad-answer' && Object.keys(filled).length) {
         await readStatement(key, {})
         return
       }
+      settling.value = false
+      worded.value = true
       read.value = undefined
       unreadable.value = e instanceof Problem ? e.message : sentence(e)
     }
@@ -148,48 +291,112 @@ export function useQuestion() {
     where?: string
     order?: string[]
     columns?: string[]
+    shape?: Shape
     asOf?: string | null
+    side?: Side | null
     zone?: string
     answers?: Record<string, string>
   }) {
+    const left = leaving()
+    if (parts.answers) await pinAnswers(Object.keys(parts.answers))
+    if (left()) return
     const query: LocationQueryRaw = { ...route.query }
+    let hash = route.hash
     if (parts.where !== undefined) {
-      const own = view.value?.statement ?? ''
-      query.where = parts.where === own ? undefined : parts.where
+      const own = base.value.where
+      const long = parts.where.length > LONGEST_IN_QUERY
+      query.where = parts.where === own || long ? undefined : parts.where
+      hash = long && parts.where !== own ? '#where=' + encodeURIComponent(parts.where) : ''
     }
     if (parts.order)
-      query.order = parts.order.join() === view.value?.order.join() ? undefined : parts.order.join()
+      query.order =
+        view.value && parts.order.join() === base.value.order.join() ? undefined : parts.order.join()
     if (parts.columns) {
-      const own = view.value?.columns ?? register.value?.columns
-      query.columns = parts.columns.join() === own?.join() ? undefined : parts.columns.join()
+      query.columns = parts.columns.join() === base.value.columns.join() ? undefined : parts.columns.join()
     }
-    if (parts.asOf !== undefined) query.asOf = parts.asOf ?? undefined
-    if (parts.zone !== undefined)
-      query.zone = parts.zone === (view.value?.zone ?? '') ? undefined : parts.zone
+    if (parts.shape) {
+      const shaped = written(parts.shape)
+      query.shape = shaped === base.value.shape ? undefined : shaped
+    }
+    if (parts.asOf !== undefined) {
+      query.asOf = parts.asOf ?? undefined
+      query.side = undefined
+    }
+    if (parts.side !== undefined) query.side = parts.side ?? undefined
+    if (parts.zone !== undefined) query.zone = parts.zone === base.value.zone ? undefined : parts.zone
     for (const [label, value] of Object.entries(parts.answers ?? {}))
       query['ask.' + label] = value || undefined
+    if (parts.answers) await rememberAnswers(parts.answers)
+    if (left()) return
     const before = route.fullPath
-    await router.push({ query, state: { step: steps.value + 1 } })
-    if (route.fullPath !== before) steps.value = Number(history.state?.step ?? 0)
+    const count = steps.value
+    const opening = (history.state?.opening as string | undefined) ?? crypto.randomUUID()
+    if (count === 0) history.replaceState({ ...history.state, opening }, '')
+    await router.push({ query, hash, state: { step: count + 1, opening } })
+    if (route.fullPath !== before) {
+      remember(inWords(parts), count)
+      steps.value = count + 1
+    }
+  }
+
+  /** Writes answers that were only remembered into the address, so that a step back comes to them again. */
+  async function pinAnswers(labels: string[]) {
+    const pinned = Object.fromEntries(
+      labels
+        .filter((label) => view.value && text('ask.' + label) === undefined)
+        .map((label) => ['ask.' + label, answers.value[label] ?? '']),
+    )
+    if (Object.keys(pinned).length)
+      await router.replace({ query: { ...route.query, ...pinned }, hash: route.hash, state: stateOfStep() })
+  }
+
+  /** A reader's answers to a view's blanks are there again when they come back. */
+  async function rememberAnswers(given: Record<string, string>) {
+    if (!view.value || asShared.value) return
+    try {
+      own.value = (await data(
+        api.PUT('/api/views/{id}/own/answers', {
+          params: { path: { id: view.value.id } },
+          body: given,
+        }),
+      )) as Own
+    } catch {
+      // Whoever may not keep anything has them in the address.
+    }
   }
 
   /** Asks the server for the words of a tree and goes there. */
   async function rewrite(tree: Node) {
+    const left = leaving()
     const said = await data(
       api.POST('/api/registers/{key}/statement', {
         params: { path: { key: register.value!.key } },
         body: { condition: tree, asOf: asOf.value, zone: zone.value, records: false },
       }),
     )
-    await step({ where: said.statement })
+    if (!left()) await step({ where: said.statement })
   }
 
   function back() {
     if (steps.value > 0) router.back()
   }
+  function forward() {
+    if (stepsAhead.value > 0) router.forward()
+  }
+  /** Goes to the state after so many steps; 0 is how the page was opened. */
+  function goToStep(count: number) {
+    if (count !== steps.value) router.go(count - steps.value)
+  }
 
-  /** Takes a fresh state of the view as its own, and leaves the parts of the address that say nothing any more. */
-  async function settle(fresh: View) {
+  /**
+   * Takes a fresh state of the view as its own, and leaves the parts of the address that say nothing any more; nothing
+   * of that where the reader has left since what led here began.
+   */
+  async function settle(fresh: View, theirs?: Own, left = leaving()) {
+    // A view that was just made, or that was looked at as it is shared, has no refinement to show.
+    theirs ??= await data(api.GET('/api/views/{id}/own', { params: { path: { id: fresh.id } } }))
+    if (left()) return
+    own.value = theirs
     view.value = fresh
     await router.replace({
       name: 'view',
@@ -200,51 +407,68 @@ export function useQuestion() {
   }
 
   watch(
-    () => [route.name, route.params.key, route.params.id] as const,
+    // One text, since a fresh list of the same parts would count as a change at every step.
+    () => [route.name, route.params.key, route.params.id].join('/'),
     () => {
-      if (route.name === 'view' || route.name === 'register') {
-        steps.value = Number(history.state?.step ?? 0)
-        void open()
-      }
+      if (route.name === 'view' || route.name === 'register') void open()
     },
     { immediate: true },
   )
+  watch(() => route.fullPath, locate, { immediate: true })
   watch(
     () =>
       [
         where.value,
         order.value.join(),
         columns.value.join(),
+        shapeAsked.value,
         asOf.value,
+        side.value,
         zone.value,
         JSON.stringify(answers.value),
-      ] as const,
-    (now, old) => {
-      steps.value = Number(history.state?.step ?? 0)
-      if (register.value && now.join('\u0001') !== old.join('\u0001')) put()
+        openings.value,
+      ].join('\u0001'),
+    () => {
+      if (register.value && underway === undefined) put()
     },
   )
 
   return {
     register,
     view,
+    own,
+    refined,
+    asShared,
+    mine,
     read,
+    settling,
+    worded,
     unreadable,
     missing,
     where,
     order,
     columns,
+    shape,
+    groups,
     asOf,
+    side,
     zone,
     chosenZone,
     answers,
     changed,
     steps,
+    done,
+    stepsAhead,
     answer,
     step,
     rewrite,
     back,
+    forward,
+    goToStep,
+    stateOfStep,
+    whenRead,
     settle,
+    leaving,
     open,
   }
 }

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { api, data, sentence, type Attribute } from '@/api/client'
+import { useCatalogue } from '@/registers/catalogue'
+import { useSession } from './session'
+
+/** What is known of people, and said in statements as “my …”. */
+const props = defineProps<{ known: Attribute[] }>()
+const emit = defineEmits<{ changed: [] }>()
+const session = useSession()
+const catalogue = useCatalogue()
+const lines = ref<Attribute[]>([])
+const trouble = ref('')
+const said = ref('')
+const busy = ref(false)
+const mayChange = computed(() => session.isAdministrator && session.mayWrite)
+watch(
+  () => props.known,
+  (now) => (lines.value = now.map((k) => ({ ...k }))),
+  { immediate: true },
+)
+
+async function keep() {
+  busy.value = true
+  trouble.value = said.value = ''
+  try {
+    await data(api.PUT('/api/viewer-attributes', { body: lines.value }))
+    said.value = 'Kept. Statements can say it from now on.'
+    catalogue.forget()
+    emit('changed')
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <p class="hint">
+    One view answers each reader by what is known of them: <em>site is my site</em>. Beside <em>me</em> and
+    <em>my team</em>, which are always known, an organisation may know more: a cost centre, a grade, the quays
+    somebody looks after. A person may have several values of one.
+  </p>
+  <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+  <p class="said" role="status">{{ said }}</p>
+  <form @submit.prevent="keep">
+    <fieldset :disabled="!mayChange || busy">
+      <table v-if="lines.length" class="lines">
+        <thead>
+          <tr>
+            <th scope="col">In statements</th>
+            <th scope="col">Called</th>
+            <th scope="col">What it is</th>
+            <th scope="col"><span class="hidden-text">Remove</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(k, i) in lines" :key="i">
+            <td class="key">
+              my
+              <input
+                v-model="k.key"
+                class="field"
+                required
+                pattern="[a-z][a-z0-9_]*"
+                title="one word of small letters, digits and _"
+                placeholder="cost_centre"
+                :aria-label="`Word of line ${i + 1}`"
+                :readonly="known.some((o) => o.key === k.key && known[i]?.key === k.key)"
+              />
+            </td>
+            <td>
+              <input
+                v-model="k.label"
+                class="field"
+                required
+                maxlength="120"
+                :aria-label="`Name of line ${i + 1}`"
+              />
+            </td>
+            <td>
+              <input
+                v-model="k.description"
+                class="field"
+                maxlength="300"
+                :aria-label="`What line ${i + 1} is`"
+              />
+            </td>
+            <td>
+              <button
+                v-if="mayChange"
+                type="button"
+                class="word"
+                :aria-label="`Remove my ${k.key}`"
+                @click="lines.splice(i, 1)"
+              >
+                remove
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else class="hint">Nothing is known beside the name and the teams.</p>
+      <p v-if="mayChange" class="acts">
+        <button type="button" class="quiet" @click="lines.push({ key: '', label: '', description: '' })">
+          Add a line
+        </button>
+        <button type="submit" class="act">Keep</button>
+      </p>
+    </fieldset>
+  </form>
+</template>
+
+<style scoped>
+.key {
+  white-space: nowrap;
+}
+
+.key .field {
+  display: inline-block;
+  width: 180px;
+}
+</style>

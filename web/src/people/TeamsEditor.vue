@@ -1,0 +1,248 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { api, data, sentence, type Profile, type TeamEntry, type TeamList } from '@/api/client'
+import { useViews } from '@/views/store'
+import { useSession } from './session'
+
+/** Teams: their names, their members, and the views that are on their lists. */
+const props = defineProps<{ people: Profile[]; teams: TeamEntry[] }>()
+const emit = defineEmits<{ changed: [] }>()
+const session = useSession()
+const views = useViews()
+
+const fresh = ref('')
+const opened = ref<number>()
+const name = ref('')
+const members = ref<number[]>([])
+const listed = ref<number[]>([])
+const lists = ref<TeamList[]>([])
+const trouble = ref('')
+const said = ref('')
+const busy = ref(false)
+const mayChange = computed(() => session.isAdministrator && session.mayWrite)
+
+onMounted(() => attempt('', loadLists))
+async function loadLists() {
+  lists.value = await data(api.GET('/api/team-lists', { params: { query: { all: true } } }))
+}
+
+async function attempt(words: string, act: () => Promise<void>) {
+  busy.value = true
+  trouble.value = said.value = ''
+  try {
+    await act()
+    said.value = words
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+const listOf = (team: number) => lists.value.find((l) => l.team === team)?.views ?? []
+function open(team: TeamEntry) {
+  opened.value = opened.value === team.id ? undefined : team.id
+  name.value = team.name
+  members.value = [...team.members]
+  listed.value = listOf(team.id).map((v) => v.id)
+  trouble.value = said.value = ''
+}
+/** Views that the whole team may look at. */
+const forTeam = computed(() =>
+  views.all.filter((v) => v.shares.some((s) => !s.person && (!s.team || s.team === opened.value))),
+)
+const nameOf = (id: number) => views.all.find((v) => v.id === id)?.name ?? String(id)
+
+const add = () =>
+  attempt(`The team ${fresh.value} is added.`, async () => {
+    await api.POST('/api/teams', { body: { name: fresh.value } })
+    fresh.value = ''
+    emit('changed')
+  })
+const keep = (team: TeamEntry) =>
+  attempt(`${name.value} is kept.`, async () => {
+    if (name.value !== team.name || members.value.join() !== team.members.join())
+      await api.PUT('/api/teams/{id}', {
+        params: { path: { id: team.id } },
+        body: { version: team.version, name: name.value, members: members.value },
+      })
+    if (
+      listed.value.join() !==
+      listOf(team.id)
+        .map((v) => v.id)
+        .join()
+    ) {
+      await api.PUT('/api/team-lists/{team}', {
+        params: { path: { team: team.id } },
+        body: { views: listed.value },
+      })
+      await loadLists()
+    }
+    opened.value = undefined
+    emit('changed')
+  })
+const remove = (team: TeamEntry) =>
+  attempt(`The team ${team.name} is gone.`, async () => {
+    await api.DELETE('/api/teams/{id}', {
+      params: { path: { id: team.id }, query: { version: team.version } },
+    })
+    opened.value = undefined
+    emit('changed')
+  })
+function moveUp(id: number) {
+  const at = listed.value.indexOf(id)
+  const moved = [...listed.value]
+  moved.splice(at - 1, 0, ...moved.splice(at, 1))
+  listed.value = moved
+}
+const who = (ids: number[]) =>
+  props.people
+    .filter((p) => ids.includes(p.id))
+    .map((p) => p.fullName)
+    .join(', ')
+</script>
+
+<template>
+  <p class="hint">
+    People who work together: views are shared with a team, its limits hold for its records, and its members
+    find the views of its list on their own from the first day.
+  </p>
+  <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+  <p class="said" role="status">{{ said }}</p>
+  <table v-if="teams.length" class="lines">
+    <thead>
+      <tr>
+        <th scope="col">Team</th>
+        <th scope="col">Members</th>
+        <th scope="col">On its list</th>
+      </tr>
+    </thead>
+    <tbody>
+      <template v-for="t in teams" :key="t.id">
+        <tr>
+          <td>
+            <button
+              v-if="mayChange"
+              type="button"
+              class="plain name"
+              :aria-expanded="opened === t.id"
+              @click="open(t)"
+            >
+              {{ t.name }}
+            </button>
+            <template v-else>{{ t.name }}</template>
+          </td>
+          <td>{{ who(t.members) || 'nobody' }}</td>
+          <td>
+            {{
+              listOf(t.id)
+                .map((v) => v.name)
+                .join(', ') || '—'
+            }}
+          </td>
+        </tr>
+        <tr v-if="opened === t.id">
+          <td colspan="3" class="panel">
+            <form @submit.prevent="keep(t)">
+              <fieldset :disabled="busy">
+                <div class="pair">
+                  <label>Name <input v-model="name" class="field" required maxlength="120" /></label>
+                </div>
+                <label class="wide"
+                  >Members
+                  <ElSelect
+                    v-model="members"
+                    multiple
+                    filterable
+                    aria-label="Members"
+                    placeholder="Add people"
+                  >
+                    <ElOption v-for="p in people" :key="p.id" :value="p.id" :label="p.fullName" />
+                  </ElSelect>
+                </label>
+                <label class="wide"
+                  >Views on its list
+                  <ElSelect
+                    v-model="listed"
+                    multiple
+                    filterable
+                    aria-label="Views on its list"
+                    placeholder="Views that are shared with the team"
+                    no-data-text="No view is shared with this team yet"
+                  >
+                    <ElOption v-for="v in forTeam" :key="v.id" :value="v.id" :label="v.name" />
+                  </ElSelect>
+                </label>
+                <ol v-if="listed.length > 1" class="order">
+                  <li v-for="(id, i) in listed" :key="id">
+                    {{ nameOf(id) }}
+                    <button
+                      v-if="i"
+                      type="button"
+                      class="word"
+                      :aria-label="`Move ${nameOf(id)} up`"
+                      @click="moveUp(id)"
+                    >
+                      up
+                    </button>
+                  </li>
+                </ol>
+                <p class="acts">
+                  <button type="submit" class="act">Keep</button>
+                  <button type="button" class="word" @click="opened = undefined">Close</button>
+                  <button type="button" class="word" @click="remove(t)">Take the team away</button>
+                </p>
+              </fieldset>
+            </form>
+          </td>
+        </tr>
+      </template>
+    </tbody>
+  </table>
+  <p v-else class="hint">There are no teams yet.</p>
+  <form v-if="mayChange" class="row" @submit.prevent="add">
+    <input
+      v-model="fresh"
+      class="field"
+      required
+      maxlength="120"
+      placeholder="Night watch"
+      aria-label="A new team"
+    />
+    <button class="quiet" :disabled="busy">Add a team</button>
+  </form>
+</template>
+
+<style scoped>
+.name {
+  font-weight: 600;
+  color: var(--act);
+  min-height: 24px;
+}
+
+td {
+  vertical-align: baseline !important;
+}
+
+.panel {
+  background: var(--side);
+}
+
+.wide {
+  display: block;
+  margin-top: 10px;
+}
+
+.order {
+  margin: 6px 0 0;
+  padding-left: 22px;
+}
+
+.row {
+  display: grid;
+  grid-template-columns: minmax(0, 320px) auto;
+  justify-content: start;
+  gap: 10px;
+  margin-top: 14px;
+}
+</style>

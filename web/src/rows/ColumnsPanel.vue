@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { computed, nextTick, ref } from 'vue'
+import type { FieldDescription, Register } from '@/api/client'
+import type { Column, Shape } from './shape'
+
+const props = defineProps<{ register: Register; columns: string[]; shape: Shape }>()
+const emit = defineEmits<{ columns: [columns: string[]]; shape: [shape: Shape] }>()
+
+const search = ref('')
+const list = ref<HTMLElement>()
+const dragged = ref<string>()
+const over = ref<string>()
+
+const matches = (f: FieldDescription) =>
+  `${f.label} ${f.description}`.toLowerCase().includes(search.value.trim().toLowerCase())
+const fields = computed(() => props.register.fields.filter((f) => f.type !== 'span'))
+const shown = computed(() =>
+  props.columns
+    .map((key) => fields.value.find((f) => f.key === key))
+    .filter((f): f is FieldDescription => f !== undefined && matches(f)),
+)
+/** Those that are not shown, the ones that are useful first. */
+const others = computed(() =>
+  fields.value
+    .filter((f) => !props.columns.includes(f.key) && matches(f))
+    .sort((a, b) => Number(b.useful || b.identifying) - Number(a.useful || a.identifying)),
+)
+
+const own = (key: string): Column => props.shape.columns?.[key] ?? {}
+function set(key: string, change: Column) {
+  emit('shape', { ...props.shape, columns: { ...props.shape.columns, [key]: { ...own(key), ...change } } })
+}
+/** The column whose head is being written. */
+const naming = ref<string>()
+function startNaming(key: string) {
+  naming.value = key
+  void nextTick(() => list.value?.querySelector<HTMLInputElement>('.naming')?.select())
+}
+function rename(field: FieldDescription, title: string) {
+  if (naming.value !== field.key) return
+  naming.value = undefined
+  const plain = title.trim()
+  set(field.key, { title: plain && plain !== field.label ? plain : undefined })
+}
+
+function show(key: string) {
+  emit('columns', [...props.columns, key])
+}
+function hide(key: string) {
+  // A table without columns shows nothing at all.
+  if (props.columns.length > 1)
+    emit(
+      'columns',
+      props.columns.filter((c) => c !== key),
+    )
+}
+function put(key: string, at: number) {
+  const left = props.columns.filter((c) => c !== key)
+  left.splice(Math.max(0, Math.min(left.length, at)), 0, key)
+  if (left.join() !== props.columns.join()) emit('columns', left)
+}
+function drop(on: string) {
+  const from = dragged.value
+  dragged.value = undefined
+  over.value = undefined
+  if (from && from !== on) put(from, props.columns.indexOf(on))
+}
+async function move(key: string, by: number) {
+  put(key, props.columns.indexOf(key) + by)
+  await nextTick()
+  list.value?.querySelector<HTMLElement>(`[data-key="${key}"] input`)?.focus()
+}
+</script>
+
+<template>
+  <section ref="list" class="columns-panel" aria-label="Columns">
+    <input
+      v-model="search"
+      class="field"
+      type="search"
+      placeholder="Find a field"
+      aria-label="Find a field among the columns"
+    />
+    <ol v-if="shown.length" aria-label="Shown">
+      <li
+        v-for="f in shown"
+        :key="f.key"
+        :data-key="f.key"
+        draggable="true"
+        :class="{ over: over === f.key && dragged !== f.key }"
+        @dragstart="dragged = f.key"
+        @dragend="((dragged = undefined), (over = undefined))"
+        @dragover.prevent="over = f.key"
+        @drop.prevent="drop(f.key)"
+        @keydown.alt.up.prevent="move(f.key, -1)"
+        @keydown.alt.down.prevent="move(f.key, 1)"
+      >
+        <input
+          v-if="naming === f.key"
+          class="field naming"
+          :value="own(f.key).title ?? f.label"
+          maxlength="80"
+          :aria-label="`What ${f.label} is called here`"
+          @keydown.enter.prevent="rename(f, ($event.target as HTMLInputElement).value)"
+          @keydown.esc.stop="naming = undefined"
+          @blur="rename(f, ($event.target as HTMLInputElement).value)"
+        />
+        <label v-else :title="f.description">
+          <input type="checkbox" checked :disabled="columns.length === 1" @change="hide(f.key)" />
+          <span>{{ own(f.key).title ?? f.label }}</span>
+          <span v-if="own(f.key).title" class="hint">{{ f.label }}</span>
+        </label>
+        <button
+          type="button"
+          class="word wide"
+          :class="{ on: own(f.key).pinned }"
+          :aria-pressed="own(f.key).pinned === true"
+          :aria-label="`Keep ${f.label} in sight`"
+          title="Keep it in sight when the others are scrolled sideways"
+          @click="set(f.key, { pinned: !own(f.key).pinned || undefined })"
+        >
+          {{ own(f.key).pinned ? 'held' : 'hold' }}
+        </button>
+        <button
+          type="button"
+          class="word wide"
+          :aria-label="`Call ${f.label} something else here`"
+          @click="startNaming(f.key)"
+        >
+          name
+        </button>
+        <button
+          type="button"
+          class="word"
+          :aria-label="`${f.label} further left`"
+          title="Further left (Alt ↑)"
+          @click="move(f.key, -1)"
+        >
+          ↑
+        </button>
+        <button
+          type="button"
+          class="word"
+          :aria-label="`${f.label} further right`"
+          title="Further right (Alt ↓)"
+          @click="move(f.key, 1)"
+        >
+          ↓
+        </button>
+      </li>
+    </ol>
+    <ul v-if="others.length" aria-label="Not shown">
+      <li v-for="f in others" :key="f.key">
+        <label :title="f.description">
+          <input type="checkbox" :checked="false" @change="show(f.key)" />
+          <span>{{ f.label }}</span>
+        </label>
+      </li>
+    </ul>
+    <p v-if="!shown.length && !others.length" class="hint">No field of that name.</p>
+    <p v-else class="hint">Drag a line, or Alt with the arrows, for another order.</p>
+  </section>
+</template>
+
+<style scoped>
+.columns-panel {
+  display: grid;
+  gap: 6px;
+}
+
+ol,
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  max-height: 44vh;
+  overflow: auto;
+}
+
+ul {
+  border-top: 1px solid var(--rule);
+  padding-top: 5px;
+}
+
+li {
+  display: flex;
+  align-items: center;
+  border-top: 2px solid transparent;
+}
+
+li[draggable] label {
+  cursor: grab;
+}
+
+.over {
+  border-top-color: var(--act);
+}
+
+label {
+  flex: 1;
+  display: flex;
+  gap: 7px;
+  align-items: center;
+  min-height: 27px;
+  min-width: 0;
+}
+
+li .word.on {
+  opacity: 1;
+  color: var(--act);
+  font-weight: 600;
+}
+
+.naming {
+  flex: 1;
+  min-width: 0;
+}
+
+li .word {
+  min-width: 26px;
+  min-height: 26px;
+  padding: 0;
+  opacity: 0;
+}
+
+li:hover .word,
+li:focus-within .word {
+  opacity: 1;
+}
+
+li .wide {
+  padding: 0 4px;
+}
+
+.hint {
+  color: var(--ink-2);
+  font-size: 13px;
+}
+</style>

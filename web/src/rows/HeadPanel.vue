@@ -1,0 +1,534 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, watch } from 'vue'
+import {
+  api,
+  data,
+  isAborted,
+  latest,
+  sentence,
+  type Distribution,
+  type FieldDescription,
+  type ValueCount,
+} from '@/api/client'
+import { full, number } from '@/platform/format'
+import { direct, settle } from '@/statements/narrowing'
+import type { Node } from '@/statements/tree'
+import { directionWords } from './orders'
+import type { Question } from './useRows'
+
+const props = defineProps<{
+  field: FieldDescription
+  question: Question
+  tree: Node
+  zone: string
+  /** how the records are ordered by it: not at all, up or down */
+  sorted: 'ascending' | 'descending' | 'none'
+}>()
+const emit = defineEmits<{
+  narrow: [tree: Node]
+  order: [direction: 'ascending' | 'descending' | 'none', beside: boolean]
+  editor: []
+  close: []
+}>()
+
+const MOST = 200
+const asking = latest()
+const loading = ref(true)
+const trouble = ref('')
+const values = ref<ValueCount[]>([])
+const more = ref(false)
+const search = ref('')
+const chosen = ref<string[]>([])
+const without = ref(false)
+const spread = ref<Distribution>()
+const low = ref('')
+const high = ref('')
+const bands = ref<string[]>([])
+
+const numeric = computed(() => props.field.type === 'number' || props.field.type === 'money')
+const dated = computed(() => props.field.type === 'date' || props.field.type === 'moment')
+const searchable = computed(() => props.field.type === 'text')
+const listable = computed(() =>
+  ['text', 'choice', 'person', 'tags', 'yes/no', 'number'].includes(props.field.type),
+)
+const name = (v: unknown) => (v === null || v === undefined ? '' : String(v))
+const own = direct(props.tree, props.field.key)
+
+onMounted(async () => {
+  for (const node of own) {
+    const test = String(node.test)
+    if ((test === 'is' || test === '=') && typeof node.value !== 'object') chosen.value = [name(node.value)]
+    else if (test === 'is in' || test === 'has any of')
+      chosen.value = (node.values as unknown[]).filter((v) => typeof v !== 'object').map(name)
+    else if (test === 'is empty') without.value = true
+    else if (test === '>=' && typeof node.value === 'number') low.value = String(node.value)
+    else if (test === '<=' && typeof node.value === 'number') high.value = String(node.value)
+    else if (test === 'between') {
+      low.value = name(node.low)
+      high.value = name(node.high)
+    } else if (test === 'is in band') bands.value = node.bands as string[]
+  }
+  await load()
+})
+
+let timer = 0
+watch(search, () => {
+  if (!searchable.value) return
+  window.clearTimeout(timer)
+  timer = window.setTimeout(() => void load(), 180)
+})
+
+async function load() {
+  trouble.value = ''
+  const { register, statement, asOf, zone, answers } = props.question
+  const body = { statement, asOf, zone, answers, field: props.field.key, beside: true }
+  try {
+    if (numeric.value && !spread.value) {
+      spread.value = await asking.ask((signal, question) =>
+        data(
+          api.POST('/api/registers/{key}/distribution', {
+            params: { path: { key: register }, header: { 'X-Question': question } },
+            body,
+            signal,
+          }),
+        ),
+      )
+    }
+    if (!listable.value) return
+    const found = await asking.ask((signal, question) =>
+      data(
+        api.POST('/api/registers/{key}/values', {
+          params: { path: { key: register }, header: { 'X-Question': question } },
+          body: { ...body, limit: MOST, search: searchable.value ? search.value : undefined },
+          signal,
+        }),
+      ),
+    )
+    values.value = found.values
+    more.value = found.more
+  } catch (e) {
+    if (!isAborted(e)) trouble.value = sentence(e)
+  } finally {
+    loading.value = false
+  }
+}
+
+interface Line {
+  value: string
+  words: string
+  count: number
+}
+const lines = computed<Line[]>(() => {
+  const counts = new Map(values.value.filter((v) => v.value !== null).map((v) => [name(v.value), v.count]))
+  const declared = ['choice', 'person'].includes(props.field.type)
+    ? props.field.options.map((o) => o.value).filter((v) => counts.has(v) || chosen.value.includes(v))
+    : []
+  const rest = [...counts.keys(), ...chosen.value].filter((v) => !declared.includes(v))
+  if (numeric.value) rest.sort((a, b) => Number(a) - Number(b))
+  const wanted = search.value.trim().toLowerCase()
+  return [...new Set([...declared, ...rest])]
+    .map((value) => ({
+      value,
+      words: numeric.value
+        ? full(props.field, Number(value), props.zone)
+        : props.field.type === 'yes/no'
+          ? value === 'true'
+            ? 'yes'
+            : 'no'
+          : full(props.field, props.field.type === 'tags' ? [value] : value, props.zone),
+      count: counts.get(value) ?? 0,
+    }))
+    .filter((l) => searchable.value || !wanted || l.words.toLowerCase().includes(wanted))
+})
+const empties = computed(() => values.value.find((v) => v.value === null)?.count ?? spread.value?.empty ?? 0)
+
+const all = () => (chosen.value = [...new Set([...chosen.value, ...lines.value.map((l) => l.value)])])
+const none = () => {
+  const shown = lines.value.map((l) => l.value)
+  chosen.value = chosen.value.filter((v) => !shown.includes(v))
+}
+const invert = () => {
+  const shown = lines.value.map((l) => l.value)
+  chosen.value = [
+    ...chosen.value.filter((v) => !shown.includes(v)),
+    ...shown.filter((v) => !chosen.value.includes(v)),
+  ]
+}
+
+const typed = (value: string): unknown =>
+  numeric.value ? Number(value) : props.field.type === 'yes/no' ? value === 'true' : value
+
+const LISTS = [
+  'is',
+  'is not',
+  'is in',
+  'is not in',
+  'is empty',
+  'is not empty',
+  '=',
+  '!=',
+  'has any of',
+  'has none of',
+]
+function keepOnly() {
+  const key = props.field.key
+  const list = chosen.value.map(typed)
+  const ofList: Node | undefined = !list.length
+    ? undefined
+    : props.field.type === 'tags'
+      ? { field: key, test: 'has any of', values: list }
+      : list.length === 1
+        ? { field: key, test: numeric.value ? '=' : 'is', value: list[0] }
+        : { field: key, test: 'is in', values: list }
+  const empty = { field: key, test: 'is empty' }
+  const node =
+    ofList && without.value ? { any: [ofList, empty] } : (ofList ?? (without.value ? empty : undefined))
+  emit('narrow', settle(props.tree, key, node, LISTS))
+}
+function leaveOut() {
+  const key = props.field.key
+  const list = chosen.value.map(typed)
+  let tree = settle(props.tree, key, undefined, LISTS)
+  if (list.length)
+    tree = settle(
+      tree,
+      key,
+      props.field.type === 'tags'
+        ? { field: key, test: 'has none of', values: list }
+        : { field: key, test: 'is not in', values: list },
+      [],
+    )
+  if (without.value) tree = settle(tree, key, { field: key, test: 'is not empty' }, [])
+  emit('narrow', tree)
+}
+
+const RANGES = ['=', '>=', '>', '<=', '<', 'between']
+function keepRange() {
+  const [from, to] = [low.value.trim(), high.value.trim()].map((v) => (v === '' ? undefined : Number(v)))
+  if (Number.isNaN(from) || Number.isNaN(to)) {
+    trouble.value = 'Write numbers, such as 3 or 12.50, or leave an end open.'
+    return
+  }
+  const key = props.field.key
+  const node: Node | undefined =
+    from !== undefined && to !== undefined
+      ? { field: key, test: 'between', low: Math.min(from, to), high: Math.max(from, to) }
+      : from !== undefined
+        ? { field: key, test: '>=', value: from }
+        : to !== undefined
+          ? { field: key, test: '<=', value: to }
+          : undefined
+  emit('narrow', settle(props.tree, key, node, RANGES))
+}
+
+// ------------------------------------------------------------------ the range, drawn
+
+const svg = ref<SVGSVGElement>()
+const anchor = ref<number>()
+const stretches = computed(() => spread.value?.stretches ?? [])
+const most = computed(() => Math.max(1, ...stretches.value.map((s) => s.records)))
+const index = (event: PointerEvent) => {
+  const box = svg.value!.getBoundingClientRect()
+  const at = Math.floor(((event.clientX - box.left) / box.width) * stretches.value.length)
+  return Math.max(0, Math.min(stretches.value.length - 1, at))
+}
+/** As few digits as still part two stretches. */
+function tidy(value: number): number {
+  const width = (stretches.value[0]?.high ?? 1) - (stretches.value[0]?.low ?? 0)
+  const digits = Math.max(0, Math.min(6, Math.ceil(-Math.log10(width || 1))))
+  return Number(value.toFixed(digits))
+}
+function draw(event: PointerEvent, begins: boolean) {
+  if (begins) {
+    anchor.value = index(event)
+    svg.value!.setPointerCapture(event.pointerId)
+  }
+  if (anchor.value === undefined) return
+  const [from, to] = [anchor.value, index(event)].sort((a, b) => a - b) as [number, number]
+  low.value = String(tidy(stretches.value[from]!.low))
+  high.value = String(tidy(stretches.value[to]!.high))
+}
+const inside = (s: { low: number; high: number }) =>
+  (low.value === '' || s.high > Number(low.value)) && (high.value === '' || s.low < Number(high.value))
+
+const bandLines = computed(() => {
+  const found: { name: string; depth: number }[] = []
+  const walk = (list: { name: string; bands: unknown[] }[], depth: number) =>
+    list.forEach((b) => {
+      found.push({ name: b.name, depth })
+      walk(b.bands as never, depth + 1)
+    })
+  walk(props.field.bands as never, 0)
+  return found
+})
+function keepBands() {
+  emit(
+    'narrow',
+    settle(
+      props.tree,
+      props.field.key,
+      bands.value.length ? { field: props.field.key, test: 'is in band', bands: bands.value } : undefined,
+      ['is in band'],
+    ),
+  )
+}
+const words = computed(() => [false, true].map((descending) => directionWords(props.field.type, descending)))
+</script>
+
+<template>
+  <section class="head-panel" :aria-label="`Narrow by ${field.label}`" @keydown.esc.stop="emit('close')">
+    <div v-if="field.orderable" class="orders" role="group" :aria-label="`Order by ${field.label}`">
+      <button
+        v-for="(d, i) in ['ascending', 'descending'] as const"
+        :key="d"
+        type="button"
+        class="quiet"
+        :aria-pressed="sorted === d"
+        @click="emit('order', sorted === d ? 'none' : d, $event.shiftKey)"
+      >
+        {{ words[i] }}
+      </button>
+    </div>
+    <p v-if="field.description" class="small">{{ field.description }}</p>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+
+    <template v-if="numeric && stretches.length">
+      <svg
+        ref="svg"
+        viewBox="0 0 480 60"
+        preserveAspectRatio="none"
+        role="img"
+        :aria-label="`How many there are of each ${field.label}, ${full(field, stretches[0]!.low, zone)} to ${full(field, stretches.at(-1)!.high, zone)}; draw over it for a range`"
+        @pointerdown="draw($event, true)"
+        @pointermove="draw($event, false)"
+        @pointerup="anchor = undefined"
+      >
+        <g v-for="(s, i) in stretches" :key="i">
+          <title>
+            {{ full(field, s.low, zone) }} to {{ full(field, s.high, zone) }}: {{ number(s.records) }}
+          </title>
+          <rect :x="i * 10" y="0" width="10" height="60" fill="transparent" />
+          <rect
+            :x="i * 10"
+            :y="60 - (s.records ? Math.max(2, (s.records / most) * 60) : 0)"
+            width="9"
+            :height="s.records ? Math.max(2, (s.records / most) * 60) : 0"
+            class="bar"
+            :class="{ in: inside(s) }"
+          />
+        </g>
+      </svg>
+      <form class="range" @submit.prevent="keepRange">
+        <input
+          v-model="low"
+          class="field"
+          inputmode="decimal"
+          :aria-label="`${field.label} from`"
+          placeholder="from"
+        />
+        <span>to</span>
+        <input
+          v-model="high"
+          class="field"
+          inputmode="decimal"
+          :aria-label="`${field.label} to`"
+          placeholder="to"
+        />
+        <button type="submit" class="quiet">Keep</button>
+      </form>
+      <p class="small">Both ends belong.</p>
+    </template>
+
+    <fieldset v-if="bandLines.length">
+      <legend>Bands</legend>
+      <label v-for="b in bandLines" :key="b.name" class="line" :style="{ paddingLeft: b.depth * 16 + 'px' }">
+        <input v-model="bands" type="checkbox" :value="b.name" @change="keepBands" />
+        <span>{{ b.name }}</span>
+      </label>
+    </fieldset>
+
+    <fieldset v-if="listable">
+      <legend>Values <span class="small">under the other criteria</span></legend>
+      <input
+        v-if="searchable || lines.length > 8 || search"
+        v-model="search"
+        class="field"
+        type="search"
+        :aria-label="`Search the values of ${field.label}`"
+        placeholder="Search"
+      />
+      <p class="picks">
+        <button type="button" class="word" @click="all">all</button>
+        <button type="button" class="word" @click="none">none</button>
+        <button type="button" class="word" @click="invert">invert</button>
+        <span v-if="chosen.length" class="small">{{ chosen.length }} chosen</span>
+      </p>
+      <p v-if="loading" class="small" role="status">Counting…</p>
+      <div v-else class="lines">
+        <label v-for="l in lines" :key="l.value" class="line">
+          <input v-model="chosen" type="checkbox" :value="l.value" />
+          <span class="value">{{ l.words }}</span> <span class="count">{{ number(l.count) }}</span>
+        </label>
+        <label v-if="empties || without" class="line">
+          <input v-model="without" type="checkbox" /> <span class="value none">without a value</span>
+          <span class="count">{{ number(empties) }}</span>
+        </label>
+        <p v-if="!lines.length && !empties" class="small">No value fits.</p>
+      </div>
+      <p v-if="more" class="small">The {{ MOST }} most frequent; search for others.</p>
+      <p class="acts">
+        <button
+          type="button"
+          class="act"
+          :disabled="!chosen.length && !without && !own.length"
+          @click="keepOnly"
+        >
+          Keep only these
+        </button>
+        <button type="button" class="quiet" :disabled="!chosen.length && !without" @click="leaveOut">
+          Leave these out
+        </button>
+      </p>
+    </fieldset>
+    <p class="more">
+      <button type="button" class="word" @click="emit('editor')">
+        {{ dated ? 'Choose a window…' : 'Every other test…' }}
+      </button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.head-panel {
+  display: grid;
+  gap: 8px;
+  max-height: var(--room, 70vh);
+  overflow: auto;
+  margin: -4px;
+  padding: 4px;
+}
+
+.orders {
+  display: flex;
+  gap: 6px;
+}
+
+.orders [aria-pressed='true'] {
+  background: var(--act-soft);
+  font-weight: 600;
+}
+
+svg {
+  width: 100%;
+  height: 60px;
+  border-bottom: 1px solid var(--rule-strong);
+  cursor: crosshair;
+  touch-action: none;
+}
+
+.bar {
+  fill: var(--bar-out);
+}
+
+.bar.in {
+  fill: var(--act-line);
+}
+
+.range {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+
+.range .field {
+  min-width: 0;
+  flex: 1;
+  padding: 3px 7px;
+}
+
+fieldset {
+  border: 0;
+  border-top: 1px solid var(--rule);
+  padding: 6px 0 0;
+  margin: 0;
+  min-width: 0;
+}
+
+legend {
+  float: left;
+  width: 100%;
+  padding: 0 0 3px;
+  font-weight: 600;
+}
+
+.small {
+  color: var(--ink-2);
+  font-size: 13px;
+  font-weight: 400;
+}
+
+.picks {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+  clear: both;
+}
+
+.picks .word {
+  padding: 2px 0;
+  min-width: 26px;
+  min-height: 26px;
+  font-weight: 400;
+  text-decoration: underline;
+}
+
+.lines {
+  padding-top: 6px;
+  max-height: 220px;
+  overflow: auto;
+}
+
+.line {
+  display: flex;
+  gap: 7px;
+  align-items: baseline;
+  min-height: 27px;
+  clear: both;
+}
+
+.value {
+  flex: 1;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: pre;
+}
+
+.none {
+  color: var(--ink-2);
+  font-style: italic;
+}
+
+.count {
+  color: var(--ink-2);
+}
+
+.acts {
+  display: flex;
+  gap: 8px;
+  margin-top: 6px;
+  position: sticky;
+  bottom: -5px;
+  background: var(--card);
+  padding: 5px 0;
+}
+
+.more {
+  border-top: 1px solid var(--rule);
+  padding-top: 4px;
+}
+
+.more .word {
+  padding: 2px 0;
+}
+</style>

@@ -1,0 +1,329 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { FieldDescription, Register } from '@/api/client'
+import {
+  groupable,
+  levelWords,
+  MOST_GROUPS,
+  runs,
+  waysToGroup,
+  type By,
+  type Grouping,
+  type Part,
+  type Shape,
+} from './shape'
+
+const props = defineProps<{ register: Register; shape: Shape; order: string[] }>()
+const emit = defineEmits<{ shape: [shape: Shape]; order: [order: string[], shape: Shape] }>()
+
+const groups = computed(() => props.shape.groups ?? [])
+const free = computed(() =>
+  props.register.fields
+    .filter((f) => groupable(f) && !f.identifying && !groups.value.some((g) => g.field === f.key))
+    .sort((a, b) => Number(b.useful) - Number(a.useful)),
+)
+const sums = computed(() => props.register.fields.filter((f) => f.type === 'number' || f.type === 'money'))
+const fieldOf = (g: Grouping): FieldDescription => props.register.fields.find((f) => f.key === g.field)!
+const amount = computed(() => props.register.fields.find((f) => f.key === props.register.running))
+const date = computed(() => props.register.fields.find((f) => f.key === props.register.mainField))
+
+function change(parts: Partial<Shape>) {
+  emit('shape', { ...props.shape, ...parts })
+}
+const setGroups = (list: Grouping[]) => change({ groups: list, marked: undefined })
+function addGroup(key: string) {
+  if (!key) return
+  const first = waysToGroup(props.register.fields.find((f) => f.key === key)!)[0]!
+  setGroups([...groups.value, { field: key, by: first.by }])
+}
+const setGroup = (at: number, parts: Partial<Grouping>) =>
+  setGroups(groups.value.map((g, i) => (i === at ? { ...g, ...parts } : g)))
+const toggleSum = (key: string) => {
+  const now = props.shape.totals ?? []
+  change({ totals: now.includes(key) ? now.filter((k) => k !== key) : [...now, key] })
+}
+
+// ------------------------------------------------------------------ which of them
+
+type Which = 'all' | 'first' | 'rows' | 'sample' | 'marked'
+const which = computed<Which>(() =>
+  props.shape.marked
+    ? 'marked'
+    : !props.shape.take
+      ? 'all'
+      : props.shape.take.sample
+        ? 'sample'
+        : props.shape.take.first
+          ? 'first'
+          : 'rows',
+)
+const first = ref(100)
+const from = ref(101)
+const to = ref(200)
+const sample = ref(50)
+watch(
+  () => props.shape.take,
+  (take) => {
+    if (take?.first) first.value = take.first
+    if (take?.from) from.value = take.from
+    if (take?.to) to.value = take.to
+    if (take?.sample) sample.value = take.sample
+  },
+  { immediate: true },
+)
+const whole = (n: unknown, most: number) => Math.max(1, Math.min(most, Math.round(Number(n)) || 1))
+function choose(what: Which, seed?: number) {
+  if (what === 'marked') {
+    change({ marked: true, take: undefined, groups: undefined, running: undefined })
+    return
+  }
+  const parts: Record<string, Part | undefined> = {
+    all: undefined,
+    first: { first: whole(first.value, 1_000_000) },
+    rows: {
+      from: whole(from.value, 1_000_000),
+      to: Math.max(whole(from.value, 1_000_000), whole(to.value, 1_000_000)),
+    },
+    sample: { sample: whole(sample.value, 100_000), seed: seed ?? props.shape.take?.seed ?? 1 },
+  }
+  change({
+    take: parts[what],
+    marked: undefined,
+    running: what === 'all' ? props.shape.running : undefined,
+  })
+}
+const again = () => choose('sample', (props.shape.take?.seed ?? 1) + 1)
+
+// ------------------------------------------------------------------ running
+
+function run(value: string) {
+  const running = (value || undefined) as Shape['running']
+  const shape = { ...props.shape, running, ...(running ? { take: undefined, marked: undefined } : {}) }
+  if (running && !runs(props.register, props.order)) emit('order', [props.register.mainField!], shape)
+  else emit('shape', shape)
+}
+</script>
+
+<template>
+  <section class="shown-panel" aria-label="How it is shown">
+    <fieldset>
+      <legend>Show</legend>
+      <label
+        ><input type="radio" name="which" :checked="which === 'all'" @change="choose('all')" /> every
+        match</label
+      >
+      <label>
+        <input type="radio" name="which" :checked="which === 'first'" @change="choose('first')" /> the first
+        <input
+          v-model="first"
+          class="field short"
+          type="number"
+          min="1"
+          aria-label="How many of the first"
+          @change="choose('first')"
+        />
+      </label>
+      <label>
+        <input type="radio" name="which" :checked="which === 'rows'" @change="choose('rows')" /> rows
+        <input
+          v-model="from"
+          class="field short"
+          type="number"
+          min="1"
+          aria-label="From row"
+          @change="choose('rows')"
+        />
+        to
+        <input
+          v-model="to"
+          class="field short"
+          type="number"
+          min="1"
+          aria-label="To row"
+          @change="choose('rows')"
+        />
+      </label>
+      <label>
+        <input type="radio" name="which" :checked="which === 'sample'" @change="choose('sample')" />
+        <input
+          v-model="sample"
+          class="field short"
+          type="number"
+          min="1"
+          aria-label="How many at random"
+          @change="choose('sample')"
+        />
+        picked at random
+        <button v-if="which === 'sample'" type="button" class="word" @click="again">pick others</button>
+      </label>
+      <label>
+        <input type="radio" name="which" :checked="which === 'marked'" @change="choose('marked')" /> every
+        record, matches marked
+      </label>
+    </fieldset>
+
+    <fieldset>
+      <legend>In groups</legend>
+      <ol v-if="groups.length">
+        <li v-for="(g, i) in groups" :key="g.field">
+          <span class="name">{{ i ? 'then ' : '' }}{{ levelWords(register, g) }}</span>
+          <select
+            v-if="waysToGroup(fieldOf(g)).length > 1"
+            class="field"
+            :aria-label="`Groups of ${fieldOf(g).label} by`"
+            :value="g.by ?? waysToGroup(fieldOf(g))[0]!.by"
+            @change="setGroup(i, { by: ($event.target as HTMLSelectElement).value as By })"
+          >
+            <option v-for="w in waysToGroup(fieldOf(g))" :key="w.by" :value="w.by">{{ w.words }}</option>
+          </select>
+          <select
+            class="field"
+            :aria-label="`Order of the groups of ${fieldOf(g).label}`"
+            :value="g.arranged ?? 'ascending'"
+            @change="
+              setGroup(i, { arranged: ($event.target as HTMLSelectElement).value as Grouping['arranged'] })
+            "
+          >
+            <option value="ascending">in order</option>
+            <option value="descending">last first</option>
+            <option value="largest">largest first</option>
+          </select>
+          <button
+            type="button"
+            class="word"
+            :aria-label="`No groups by ${fieldOf(g).label}`"
+            @click="setGroups(groups.filter((_, j) => j !== i))"
+          >
+            remove
+          </button>
+        </li>
+      </ol>
+      <select
+        v-if="groups.length < MOST_GROUPS"
+        class="field"
+        value=""
+        aria-label="Group by"
+        @change="
+          (addGroup(($event.target as HTMLSelectElement).value),
+          (($event.target as HTMLSelectElement).value = ''))
+        "
+      >
+        <option value="">{{ groups.length ? 'then by…' : 'by…' }}</option>
+        <option v-for="f in free" :key="f.key" :value="f.key">{{ f.label }}</option>
+      </select>
+      <p v-if="groups.length && sums.length" class="sums">
+        Add up
+        <label v-for="f in sums" :key="f.key">
+          <input type="checkbox" :checked="shape.totals?.includes(f.key)" @change="toggleSum(f.key)" />
+          {{ f.label }}
+        </label>
+      </p>
+      <p class="hint">Groups change nothing about which records match.</p>
+    </fieldset>
+
+    <fieldset v-if="amount && date">
+      <legend>Running {{ amount.label.toLowerCase() }}</legend>
+      <select
+        class="field"
+        :aria-label="`Running ${amount.label}`"
+        :value="shape.running ?? ''"
+        @change="run(($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">not shown</option>
+        <option value="beginning">from the beginning: what came before the first record counts</option>
+        <option value="zero">from zero</option>
+      </select>
+      <p class="hint">Added up in the order of {{ date.label.toLowerCase() }}.</p>
+    </fieldset>
+
+    <fieldset>
+      <legend>Lines</legend>
+      <div class="row">
+        <label v-for="d in ['close', 'usual', 'open'] as const" :key="d">
+          <input
+            type="radio"
+            name="density"
+            :checked="(shape.density ?? 'usual') === d"
+            @change="change({ density: d === 'usual' ? undefined : d })"
+          />
+          {{ d }}
+        </label>
+        <label>
+          <input
+            type="checkbox"
+            :checked="shape.wrap === true"
+            @change="change({ wrap: !shape.wrap || undefined })"
+          />
+          long texts in full
+        </label>
+      </div>
+    </fieldset>
+  </section>
+</template>
+
+<style scoped>
+.shown-panel {
+  display: grid;
+  gap: 12px;
+  max-height: 72vh;
+  overflow: auto;
+}
+
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+  min-width: 0;
+  display: grid;
+  gap: 4px;
+}
+
+legend {
+  font-weight: 600;
+  padding: 0;
+  margin-bottom: 3px;
+}
+
+label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  min-height: 26px;
+}
+
+.short {
+  width: 86px;
+}
+
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+li {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  flex-wrap: wrap;
+  padding: 2px 0;
+}
+
+.name {
+  flex: 1;
+  min-width: 90px;
+}
+
+.sums,
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  align-items: center;
+}
+
+.hint {
+  color: var(--ink-2);
+  font-size: 13.5px;
+}
+</style>

@@ -1,0 +1,171 @@
+import { beforeEach, describe, expect, it } from 'vitest'
+import { DEFECTS } from '@/testing/page'
+import { refusal, settled, standIn, type Call } from '@/testing/server'
+import { useGroups } from './useGroups'
+import type { Question } from './useRows'
+
+const server = standIn()
+const GROUPS = '/api/registers/defects/groups'
+const ROWS = '/api/registers/defects/rows'
+type Inside = { field: string; value?: string }
+
+/** Severities, each with its months of raising, each with so many defects. */
+const FOUND: Record<string, Record<string, number>> = {
+  '4': { '2026-10-01': 2, '2026-11-01': 150 },
+  '5': { '2026-11-01': 1 },
+}
+const sum = (months: Record<string, number>) => Object.values(months).reduce((a, b) => a + b, 0)
+const question = (statement = '', more: Partial<Question> = {}): Question => ({
+  register: 'defects',
+  statement,
+  order: ['due'],
+  columns: ['number'],
+  shape: { groups: [{ field: 'severity' }, { field: 'raised', by: 'month' }] },
+  ...more,
+})
+
+beforeEach(() => {
+  server.on('POST', GROUPS, (call: Call) => {
+    const { inside } = call.body as { inside: Inside[] }
+    if (!inside.length)
+      return {
+        groups: Object.entries(FOUND).map(([value, months]) => ({ value, records: sum(months), totals: [] })),
+        records: 153,
+        totals: [],
+        more: false,
+      }
+    const months = FOUND[inside[0]!.value!]!
+    return {
+      groups: Object.entries(months).map(([from, records]) => ({ value: from, from, records, totals: [] })),
+      records: sum(months),
+      totals: [],
+      more: false,
+    }
+  })
+  server.on('POST', ROWS, (call: Call) => {
+    const { inside, after, limit } = call.body as { inside: Inside[]; after?: string; limit: number }
+    const all = FOUND[inside[0]!.value!]![inside[1]!.value!]!
+    const from = Number(after ?? 0)
+    const rows = Array.from({ length: Math.min(limit, all - from) }, (_, i) => ({
+      id: from + i + 1,
+      values: {},
+    }))
+    return { rows, next: from + limit < all ? String(from + limit) : null, asOf: '2026-11-23T09:00:00Z' }
+  })
+  server.on('DELETE', '/api/questions/*', undefined)
+})
+
+const groups = () =>
+  useGroups(
+    () => DEFECTS,
+    () => 'Europe/London',
+  )
+const words = (g: ReturnType<typeof groups>) =>
+  g.lines.value
+    .filter((l) => l.kind !== 'record')
+    .map((l) => '  '.repeat(l.depth) + (l as { words: string }).words)
+function press(g: ReturnType<typeof groups>, said: string) {
+  const line = g.lines.value.find((l) => 'words' in l && l.words === said) as {
+    toggle?(): void
+    load?(): void
+  }
+  ;(line.toggle ?? line.load)!()
+  return settled()
+}
+
+describe('groups', () => {
+  it('are lines that open and close, with the whole at the end', async () => {
+    const g = groups()
+    await g.ask(question())
+    expect(words(g)).toEqual(['4', '5', 'All together'])
+    await press(g, '4')
+    expect(words(g)).toEqual(['4', '  October 2026', '  November 2026', '5', 'All together'])
+    await press(g, 'October 2026')
+    expect(g.lines.value.filter((l) => l.kind === 'record').map((l) => l.depth)).toEqual([2, 2])
+    // What lies in a closed group is closed with it.
+    await press(g, '4')
+    expect(words(g)).toEqual(['4', '5', 'All together'])
+    await press(g, '4')
+    expect(g.lines.value.filter((l) => l.kind === 'record')).toHaveLength(0)
+  })
+
+  it('give their records page after page', async () => {
+    const g = groups()
+    await g.ask(question())
+    await press(g, '4')
+    await press(g, 'November 2026')
+    expect(words(g)).toContain('    Show more: 100 of 150')
+    await press(g, 'Show more: 100 of 150')
+    expect(g.lines.value.filter((l) => l.kind === 'record')).toHaveLength(150)
+    expect(words(g).some((w) => w.includes('Show more'))).toBe(false)
+  })
+
+  it('that were open stay open when the statement changes, and not when the grouping does', async () => {
+    const g = groups()
+    await g.ask(question())
+    await press(g, '5')
+    await g.ask(question('severity >= 4'))
+    expect(words(g)).toEqual(['4', '5', '  November 2026', 'All together'])
+    const inner = server.to('POST', GROUPS).at(-1)!.body as { inside: Inside[]; statement: string }
+    expect(inner).toMatchObject({ statement: 'severity >= 4', inside: [{ field: 'severity', value: '5' }] })
+    await g.ask(question('severity >= 4', { shape: { groups: [{ field: 'severity' }] } }))
+    expect(words(g)).toEqual(['4', '5', 'All together'])
+  })
+
+  it('are opened and closed all at once', async () => {
+    const g = groups()
+    await g.ask(question())
+    await g.openAll()
+    expect(words(g)).toEqual([
+      '4',
+      '  October 2026',
+      '  November 2026',
+      '5',
+      '  November 2026',
+      'All together',
+    ])
+    g.closeAll()
+    expect(words(g)).toEqual(['4', '5', 'All together'])
+  })
+
+  it('say that a part of them is not shown, where there are too many', async () => {
+    server.on('POST', GROUPS, {
+      groups: [{ value: '4', records: 2, totals: [] }],
+      records: 900,
+      totals: [],
+      more: true,
+    })
+    const g = groups()
+    await g.ask(question())
+    expect(words(g)[1]).toContain('There are more than these 1 groups.')
+  })
+
+  it('that cannot be read are told, and what was open closes again', async () => {
+    const g = groups()
+    await g.ask(question())
+    server.on('POST', GROUPS, refusal(503, 'too-slow', 'It took too long.'))
+    await press(g, '4')
+    expect(g.trouble.value).toBe('It took too long.')
+    expect(words(g)).toEqual(['4', '5', 'All together'])
+  })
+
+  it('go when records are no longer put into groups', async () => {
+    const g = groups()
+    await g.ask(question())
+    await g.ask(question('', { shape: {} }))
+    expect(g.lines.value).toEqual([])
+  })
+
+  it('of an old question never stand beside a new one', async () => {
+    const g = groups()
+    server.hold(GROUPS)
+    const first = g.ask(question())
+    await settled()
+    const second = g.ask(question('severity >= 5'))
+    server.letGo()
+    await Promise.all([first, second])
+    expect(g.trouble.value).toBe('')
+    expect(words(g)).toEqual(['4', '5', 'All together'])
+    expect(g.slow.value).toBe(false)
+  })
+})

@@ -1,0 +1,111 @@
+import { mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { h, type Component } from 'vue'
+import { createRouter, createWebHistory, type Router } from 'vue-router'
+import type { Register, View } from '@/api/client'
+import { settled } from './server'
+
+/** A field as a described register has it. */
+export function field(key: string, type = 'text', more: Record<string, unknown> = {}) {
+  return {
+    key,
+    label: key[0]!.toUpperCase() + key.slice(1),
+    type,
+    useful: true,
+    options: [],
+    bands: [],
+    ...more,
+  }
+}
+
+/** A small register of defects. */
+export const DEFECTS = {
+  key: 'defects',
+  label: 'Defects',
+  recordLabel: 'defect',
+  columns: ['number', 'severity', 'due'],
+  order: [{ field: 'due', descending: false, emptiesFirst: false }],
+  limits: [],
+  hiddenFields: 0,
+  fields: [
+    field('number'),
+    field('severity', 'number'),
+    field('due', 'date'),
+    field('raised', 'moment'),
+    field('stay', 'span'),
+  ],
+} as unknown as Register
+
+/** A view of it, owned by the reader unless something else is said. */
+export function viewOf(id: number, more: Partial<View> = {}): View {
+  return {
+    id,
+    register: 'defects',
+    registerLabel: 'Defects',
+    name: `View ${id}`,
+    purpose: '',
+    statement: 'severity >= 4',
+    condition: { field: 'severity', test: '>=', value: '4' },
+    columns: ['number', 'severity'],
+    order: ['due'],
+    zone: null,
+    shape: {},
+    labels: [],
+    locked: [],
+    owner: { id: 2, name: 'ines', fullName: 'Ines Marlow' },
+    shares: [],
+    mine: true,
+    may: 'MANAGE',
+    mayChange: true,
+    version: 3,
+    createdAt: '2026-11-01T09:00:00Z',
+    changedAt: '2026-11-02T09:00:00Z',
+    changedBy: { id: 2, name: 'ines', fullName: 'Ines Marlow' },
+    ...more,
+  } as unknown as View
+}
+
+const NOWHERE: Component = { render: () => null }
+
+/** The application's addresses as far as pages of questions go, at a first address. */
+export async function routerAt(path: string): Promise<Router> {
+  sessionStorage.clear()
+  window.history.replaceState({}, '', path)
+  const router = createRouter({
+    history: createWebHistory(),
+    routes: [
+      { path: '/registers/:key', name: 'register', component: NOWHERE },
+      { path: '/views/:id(\\d+)', name: 'view', component: NOWHERE },
+      { path: '/:rest(.*)*', name: 'other', component: NOWHERE },
+    ],
+  })
+  await router.push(path)
+  return router
+}
+
+/** Uses a composable on a page of its own, at an address; it is put away when `leave` is called. */
+export async function using<T>(path: string, use: () => T) {
+  setActivePinia(createPinia())
+  const router = await routerAt(path)
+  let made: T
+  const page = mount(
+    {
+      setup() {
+        made = use()
+        return () => h('div')
+      },
+    },
+    { global: { plugins: [router] } },
+  )
+  await settled()
+  return { made: made!, router, leave: () => page.unmount() }
+}
+
+/** Draws a component as a page has it, at an address. */
+export async function drawn(component: Component, props: Record<string, unknown> = {}, path = '/') {
+  setActivePinia(createPinia())
+  const router = await routerAt(path)
+  const page = mount(component, { props, global: { plugins: [router] }, attachTo: document.body })
+  await settled()
+  return { page, router }
+}

@@ -1,0 +1,99 @@
+import { afterEach, beforeEach } from 'vitest'
+
+/** One call as the stand-in received it. */
+export interface Call {
+  method: string
+  /** the path, without what follows a question mark */
+  path: string
+  query: URLSearchParams
+  headers: Headers
+  body: unknown
+}
+
+/** What the stand-in answers: data, a refusal made by {@link refusal}, or what a function makes of the call. */
+export type Answer = unknown | ((call: Call) => unknown)
+
+class Refusal {
+  constructor(
+    readonly status: number,
+    readonly body: Record<string, unknown>,
+  ) {}
+}
+
+/** A refusal as the server sends it, RFC 9457. */
+export function refusal(status: number, code: string, detail: string, more: Record<string, unknown> = {}) {
+  return new Refusal(status, { code, detail, ...more })
+}
+
+/** Waits until nothing is under way any more: answers, and what is drawn and asked after them. */
+export async function settled() {
+  for (let i = 0; i < 12; i++) await new Promise((done) => setTimeout(done))
+}
+
+/**
+ * A stand-in for the server during each test of a file: answers are registered by method and path, where `*` stands for
+ * one part of a path. A call that nothing was registered for fails the test by a refusal that names it.
+ */
+export function standIn() {
+  const calls: Call[] = []
+  const answers: { method: string; path: RegExp; answer: Answer }[] = []
+  const held: (() => void)[] = []
+  let holding: string | undefined
+  const original = globalThis.fetch
+
+  async function receive(input: RequestInfo | URL, init?: RequestInit): Promise<Response> {
+    const request = new Request(input, init)
+    const url = new URL(request.url)
+    const text = await request.text()
+    const call: Call = {
+      method: request.method,
+      path: url.pathname,
+      query: url.searchParams,
+      headers: request.headers,
+      body: text ? JSON.parse(text) : undefined,
+    }
+    calls.push(call)
+    if (holding === call.path) {
+      await new Promise<void>((go, stop) => {
+        held.push(go)
+        request.signal.addEventListener('abort', () => stop(new DOMException('stopped', 'AbortError')))
+      })
+    }
+    const found = answers.findLast((a) => a.method === call.method && a.path.test(call.path))
+    const answer = found
+      ? await (typeof found.answer === 'function' ? found.answer(call) : found.answer)
+      : refusal(500, 'not-registered', `Nothing is registered for ${call.method} ${call.path}.`)
+    const [status, body] = answer instanceof Refusal ? [answer.status, answer.body] : [200, answer]
+    return new Response(body === undefined ? null : JSON.stringify(body), {
+      status: body === undefined ? 204 : status,
+      headers: { 'Content-Type': status < 300 ? 'application/json' : 'application/problem+json' },
+    })
+  }
+
+  beforeEach(() => {
+    calls.length = 0
+    answers.length = 0
+    held.length = 0
+    holding = undefined
+    globalThis.fetch = receive as typeof fetch
+  })
+  afterEach(() => {
+    globalThis.fetch = original
+  })
+
+  return {
+    calls,
+    /** The calls of one kind, in the order in which they came. */
+    to: (method: string, path: string) => calls.filter((c) => c.method === method && c.path === path),
+    on(method: string, path: string, answer: Answer) {
+      const pattern = path.replace(/[.]/g, '\\.').replace(/\*/g, '[^/]+')
+      answers.push({ method, path: new RegExp(`^${pattern}$`), answer })
+    },
+    /** Lets calls to a path wait until {@link letGo}. */
+    hold: (path: string) => (holding = path),
+    letGo() {
+      holding = undefined
+      held.splice(0).forEach((go) => go())
+    },
+  }
+}

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { api, data, latest } from '@/api/client'
+import type { components } from '@/api/schema'
+import { number } from '@/platform/format'
+import type { Question } from '@/rows/useRows'
+import { asOfWords, SIDES, type Side } from './asof'
+
+/** Says that the page is not read as of now, and what enters and leaves between then and now. */
+const props = defineProps<{ question: Question; side?: Side; ready: boolean }>()
+const emit = defineEmits<{ now: []; side: [side: Side | null] }>()
+
+const asking = latest()
+const found = ref<components['schemas']['Comparison']>()
+onBeforeUnmount(() => asking.stop())
+
+watch(
+  () => {
+    const { register, statement, asOf, zone, answers } = props.question
+    return props.ready ? JSON.stringify({ register, statement, asOf, zone, answers }) : ''
+  },
+  async (key) => {
+    if (!key) return
+    found.value = undefined
+    const { register, statement, asOf, zone, answers } = props.question
+    try {
+      found.value = await asking.ask((signal, name) =>
+        data(
+          api.POST('/api/registers/{key}/comparison', {
+            params: { path: { key: register }, header: { 'X-Question': name } },
+            body: { statement, asOf, zone, answers },
+            signal,
+          }),
+        ),
+      )
+    } catch {
+      // The records are there without it.
+    }
+  },
+  { immediate: true },
+)
+
+const ahead = computed(() => found.value !== undefined && found.value.asOf > found.value.against)
+const words = computed<Record<Side, string>>(() =>
+  ahead.value
+    ? { here: 'will have come in', there: 'will have gone', both: 'in both' }
+    : { here: 'gone since', there: 'come in since', both: 'in both' },
+)
+</script>
+
+<template>
+  <p class="as-of-note" role="status">
+    Read as of {{ asOfWords(question.asOf ?? '') }}{{ question.asOf?.includes('T') ? '' : ', noon' }}, not as
+    of now.
+    <button type="button" class="word" @click="emit('now')">Back to now</button>
+    <span v-if="found" class="sides" role="group" aria-label="Held against now">
+      Held against now:
+      <button
+        v-for="s in SIDES"
+        :key="s"
+        type="button"
+        class="word"
+        :aria-pressed="side === s"
+        @click="emit('side', side === s ? null : s)"
+      >
+        {{ number(found[s]) }} {{ words[s] }}
+      </button>
+      <span v-if="side" class="only">only these are shown</span>
+    </span>
+  </p>
+</template>
+
+<style scoped>
+.as-of-note {
+  background: var(--time-bg);
+  color: var(--time);
+  padding: 4px 10px;
+  margin-top: 8px;
+}
+
+.word {
+  color: var(--time);
+  text-decoration: underline;
+  padding: 0 3px;
+}
+
+.word[aria-pressed='true'] {
+  background: var(--time);
+  color: var(--time-bg);
+  text-decoration: none;
+  border-radius: 3px;
+}
+
+.sides {
+  margin-left: 14px;
+}
+
+.only {
+  font-weight: 600;
+  margin-left: 4px;
+}
+</style>

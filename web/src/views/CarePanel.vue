@@ -1,0 +1,173 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { api, data, sentence, type May, type Profile, type TeamEntry, type View } from '@/api/client'
+import { MAY_WORDS } from './store'
+
+/** Doing the same to all chosen views: share, label, hand over, delete; all of them, or none. */
+const props = defineProps<{ views: View[] }>()
+const emit = defineEmits<{ done: [words: string]; cancel: [] }>()
+
+const people = ref<Profile[]>([])
+const teams = ref<TeamEntry[]>([])
+const what = ref<'share' | 'unshare' | 'label' | 'unlabel' | 'hand' | 'delete'>('share')
+const whom = ref('')
+const may = ref<May>('LOOK')
+const label = ref('')
+const heir = ref<number>()
+const trouble = ref('')
+const busy = ref(false)
+
+onMounted(async () => {
+  try {
+    ;[people.value, teams.value] = await Promise.all([
+      data(api.GET('/api/people')),
+      data(api.GET('/api/teams')),
+    ])
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+})
+const active = computed(() => people.value.filter((p) => p.active))
+const labels = computed(() => [...new Set(props.views.flatMap((v) => v.labels))].sort())
+const ready = computed(
+  () =>
+    what.value === 'delete' ||
+    (what.value === 'hand'
+      ? heir.value !== undefined
+      : what.value.endsWith('label')
+        ? label.value.trim() !== ''
+        : whom.value !== ''),
+)
+const many = computed(() => `${props.views.length} ${props.views.length === 1 ? 'view' : 'views'}`)
+
+function share() {
+  const id = Number(whom.value.slice(1))
+  return {
+    person: whom.value[0] === 'p' ? id : undefined,
+    team: whom.value[0] === 't' ? id : undefined,
+    may: may.value,
+  }
+}
+
+async function act() {
+  busy.value = true
+  trouble.value = ''
+  try {
+    const done = await data(
+      api.POST('/api/views/care', {
+        body: {
+          views: props.views.map((v) => ({ view: v.id, version: v.version })),
+          wanted: {
+            share: what.value === 'share' ? [share()] : undefined,
+            unshare: what.value === 'unshare' ? [share()] : undefined,
+            addLabels: what.value === 'label' ? [label.value] : undefined,
+            removeLabels: what.value === 'unlabel' ? [label.value] : undefined,
+            handOverTo: what.value === 'hand' ? heir.value : undefined,
+            delete: what.value === 'delete',
+          },
+        },
+      }),
+    )
+    const verbs = {
+      share: 'shared',
+      unshare: 'shared no more',
+      label: 'labelled',
+      unlabel: 'freed of the label',
+      hand: 'handed over',
+      delete: 'deleted; they can be brought back for 30 days',
+    }
+    const renamed = done.renamed.map((r) => `“${r.from}” is called “${r.to}” now`).join('; ')
+    emit('done', `${many.value} ${verbs[what.value]}.${renamed && ` ${renamed}.`}`)
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <form class="care" :aria-label="`Do the same to ${many}`" @submit.prevent="act">
+    <strong>{{ many }}:</strong>
+    <select v-model="what" class="field" aria-label="What to do">
+      <option value="share">share with</option>
+      <option value="unshare">share no more with</option>
+      <option value="label">add the label</option>
+      <option value="unlabel">take off the label</option>
+      <option value="hand">hand over to</option>
+      <option value="delete">delete</option>
+    </select>
+    <template v-if="what === 'share' || what === 'unshare'">
+      <ElSelect
+        v-model="whom"
+        filterable
+        default-first-option
+        placeholder="Whom"
+        aria-label="Whom"
+        class="wide"
+      >
+        <ElOption value="e" label="Everyone" />
+        <ElOption v-for="t in teams" :key="t.id" :value="`t${t.id}`" :label="t.name" />
+        <ElOption v-for="p in active" :key="`p${p.id}`" :value="`p${p.id}`" :label="p.fullName" />
+      </ElSelect>
+      <select v-if="what === 'share'" v-model="may" class="field" aria-label="What they may do">
+        <option v-for="(words, key) in MAY_WORDS" :key="key" :value="key">{{ words }}</option>
+      </select>
+    </template>
+    <input
+      v-else-if="what === 'label'"
+      v-model="label"
+      class="field wide"
+      maxlength="40"
+      placeholder="month end"
+      aria-label="Label"
+    />
+    <select v-else-if="what === 'unlabel'" v-model="label" class="field wide" aria-label="Label">
+      <option value="">choose a label</option>
+      <option v-for="l in labels" :key="l">{{ l }}</option>
+    </select>
+    <ElSelect
+      v-else-if="what === 'hand'"
+      v-model="heir"
+      filterable
+      default-first-option
+      placeholder="Who takes over"
+      aria-label="Who takes over"
+      class="wide"
+    >
+      <ElOption v-for="p in active" :key="p.id" :value="p.id" :label="p.fullName" />
+    </ElSelect>
+    <button type="submit" class="act" :disabled="!ready || busy">Do it</button>
+    <button type="button" class="word" @click="emit('cancel')">Choose none</button>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+  </form>
+</template>
+
+<style scoped>
+.care {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  background: var(--card);
+  border: 1px solid var(--rule-strong);
+  border-left: 3px solid var(--act);
+  padding: 8px 12px;
+  margin-top: 10px;
+  position: sticky;
+  top: 0;
+  z-index: 2;
+}
+
+.field {
+  width: auto;
+}
+
+.wide {
+  width: 200px;
+}
+
+.notice {
+  flex: 1 0 100%;
+}
+</style>

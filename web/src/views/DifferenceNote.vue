@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import type { Difference } from '@/api/client'
+import { number } from '@/platform/format'
+
+/** How many records enter and leave between two statements; the numbers lead to them. */
+defineProps<{ difference: Difference; registerKey: string }>()
+const to = (registerKey: string, statement: string) =>
+  `/registers/${registerKey}?where=${encodeURIComponent(statement)}`
+</script>
+
+<template>
+  <p class="difference">
+    <strong>{{ number(difference.both + difference.leave) }}</strong> records become
+    <strong>{{ number(difference.both + difference.enter) }}</strong>:
+    <RouterLink
+      v-if="difference.entering && difference.enter"
+      target="_blank"
+      :to="to(registerKey, difference.entering)"
+      >{{ number(difference.enter) }} come in</RouterLink
+    >
+    <template v-else>none comes in</template>,
+    <RouterLink
+      v-if="difference.leaving && difference.leave"
+      target="_blank"
+      :to="to(registerKey, difference.leaving)"
+      >{{ number(difference.leave) }} go</RouterLink
+    >
+    <template v-else>none goes</template>. Read as of now, for you.
+  </p>
+</template>
+
+<style scoped>
+.difference {
+  color: var(--ink-2);
+}
+
+.difference strong {
+  color: var(--ink);
+}
+</style>

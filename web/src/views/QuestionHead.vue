@@ -1,0 +1,242 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { api, data, type Pin, type Register } from '@/api/client'
+import { useSession } from '@/people/session'
+import ColumnsPanel from '@/rows/ColumnsPanel.vue'
+import type { Shape } from '@/rows/shape'
+import ShownPanel from '@/rows/ShownPanel.vue'
+import StepList from './StepList.vue'
+import { sharing, useViews } from './store'
+import type { useKeeping } from './useKeeping'
+import type { useQuestion } from './useQuestion'
+
+/** The head of a page that shows records: its name, and what can be done with the whole question. */
+const props = defineProps<{
+  register: Register
+  question: ReturnType<typeof useQuestion>
+  keeping: ReturnType<typeof useKeeping>
+  /** whether the page asks something that leaves a locked part out */
+  unlocked: boolean
+  exportUrl: string
+}>()
+/** whether the panel of the shape is open */
+const shaping = defineModel<boolean>('shaping', { required: true })
+export type Wanted = 'edges' | 'why' | 'filter' | 'words' | 'link' | 'link-answers'
+const emit = defineEmits<{ shape: [shape: Shape]; wanted: [what: Wanted] }>()
+
+const q = props.question
+const { view, order, columns, shape, answers, changed, steps, done: stepsDone, stepsAhead } = q
+const {
+  busy,
+  manages,
+  startKeeping,
+  keepReviewed,
+  keepForMe,
+  pin,
+  shareOpen,
+  historyOpen,
+  accessOpen,
+  deleteOpen,
+} = props.keeping
+const session = useSession()
+const views = useViews()
+const name = computed(() => view.value?.name ?? props.register.label)
+
+/** The view that the reader's team begins this register with. */
+const beginning = ref<Pin>()
+watch(
+  () => (view.value ? undefined : props.register.key),
+  async (key) => {
+    beginning.value = undefined
+    if (!key) return
+    try {
+      const { view: start } = await data(api.GET('/api/registers/{key}/start', { params: { path: { key } } }))
+      if (props.register.key === key) beginning.value = start ?? undefined
+    } catch {
+      // The register opens without it.
+    }
+  },
+  { immediate: true },
+)
+
+const HERE: Record<string, () => void> = {
+  copy: () => startKeeping('copy'),
+  rename: () => startKeeping('rename'),
+  history: () => (historyOpen.value = true),
+  access: () => (accessOpen.value = true),
+  delete: () => (deleteOpen.value = true),
+  'for-me': () => void keepForMe(),
+  pin: () => void pin(),
+  discard: () => void q.settle(view.value!),
+}
+function more(what: string) {
+  if (what in HERE) HERE[what]!()
+  else emit('wanted', what as Wanted)
+}
+</script>
+
+<template>
+  <header>
+    <div class="title">
+      <h1 :title="name">{{ name }}</h1>
+      <span v-if="view" class="about">{{ sharing(view) }} · v{{ view.version + 1 }}</span>
+      <span v-else class="about">
+        register<template v-if="beginning">
+          · your team begins with
+          <RouterLink :to="`/views/${beginning.id}`">{{ beginning.name }}</RouterLink></template
+        >
+      </span>
+    </div>
+    <div class="acts">
+      <StepList
+        v-if="steps > 0 || stepsAhead > 0"
+        :steps="steps"
+        :done="stepsDone"
+        @back="q.back()"
+        @forward="q.forward()"
+        @go="q.goToStep"
+      />
+      <template v-if="session.mayWrite">
+        <button v-if="!view" type="button" class="act" @click="startKeeping('new')">Keep as a view</button>
+        <button
+          v-else-if="changed && view.mayChange"
+          type="button"
+          class="act"
+          :disabled="busy"
+          @click="keepReviewed()"
+        >
+          Keep changes
+        </button>
+        <template v-else-if="changed">
+          <button v-if="!unlocked" type="button" class="act" :disabled="busy" @click="keepForMe()">
+            Keep for me
+          </button>
+          <button type="button" :class="unlocked ? 'act' : 'word'" @click="startKeeping('copy')">
+            Keep a copy
+          </button>
+        </template>
+        <button v-if="manages" type="button" class="word" @click="shareOpen = true">Share</button>
+      </template>
+      <button
+        v-else-if="view && changed && !session.watcher && !unlocked"
+        type="button"
+        class="act"
+        :disabled="busy"
+        @click="keepForMe()"
+      >
+        Keep for me
+      </button>
+      <ElPopover trigger="click" :width="330" placement="bottom-end">
+        <template #reference>
+          <button type="button" class="word">Columns</button>
+        </template>
+        <ColumnsPanel
+          :register="register"
+          :columns="columns"
+          :shape="shape"
+          @columns="q.step({ columns: $event })"
+          @shape="emit('shape', $event)"
+        />
+      </ElPopover>
+      <ElPopover v-model:visible="shaping" trigger="click" :width="370" placement="bottom-end">
+        <template #reference>
+          <button type="button" class="word">Shape</button>
+        </template>
+        <ShownPanel
+          :register="register"
+          :shape="shape"
+          :order="order"
+          @shape="emit('shape', $event)"
+          @order="(by, to) => q.step({ order: by, shape: to })"
+        />
+      </ElPopover>
+      <a class="word" :href="exportUrl" download>CSV</a>
+      <ElDropdown trigger="click" @command="more">
+        <button type="button" class="word">More</button>
+        <template #dropdown>
+          <ElDropdownMenu>
+            <ElDropdownItem command="edges">Edges: the last in, the first out</ElDropdownItem>
+            <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
+            <ElDropdownItem command="filter">As an open filter (CQL2)</ElDropdownItem>
+            <ElDropdownItem command="words">Copy the statement as words</ElDropdownItem>
+            <ElDropdownItem command="link">Copy the link</ElDropdownItem>
+            <ElDropdownItem v-if="Object.keys(answers).length" command="link-answers"
+              >Copy the link with what is filled in</ElDropdownItem
+            >
+            <ElDropdownItem v-if="view" command="pin">{{
+              views.isPinned(view.id) ? 'Unpin from my list' : 'Pin to my list'
+            }}</ElDropdownItem>
+            <template v-if="view">
+              <ElDropdownItem v-if="changed" command="discard">Drop my changes</ElDropdownItem>
+              <ElDropdownItem v-if="changed && view.mayChange" command="for-me"
+                >Keep for me only</ElDropdownItem
+              >
+              <ElDropdownItem v-if="session.mayWrite" command="copy">Keep a copy</ElDropdownItem>
+              <ElDropdownItem v-if="view.mayChange && session.mayWrite" command="rename"
+                >Name, purpose and labels</ElDropdownItem
+              >
+              <ElDropdownItem command="history">History</ElDropdownItem>
+              <ElDropdownItem v-if="session.readsEverything && !manages" command="access"
+                >Who sees it</ElDropdownItem
+              >
+              <ElDropdownItem v-if="manages" divided command="delete">Delete</ElDropdownItem>
+            </template>
+          </ElDropdownMenu>
+        </template>
+      </ElDropdown>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+header {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+  padding: 15px 0 9px;
+  border-bottom: 1px solid var(--rule);
+}
+
+.title {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+
+h1 {
+  flex: 0 1 auto;
+  min-width: 0;
+  font: 600 23px/1.25 var(--serif);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.about {
+  color: var(--ink-2);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  flex: 0 1000 auto;
+  min-width: 0;
+}
+
+.acts {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+  white-space: nowrap;
+}
+
+.acts a.word {
+  text-decoration: none;
+}
+
+@media (max-width: 1000px) {
+  header {
+    flex-wrap: wrap;
+  }
+}
+</style>

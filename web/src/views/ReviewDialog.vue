@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { api, data, sentence, type Difference, type Reliance, type View } from '@/api/client'
+import ChangedWords from './ChangedWords.vue'
+import DifferenceNote from './DifferenceNote.vue'
+import RelianceNote from './RelianceNote.vue'
+
+/** Before a view that others rely on is changed: who they are, and what comes in and goes for them. */
+const open = defineModel<boolean>({ required: true })
+const props = defineProps<{
+  view: View
+  statement: string
+  answers: Record<string, string>
+  busy: boolean
+}>()
+const emit = defineEmits<{ keep: []; copy: [] }>()
+
+const reliance = ref<Reliance>()
+const difference = ref<Difference>()
+const trouble = ref('')
+
+watch(open, async (now) => {
+  if (!now) return
+  reliance.value = difference.value = undefined
+  trouble.value = ''
+  const path = { id: props.view.id }
+  try {
+    const asked = [
+      data(api.GET('/api/views/{id}/reliance', { params: { path } })).then(
+        (r) => (reliance.value = r as Reliance),
+      ),
+    ]
+    if (props.statement !== props.view.statement) {
+      asked.push(
+        data(
+          api.POST('/api/views/{id}/difference', {
+            params: { path },
+            body: { statement: props.statement, answers: props.answers },
+          }),
+        ).then((d) => (difference.value = d as Difference)) as never,
+      )
+    }
+    await Promise.all(asked)
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+})
+</script>
+
+<template>
+  <ElDialog v-model="open" title="Others rely on this view" width="640px">
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <RelianceNote v-if="reliance" :reliance="reliance" />
+    <section v-if="statement !== view.statement" class="asks" aria-label="What it asks">
+      <ChangedWords :before="view.statement" :after="statement" />
+      <DifferenceNote v-if="difference" :difference="difference" :register-key="view.register" />
+      <p v-else-if="!trouble" class="hint">Counting what comes in and goes…</p>
+    </section>
+    <p v-else class="hint">It asks the same as before; columns, order or shape are other.</p>
+    <template #footer>
+      <button type="button" class="word" @click="open = false">Cancel</button>
+      <button type="button" class="quiet" :disabled="busy" @click="emit('copy')">Keep a copy instead</button>
+      <button type="button" class="act" :disabled="busy" @click="emit('keep')">Change it for everyone</button>
+    </template>
+  </ElDialog>
+</template>
+
+<style scoped>
+.asks {
+  border-top: 1px solid var(--rule);
+  margin-top: 12px;
+  padding-top: 10px;
+}
+
+.hint {
+  color: var(--ink-2);
+  margin-top: 6px;
+}
+
+.quiet,
+.act {
+  margin-left: 10px;
+}
+</style>

@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { api, data, sentence, type View, type ViewFileReport } from '@/api/client'
+import { useSession } from '@/people/session'
+
+/** Views as a file for another installation, and back from one, with a report of what does not fit. */
+const open = defineModel<boolean>({ required: true })
+const props = defineProps<{ chosen: View[] }>()
+const emit = defineEmits<{ done: [words: string] }>()
+const session = useSession()
+
+const file = ref<{ name: string; content: unknown }>()
+const ifThere = ref<'SKIP' | 'RENAME' | 'REPLACE'>('SKIP')
+const report = ref<ViewFileReport>()
+const trouble = ref('')
+const busy = ref(false)
+
+watch(open, (now) => {
+  if (!now) return
+  file.value = report.value = undefined
+  trouble.value = ''
+})
+const address = computed(
+  () => '/api/views/file' + (props.chosen.length ? '?ids=' + props.chosen.map((v) => v.id).join() : ''),
+)
+
+async function take(event: Event) {
+  const picked = (event.target as HTMLInputElement).files?.[0]
+  if (!picked) return
+  trouble.value = ''
+  report.value = undefined
+  try {
+    file.value = { name: picked.name, content: JSON.parse(await picked.text()) as unknown }
+  } catch {
+    file.value = undefined
+    trouble.value = `${picked.name} is no JSON file. Choose one that was written here, or by another Deft Lens.`
+    return
+  }
+  await send(false)
+}
+
+async function send(write: boolean) {
+  busy.value = true
+  trouble.value = ''
+  try {
+    report.value = (await data(
+      api.POST('/api/views/file', {
+        body: { file: file.value!.content as never, ifThere: ifThere.value, write },
+      }),
+    )) as ViewFileReport
+    if (write) {
+      const came = report.value.views.filter((v) => v.outcome === 'ADDED' || v.outcome === 'REPLACED').length
+      emit('done', `${came} of ${report.value.views.length} views came in.`)
+    }
+  } catch (e) {
+    report.value = undefined
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+const OUTCOMES = {
+  ADDED: 'comes in',
+  REPLACED: 'replaces the one here',
+  SKIPPED: 'left out',
+  REFUSED: 'does not fit',
+}
+const DONE = {
+  ADDED: 'came in',
+  REPLACED: 'replaced the one here',
+  SKIPPED: 'left out',
+  REFUSED: 'does not fit',
+}
+</script>
+
+<template>
+  <ElDialog v-model="open" title="Views as a file" width="640px">
+    <p>
+      <a class="quiet" :href="address" download="views.json">{{
+        chosen.length ? `Write the ${chosen.length} chosen` : 'Write all that are open to you'
+      }}</a>
+      <span class="hint"> as JSON, for another installation.</span>
+    </p>
+    <template v-if="session.mayWrite">
+      <h3>Bring a file in</h3>
+      <p class="pick">
+        <input type="file" accept=".json,application/json" aria-label="A file of views" @change="take" />
+        <label>
+          A name that is taken here:
+          <select v-model="ifThere" class="field" @change="file && send(false)">
+            <option value="SKIP">leave the one here</option>
+            <option value="RENAME">give the new one another name</option>
+            <option value="REPLACE">replace the one here</option>
+          </select>
+        </label>
+      </p>
+    </template>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <ul v-if="report" aria-label="What becomes of the file">
+      <li v-for="(v, i) in report.views" :key="i" :class="v.outcome.toLowerCase()">
+        <strong>{{ v.name }}</strong> {{ (report.written ? DONE : OUTCOMES)[v.outcome] }}
+        <p v-for="n in v.notes" :key="n" class="hint">{{ n }}</p>
+      </li>
+    </ul>
+    <template #footer>
+      <button type="button" class="word" @click="open = false">
+        {{ report?.written ? 'Close' : 'Cancel' }}
+      </button>
+      <button
+        v-if="session.mayWrite && !report?.written"
+        type="button"
+        class="act"
+        :disabled="
+          busy || !report || report.views.every((v) => v.outcome === 'SKIPPED' || v.outcome === 'REFUSED')
+        "
+        @click="send(true)"
+      >
+        Bring them in
+      </button>
+    </template>
+  </ElDialog>
+</template>
+
+<style scoped>
+a.quiet {
+  text-decoration: none;
+  display: inline-block;
+}
+
+h3 {
+  font: 600 15px var(--sans);
+  margin: 16px 0 4px;
+}
+
+.pick {
+  display: grid;
+  gap: 8px;
+}
+
+label .field {
+  width: auto;
+}
+
+.hint {
+  color: var(--ink-2);
+}
+
+ul {
+  list-style: none;
+  padding: 0;
+  max-height: 40vh;
+  overflow: auto;
+}
+
+li {
+  border-bottom: 1px solid var(--rule);
+  padding: 5px 0;
+}
+
+.refused strong {
+  color: var(--alert);
+}
+
+.act {
+  margin-left: 12px;
+}
+</style>

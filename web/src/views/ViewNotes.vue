@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Own, Register, Together, View } from '@/api/client'
+import RefinedNote from './RefinedNote.vue'
+import { useViews } from './store'
+import TogetherNote from './TogetherNote.vue'
+
+/** What is to be known about a view before its answer is read: what it is for, what is hidden, who else is at it. */
+const props = defineProps<{
+  register: Register
+  view?: View
+  own?: Own
+  refined?: NonNullable<Own['refined']>
+  asShared: boolean
+  together?: Together
+  /** whether the view was deleted or closed while the page was open */
+  gone: boolean
+  /** whether there are changes on the page that are not kept */
+  changed: boolean
+  /** whether the page asks something that leaves a locked part out */
+  unlocked: boolean
+}>()
+const emit = defineEmits<{ takeNewer: []; asShared: [wanted: boolean]; drop: [] }>()
+const views = useViews()
+
+/** What of the register the reader does not see. */
+const limited = computed(() => {
+  const { limits, hiddenFields } = props.register
+  const records = limits.length ? `You see only the records for which ${limits.join(', or ')}` : ''
+  const fields =
+    hiddenFields && `${hiddenFields} of its fields ${hiddenFields > 1 ? 'are' : 'is'} not shown to you`
+  return [records, fields].filter(Boolean).join('; ')
+})
+/** What the nightly look found beside what the statement itself says, for those who can see to it. */
+const atNight = computed(() =>
+  props.view?.may === 'MANAGE'
+    ? (views.use[props.view.id]?.attention ?? []).filter((n) =>
+        ['unused', 'shared-with-gone', 'owner-gone', 'unfit'].includes(n.code),
+      )
+    : [],
+)
+</script>
+
+<template>
+  <p v-if="view && (view.purpose || view.labels.length)" class="note">
+    {{ view.purpose }}
+    <RouterLink
+      v-for="l in view.labels"
+      :key="l"
+      class="label"
+      :to="{ path: '/views', query: { label: l } }"
+      >{{ l }}</RouterLink
+    >
+  </p>
+  <p v-if="limited" class="note limited">{{ limited }}.</p>
+  <p v-if="gone" class="note alert" role="status">
+    This view was deleted just now, or is no longer shared with you. What you see is still yours to keep as a
+    copy.
+  </p>
+  <TogetherNote
+    v-if="view && together && !gone"
+    :together="together"
+    :view="view"
+    :changed="changed"
+    @theirs="emit('takeNewer')"
+  />
+  <RefinedNote
+    v-if="view"
+    :refined="refined"
+    :as-shared="asShared"
+    :has="Boolean(own?.refined)"
+    :owner="view.changedBy.fullName"
+    @as-shared="emit('asShared', $event)"
+    @drop="emit('drop')"
+  />
+  <p v-for="n in atNight" :key="n.message" class="note alert">{{ n.message }}</p>
+  <p v-if="unlocked" class="note alert">
+    This leaves out a part that whoever manages the view has locked: it is a question of your own now. Keep a
+    copy, or step back.
+  </p>
+</template>
+
+<style scoped>
+.note {
+  color: var(--ink-2);
+  padding-top: 7px;
+}
+
+.label {
+  border: 1px solid var(--rule-strong);
+  border-radius: 10px;
+  padding: 0 8px;
+  margin-left: 6px;
+  color: var(--ink-2);
+  text-decoration: none;
+  font-size: 13.5px;
+}
+
+.limited {
+  color: var(--viewer);
+}
+
+.alert {
+  color: var(--alert);
+}
+</style>

@@ -1,0 +1,84 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it } from 'vitest'
+import type { Pin, TeamList, View, ViewUse } from '@/api/client'
+import { granted, sharing, useViews } from './store'
+
+const view = (id: number, name: string, mine = false, more: Partial<View> = {}) =>
+  ({
+    id,
+    name,
+    mine,
+    shares: [],
+    owner: { id: 9, name: 'o', fullName: 'Olga Owner' },
+    register: 'defects',
+    may: mine ? 'MANAGE' : 'LOOK',
+    ...more,
+  }) as unknown as View
+const pin = (id: number) => ({ id, name: `v${id}` }) as unknown as Pin
+const used = (view: number, mineAt?: string, attention: unknown[] = []) =>
+  ({ view, mineAt, readers: 0, attention }) as unknown as ViewUse
+
+describe('the list of views', () => {
+  beforeEach(() => setActivePinia(createPinia()))
+
+  it('shows each view once: pinned, of a team, mine or from colleagues', () => {
+    const views = useViews()
+    views.all = [view(1, 'a', true), view(2, 'b'), view(3, 'c'), view(4, 'd'), view(5, 'e', true)]
+    views.pins = [pin(2)]
+    views.teamLists = [
+      { team: 1, name: 'One', views: [pin(2), pin(3)] },
+      { team: 2, name: 'Two', views: [pin(3)] },
+    ] as unknown as TeamList[]
+    expect(views.fromTeams.map((l) => [l.name, l.views.map((v) => v.id)])).toEqual([['One', [3]]])
+    expect(views.mine.map((v) => v.id)).toEqual([1, 5])
+    expect(views.fromColleagues.map((v) => v.id)).toEqual([4])
+    expect(views.isPinned(2)).toBe(true)
+  })
+
+  it('is cut to those that were opened last, and stays in the order of names', () => {
+    const views = useViews()
+    views.all = Array.from({ length: 30 }, (_, i) => view(i, `view ${String(i).padStart(2, '0')}`, true))
+    views.use = Object.fromEntries([28, 3, 17].map((id, i) => [id, used(id, `2026-11-2${i}T00:00:00Z`)]))
+    expect(views.mine).toHaveLength(30)
+    const shown = views.shortMine.map((v) => v.id)
+    expect(shown).toHaveLength(9)
+    expect(shown).toEqual(expect.arrayContaining([3, 17, 28]))
+    expect(shown).toEqual([...shown].sort((a, b) => a - b))
+  })
+
+  it('tells only those who can see to it what needs attention', () => {
+    const views = useViews()
+    views.all = [view(1, 'a', true), view(2, 'b'), view(3, 'c', true)]
+    const note = { code: 'unused', message: 'Nobody has opened it for 90 days.' }
+    views.use = { 1: used(1, undefined, [note]), 2: used(2, undefined, [note]), 3: used(3) }
+    expect(views.needing.map((v) => v.id)).toEqual([1])
+  })
+
+  it('forgets everything when somebody else may come', () => {
+    const views = useViews()
+    views.all = [view(1, 'a')]
+    views.pins = [pin(1)]
+    views.clear()
+    expect([views.all, views.pins, views.teamLists, views.use]).toEqual([[], [], [], {}])
+  })
+})
+
+describe('with whom a view is shared', () => {
+  it('is said in a few words', () => {
+    const share = (label: string, may?: string, mayChange?: boolean) => ({ label, may, mayChange })
+    const shares = [share('Quay crews', 'LOOK'), share('Bram Oake', 'MANAGE'), share('Everyone', 'LOOK')]
+    expect(sharing(view(1, 'a', true))).toBe('only for you')
+    expect(sharing(view(1, 'a'))).toBe('Olga Owner’s own')
+    expect(sharing(view(1, 'a', true, { shares } as unknown as Partial<View>))).toBe(
+      'shared with Quay crews, to look; Bram Oake, to manage and 1 more',
+    )
+    expect(sharing(view(1, 'a', false, { shares: shares.slice(0, 1) } as unknown as Partial<View>))).toBe(
+      'from Olga Owner, shared with Quay crews, to look',
+    )
+  })
+  it('reads the form that shares had before', () => {
+    expect(granted({ mayChange: true } as never)).toBe('CHANGE')
+    expect(granted({ mayChange: false } as never)).toBe('LOOK')
+    expect(granted({ may: 'MANAGE', mayChange: false } as never)).toBe('MANAGE')
+  })
+})

@@ -1,0 +1,303 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import type { Own } from '@/api/client'
+import { DEFECTS, using, viewOf } from '@/testing/page'
+import { refusal, settled, standIn, type Call } from '@/testing/server'
+import { useQuestion } from './useQuestion'
+
+const server = standIn()
+const VIEW = '/api/views/7'
+const STATEMENT = '/api/registers/defects/statement'
+const ROWS = '/api/registers/defects/rows'
+let leave: () => void = () => {}
+
+beforeEach(() => {
+  server.on('GET', '/api/registers/defects', DEFECTS)
+  server.on('GET', VIEW, viewOf(7))
+  server.on('GET', VIEW + '/own', { answers: {}, refined: null })
+  server.on('POST', STATEMENT, (call: Call) => {
+    const { statement, condition } = call.body as { statement?: string; condition?: { said: string } }
+    return {
+      statement: condition ? condition.said : statement,
+      condition: { all: [] },
+      outline: { kind: 'all', path: '', parts: [] },
+      findings: [],
+      asks: [],
+    }
+  })
+  server.on('POST', ROWS, { rows: [], asOf: '2026-11-23T09:00:00Z', next: null })
+  server.on('POST', '/api/registers/defects/count', { matching: 0, total: 24000, exact: true })
+  server.on('POST', '/api/registers/defects/parts', { parts: [] })
+  server.on('DELETE', '/api/questions/*', undefined)
+})
+afterEach(() => {
+  leave()
+  leave = () => {}
+})
+
+async function at(path: string) {
+  const used = await using(path, useQuestion)
+  leave = used.leave
+  return { q: used.made, router: used.router }
+}
+const lastAsked = () => server.to('POST', ROWS).at(-1)!.body as Record<string, unknown>
+
+describe('the question of a register', () => {
+  it('begins with the register’s own order and columns, and every record', async () => {
+    const { q } = await at('/registers/defects')
+    expect(q.where.value).toBe('')
+    expect(q.order.value).toEqual(['due'])
+    expect(lastAsked()).toMatchObject({ statement: '', order: ['due'], columns: DEFECTS.columns, limit: 100 })
+    expect(document.title).toBe('Defects · Deft Lens')
+  })
+
+  it('is in the address, so that a link puts it again', async () => {
+    const { q } = await at(
+      '/registers/defects?where=severity+%3E%3D+4&order=-due&columns=number&asOf=2026-11-01&zone=UTC',
+    )
+    expect(lastAsked()).toMatchObject({
+      statement: 'severity >= 4',
+      order: ['-due'],
+      columns: ['number'],
+      asOf: '2026-11-01',
+      zone: 'UTC',
+    })
+    expect(q.changed.value).toBe(false)
+  })
+
+  it('changes step by step, each of which can be taken back and done again', async () => {
+    const { q, router } = await at('/registers/defects')
+    await q.step({ where: 'severity >= 4' })
+    await q.step({ order: ['-severity'] })
+    await settled()
+    expect(q.done.value).toEqual(['severity >= 4', 'by severity, highest first'])
+    expect(router.currentRoute.value.query).toEqual({ where: 'severity >= 4', order: '-severity' })
+    q.back()
+    await settled()
+    expect(lastAsked()).toMatchObject({ statement: 'severity >= 4', order: ['due'] })
+    expect([q.steps.value, q.stepsAhead.value]).toEqual([1, 1])
+    q.goToStep(0)
+    await settled()
+    expect(q.where.value).toBe('')
+    expect(q.stepsAhead.value).toBe(2)
+    q.goToStep(2)
+    await settled()
+    expect(lastAsked()).toMatchObject({ statement: 'severity >= 4', order: ['-severity'] })
+    // Another step from the middle leaves what was ahead.
+    q.back()
+    await settled()
+    await q.step({ where: 'due in today' })
+    expect(q.done.value).toEqual(['severity >= 4', 'due in today'])
+    expect(q.stepsAhead.value).toBe(0)
+  })
+
+  it('that says the same again is no step', async () => {
+    const { q } = await at('/registers/defects?where=severity+%3E%3D+4')
+    await q.step({ where: 'severity >= 4' })
+    expect(q.steps.value).toBe(0)
+  })
+
+  it('goes behind the # when it is too long for a server to take', async () => {
+    const { q, router } = await at('/registers/defects')
+    const long = `number is in (${Array.from({ length: 400 }, (_, i) => `"D-${i}"`).join(', ')})`
+    await q.step({ where: long })
+    await settled()
+    expect(router.currentRoute.value.query.where).toBeUndefined()
+    expect(router.currentRoute.value.hash.length).toBeGreaterThan(1200)
+    expect(q.where.value).toBe(long)
+    expect(lastAsked()).toMatchObject({ statement: long })
+    await q.step({ where: 'severity >= 4' })
+    expect(router.currentRoute.value.hash).toBe('')
+  })
+
+  it('is put in the words of the server when a tree was changed', async () => {
+    const { q } = await at('/registers/defects')
+    await q.rewrite({ said: 'severity >= 5' } as never)
+    await q.whenRead()
+    expect(q.where.value).toBe('severity >= 5')
+    expect(q.read.value?.statement).toBe('severity >= 5')
+  })
+
+  it('is put once when it is opened, and never to the register that was there before', async () => {
+    server.on('GET', '/api/registers/moves', {
+      ...DEFECTS,
+      key: 'moves',
+      label: 'Moves',
+      columns: ['number'],
+    })
+    const { q, router } = await at('/registers/defects?where=severity+%3E%3D+4')
+    for (const kind of ['rows', 'count', 'parts'])
+      server.on('POST', '/api/registers/moves/' + kind, { rows: [], parts: [], matching: 0, exact: true })
+    server.on('POST', '/api/registers/moves/statement', {
+      statement: 'kind is "Issued"',
+      outline: { parts: [] },
+    })
+    await router.push('/registers/moves?where=kind+is+%22Issued%22&order=-number')
+    await settled()
+    expect(q.register.value?.key).toBe('moves')
+    expect(server.to('POST', ROWS).map((c) => (c.body as { statement: string }).statement)).toEqual([
+      'severity >= 4',
+    ])
+    expect(server.to('POST', '/api/registers/moves/rows').map((c) => c.body)).toMatchObject([
+      { statement: 'kind is "Issued"', order: ['-number'], columns: ['number'] },
+    ])
+  })
+
+  it('is worded before its records are drawn, so that they stay where they are', async () => {
+    server.hold(STATEMENT)
+    const { q } = await at('/registers/defects?where=severity+%3E%3D+4')
+    expect(server.to('POST', ROWS)).toHaveLength(1)
+    expect(q.worded.value).toBe(false)
+    server.letGo()
+    await settled()
+    expect(q.worded.value).toBe(true)
+    server.on('POST', STATEMENT, refusal(422, 'unreadable', 'It cannot be read.'))
+    await q.step({ where: 'severity >=' })
+    await settled()
+    expect(q.worded.value).toBe(true)
+  })
+
+  it('that cannot be read says so, and the text stays', async () => {
+    server.on('POST', STATEMENT, refusal(422, 'unreadable', 'After “severity” something is missing.'))
+    const { q } = await at('/registers/defects?where=severity')
+    expect(q.unreadable.value).toBe('After “severity” something is missing.')
+    expect(q.where.value).toBe('severity')
+    expect(q.settling.value).toBe(false)
+  })
+
+  it('for a register that is not there says so', async () => {
+    server.on(
+      'GET',
+      '/api/registers/defects',
+      refusal(404, 'not-found', 'The register “defects” is not there.'),
+    )
+    const { q } = await at('/registers/defects')
+    expect(q.missing.value).toBe('The register “defects” is not there.')
+    expect(server.to('POST', ROWS)).toHaveLength(0)
+  })
+})
+
+describe('the question of a view', () => {
+  it('is the view’s; what equals it is not in the address', async () => {
+    const { q, router } = await at('/views/7')
+    expect(lastAsked()).toMatchObject({ statement: 'severity >= 4', columns: ['number', 'severity'] })
+    await q.step({ where: 'severity >= 5' })
+    expect(q.changed.value).toBe(true)
+    await q.step({ where: 'severity >= 4' })
+    expect(router.currentRoute.value.query).toEqual({})
+    expect(q.changed.value).toBe(false)
+  })
+
+  it('is carried on by the reader’s own refinement, until it is wanted as it is shared', async () => {
+    const refined = {
+      statement: 'severity >= 4 and stay is empty',
+      columns: ['number'],
+      order: null,
+      shape: null,
+    }
+    server.on('GET', VIEW + '/own', { answers: { from: '3' }, refined } as unknown as Own)
+    const { q, router } = await at('/views/7')
+    expect(q.where.value).toBe(refined.statement)
+    expect(lastAsked()).toMatchObject({ columns: ['number'], order: ['due'], answers: { from: '3' } })
+    expect(q.changed.value).toBe(false)
+    await router.push('/views/7?as=shared')
+    await settled()
+    expect(lastAsked()).toMatchObject({
+      statement: 'severity >= 4',
+      columns: ['number', 'severity'],
+      answers: {},
+    })
+  })
+
+  it('remembers what is filled in, and a step back comes to what was there before', async () => {
+    let kept: Record<string, string> = { from: '3' }
+    server.on('GET', VIEW + '/own', () => ({ answers: kept, refined: null }))
+    server.on('PUT', VIEW + '/own/answers', (call: Call) => {
+      kept = { ...kept, ...(call.body as Record<string, string>) }
+      return { answers: kept, refined: null }
+    })
+    const { q } = await at('/views/7')
+    await q.step({ answers: { from: '5' } })
+    await settled()
+    expect(lastAsked()).toMatchObject({ answers: { from: '5' } })
+    expect(kept).toEqual({ from: '5' })
+    q.back()
+    await settled()
+    expect(lastAsked()).toMatchObject({ answers: { from: '3' } })
+  })
+
+  it('stands as it is when nothing may be remembered for the reader', async () => {
+    server.on(
+      'PUT',
+      VIEW + '/own/answers',
+      refusal(403, 'forbidden', 'Whoever looks as somebody else changes nothing.'),
+    )
+    const { q } = await at('/views/7')
+    await q.step({ answers: { from: '5' } })
+    await settled()
+    expect(lastAsked()).toMatchObject({ answers: { from: '5' } })
+  })
+
+  it('drops an answer that does not fit from the reading, not from the page', async () => {
+    server.on('POST', STATEMENT, (call: Call) => {
+      const { answers } = call.body as { answers: Record<string, string> }
+      return answers.from
+        ? refusal(422, 'bad-answer', '“many” is no number.')
+        : { statement: 'severity >= 4', condition: {}, outline: { parts: [] }, findings: [], asks: [] }
+    })
+    const { q } = await at('/views/7?ask.from=many')
+    expect(q.unreadable.value).toBe('')
+    expect(q.read.value?.statement).toBe('severity >= 4')
+    expect(q.answers.value).toEqual({ from: 'many' })
+  })
+
+  it('reads days where the reader is, for a view that wants it', async () => {
+    server.on('GET', VIEW, viewOf(7, { zone: 'reader' }))
+    const { q } = await at('/views/7')
+    expect(q.chosenZone.value).toBe('reader')
+    expect(lastAsked().zone).toBe(Intl.DateTimeFormat().resolvedOptions().timeZone)
+  })
+
+  it('takes nobody back who has gone elsewhere while a change was being put into words', async () => {
+    const { q, router } = await at('/views/7')
+    server.hold(STATEMENT)
+    const changing = q.rewrite({ said: 'severity = 5' } as never)
+    await settled()
+    await router.push('/elsewhere')
+    server.letGo()
+    await changing
+    await settled()
+    expect(router.currentRoute.value.fullPath).toBe('/elsewhere')
+  })
+
+  it('forgets an answer that comes after the reader has gone elsewhere', async () => {
+    server.on('GET', '/api/views/8', viewOf(8, { statement: 'severity = 1' }))
+    server.on('GET', '/api/views/8/own', { answers: {}, refined: null })
+    server.hold(VIEW)
+    const { q, router } = await at('/views/7')
+    await router.push('/views/8')
+    await settled()
+    server.letGo()
+    await settled()
+    expect(q.view.value?.id).toBe(8)
+    expect(q.where.value).toBe('severity = 1')
+  })
+
+  it('takes a fresh state of the view as its own', async () => {
+    const { q, router } = await at('/views/7?where=severity+%3E%3D+5&asOf=2026-11-01')
+    await q.settle(viewOf(7, { statement: 'severity >= 5', version: 4 }))
+    await settled()
+    expect(q.changed.value).toBe(false)
+    expect(router.currentRoute.value.query).toEqual({ asOf: '2026-11-01' })
+    expect(q.where.value).toBe('severity >= 5')
+  })
+
+  it('says what of it is the reader’s own', async () => {
+    const { q } = await at('/views/7?where=severity+%3E%3D+5&columns=number')
+    expect(q.mine.value).toEqual({
+      statement: 'severity >= 5',
+      columns: ['number'],
+      order: undefined,
+      shape: undefined,
+    })
+  })
+})
