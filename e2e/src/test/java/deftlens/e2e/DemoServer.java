@@ -12,7 +12,7 @@ public class DemoServer extends TestServer {
 
     @Override
     protected Map<String, String> settings() {
-        return Map.of("deft.demo.enabled", "true");
+        return Map.of("deft.demo.enabled", "true", "deft.identity.stand-in", "true");
     }
 
     @Override
@@ -24,6 +24,6 @@ public class DemoServer extends TestServer {
     protected String cleaning() {
         return "delete from trail where subject = 'view' and subject_id > " + VIEWS_OF_THE_DEMO
                 + "; delete from kept_view where id > " + VIEWS_OF_THE_DEMO
-                + "; truncate spring_session, pin, record_seen cascade";
+                + "; truncate spring_session, pin, record_seen, view_opening, view_reader, view_attention, team_view cascade";
     }
 }

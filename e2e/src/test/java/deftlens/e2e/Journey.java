@@ -10,6 +10,7 @@ import com.microsoft.playwright.BrowserType;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.Playwright;
+import com.microsoft.playwright.assertions.PlaywrightAssertions;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
 import deftlens.server.testing.TestServer;
@@ -20,11 +21,12 @@ import java.util.List;
 import java.util.regex.Pattern;
 import org.assertj.core.api.Assertions;
 import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.TestInfo;
+import org.junit.jupiter.api.extension.AfterTestExecutionCallback;
 import org.junit.jupiter.api.extension.ExtendWith;
+import org.junit.jupiter.api.extension.ExtensionContext;
 
 /** What every journey needs: one Chromium for all, a fresh browser context for each person, and names for the screen. */
-@ExtendWith(DemoServer.class)
+@ExtendWith({DemoServer.class, Journey.Pictures.class})
 abstract class Journey {
 
     private static Browser chromium;
@@ -34,6 +36,8 @@ abstract class Journey {
 
     private static synchronized Browser chromium() {
         if (chromium == null) {
+            // Two busy cores can stall for some seconds; a wait that is satisfied costs nothing.
+            PlaywrightAssertions.setDefaultAssertionTimeout(20_000);
             chromium = Playwright.create(new Playwright.CreateOptions()
                             .setEnv(java.util.Map.of("PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD", "1")))
                     .chromium()
@@ -117,6 +121,11 @@ abstract class Journey {
         return page.getByRole(AriaRole.TABLE, new Page.GetByRoleOptions().setName("Records"));
     }
 
+    /** Waits until the statement on the page is the one that was asked for last, so that its phrases stay where they are. */
+    static void expectSettled(Page page) {
+        assertThat(statement(page)).hasAttribute("aria-busy", "false");
+    }
+
     /** Waits until the margin says so many of all. */
     static void expectCount(Page page, long matching) {
         assertThat(page.locator(".matching")).hasText(String.format(java.util.Locale.UK, "%,d of 24,000", matching));
@@ -129,11 +138,41 @@ abstract class Journey {
                 page.locator(".matching").innerText().split(" ")[0].replace(",", ""));
     }
 
+    /** Keeps the changes of a view that others have too, having seen what that means for them. */
+    static void keepForEveryone(Page page) {
+        button(page, "Keep changes").click();
+        button(page, "Change it for everyone").click();
+    }
+
+    /** Chooses from one of the lists that are typed into. */
+    static void choose(Page page, String list, String option) {
+        page.getByRole(AriaRole.COMBOBOX, new Page.GetByRoleOptions().setName(list))
+                .fill(option);
+        page.locator("[role=option]:visible")
+                .filter(new Locator.FilterOptions().setHasText(option))
+                .first()
+                .click();
+    }
+
+    /** Opens something from the menu of a page. */
+    static void more(Page page, String what) {
+        exactButton(page, "More").click();
+        page.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName(what))
+                .click();
+    }
+
+    /** The dialog of a title that begins like this. */
+    static Locator dialog(Page page, String title) {
+        return page.getByRole(AriaRole.DIALOG, new Page.GetByRoleOptions().setName(title));
+    }
+
     /** Chooses the field of a new criterion by typing its name. */
     static void chooseField(Page page, String label) {
         Locator field = editor(page).getByRole(AriaRole.COMBOBOX, new Locator.GetByRoleOptions().setName("Field"));
         field.fill(label);
-        page.getByRole(AriaRole.OPTION, new Page.GetByRoleOptions().setName(label))
+        // The options of the list that is open, not those of selects elsewhere on the page.
+        page.locator("[role=option]:visible")
+                .filter(new Locator.FilterOptions().setHasText(label))
                 .first()
                 .click();
     }
@@ -170,18 +209,37 @@ abstract class Journey {
                 .isEmpty();
     }
 
-    @AfterEach
-    void closeAndLookBack(TestInfo info) {
-        if (!contexts.isEmpty() && !mishaps.isEmpty()) {
-            picture(contexts.getLast().pages().getFirst(), info.getDisplayName());
+    /** Of every page of a journey that failed, a picture is left in {@code e2e/target}. */
+    static final class Pictures implements AfterTestExecutionCallback {
+        @Override
+        public void afterTestExecution(ExtensionContext context) {
+            Journey journey = (Journey) context.getRequiredTestInstance();
+            if (context.getExecutionException().isEmpty() && journey.mishaps.isEmpty()) {
+                return;
+            }
+            int number = 0;
+            for (BrowserContext one : journey.contexts) {
+                for (Page page : one.pages()) {
+                    picture(page, context.getRequiredTestMethod().getName() + "-" + ++number);
+                }
+            }
         }
+    }
+
+    @AfterEach
+    void closeAndLookBack() {
         contexts.forEach(BrowserContext::close);
         Assertions.assertThat(mishaps).as("errors in the page's scripts").isEmpty();
     }
 
     private static void picture(Page page, String name) {
-        page.screenshot(new Page.ScreenshotOptions()
-                .setPath(TestCluster.root().resolve("e2e/target/" + name.replaceAll("\\W+", "-") + ".png")));
+        try {
+            page.screenshot(
+                    new Page.ScreenshotOptions().setPath(TestCluster.root().resolve("e2e/target/" + name + ".png")));
+        } catch (com.microsoft.playwright.PlaywrightException e) {
+            // A page that cannot be pictured any more must not hide why its journey failed.
+            System.err.println("no picture of " + name + ": " + e.getMessage());
+        }
     }
 
     /** Waits until the margin says so many of all the berth stays. */

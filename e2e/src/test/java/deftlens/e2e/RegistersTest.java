@@ -9,7 +9,10 @@ import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
 import com.microsoft.playwright.options.FilePayload;
 import deftlens.server.testing.TestServer;
+import deftlens.testing.TestCluster;
+import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
+import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.regex.Pattern;
@@ -115,7 +118,7 @@ class RegistersTest extends Journey {
         button(ines, "Attach plant.cranes").click();
         button(ines, "Attach as Cranes").click();
         assertThat(ines.locator(".matching")).hasText("40 of 40");
-        open(ines, "/registers/cranes?where=" + java.net.URLEncoder.encode("load > 30", StandardCharsets.UTF_8));
+        open(ines, "/registers/cranes?where=" + URLEncoder.encode("load > 30", StandardCharsets.UTF_8));
         assertThat(ines.locator(".matching")).hasText("10 of 40");
         TestServer.sql("alter table plant.cranes rename column load to weight");
         ines.reload();
@@ -127,6 +130,58 @@ class RegistersTest extends Journey {
         assertThat(ines.getByText("Columns that are gone: load.")).isVisible();
         button(ines, "Take the table as it is now").click();
         assertThat(button(ines, "Weight")).isVisible();
+    }
+
+    @Test
+    void aTableOfAnotherServerIsLinkedAndAttached() throws SQLException {
+        String address = TestCluster.freshDatabase("deft_slipway");
+        try (var connection = DriverManager.getConnection(address, TestCluster.user(), TestCluster.password());
+                var statement = connection.createStatement()) {
+            statement.execute("""
+                    create table liftings (no integer primary key, vessel text not null, lifted_at timestamptz not null,
+                        booked daterange);
+                    insert into liftings select i, 'Vessel ' || i, timestamptz '2026-11-22 12:00Z' - interval '1 day' * i,
+                        daterange(date '2026-11-23' - i, date '2026-11-26' - i) from generate_series(1, 30) i;
+                    create table customers (id integer);""");
+        }
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue", "Catalogue");
+        link(ines, "Link another server").click();
+        Locator server = ines.getByRole(AriaRole.TEXTBOX, new Page.GetByRoleOptions().setName("Server"));
+        assertThat(server).isVisible();
+        expectAccessible(ines, "a server to link");
+        // An address as people mail it around fills the whole form.
+        ines.evaluate(
+                "text => navigator.clipboard.writeText(text)",
+                address.substring("jdbc:".length()).replace("//", "//" + TestCluster.user() + ":wrong@"));
+        server.focus();
+        ines.keyboard().press("Control+V");
+        assertThat(labelled(ines, "Database")).hasValue("deft_slipway");
+        button(ines, "Connect").click();
+        assertThat(ines.getByRole(AriaRole.ALERT)).containsText("password is not right");
+        labelled(ines, "Password").fill(TestCluster.password());
+        button(ines, "Connect").click();
+        labelled(ines, "Called").fill("Slipway");
+        labelled(ines, "Link public.liftings").check();
+        expectAccessible(ines, "the tables of another server");
+        button(ines, "Link 1 table").click();
+        assertThat(ines.getByText("Rows are told apart by no.")).isVisible();
+        button(ines, "Attach as Liftings").click();
+        assertThat(ines.locator(".matching")).hasText("30 of 30");
+        open(
+                ines,
+                "/registers/liftings?where=" + URLEncoder.encode("booked overlaps 2026-11-22", StandardCharsets.UTF_8));
+        assertThat(ines.locator(".matching")).hasText("3 of 30");
+        openPage(ines, "/catalogue/liftings", "Liftings");
+        button(ines, "Where it comes from").click();
+        assertThat(ines.getByText("The table stands on Slipway")).isVisible();
+        button(ines, "Read it anew").click();
+        assertThat(ines.getByText("The table is as it was when it was attached."))
+                .isVisible();
+        link(ines, "Slipway").click();
+        assertThat(labelled(ines, "Link public.liftings")).isDisabled();
+        button(ines, "Unlink this server").click();
+        assertThat(ines.getByRole(AriaRole.ALERT)).containsText("Registers are read from this server: liftings");
     }
 
     @Test
@@ -142,8 +197,7 @@ class RegistersTest extends Journey {
         open(
                 ines,
                 "/registers/work_on_the_quays?where="
-                        + java.net.URLEncoder.encode(
-                                "source is \"Permit\" and at in this year", StandardCharsets.UTF_8));
+                        + URLEncoder.encode("source is \"Permit\" and at in this year", StandardCharsets.UTF_8));
         assertThat(ines.locator(".matching"))
                 .hasText(
                         String.format(
@@ -171,8 +225,7 @@ class RegistersTest extends Journey {
         assertThat(ines.getByText("Kept. It holds for everybody from now on.")).isVisible();
         open(
                 ines,
-                "/registers/moves?where="
-                        + java.net.URLEncoder.encode("quantity is in band \"A few\"", StandardCharsets.UTF_8));
+                "/registers/moves?where=" + URLEncoder.encode("quantity is in band \"A few\"", StandardCharsets.UTF_8));
         assertThat(ines.locator(".matching"))
                 .hasText(String.format(
                         java.util.Locale.UK, "%,d of 44,000", counted("moves", "quantity >= 1 and quantity < 4")));
@@ -222,7 +275,7 @@ class RegistersTest extends Journey {
                 .hasCount(0);
         button(asta, "Mark as seen").click();
         assertThat(button(asta, "Seen by you")).isVisible();
-        open(asta, "/registers/permits?where=" + java.net.URLEncoder.encode("seen is yes", StandardCharsets.UTF_8));
+        open(asta, "/registers/permits?where=" + URLEncoder.encode("seen is yes", StandardCharsets.UTF_8));
         assertThat(asta.locator(".matching")).hasText("1 of 9,000");
         TestServer.sql("truncate record_seen");
     }

@@ -129,7 +129,8 @@ class WholeLanguageTest extends Journey {
                             + URLEncoder.encode(view.statement(), StandardCharsets.UTF_8));
             assertThat(ines.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of .*"));
             button(ines, "Keep as a view").click();
-            ines.locator("#view-name").fill(view.name());
+            // Its owner has one of that name already.
+            ines.locator("#view-name").fill(view.name() + ", once more");
             ines.locator("#view-purpose").fill(view.purpose());
             ines.getByRole(AriaRole.DIALOG)
                     .getByRole(
@@ -137,7 +138,7 @@ class WholeLanguageTest extends Journey {
                             new Locator.GetByRoleOptions().setName("Keep").setExact(true))
                     .click();
             ines.waitForURL(Pattern.compile(".*/views/\\d+"));
-            assertThat(statement(ines)).isVisible();
+            assertThat(statement(ines).locator(".phrase").first()).isVisible();
             assertThat(statement(ines).locator(".finding.error, .finding.warning"))
                     .hasCount(0);
         }
@@ -237,5 +238,77 @@ class WholeLanguageTest extends Journey {
                 ines,
                 "arrives >= '2026-11-10 00:00 Pacific/Auckland' and arrives < '2026-11-11 00:00 Pacific/Auckland'");
         assertThat(statement(ines)).containsText("the whole day");
+    }
+
+    private static void where(Page page, String statement) {
+        open(page, "/registers/defects?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        assertThat(page.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of .*"));
+        expectSettled(page);
+    }
+
+    @Test
+    void windowsAreTypedAsPeopleWriteThemAndAskedAboutWhenTheyCouldBeSeveral() {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "reported_at in this month");
+        phrase(ines, "reported at is in this month").click();
+        Locator box = editor(ines).getByLabel("Window");
+        box.fill("mon last week");
+        assertThat(editor(ines)).containsText("Read as Monday of last week: Mon 16 Nov 2026, the whole day");
+        long monday = defects(
+                "reported_at >= '2026-11-16 00:00 Europe/London' and reported_at < '2026-11-17 00:00 Europe/London'");
+        assertThat(editor(ines)).containsText(String.format(java.util.Locale.UK, "%,d records by this alone", monday));
+        // What could mean two days is asked about, also when Enter is pressed at once.
+        box.fill("3/11");
+        box.press("Enter");
+        Locator ways = ines.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Which of these is meant"));
+        assertThat(ways).containsText("Wed 11 Mar 2026");
+        expectAccessible(ines, "two readings of a day");
+        ways.getByRole(AriaRole.BUTTON)
+                .filter(new Locator.FilterOptions().setHasText("2026-11-03"))
+                .click();
+        assertThat(editor(ines)).containsText("fixed: these dates stay");
+        // Another window by one keystroke, from anywhere in the editor.
+        ines.keyboard().press("Alt+3");
+        assertThat(box).hasValue("last week");
+        assertThat(editor(ines)).containsText("rolling: it moves with the day");
+        // Drawn in the calendar by keys: three days from the first one of last week on.
+        Locator day = editor(ines).locator("td button[tabindex='0']");
+        assertThat(day).hasAttribute("data-day", "2026-11-16");
+        day.focus();
+        ines.keyboard().press("Shift+ArrowRight");
+        ines.keyboard().press("Shift+ArrowRight");
+        assertThat(box).hasValue("2026-11-16 to 2026-11-18");
+        box.focus();
+        box.press("Enter");
+        assertThat(editor(ines)).hasCount(0);
+        expectCount(
+                ines,
+                defects(
+                        "reported_at >= '2026-11-16 00:00 Europe/London' and reported_at < '2026-11-19 00:00 Europe/London'"));
+    }
+
+    @Test
+    void anOrganisationSaysWhichWindowsAreOffered() {
+        Page ines = signedIn("Ines Marlow");
+        open(ines, "/organisation");
+        Locator offered = ines.getByLabel("Windows offered first");
+        offered.fill("last fiscal quarter\nno such window");
+        exactButton(ines, "Keep").click();
+        assertThat(ines.getByRole(AriaRole.ALERT)).isVisible();
+        offered.fill("last fiscal quarter\nlast 2 full weeks\nlast 12 hours");
+        exactButton(ines, "Keep").click();
+        assertThat(ines.getByRole(AriaRole.ALERT)).hasCount(0);
+        Page asta = signedIn("Asta Quill");
+        where(asta, "due before today");
+        phrase(asta, "due is before today").click();
+        Locator often = editor(asta).getByRole(AriaRole.GROUP, new Locator.GetByRoleOptions().setName("Often used"));
+        // Hours mean nothing for a day.
+        assertThat(often.getByRole(AriaRole.BUTTON)).hasText(new String[] {"last fiscal quarter", "last 2 full weeks"});
+        often.getByRole(AriaRole.BUTTON).first().click();
+        apply(asta);
+        expectCount(asta, defects("due < '2026-07-01'"));
+        offered.fill("");
+        exactButton(ines, "Keep").click();
+        assertThat(ines.getByText("Kept")).isVisible();
     }
 }
