@@ -1,4 +1,5 @@
 import type { Outline, WindowAccount } from '@/api/client'
+import { shiftDay } from '@/platform/days'
 import type { Node } from '@/statements/tree'
 
 /** A window of the statement as it is drawn on the time rail; an absent end has no bound. */
@@ -50,9 +51,6 @@ export function firstWindowed(outline: Outline | undefined): string | undefined 
 
 const DAY = 86_400_000
 
-const plus = (day: string, days: number): string =>
-  new Date(Date.parse(day + 'T00:00:00Z') + days * DAY).toISOString().slice(0, 10)
-
 /**
  * The phrase of a window from one local time up to another, both at the beginnings of buckets. Days are named as days, with
  * the last one inside; a whole month or year by its name; hours by their moments.
@@ -61,7 +59,7 @@ export function phraseOf(from: string, to: string): string {
   const days = from.endsWith('T00:00:00') && to.endsWith('T00:00:00')
   if (!days) return `${from.slice(0, 16)} to ${to.slice(0, 16)}`
   const first = from.slice(0, 10)
-  const last = plus(to.slice(0, 10), -1)
+  const last = shiftDay(to.slice(0, 10), -1)
   if (first === last) return first
   const month = first.slice(0, 7)
   if (first === `${month}-01` && last.slice(0, 7) === month && to.slice(8, 10) === '01') return month

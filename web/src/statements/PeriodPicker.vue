@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { api, data, latest, Problem, isAborted, sentence, type Resolved } from '@/api/client'
+import { daysBetween, shiftDay, shiftDayByMonths, shiftMonth, weekday, weeksOf } from '@/platform/days'
 import { day, localDay, moment, MONTH_NAMES, number } from '@/platform/format'
 import type { Node } from './tree'
 import { useSession } from '@/people/session'
@@ -170,8 +171,8 @@ const account = computed(() => (resolved.value ? bounds(resolved.value) : ''))
 /** The exact bounds of a window, in words. */
 function bounds(r: Resolved): string {
   if (r.kind === 'days' && r.firstDay && r.dayAfterLast) {
-    const last = shift(r.dayAfterLast, -1)
-    const days = between(r.firstDay, r.dayAfterLast)
+    const last = shiftDay(r.dayAfterLast, -1)
+    const days = daysBetween(r.firstDay, r.dayAfterLast)
     return days === 1
       ? `${weekday(r.firstDay)} ${day(r.firstDay)}, the whole day`
       : days < 1
@@ -194,32 +195,10 @@ const month = ref(today.value.slice(0, 7))
 watch(resolved, (r) => {
   if (!r?.firstDay || !r.dayAfterLast) return
   const first = r.firstDay.slice(0, 7)
-  const second = nextMonth(month.value)
+  const second = shiftMonth(month.value, 1)
   if (first !== month.value && first !== second) month.value = first
 })
 
-function utc(iso: string): Date {
-  return new Date(iso + 'T00:00:00Z')
-}
-function iso(date: Date): string {
-  return date.toISOString().slice(0, 10)
-}
-function shift(text: string, days: number): string {
-  const date = utc(text)
-  date.setUTCDate(date.getUTCDate() + days)
-  return iso(date)
-}
-function between(from: string, to: string): number {
-  return Math.round((utc(to).getTime() - utc(from).getTime()) / 86_400_000)
-}
-function weekday(text: string): string {
-  return ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'][utc(text).getUTCDay()]!
-}
-function nextMonth(text: string, by = 1): string {
-  const date = utc(text + '-01')
-  date.setUTCMonth(date.getUTCMonth() + by)
-  return iso(date).slice(0, 7)
-}
 function title(text: string): string {
   return `${MONTH_NAMES[Number(text.slice(5)) - 1]} ${text.slice(0, 4)}`
 }
@@ -235,15 +214,6 @@ const dayNames = computed(() =>
     (_, i) => ['Su', 'Mo', 'Tu', 'We', 'Th', 'Fr', 'Sa'][(i + weekStarts.value) % 7]!,
   ),
 )
-function weeks(text: string): (string | null)[][] {
-  const first = utc(text + '-01')
-  const blanks = (first.getUTCDay() - weekStarts.value + 7) % 7
-  const days = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0)).getUTCDate()
-  const cells: (string | null)[] = Array.from({ length: blanks }, () => null)
-  for (let d = 1; d <= days; d++) cells.push(`${text}-${String(d).padStart(2, '0')}`)
-  while (cells.length % 7) cells.push(null)
-  return Array.from({ length: cells.length / 7 }, (_, i) => cells.slice(i * 7, i * 7 + 7))
-}
 const isInside = (text: string) =>
   resolved.value?.firstDay && resolved.value.dayAfterLast
     ? text >= resolved.value.firstDay && text < resolved.value.dayAfterLast
@@ -266,7 +236,7 @@ function pick(text: string, range: boolean) {
 }
 /** The one day that Tab comes to. */
 const reached = computed(() => {
-  const shown = [month.value, nextMonth(month.value)]
+  const shown = [month.value, shiftMonth(month.value, 1)]
   return (
     [cursor.value, resolved.value?.firstDay ?? '', today.value].find((d) => shown.includes(d.slice(0, 7))) ??
     month.value + '-01'
@@ -283,13 +253,13 @@ function walk(event: KeyboardEvent) {
     pick(from, event.shiftKey)
     return
   }
-  let to: string
-  if (event.key in days) to = shift(from, days[event.key]!)
-  else if (event.key in months) {
-    const target = nextMonth(from.slice(0, 7), months[event.key])
-    const last = new Date(Date.UTC(Number(target.slice(0, 4)), Number(target.slice(5)), 0)).getUTCDate()
-    to = `${target}-${String(Math.min(last, Number(from.slice(8)))).padStart(2, '0')}`
-  } else return
+  const to =
+    event.key in days
+      ? shiftDay(from, days[event.key]!)
+      : event.key in months
+        ? shiftDayByMonths(from, months[event.key]!)
+        : undefined
+  if (!to) return
   event.preventDefault()
   if (event.shiftKey) {
     if (!anchor.value) anchor.value = from
@@ -298,7 +268,7 @@ function walk(event: KeyboardEvent) {
   cursor.value = to
   const shown = to.slice(0, 7)
   if (shown < month.value) month.value = shown
-  else if (shown > nextMonth(month.value)) month.value = nextMonth(shown, -1)
+  else if (shown > shiftMonth(month.value, 1)) month.value = shiftMonth(shown, -1)
   void nextTick(() => calendar.value?.querySelector<HTMLElement>(`[data-day="${to}"]`)?.focus())
 }
 </script>
@@ -338,15 +308,15 @@ function walk(event: KeyboardEvent) {
             type="button"
             class="word"
             aria-label="Earlier months"
-            @click="month = nextMonth(month, -1)"
+            @click="month = shiftMonth(month, -1)"
           >
             ‹
           </button>
-          <button type="button" class="word" aria-label="Later months" @click="month = nextMonth(month)">
+          <button type="button" class="word" aria-label="Later months" @click="month = shiftMonth(month, 1)">
             ›
           </button>
         </div>
-        <table v-for="m in [month, nextMonth(month)]" :key="m">
+        <table v-for="m in [month, shiftMonth(month, 1)]" :key="m">
           <caption>
             {{
               title(m)
@@ -358,7 +328,7 @@ function walk(event: KeyboardEvent) {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="(week, i) in weeks(m)" :key="i">
+            <tr v-for="(week, i) in weeksOf(m, weekStarts)" :key="i">
               <td v-for="(d, j) in week" :key="j" :class="{ inside: d && isInside(d) }">
                 <button
                   v-if="d"

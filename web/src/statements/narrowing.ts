@@ -1,4 +1,5 @@
 import type { FieldDescription } from '@/api/client'
+import { shiftDay, weekdayNumber } from '@/platform/days'
 import { cell, day, full, localDay, moment } from '@/platform/format'
 import { localTime } from '@/platform/zones'
 import { EVERYTHING, type Node } from './tree'
@@ -77,10 +78,6 @@ export function settle(tree: Node, field: string, node: Node | undefined, tests?
   return all.length ? { all } : EVERYTHING
 }
 
-const DAY = 86_400_000
-const shift = (iso: string, days: number) =>
-  new Date(Date.parse(iso + 'T00:00:00Z') + days * DAY).toISOString().slice(0, 10)
-
 /** What can be asked because of the value in a cell. */
 export function offers(
   field: FieldDescription,
@@ -124,9 +121,8 @@ export function offers(
     case 'date':
     case 'moment': {
       const on = field.type === 'date' ? String(value) : localDay(String(value), zone)
-      const weekday = (new Date(on + 'T00:00:00Z').getUTCDay() + 6) % 7
-      const monday = weekStarts === 'SUNDAY' ? -1 : weekStarts === 'SATURDAY' ? -2 : 0
-      const first = shift(on, -((weekday - monday + 7) % 7))
+      const starts = weekStarts === 'SUNDAY' ? 0 : weekStarts === 'SATURDAY' ? 6 : 1
+      const first = shiftDay(on, -((weekdayNumber(on) - starts + 7) % 7))
       const quarter = `${on.slice(0, 4)}-Q${Math.ceil(Number(on.slice(5, 7)) / 3)}`
       const found: Offer[] = [
         { words: `Keep only ${day(on)}`, node: { field: key, test: 'in', period: on } },
@@ -135,7 +131,7 @@ export function offers(
         { words: `Up to ${day(on)}, that day with it`, node: { field: key, test: 'up to', period: on } },
         {
           words: 'That week',
-          node: { field: key, test: 'in', period: `${first} to ${shift(first, 6)}` },
+          node: { field: key, test: 'in', period: `${first} to ${shiftDay(first, 6)}` },
         },
         { words: 'That month', node: { field: key, test: 'in', period: on.slice(0, 7) } },
         { words: 'That quarter', node: { field: key, test: 'in', period: quarter } },

@@ -101,11 +101,24 @@ export async function using<T>(path: string, use: () => T) {
   return { made: made!, router, leave: () => page.unmount() }
 }
 
-/** Draws a component as a page has it, at an address. */
-export async function drawn(component: Component, props: Record<string, unknown> = {}, path = '/') {
+/**
+ * Draws a component as a page has it, at an address.
+ *
+ * @param provided what the page around it provides, by its keys
+ */
+export async function drawn(
+  component: Component,
+  props: Record<string, unknown> = {},
+  path = '/',
+  provided: Record<symbol, unknown> = {},
+) {
   setActivePinia(createPinia())
   const router = await routerAt(path)
-  const page = mount(component, { props, global: { plugins: [router] }, attachTo: document.body })
+  const page = mount(component, {
+    props,
+    global: { plugins: [router], provide: provided },
+    attachTo: document.body,
+  })
   await settled()
   return { page, router }
 }

@@ -1,0 +1,337 @@
+import { describe, expect, it } from 'vitest'
+import type { Register } from '@/api/client'
+import { field } from '@/testing/page'
+import {
+  bandLines,
+  built,
+  changeField,
+  draftOf,
+  isBeside,
+  mayAsk,
+  offeredTests,
+  otherFields,
+} from './criterion'
+import { fieldOf, knowsHours, pastedValues, plusUnits, viewerValues, type Draft } from './criterion'
+import type { Node } from './tree'
+
+type Takes = [words: string, takes: string]
+const tests = (...all: Takes[]) => ({ tests: all.map(([words, takes]) => ({ words, takes })) })
+const EMPTY: Takes[] = [
+  ['is empty', 'NOTHING'],
+  ['is not empty', 'NOTHING'],
+]
+const NUMBERS = tests(
+  ['=', 'NUMBER'],
+  ['>=', 'NUMBER'],
+  ['between', 'TWO_NUMBERS'],
+  ['is in', 'VALUES'],
+  ['is in band', 'BANDS'],
+  ...EMPTY,
+)
+const DATES = tests(
+  ['in', 'PERIOD'],
+  ['before', 'PERIOD'],
+  ['between', 'TWO_PERIODS'],
+  ['more than', 'DISTANCE'],
+  ['weekday in', 'WEEKDAYS'],
+  ['weekday not in', 'WEEKDAYS'],
+  ['time between', 'TWO_TIMES'],
+  ...EMPTY,
+)
+const LISTED = tests(
+  ['is', 'VALUE'],
+  ['is not', 'VALUE'],
+  ['is in', 'VALUES'],
+  ['is not in', 'VALUES'],
+  ...EMPTY,
+)
+
+const REGISTER = {
+  key: 'defects',
+  label: 'Defects',
+  viewerValues: ['me', 'team', 'site'],
+  fields: [
+    field(
+      'number',
+      'text',
+      tests(['contains', 'TEXT'], ['is', 'VALUE'], ['is in', 'VALUES'], ['matches', 'PATTERN']),
+    ),
+    field('title', 'text', tests(['contains', 'TEXT'], ['is', 'VALUE'])),
+    field('severity', 'number', {
+      ...NUMBERS,
+      bands: [
+        { name: 'Any', bands: [{ name: 'Grave', bands: [] }] },
+        { name: 'Odd', bands: [] },
+      ],
+    }),
+    field('cost', 'money', NUMBERS),
+    field('paid', 'money', NUMBERS),
+    field('due', 'date', DATES),
+    field('raised', 'moment', DATES),
+    field('closed', 'moment', DATES),
+    field('site', 'choice', LISTED),
+    field('to_site', 'choice', LISTED),
+    field('assignee', 'person', LISTED),
+    field('tags', 'tags', tests(['has any of', 'VALUES'], ...EMPTY)),
+    field('urgent', 'yes/no', tests(['is', 'VALUE'])),
+    field('opens', 'time of day', tests(['before', 'TIME'], ['between', 'TWO_TIMES'])),
+    field('stay', 'span', { ...tests(['overlaps', 'PERIOD']), ends: { start: 'raised', end: 'closed' } }),
+    field('leave', 'span', { ...tests(['overlaps', 'PERIOD']), ends: { start: 'due', end: 'due' } }),
+    field('bare', 'text', { tests: [] }),
+  ],
+} as unknown as Register
+
+const draft = (node: Node, changed: Partial<Draft> = {}) => Object.assign(draftOf(REGISTER, node), changed)
+const again = (node: Node, changed: Partial<Draft> = {}) => built(REGISTER, draft(node, changed))
+const refused = (node: Node, changed: Partial<Draft> = {}) => {
+  try {
+    return `built ${JSON.stringify(again(node, changed))}`
+  } catch (e) {
+    return (e as Error).message
+  }
+}
+
+describe('a criterion that is opened and applied as it was', () => {
+  it.each<Node>([
+    { field: 'number', test: 'contains', text: 'pump' },
+    { field: 'number', test: 'contains', text: 'Pump', exactly: true },
+    { field: 'number', test: 'is', value: 'D-1', exactly: true },
+    { field: 'number', test: 'is', value: { ask: 'which one', default: 'D-1' } },
+    { field: 'number', test: 'is', value: { ask: 'which one' } },
+    { field: 'number', test: 'is', value: { viewer: 'team' } },
+    { field: 'number', test: 'is', other: 'title' },
+    { field: 'number', test: 'is in', values: ['00417', '00418'] },
+    { field: 'number', test: 'matches', pattern: '^D' },
+    { field: 'severity', test: '>=', value: 4 },
+    { field: 'severity', test: '>=', value: 0 },
+    { field: 'severity', test: '>=', value: { ask: 'at least', default: 3 } },
+    { field: 'severity', test: '>=', value: { ask: 'at least' } },
+    { field: 'severity', test: 'between', low: 1, high: 2.5 },
+    { field: 'severity', test: 'is in', values: [1, 3] },
+    { field: 'severity', test: 'is in band', bands: ['Grave', 'Odd'] },
+    { field: 'severity', test: 'is empty' },
+    { field: 'cost', test: '>=', other: 'paid', plus: -2.5 },
+    { field: 'due', test: 'in', period: 'last month' },
+    { field: 'due', test: 'in', period: '{which window = last month}' },
+    { field: 'due', test: 'in', period: 'last {days = 30} days' },
+    { field: 'due', test: 'between', from: '2026-11-01', to: 'today' },
+    { field: 'due', test: 'more than', count: 30, unit: 'day', side: 'ago' },
+    {
+      field: 'due',
+      test: 'more than',
+      count: { ask: 'days', default: 14 },
+      unit: 'working day',
+      side: 'from now',
+    },
+    { field: 'due', test: 'before', other: 'raised', plus: { count: -3, unit: 'week' } },
+    { field: 'due', test: 'weekday in', values: ['Sat', 'Sun'] },
+    { field: 'due', test: 'weekday not in', values: ['Mon'] },
+    { field: 'raised', test: 'time between', from: '17:00', to: '08:00' },
+    { field: 'raised', test: 'before', other: 'closed', plus: { count: 2, unit: 'hour' } },
+    { field: 'site', test: 'is', value: 'North Quay' },
+    { field: 'site', test: 'is not', value: { viewer: 'site' } },
+    { field: 'site', test: 'is', value: { ask: 'which site', default: 'North Quay' } },
+    { field: 'site', test: 'is', value: { ask: 'which site' } },
+    { field: 'site', test: 'is in', values: ['North Quay', { viewer: 'site' }] },
+    { field: 'site', test: 'is not', other: 'to_site' },
+    { field: 'assignee', test: 'is', value: { viewer: 'me' } },
+    { field: 'tags', test: 'has any of', values: ['storm'] },
+    { field: 'urgent', test: 'is', value: false },
+    { field: 'urgent', test: 'is', value: true },
+    { field: 'opens', test: 'before', time: '09:30' },
+    { field: 'opens', test: 'between', from: '09:30', to: '17:00' },
+    { field: 'stay', test: 'overlaps', period: 'this week' },
+  ])('says the same: %j', (node) => {
+    expect(again(node)).toEqual(node)
+  })
+
+  it('leaves the criterion it was taken from alone', () => {
+    const node = { field: 'site', test: 'is in', values: ['A', 'B'] }
+    draft(node).values.push('C')
+    expect(node.values).toEqual(['A', 'B'])
+  })
+})
+
+describe('a new criterion', () => {
+  it.each([
+    ['number', 'contains'],
+    ['cost', '>='],
+    ['due', 'before'],
+    ['raised', 'in'],
+    ['opens', 'between'],
+    ['stay', 'overlaps'],
+    ['site', 'is in'],
+    ['urgent', 'is'],
+    ['tags', 'has any of'],
+    ['bare', ''],
+  ])('on %s begins with the test “%s”', (about, test) => {
+    expect(draftOf(REGISTER, {}, about).test).toBe(test)
+  })
+
+  it('begins with a window that is usual for its field', () => {
+    expect(['due', 'raised', 'stay'].map((about) => draftOf(REGISTER, {}, about).period)).toEqual([
+      'today',
+      'last 7 days',
+      'this week',
+    ])
+  })
+
+  it('forgets what was written for another field', () => {
+    const d = draft({ field: 'site', test: 'is', value: { ask: 'which', default: 'North Quay' } })
+    d.field = 'severity'
+    changeField(REGISTER, d)
+    expect(d).toMatchObject({ test: '>=', values: [], ask: '', viewer: '', other: '' })
+  })
+})
+
+describe('putting a criterion together', () => {
+  it.each<[string, Node, Partial<Draft>, string]>([
+    ['no field', {}, {}, 'Choose a field.'],
+    ['no test', { field: 'bare' }, {}, 'Choose a test.'],
+    ['no text', { field: 'number', test: 'contains' }, {}, 'Write the text to look for.'],
+    ['nothing to compare with', { field: 'number', test: 'is' }, {}, 'Write the text to compare with.'],
+    ['no pattern', { field: 'number', test: 'matches' }, {}, 'Write a regular expression'],
+    ['no number', { field: 'severity', test: '>=' }, {}, 'Write a number'],
+    ['words for a number', { field: 'severity', test: '>=' }, { low: 'many' }, 'Write a number'],
+    ['a number without end', { field: 'severity', test: '>=' }, { low: '1e999' }, 'Write a number'],
+    ['one of two numbers', { field: 'severity', test: 'between' }, { low: '1' }, 'Write a number'],
+    [
+      'words in a list of numbers',
+      { field: 'severity', test: 'is in' },
+      { pasted: '1\ntwo' },
+      'Write a number',
+    ],
+    [
+      'an empty list',
+      { field: 'number', test: 'is in' },
+      { pasted: ' , ;' },
+      'Write or paste at least one value.',
+    ],
+    ['no value', { field: 'site', test: 'is in' }, {}, 'Choose at least one value.'],
+    ['no band', { field: 'severity', test: 'is in band' }, {}, 'Choose at least one band.'],
+    ['no weekday', { field: 'due', test: 'weekday in' }, {}, 'Choose at least one.'],
+    ['no distance', { field: 'due', test: 'more than' }, { count: '' }, 'Write how many'],
+    ['half a day', { field: 'due', test: 'more than' }, { count: 2.5 }, 'Write how many'],
+    ['a distance back', { field: 'due', test: 'more than' }, { count: -1 }, 'Write how many'],
+    [
+      'half a day more',
+      { field: 'due', test: 'before' },
+      { other: 'raised', plus: '0.5' },
+      'Write a whole number',
+    ],
+    [
+      'a label with a brace',
+      { field: 'severity', test: '>=' },
+      { low: '1', ask: 'a}b' },
+      'The label of a question',
+    ],
+    ['a label with =', { field: 'due', test: 'in' }, { ask: 'from = to' }, 'The label of a question'],
+  ])('asks for what is missing: %s', (_, node, changed, words) => {
+    expect(refused(node, changed)).toContain(words)
+  })
+
+  it('says one value of a listed field plainly, and several as a list', () => {
+    expect(again({ field: 'site', test: 'is in' }, { values: ['A'] })).toEqual({
+      field: 'site',
+      test: 'is',
+      value: 'A',
+    })
+    expect(again({ field: 'site', test: 'is not' }, { values: ['A', 'B'] })).toEqual({
+      field: 'site',
+      test: 'is not in',
+      values: ['A', 'B'],
+    })
+  })
+
+  it('makes a blank of a value, of a count and of a window', () => {
+    expect(again({ field: 'severity', test: '>=' }, { low: '3', ask: ' at least ' }).value).toEqual({
+      ask: 'at least',
+      default: 3,
+    })
+    expect(again({ field: 'due', test: 'more than' }, { ask: 'days' }).count).toEqual({
+      ask: 'days',
+      default: 30,
+    })
+    expect(again({ field: 'due', test: 'in' }, { period: 'last week', ask: 'window' }).period).toBe(
+      '{window = last week}',
+    )
+  })
+
+  it('does not ask where the label was left from a test that can be asked', () => {
+    expect(again({ field: 'severity', test: 'between' }, { low: '1', high: '2', ask: 'at least' })).toEqual({
+      field: 'severity',
+      test: 'between',
+      low: 1,
+      high: 2,
+    })
+  })
+
+  it('drops letter case where the field has none', () => {
+    expect(again({ field: 'severity', test: 'is in', values: [1] }, { exactly: true })).not.toHaveProperty(
+      'exactly',
+    )
+  })
+})
+
+describe('what fits a field', () => {
+  const offered = (key: string, kept = '') => offeredTests(fieldOf(REGISTER, key), kept).map((t) => t.words)
+
+  it('offers one way for one value and several, and no opposites of the calendar unless in use', () => {
+    expect(offered('site')).toEqual(['is in', 'is not in', 'is empty', 'is not empty'])
+    expect(offered('due')).not.toContain('weekday not in')
+    expect(offered('due', 'weekday not in')).toContain('weekday not in')
+  })
+
+  it('holds fields against others of their kind', () => {
+    const others = (key: string, test: string) =>
+      otherFields(REGISTER, draft({ field: key, test })).map((f) => f.key)
+    expect(others('cost', '>=')).toEqual(['paid'])
+    expect(others('due', 'before')).toEqual(['raised', 'closed'])
+    expect(others('raised', 'in')).toEqual(['due'])
+    expect(others('site', 'is')).toEqual(['to_site'])
+    expect(others('tags', 'has any of')).toEqual([])
+    expect(others('number', 'contains')).toEqual([])
+  })
+
+  it('adds hours only between two moments', () => {
+    expect(plusUnits(REGISTER, draft({ field: 'raised', test: 'before', other: 'closed' }))).toContain('hour')
+    expect(plusUnits(REGISTER, draft({ field: 'due', test: 'before', other: 'closed' }))).not.toContain(
+      'hour',
+    )
+  })
+
+  it('knows hours by its own type, or by where a span begins', () => {
+    const knows = (key: string) => knowsHours(REGISTER, fieldOf(REGISTER, key))
+    expect(['raised', 'due', 'stay', 'leave'].map(knows)).toEqual([true, false, true, false])
+  })
+
+  it('holds a choice only against the fact of its own name', () => {
+    const facts = (key: string) => viewerValues(REGISTER, draftOf(REGISTER, {}, key))
+    expect(facts('assignee')).toEqual(['me'])
+    expect(facts('to_site')).toEqual(['site'])
+    expect(facts('number')).toEqual(['me', 'team', 'site'])
+    expect(facts('severity')).toEqual([])
+  })
+
+  it('is not asked for where the reader or another field stands in its place', () => {
+    const asks = (node: Node) => mayAsk(REGISTER, draft(node))
+    expect(asks({ field: 'assignee', test: 'is', value: { viewer: 'me' } })).toBe(false)
+    expect(asks({ field: 'cost', test: '>=', other: 'paid' })).toBe(false)
+    expect(asks({ field: 'tags', test: 'has any of', values: ['a'] })).toBe(false)
+    expect(asks({ field: 'site', test: 'is in', values: ['a', 'b'] })).toBe(false)
+    expect(asks({ field: 'site', test: 'is', value: 'a' })).toBe(true)
+    expect(isBeside(REGISTER, draft({ field: 'cost', test: '>=', other: 'gone' }))).toBe(false)
+  })
+
+  it('lays its bands out one step in', () => {
+    expect(bandLines(fieldOf(REGISTER, 'severity'))).toEqual([
+      { name: 'Any', depth: 0 },
+      { name: 'Grave', depth: 1 },
+      { name: 'Odd', depth: 0 },
+    ])
+  })
+
+  it('takes each pasted value once, with its zeros', () => {
+    expect(pastedValues('00417\n 00418,00417;\t00419 \n')).toEqual(['00417', '00418', '00419'])
+  })
+})

@@ -1,0 +1,379 @@
+import type { FieldDescription, Register } from '@/api/client'
+import type { Node } from './tree'
+
+/**
+ * A criterion while it is being written: what stands in each place of its editor, also in those that the test of the
+ * moment does not take. The server alone says what a criterion means; here it is only taken apart and put together.
+ */
+export interface Draft {
+  /** the key of the field; empty until one is chosen */
+  field: string
+  /** the test by its words, as {@link offeredTests} has them */
+  test: string
+  period: string
+  secondPeriod: string
+  /** chosen values, weekdays, months or days of the month */
+  values: unknown[]
+  /** a list as it was written or pasted */
+  pasted: string
+  /** a text, or a pattern */
+  text: string
+  /** whether the case of letters counts */
+  exactly: boolean
+  low: string
+  high: string
+  fromTime: string
+  toTime: string
+  bands: string[]
+  /** whole units of a distance, as they were typed */
+  count: string | number
+  unit: string
+  side: string
+  yes: boolean
+  /** the fact about the reader that the field is held against; empty for none */
+  viewer: string
+  /** another field of the record in the place of a value; empty for none */
+  other: string
+  /** what is added to that field, as it was typed */
+  plus: string
+  plusUnit: string
+  /** the label under which whoever reads the view is asked for the value; empty when nobody is */
+  ask: string
+}
+
+/** A test as the editor offers it. */
+export interface OfferedTest {
+  words: string
+  takes: FieldDescription['tests'][number]['takes']
+  label: string
+}
+
+const WORDS: Record<string, string> = {
+  in: 'in the window',
+  'not in': 'outside it',
+  before: 'before it',
+  after: 'after it',
+  from: 'from it on',
+  'up to': 'up to its end',
+  'more than': 'more than … ago',
+  'at least': 'at least … ago',
+  'less than': 'less than … ago',
+  '=': 'is',
+  '!=': 'is not',
+  '>=': 'is at least',
+  '>': 'is more than',
+  '<=': 'is at most',
+  '<': 'is less than',
+  'is in': 'is one of',
+  'is not in': 'is none of',
+  'is not empty': 'is not empty',
+  'weekday in': 'on weekdays',
+  'weekday not in': 'not on weekdays',
+  'month in': 'in months of any year',
+  'month not in': 'not in months',
+  'day of month in': 'on days of the month',
+  'day of month not in': 'not on days of the month',
+  'time between': 'between hours of the day',
+  overlaps: 'overlaps it',
+  within: 'lies within it',
+  covers: 'covers all of it',
+  'starts in': 'starts in it',
+  'ends in': 'ends in it',
+  'is in band': 'is in a band',
+  'is not in band': 'is in no such band',
+  matches: 'matches a pattern',
+}
+
+/** The test that a new criterion on a field of the type begins with. */
+const USUAL: Record<string, string> = {
+  text: 'contains',
+  number: '>=',
+  money: '>=',
+  date: 'before',
+  moment: 'in',
+  'time of day': 'between',
+  span: 'overlaps',
+}
+
+/** The tests in which another field of the record can stand in the place of a value. */
+const COMPARING = ['is', 'is not', '=', '!=', '>', '>=', '<', '<=', 'before', 'after', 'from', 'up to', 'in']
+
+export const fieldOf = (register: Register, key: string) => register.fields.find((f) => f.key === key)
+
+export const isTemporal = (field?: FieldDescription) => field?.type === 'date' || field?.type === 'moment'
+export const isNumeric = (field?: FieldDescription) => field?.type === 'number' || field?.type === 'money'
+/** Whether the values of the field are chosen from a list. */
+export const isListed = (field?: FieldDescription) => ['choice', 'person', 'tags'].includes(field?.type ?? '')
+
+/** Whether the field knows hours, so that phrases and distances in hours fit it; a span does as its beginning does. */
+export function knowsHours(register: Register, field?: FieldDescription): boolean {
+  const start = field?.ends?.start
+  return (start ? fieldOf(register, start) : field)?.type === 'moment'
+}
+
+const isAsk = (value: unknown): value is Node => typeof value === 'object' && value !== null && 'ask' in value
+const isViewer = (value: unknown): value is Node =>
+  typeof value === 'object' && value !== null && 'viewer' in value
+/** A value, or the default of the blank in its place. */
+const plain = (value: unknown) => (isAsk(value) ? value.default : value)
+/** A date phrase that is asked for as a whole: its label and its default. */
+const askedPhrase = (period: unknown) => /^\{([^=}]+?)(?:\s*=\s*(.*))?\}$/.exec(String(period ?? ''))
+
+/** A listed field takes one value or several under the same words. */
+const listedWords = (words: string) => (words === 'is' ? 'is in' : words === 'is not' ? 'is not in' : words)
+const singleWords = (words: string) => (words === 'is in' ? 'is' : 'is not')
+
+/** Takes a criterion apart, or begins a new one about a field. */
+export function draftOf(register: Register, node: Node = {}, about = ''): Draft {
+  const field = String(node.field ?? about)
+  const value = plain(node.value)
+  const asked = askedPhrase(node.period)
+  const values = node.values as unknown[] | undefined
+  const words = String(node.test ?? '')
+  const asks = isAsk(node.value) ? node.value : isAsk(node.count) ? node.count : undefined
+  const plus = node.plus as number | Node | undefined
+  const draft: Draft = {
+    field,
+    test: isListed(fieldOf(register, field)) ? listedWords(words) : words,
+    period: asked ? (asked[2] ?? 'today') : String(node.period ?? node.from ?? 'today'),
+    secondPeriod: String(node.to ?? 'today'),
+    values: values ? [...values] : value === undefined ? [] : [value],
+    pasted: (values ?? []).filter((v) => typeof v !== 'object').join('\n'),
+    text: String(node.text ?? node.pattern ?? (typeof value === 'string' ? value : '')),
+    exactly: Boolean(node.exactly),
+    low: String(plain(node.low) ?? (typeof value === 'number' ? value : '')),
+    high: String(plain(node.high) ?? ''),
+    fromTime: String(node.from ?? node.time ?? '09:00').slice(0, 5),
+    toTime: String(node.to ?? '17:00').slice(0, 5),
+    bands: [...((node.bands as string[] | undefined) ?? [])],
+    count: Number(plain(node.count) ?? 30),
+    unit: String(node.unit ?? 'day'),
+    side: String(node.side ?? 'ago'),
+    yes: node.value !== false,
+    viewer: isViewer(node.value) ? String(node.value.viewer) : '',
+    other: String(node.other ?? ''),
+    plus: plus === undefined ? '' : String(typeof plus === 'object' ? plus.count : plus),
+    plusUnit: typeof plus === 'object' ? String(plus.unit) : 'day',
+    ask: String(asked?.[1] ?? asks?.ask ?? ''),
+  }
+  beginTest(register, draft)
+  return draft
+}
+
+/** Goes on with another field: what was written for the one before means nothing there. */
+export function changeField(register: Register, draft: Draft) {
+  Object.assign(draft, { test: '', ask: '', other: '', bands: [], values: [], viewer: '' })
+  beginTest(register, draft)
+}
+
+/** Gives a draft with a field and no test the one that is usual for the field. */
+function beginTest(register: Register, draft: Draft) {
+  const field = fieldOf(register, draft.field)
+  if (draft.test || !field) return
+  const tests = offeredTests(field)
+  draft.test = (tests.find((t) => t.words === USUAL[field.type]) ?? tests[0])?.words ?? ''
+  draft.period = field.type === 'moment' ? 'last 7 days' : field.type === 'span' ? 'this week' : 'today'
+}
+
+/**
+ * The tests of a field as the editor offers them.
+ *
+ * @param kept a test that is offered in any case, as it is already in use
+ */
+export function offeredTests(field: FieldDescription | undefined, kept = ''): OfferedTest[] {
+  return (
+    (field?.tests ?? [])
+      // The opposites of calendar tests are said with "none of"; here they would only make the list long.
+      .filter((t) => t.words === kept || !/^(weekday|month|day of month) not in$/.test(t.words))
+      .filter((t) => !isListed(field) || (t.words !== 'is' && t.words !== 'is not'))
+      .map((t) => ({
+        words: t.words,
+        takes: t.takes,
+        label: isTemporal(field) && t.words === 'between' ? 'between two' : (WORDS[t.words] ?? t.words),
+      }))
+  )
+}
+
+/** What the test of the moment takes. */
+export function taken(register: Register, draft: Draft): OfferedTest['takes'] | undefined {
+  return offeredTests(fieldOf(register, draft.field), draft.test).find((t) => t.words === draft.test)?.takes
+}
+
+/** The facts about a reader that the field can be held against. */
+export function viewerValues(register: Register, draft: Draft): string[] {
+  const type = fieldOf(register, draft.field)?.type
+  if (type === 'person') return ['me']
+  // Of a choice, only the fact of that name makes sense: site is my site, to_site is my site.
+  if (type === 'choice')
+    return register.viewerValues.filter((v) => v === draft.field || draft.field.endsWith('_' + v))
+  return type === 'text' ? register.viewerValues : []
+}
+
+/** The fields that this one can be held against with the test of the moment. */
+export function otherFields(register: Register, draft: Draft): FieldDescription[] {
+  const own = fieldOf(register, draft.field)
+  const test = isListed(own) && /^is (not )?in$/.test(draft.test) ? singleWords(draft.test) : draft.test
+  if (!own || own.type === 'tags' || !COMPARING.includes(test)) return []
+  return register.fields.filter(
+    (f) =>
+      f.key !== own.key &&
+      (f.type === own.type || (isTemporal(f) && isTemporal(own))) &&
+      !(test === 'in' && f.type === 'moment' && own.type === 'moment'),
+  )
+}
+
+/** Whether another field stands in the place of the value. */
+export function isBeside(register: Register, draft: Draft): boolean {
+  return otherFields(register, draft).some((f) => f.key === draft.other)
+}
+
+/** The units in which something can be added to the other field. */
+export function plusUnits(register: Register, draft: Draft): string[] {
+  const days = ['day', 'week', 'month', 'quarter', 'year']
+  const moments = [draft.field, draft.other].every((key) => fieldOf(register, key)?.type === 'moment')
+  return moments ? ['minute', 'hour', ...days] : days
+}
+
+/** Whether the value can be left blank for whoever reads the view. */
+export function mayAsk(register: Register, draft: Draft): boolean {
+  if (isBeside(register, draft) || draft.viewer) return false
+  const field = fieldOf(register, draft.field)
+  switch (taken(register, draft)) {
+    case 'NUMBER':
+    case 'DISTANCE':
+    case 'PERIOD':
+      return true
+    case 'VALUE':
+      return field?.type === 'text'
+    case 'VALUES':
+      return isListed(field) && field?.type !== 'tags' && draft.values.length <= 1
+    default:
+      return false
+  }
+}
+
+/** A band of a field with its place among those that hold it. */
+export interface BandLine {
+  name: string
+  /** how many bands hold it */
+  depth: number
+}
+
+/** The bands of a field, those inside others after them and one step in. */
+export function bandLines(field?: FieldDescription): BandLine[] {
+  interface Band {
+    name: string
+    bands: Band[]
+  }
+  const walk = (bands: Band[], depth: number): BandLine[] =>
+    bands.flatMap((b) => [{ name: b.name, depth }, ...walk(b.bands, depth + 1)])
+  return walk((field?.bands as Band[] | undefined) ?? [], 0)
+}
+
+/** The values of a pasted list, each once: lines, commas, semicolons and tabs part them. */
+export function pastedValues(raw: string): string[] {
+  const found = raw.split(/[\n,;\t]+/).map((v) => v.trim())
+  return [...new Set(found.filter(Boolean))]
+}
+
+function asNumber(raw: string): number {
+  const value = Number(raw.trim())
+  if (raw.trim() === '' || !Number.isFinite(value)) throw new Error('Write a number, such as 3 or 12.50.')
+  return value
+}
+
+/** Whole units; a half of one is asked about, never rounded in silence. */
+function asWhole(raw: string | number, least: number): number {
+  const value = Number(String(raw).trim() || 'nothing')
+  if (!Number.isInteger(value) || value < least)
+    throw new Error(
+      least < 0 ? 'Write a whole number, such as 3 or -3.' : 'Write how many, as a whole number such as 30.',
+    )
+  return value
+}
+
+/**
+ * Puts a criterion together.
+ *
+ * @throws Error with a sentence that says what is missing
+ */
+export function built(register: Register, draft: Draft): Node {
+  const field = fieldOf(register, draft.field)
+  if (!field) throw new Error('Choose a field.')
+  const base: Node = { field: draft.field, test: draft.test }
+  const single = (value: unknown): Node => ({
+    field: draft.field,
+    test: singleWords(draft.test),
+    value,
+  })
+  if (isBeside(register, draft)) return besideNode(field, draft, isListed(field) ? single(undefined) : base)
+
+  const label = mayAsk(register, draft) ? draft.ask.trim() : ''
+  if (/[{}="\n]/.test(label)) throw new Error('The label of a question has no { } = or " in it.')
+  const asking = (value: unknown): unknown =>
+    !label ? value : value === undefined ? { ask: label } : { ask: label, default: value }
+  const exact = draft.exactly && field.type === 'text' ? { exactly: true } : {}
+
+  switch (taken(register, draft)) {
+    case 'NOTHING':
+      return base
+    case 'PERIOD':
+      return label && !draft.period.trim().startsWith('{')
+        ? { ...base, period: `{${label} = ${draft.period}}` }
+        : { ...base, period: draft.period }
+    case 'TWO_PERIODS':
+      return { ...base, from: draft.period, to: draft.secondPeriod }
+    case 'TIME':
+      return { ...base, time: draft.fromTime }
+    case 'TWO_TIMES':
+      return { ...base, from: draft.fromTime, to: draft.toTime }
+    case 'WEEKDAYS':
+    case 'MONTHS':
+    case 'DAYS_OF_MONTH':
+      if (!draft.values.length) throw new Error('Choose at least one.')
+      return { ...base, values: [...draft.values] }
+    case 'BANDS':
+      if (!draft.bands.length) throw new Error('Choose at least one band.')
+      return { ...base, bands: [...draft.bands] }
+    case 'PATTERN':
+      if (!draft.text) throw new Error('Write a regular expression, such as ^D-1\\d+$.')
+      return { ...base, pattern: draft.text, ...exact }
+    case 'DISTANCE':
+      return { ...base, count: asking(asWhole(draft.count, 0)), unit: draft.unit, side: draft.side }
+    case 'TEXT':
+      if (!draft.text) throw new Error('Write the text to look for.')
+      return { ...base, text: draft.text, ...exact }
+    case 'NUMBER':
+      return { ...base, value: asking(label && !draft.low.trim() ? undefined : asNumber(draft.low)) }
+    case 'TWO_NUMBERS':
+      return { ...base, low: asNumber(draft.low), high: asNumber(draft.high) }
+    case 'VALUE':
+      if (field.type === 'yes/no') return { ...base, value: draft.yes }
+      if (draft.viewer) return { ...base, value: { viewer: draft.viewer } }
+      if (!draft.text && !label) throw new Error('Write the text to compare with.')
+      return { ...base, value: asking(draft.text || undefined), ...exact }
+    case 'VALUES': {
+      if (!isListed(field)) {
+        const found = pastedValues(draft.pasted)
+        if (!found.length) throw new Error('Write or paste at least one value.')
+        return { ...base, values: isNumeric(field) ? found.map(asNumber) : found, ...exact }
+      }
+      if (label) return single(asking(draft.values[0]))
+      if (!draft.values.length) throw new Error('Choose at least one value.')
+      return draft.values.length === 1 && field.type !== 'tags'
+        ? single(draft.values[0])
+        : { ...base, values: [...draft.values] }
+    }
+    default:
+      throw new Error('Choose a test.')
+  }
+}
+
+/** A criterion that holds the field against another one, with something added or not. */
+function besideNode(field: FieldDescription, draft: Draft, base: Node): Node {
+  const node: Node = { field: base.field, test: base.test, other: draft.other }
+  if (!draft.plus.trim()) return node
+  return isNumeric(field)
+    ? { ...node, plus: asNumber(draft.plus) }
+    : { ...node, plus: { count: asWhole(draft.plus, -Infinity), unit: draft.plusUnit } }
+}
