@@ -12,7 +12,7 @@ import {
 } from '@/api/client'
 import { full, number } from '@/platform/format'
 import { direct, settle } from '@/statements/narrowing'
-import type { Node } from '@/statements/tree'
+import type { Change, Node } from '@/statements/tree'
 import { directionWords } from './orders'
 import type { Question } from './useRows'
 
@@ -25,7 +25,7 @@ const props = defineProps<{
   sorted: 'ascending' | 'descending' | 'none'
 }>()
 const emit = defineEmits<{
-  narrow: [tree: Node]
+  narrow: [change: Change]
   order: [direction: 'ascending' | 'descending' | 'none', beside: boolean]
   editor: []
   close: []
@@ -183,23 +183,18 @@ function keepOnly() {
   const empty = { field: key, test: 'is empty' }
   const node =
     ofList && without.value ? { any: [ofList, empty] } : (ofList ?? (without.value ? empty : undefined))
-  emit('narrow', settle(props.tree, key, node, LISTS))
+  emit('narrow', (tree) => settle(tree, key, node, LISTS))
 }
 function leaveOut() {
   const key = props.field.key
   const list = chosen.value.map(typed)
-  let tree = settle(props.tree, key, undefined, LISTS)
-  if (list.length)
-    tree = settle(
-      tree,
-      key,
-      props.field.type === 'tags'
-        ? { field: key, test: 'has none of', values: list }
-        : { field: key, test: 'is not in', values: list },
-      [],
-    )
-  if (without.value) tree = settle(tree, key, { field: key, test: 'is not empty' }, [])
-  emit('narrow', tree)
+  const test = props.field.type === 'tags' ? 'has none of' : 'is not in'
+  const filled = without.value ? { field: key, test: 'is not empty' } : undefined
+  emit('narrow', (tree) => {
+    let left = settle(tree, key, undefined, LISTS)
+    if (list.length) left = settle(left, key, { field: key, test, values: list }, [])
+    return filled ? settle(left, key, filled, []) : left
+  })
 }
 
 const RANGES = ['=', '>=', '>', '<=', '<', 'between']
@@ -218,7 +213,7 @@ function keepRange() {
         : to !== undefined
           ? { field: key, test: '<=', value: to }
           : undefined
-  emit('narrow', settle(props.tree, key, node, RANGES))
+  emit('narrow', (tree) => settle(tree, key, node, RANGES))
 }
 
 // ------------------------------------------------------------------ the range, drawn
@@ -262,15 +257,9 @@ const bandLines = computed(() => {
   return found
 })
 function keepBands() {
-  emit(
-    'narrow',
-    settle(
-      props.tree,
-      props.field.key,
-      bands.value.length ? { field: props.field.key, test: 'is in band', bands: bands.value } : undefined,
-      ['is in band'],
-    ),
-  )
+  const { key } = props.field
+  const node = bands.value.length ? { field: key, test: 'is in band', bands: bands.value } : undefined
+  emit('narrow', (tree) => settle(tree, key, node, ['is in band']))
 }
 const words = computed(() => [false, true].map((descending) => directionWords(props.field.type, descending)))
 </script>

@@ -4,13 +4,14 @@ import { computed, nextTick, onBeforeUnmount, onMounted, onUpdated, ref, watch }
 import type { FieldDescription, Register, Row } from '@/api/client'
 import { cell, full, isNumeric, number } from '@/platform/format'
 import { useSession } from '@/people/session'
-import { readOrder, writeOrder } from './orders'
+import { directionIn, orderedBy, placeIn, type Direction } from './orders'
 import type { Line } from './lines'
-import type { Column, Shape } from './shape'
+import type { Shape } from './shape'
 import { narrow, offers, textOffers, type Offer } from '@/statements/narrowing'
-import type { Node } from '@/statements/tree'
+import type { Change, Node } from '@/statements/tree'
 import CellMenu from './CellMenu.vue'
 import HeadPanel from './HeadPanel.vue'
+import { MARK, RUNNING, useColumns } from './useColumns'
 import type { Question } from './useRows'
 
 const props = defineProps<{
@@ -26,7 +27,7 @@ const props = defineProps<{
   tested: string[]
   scroller?: HTMLElement
   zone: string
-  /** the statement as a tree, to be narrowed from a cell or a head */
+  /** the statement as a tree, of which a head shows what is asked of its field */
   tree: Node
   question: Question
 }>()
@@ -35,41 +36,33 @@ const emit = defineEmits<{
   shape: [shape: Shape]
   select: [id: number]
   more: []
-  narrow: [tree: Node]
+  narrow: [change: Change]
   /** a criterion on the field is to be written in full */
   write: [field: string]
 }>()
 const session = useSession()
 
 const HEIGHTS = { close: 25, usual: 31, open: 41 }
-/** The width of the column that marks matches. */
-const MARK = 30
 const height = computed(() => HEIGHTS[props.shape.density ?? 'usual'])
 const root = ref<HTMLElement>()
 const offset = ref(0)
 
-/** What is particular about a column. */
-const own = (key: string): Column => props.shape.columns?.[key] ?? {}
-const head = (field: FieldDescription) => own(field.key).title || field.label
-
-/** The columns as they stand: those that are pinned come first. */
-const fields = computed(() => {
-  const all = props.columns
-    .map((key) => props.register.fields.find((f) => f.key === key))
-    .filter((f): f is FieldDescription => f !== undefined)
-  return [...all.filter((f) => own(f.key).pinned), ...all.filter((f) => !own(f.key).pinned)]
-})
-/** The head of the running total, and the column that it stands behind. */
-const running = computed(() => {
-  if (!props.shape.running) return undefined
-  const of = props.register.fields.find((f) => f.key === props.register.running)
-  if (!of) return undefined
-  const at = fields.value.findIndex((f) => f.key === of.key)
-  return { field: of, after: at < 0 ? fields.value.length - 1 : at }
-})
-const marked = computed(() => props.shape.marked === true)
-/** How many cells a line has. */
-const cells = computed(() => fields.value.length + (running.value ? 1 : 0) + (marked.value ? 1 : 0))
+const {
+  fields,
+  head,
+  running,
+  marked,
+  cells,
+  width,
+  wholeWidth,
+  held,
+  left,
+  setWidth,
+  pull,
+  pulling,
+  letGo,
+  resizeByKey,
+} = useColumns(props, (shape) => emit('shape', shape))
 
 const virtualizer = useVirtualizer(
   computed(() => ({
@@ -123,119 +116,12 @@ watch(
   },
 )
 
-/** The width that is being drawn, until it is let go. */
-const drawn = ref<{ key: string; width: number }>()
-
-/** The width of a column in pixels; none for the one that takes what is left. */
-function width(field: FieldDescription): number | undefined {
-  if (drawn.value?.key === field.key) return drawn.value.width
-  const { width: chosen, pinned, title } = own(field.key)
-  if (chosen) return chosen
-  if (field.identifying && !title) return 84
-  if (field.key === props.register.titleField) return pinned ? LEAST_TITLE : undefined
-  const letters = head(field).length * 7.4
-  switch (field.type) {
-    case 'moment':
-      return 140
-    case 'date':
-      return 92
-    case 'number':
-      return Math.max(56, (place(field.key) < 0 ? 24 : 46) + letters)
-    case 'money':
-      return 92
-    case 'yes/no':
-      return Math.max(64, 24 + letters)
-    case 'choice':
-      return 124
-    case 'person':
-      return 100
-    case 'tags':
-      return 150
-    default:
-      return field.key === 'number' ? 74 : 150
-  }
-}
-const LEAST_TITLE = 180
-
-const least = computed(
-  () =>
-    fields.value.reduce((sum, f) => sum + (width(f) ?? LEAST_TITLE), 0) +
-    (running.value ? 110 : 0) +
-    (marked.value ? MARK : 0),
-)
-
-/** The column that names a record stays in sight when it comes first, unless others are pinned. */
-const held = computed(() => {
-  const first = fields.value[0]
-  const pins = fields.value.filter((f) => own(f.key).pinned).length
-  return pins || (first && (first.identifying || first.key === props.register.titleField) ? 1 : 0)
-})
-/** How far from the left a column that stays in sight stands. */
-const left = (index: number) =>
-  fields.value.slice(0, index).reduce((sum, f) => sum + (width(f) ?? LEAST_TITLE), marked.value ? MARK : 0) +
-  'px'
-
-// ------------------------------------------------------------------ widths
-
-const NARROWEST = 40
-const WIDEST = 1200
-let pulled: { key: string; from: number; x: number } | undefined
-
-function setColumn(key: string, change: Column) {
-  emit('shape', {
-    ...props.shape,
-    columns: { ...props.shape.columns, [key]: { ...own(key), ...change } },
-  })
-}
-function pull(event: PointerEvent, field: FieldDescription) {
-  const cell = (event.target as HTMLElement).closest('th')!
-  pulled = { key: field.key, from: cell.getBoundingClientRect().width, x: event.clientX }
-  ;(event.target as HTMLElement).setPointerCapture(event.pointerId)
-}
-function pulling(event: PointerEvent) {
-  if (!pulled) return
-  const to = Math.round(pulled.from + event.clientX - pulled.x)
-  drawn.value = { key: pulled.key, width: Math.max(NARROWEST, Math.min(WIDEST, to)) }
-}
-function letGo() {
-  pulled = undefined
-  if (drawn.value) setColumn(drawn.value.key, { width: drawn.value.width })
-}
-// The drawn width stands until the shape has it.
-watch(
-  () => props.shape,
-  () => (drawn.value = undefined),
-)
-function resizeByKey(event: KeyboardEvent, field: FieldDescription) {
-  const step = event.key === 'ArrowRight' ? 16 : event.key === 'ArrowLeft' ? -16 : 0
-  if (!event.altKey || !step) return
-  event.preventDefault()
-  event.stopPropagation()
-  const now = width(field) ?? (event.target as HTMLElement).closest('th')!.getBoundingClientRect().width
-  setColumn(field.key, { width: Math.max(NARROWEST, Math.min(WIDEST, Math.round(now) + step)) })
-}
-
 // ------------------------------------------------------------------ order
 
-const place = (key: string) => props.order.findIndex((o) => readOrder(o).field === key)
-const sorted = (key: string): 'ascending' | 'descending' | 'none' => {
-  const at = place(key)
-  return at < 0 ? 'none' : readOrder(props.order[at]!).descending ? 'descending' : 'ascending'
-}
-
-/** Orders by a field in one direction or no longer, alone or beside the order there is. */
-function orderOf(field: FieldDescription, direction: 'ascending' | 'descending' | 'none', beside: boolean) {
-  const at = place(field.key)
-  const known = at < 0 ? { field: field.key, emptiesFirst: false } : readOrder(props.order[at]!)
-  const one = direction === 'none' ? [] : [writeOrder({ ...known, descending: direction === 'descending' })]
+const sorted = (key: string) => directionIn(props.order, key)
+function orderOf(field: FieldDescription, direction: Direction, beside: boolean) {
   opened.value = undefined
-  if (!beside) {
-    emit('order', one)
-    return
-  }
-  const kept = [...props.order]
-  kept.splice(at < 0 ? kept.length : at, at < 0 ? 0 : 1, ...one)
-  emit('order', kept)
+  emit('order', orderedBy(props.order, field.key, direction, beside))
 }
 
 /** A click orders by the column, again turns it round, again leaves it; with Shift it joins the order there is. */
@@ -286,7 +172,7 @@ function pointAt(field: FieldDescription, index: number, x: number, y: number, s
 }
 function take(offer: Offer) {
   pointed.value = undefined
-  emit('narrow', narrow(props.tree, offer.node))
+  emit('narrow', (tree) => narrow(tree, offer.node))
 }
 function closeMenu() {
   const at = pointed.value
@@ -434,14 +320,14 @@ function choose(event: MouseEvent, index: number, row: Row) {
   >
     <table
       :aria-rowcount="total === undefined ? -1 : total + 1"
-      :style="{ minWidth: least + 'px' }"
+      :style="{ minWidth: wholeWidth + 'px' }"
       aria-label="Records"
     >
       <colgroup>
         <col v-if="marked" :style="{ width: MARK + 'px' }" />
         <template v-for="(f, c) in fields" :key="f.key">
           <col :style="{ width: width(f) === undefined ? 'auto' : width(f) + 'px' }" />
-          <col v-if="running?.after === c" style="width: 110px" />
+          <col v-if="running?.after === c" :style="{ width: RUNNING + 'px' }" />
         </template>
       </colgroup>
       <thead>
@@ -467,9 +353,9 @@ function choose(event: MouseEvent, index: number, row: Row) {
                 @click="orderBy(f, $event)"
               >
                 {{ head(f)
-                }}<span v-if="place(f.key) >= 0" aria-hidden="true" class="arrow">
+                }}<span v-if="sorted(f.key) !== 'none'" aria-hidden="true" class="arrow">
                   {{ sorted(f.key) === 'descending' ? '↓' : '↑'
-                  }}{{ order.length > 1 ? place(f.key) + 1 : '' }}</span
+                  }}{{ order.length > 1 ? placeIn(order, f.key) + 1 : '' }}</span
                 >
               </button>
               <span v-else>{{ head(f) }}</span>
@@ -514,7 +400,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
                 @pointermove="pulling"
                 @pointerup="letGo"
                 @pointercancel="letGo"
-                @dblclick="setColumn(f.key, { width: undefined })"
+                @dblclick="setWidth(f.key)"
               />
             </th>
             <th v-if="running?.after === c" scope="col" class="numeric">

@@ -57,3 +57,30 @@ export function orderWords(register: Register | undefined, order: string[]): str
     })
     .join('; then ')
 }
+
+/** Where a field stands in an order; -1 where it does not. */
+export const placeIn = (order: string[], field: string) =>
+  order.findIndex((o) => readOrder(o).field === field)
+
+/** In which direction an order goes by a field, as ARIA says it. */
+export function directionIn(order: string[], field: string): Direction {
+  const at = placeIn(order, field)
+  return at < 0 ? 'none' : readOrder(order[at]!).descending ? 'descending' : 'ascending'
+}
+export type Direction = 'ascending' | 'descending' | 'none'
+
+/**
+ * An order with a field in one direction, or no longer in it; where its empties go stays as it was.
+ *
+ * @param beside whether the rest of the order stays; the field keeps its place in it, or comes last
+ */
+export function orderedBy(order: string[], field: string, direction: Direction, beside: boolean): string[] {
+  const at = placeIn(order, field)
+  const known = at < 0 ? { field, emptiesFirst: false } : readOrder(order[at]!)
+  const one = direction === 'none' ? [] : [writeOrder({ ...known, descending: direction === 'descending' })]
+  // The order of a list goes beside no other.
+  if (!beside || order[0]?.startsWith(AS_LISTED)) return one
+  const kept = [...order]
+  kept.splice(at < 0 ? kept.length : at, at < 0 ? 0 : 1, ...one)
+  return kept
+}

@@ -1,14 +1,29 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Ask } from '@/api/client'
 
 const props = defineProps<{ asks: Ask[]; answers: Record<string, string>; trouble?: string }>()
 const emit = defineEmits<{ answer: [answers: Record<string, string>] }>()
 
+const given = computed(() =>
+  Object.fromEntries(props.asks.map((a) => [a.label, props.answers[a.label] ?? ''])),
+)
 const written = ref<Record<string, string>>({})
+let taken: Record<string, string> = {}
 watch(
-  () => [props.asks, props.answers] as const,
-  () => (written.value = Object.fromEntries(props.asks.map((a) => [a.label, props.answers[a.label] ?? '']))),
+  () => JSON.stringify(given.value),
+  () => {
+    // What is being typed stays, whatever comes in meanwhile; a blank that nobody touches follows.
+    const follows = (label: string) =>
+      written.value[label] === undefined || written.value[label] === taken[label]
+    written.value = Object.fromEntries(
+      Object.entries(given.value).map(([label, answer]) => [
+        label,
+        follows(label) ? answer : written.value[label]!,
+      ]),
+    )
+    taken = given.value
+  },
   { immediate: true },
 )
 const EXAMPLES = { VALUE: 'a value', DATE: 'a date phrase', COUNT: 'a number' }

@@ -4,6 +4,8 @@
  */
 export type Node = Record<string, unknown>
 export type GroupKind = 'all' | 'any' | 'none'
+/** Makes another tree of the one there is; nothing where that cannot be. */
+export type Change = (tree: Node) => Node | undefined
 
 export const EVERYTHING: Node = { all: [] }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { sentence, type Finding, type Outline, type Register } from '@/api/client'
+import { type Finding, type Outline, type Register } from '@/api/client'
 import { number } from '@/platform/format'
 import type { Action } from '@/platform/actions'
 import { calmly, onChanges } from '@/platform/live'
@@ -12,11 +12,11 @@ import RecordTable from '@/rows/RecordTable.vue'
 import { partSize, runs, shapeWords, type Shape } from '@/rows/shape'
 import TimeRail from '@/rows/TimeRail.vue'
 import AskRow from '@/statements/AskRow.vue'
-import { DESK, type Opened } from '@/statements/desk'
+import { DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
 import * as trees from '@/statements/tree'
-import type { Node } from '@/statements/tree'
+import type { Change, Node } from '@/statements/tree'
 import AsOfNote from './AsOfNote.vue'
 import AsOfPicker from './AsOfPicker.vue'
 import BesidePanel from './BesidePanel.vue'
@@ -27,6 +27,7 @@ import ViewNotes from './ViewNotes.vue'
 import { useViews } from './store'
 import { useActs } from './useActs'
 import { useCarrying } from './useCarrying'
+import { useChanges } from './useChanges'
 import { useKeeping } from './useKeeping'
 import { useLocks } from './useLocks'
 import { usePresence } from './usePresence'
@@ -86,36 +87,21 @@ const route = useRoute()
 const router = useRouter()
 
 const scroller = ref<HTMLElement>()
-const opened = ref<Opened>()
 const writing = ref(false)
-const mishap = ref('')
 const said = ref('')
 const zone = computed(() => q.zone.value ?? session.zone)
-const tree = computed(() => (read.value?.condition ?? trees.EVERYTHING) as Node)
+const changes = useChanges(q)
+const { tree, opened, mishap, change } = changes
 const { locked, unlocked } = useLocks(view, tree, read)
 
-watch([where, () => route.path], () => {
-  opened.value = undefined
-  writing.value = false
-  mishap.value = ''
-})
+watch([where, () => route.path], () => (writing.value = false))
 // An address whose statement cannot be read is opened for writing, with the text as it came.
 watch(unreadable, (now) => {
   if (now) writing.value = true
 })
 
-async function change(make: () => Node | undefined) {
-  const changedTree = make()
-  if (!changedTree) return
-  mishap.value = ''
-  try {
-    await q.rewrite(changedTree)
-    opened.value = undefined
-    await q.whenRead()
-  } catch (e) {
-    mishap.value = sentence(e)
-  }
-}
+/** A change of the part at a path. */
+const changePart = (path: string, make: Change) => void change(make, { paths: [path] })
 
 const dragged = ref<string>()
 provide(DESK, {
@@ -135,38 +121,31 @@ provide(DESK, {
   matching: computed(() => (count.value?.exact ? count.value.matching : undefined)),
   open: (what) => (opened.value = what),
   close: () => (opened.value = undefined),
-  apply: (node) =>
-    void change(() => {
-      const at = opened.value!
-      return at.adds
-        ? trees.add(tree.value, at.path, at.adds, node)
-        : trees.replace(tree.value, at.path, node)
+  apply: (node) => void changes.apply(node),
+  toggleOff: (path) => changePart(path, (now) => trees.toggleOff(now, path)),
+  remove: (path) => changePart(path, (now) => trees.remove(now, path)),
+  regroup: (path, kind) => changePart(path, (now) => trees.regroup(now, path, kind)),
+  joinNext: (path) => changePart(path, (now) => trees.joinNext(now, path, 'any')),
+  move: (path, by) => changePart(path, (now) => trees.move(now, path, by)),
+  moveIn: (path) => changePart(path, (now) => trees.moveIn(now, path)),
+  moveOut: (path) => changePart(path, (now) => trees.moveOut(now, path)),
+  duplicate: (path) => changePart(path, (now) => trees.duplicate(now, path)),
+  wrap: (path, kind) => changePart(path, (now) => trees.wrap(now, path, kind)),
+  unwrap: (path) =>
+    void change((now) => trees.unwrap(now, path), {
+      paths: [path],
+      otherwise: 'The parts of this group would ask something else without it.',
     }),
-  toggleOff: (path) => void change(() => trees.toggleOff(tree.value, path)),
-  remove: (path) => void change(() => trees.remove(tree.value, path)),
-  regroup: (path, kind) => void change(() => trees.regroup(tree.value, path, kind)),
-  joinNext: (path) => void change(() => trees.joinNext(tree.value, path, 'any')),
-  move: (path, by) => void change(() => trees.move(tree.value, path, by)),
-  moveIn: (path) => void change(() => trees.moveIn(tree.value, path)),
-  moveOut: (path) => void change(() => trees.moveOut(tree.value, path)),
-  duplicate: (path) => void change(() => trees.duplicate(tree.value, path)),
-  wrap: (path, kind) => void change(() => trees.wrap(tree.value, path, kind)),
-  unwrap: (path) => {
-    const opened = trees.unwrap(tree.value, path)
-    if (opened) void change(() => opened)
-    else mishap.value = 'The parts of this group would ask something else without it.'
-  },
   dragged,
   drop: (path, before) => {
     const from = dragged.value
     dragged.value = undefined
-    if (from !== undefined) void change(() => trees.moveTo(tree.value, from, path, before))
+    if (from !== undefined)
+      void change((now) => trees.moveTo(now, from, path, before), { paths: [from, path] })
   },
 })
 
 // ------------------------------------------------------------------ narrowing by pointing
-
-const narrowed = (to: Node) => void change(() => to)
 
 /** Opens the editor for a field: of the criterion that is there, or of a new one. */
 function writeOn(field: string) {
@@ -176,7 +155,7 @@ function writeOn(field: string) {
   scroller.value?.scrollTo({ top: 0 })
 }
 
-const { setWindow, stepWindow } = useWindows(q, tree, zone, change, said, mishap)
+const { setWindow, stepWindow } = useWindows(q, zone, change, said, mishap)
 
 /** The fields that the statement tests, for the marks under the column heads. */
 const tested = computed(() => {
@@ -482,7 +461,7 @@ const nothing = computed(() => rows.value.length === 0 && done.value && !trouble
           :outline="read?.outline"
           :as-of="asOf"
           :parts="parts"
-          @switch-off="(path) => void change(() => trees.toggleOff(tree, path))"
+          @switch-off="(path) => changePart(path, (now) => trees.toggleOff(now, path))"
         />
       </div>
       <RecordTable
@@ -500,7 +479,7 @@ const nothing = computed(() => rows.value.length === 0 && done.value && !trouble
         :zone="zone"
         :tree="tree"
         :question="asked"
-        @narrow="narrowed"
+        @narrow="change"
         @write="writeOn"
         @order="reorder"
         @shape="reshape"

@@ -216,7 +216,7 @@ export function useQuestion() {
 
   function put() {
     const key = register.value!.key
-    understood = readStatement(key)
+    understood = new Promise((read) => void readStatement(key, answers.value, read))
     const question: Question = {
       register: key,
       statement: where.value,
@@ -237,15 +237,22 @@ export function useQuestion() {
   /** whether its words are there, so that nothing below them moves any more */
   const worded = ref(false)
   let understood = Promise.resolve()
-  /** Once the statement as it stands has been read. */
-  const whenRead = async () => {
+  /** Once the statement as it stands has been read, its words at least. */
+  async function whenRead() {
     // The change of the address is noticed a moment after it was made.
     await nextTick()
-    await understood
+    for (let awaited; awaited !== understood;) {
+      awaited = understood
+      await awaited
+    }
   }
 
-  /** Reads the statement: its words at once, then again with the findings that need a look at the records. */
-  async function readStatement(key: string, filled = answers.value) {
+  /**
+   * Reads the statement: its words at once, then again with the findings that need a look at the records.
+   *
+   * @param wordsRead is told once the words are there, or cannot be had
+   */
+  async function readStatement(key: string, filled: Record<string, string>, wordsRead: () => void) {
     settling.value = true
     worded.value = false
     try {
@@ -268,6 +275,7 @@ export function useQuestion() {
           )
           unreadable.value = ''
           worded.value = true
+          wordsRead()
         }
       })
       settling.value = false
@@ -276,13 +284,15 @@ export function useQuestion() {
       if (isAborted(e)) return
       // An answer that does not fit is said beside the records; the statement stands without it.
       if (e instanceof Problem && e.code === 'bad-answer' && Object.keys(filled).length) {
-        await readStatement(key, {})
+        await readStatement(key, {}, wordsRead)
         return
       }
       settling.value = false
       worded.value = true
       read.value = undefined
       unreadable.value = e instanceof Problem ? e.message : sentence(e)
+    } finally {
+      wordsRead()
     }
   }
 

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { ref, shallowRef } from 'vue'
 import type { Outline } from '@/api/client'
-import type { Node } from '@/statements/tree'
+import type { Change, Node } from '@/statements/tree'
 import { DEFECTS } from '@/testing/page'
 import { refusal, standIn, type Call } from '@/testing/server'
 import { useWindows } from './useWindows'
@@ -28,11 +28,11 @@ function page(tree: Node, outline: Outline) {
     asOf: ref<string>(),
     zone: ref<string>(),
   }
-  const change = (make: () => Node | undefined) => {
-    current.value = make() ?? current.value
+  const change = (make: Change) => {
+    current.value = make(current.value) ?? current.value
     return Promise.resolve()
   }
-  const windows = useWindows(q as never, current, ref('Europe/London'), change, said, mishap)
+  const windows = useWindows(q as never, ref('Europe/London'), change, said, mishap)
   return { ...windows, tree: current, said, mishap }
 }
 const due = { field: 'due', test: 'in', period: 'last month' } as Node

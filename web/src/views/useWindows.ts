@@ -3,22 +3,20 @@ import { api, data, sentence } from '@/api/client'
 import { localTime } from '@/platform/zones'
 import { firstWindowed, isStretch, phraseOf, windowsOn } from '@/rows/rail'
 import * as trees from '@/statements/tree'
-import type { Node } from '@/statements/tree'
+import type { useChanges } from './useChanges'
 import type { useQuestion } from './useQuestion'
 
 /**
  * Windows that are drawn on the time rail, and steps to those before and after.
  *
  * @param q the question of the page
- * @param tree its statement
  * @param zone the zone whose days count
  * @param change writes another statement in the place of the one there is
  */
 export function useWindows(
   q: ReturnType<typeof useQuestion>,
-  tree: Ref<Node>,
   zone: Ref<string>,
-  change: (make: () => Node | undefined) => Promise<void>,
+  change: ReturnType<typeof useChanges>['change'],
   said: Ref<string>,
   mishap: Ref<string>,
 ) {
@@ -27,12 +25,15 @@ export function useWindows(
   /** Makes a window: of the criterion at the path, or as a new criterion on the field. */
   async function setWindow(period: string, field: string, path?: string) {
     const spans = register.value!.fields.find((f) => f.key === field)?.type === 'span'
-    await change(() => {
-      if (path === undefined)
-        return trees.add(tree.value, '', 'all', { field, test: spans ? 'overlaps' : 'in', period })
-      const own = trees.at(tree.value, path)
-      return trees.replace(tree.value, path, { field, test: spans ? own.test : 'in', period })
-    })
+    await change(
+      (tree) => {
+        if (path === undefined)
+          return trees.add(tree, '', 'all', { field, test: spans ? 'overlaps' : 'in', period })
+        const own = trees.at(tree, path)
+        return trees.replace(tree, path, { field, test: spans ? own.test : 'in', period })
+      },
+      { paths: path === undefined ? [] : [path] },
+    )
   }
 
   let stepping = Promise.resolve()

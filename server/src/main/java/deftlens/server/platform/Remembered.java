@@ -78,7 +78,7 @@ public class Remembered {
     }
 
     private long epoch() {
-        Long epoch = database.queryForObject("select epoch from foundation", Long.class);
+        Long epoch = database.queryForObject("select epoch from change_count", Long.class);
         return epoch == null ? -1 : epoch;
     }
 }

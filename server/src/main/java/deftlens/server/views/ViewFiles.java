@@ -247,7 +247,7 @@ class ViewFiles {
                 if (there.isPresent()) {
                     notes.add("It is called “" + free + "” here.");
                 }
-                made = views.keep(owner, view.register(), named(draft, free));
+                made = views.keep(owner, view.register(), draft.withName(free));
                 outcome = Outcome.ADDED;
             }
             List<Share> shares = who.administers() ? shares(view, owner, notes) : List.of();
@@ -304,20 +304,6 @@ class ViewFiles {
                 view.shape().map(s -> s.fitting(described)),
                 Optional.of(view.labels()),
                 Optional.of(view.locked()));
-    }
-
-    private static Draft named(Draft draft, String name) {
-        return new Draft(
-                Optional.of(name),
-                draft.purpose(),
-                draft.statement(),
-                draft.condition(),
-                draft.columns(),
-                draft.order(),
-                draft.zone(),
-                draft.shape(),
-                draft.labels(),
-                draft.locked());
     }
 
     private List<Share> shares(Carried view, SignedIn owner, List<String> notes) {

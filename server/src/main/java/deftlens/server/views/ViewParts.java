@@ -53,9 +53,11 @@ class ViewParts {
 
     /** A statement over a view's register, in its normal form; what does not fit is refused with its sentence. */
     Condition read(Described described, String statement, Optional<String> zone, SignedIn who) {
-        Condition condition = questions.condition(described.register(), Optional.of(statement), Optional.empty());
-        questions.requireFit(described.register(), condition, now(zone), who);
-        return condition;
+        return fitting(
+                described,
+                questions.condition(described.register(), Optional.of(statement), Optional.empty()),
+                zone,
+                who);
     }
 
     /** Now, in the view's zone; in the organisation's for a view that each reader reads in their own. */
@@ -71,8 +73,15 @@ class ViewParts {
 
     /** What a draft asks, in its normal form; what does not fit is refused with its sentence. */
     Condition checked(Described described, Draft draft, SignedIn who) {
-        Condition condition = questions.condition(described.register(), draft.statement(), draft.condition());
-        questions.requireFit(described.register(), condition, now(draft.zone()), who);
+        return fitting(
+                described,
+                questions.condition(described.register(), draft.statement(), draft.condition()),
+                draft.zone(),
+                who);
+    }
+
+    private Condition fitting(Described described, Condition condition, Optional<String> zone, SignedIn who) {
+        questions.requireFit(described.register(), condition, now(zone), who);
         return condition;
     }
 

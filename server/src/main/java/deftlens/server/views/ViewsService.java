@@ -154,19 +154,43 @@ public class ViewsService {
             Optional<List<String>> labels,
             Optional<List<Integer>> locked) {
 
+        /** Changes nothing. */
+        static final Draft NOTHING = new Draft(
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty());
+
         /** What a view asks and in which order, under a name and labels. */
         public static Draft of(String name, String purpose, String statement, List<String> order, List<String> labels) {
             return new Draft(
-                    Optional.of(name),
-                    Optional.of(purpose),
-                    Optional.of(statement),
-                    Optional.empty(),
-                    Optional.empty(),
-                    Optional.of(order),
-                    Optional.empty(),
-                    Optional.empty(),
-                    Optional.of(labels),
-                    Optional.empty());
+                            Optional.of(name),
+                            Optional.of(purpose),
+                            Optional.of(statement),
+                            Optional.empty(),
+                            Optional.empty(),
+                            Optional.of(order),
+                            Optional.empty(),
+                            Optional.empty(),
+                            Optional.empty(),
+                            Optional.empty())
+                    .withLabels(labels);
+        }
+
+        Draft withName(String to) {
+            return new Draft(
+                    Optional.of(to), purpose, statement, condition, columns, order, zone, shape, labels, locked);
+        }
+
+        Draft withLabels(List<String> to) {
+            return new Draft(
+                    name, purpose, statement, condition, columns, order, zone, shape, Optional.of(to), locked);
         }
 
         boolean asks() {
@@ -390,21 +414,7 @@ public class ViewsService {
 
     /** Sets the labels of a view; whoever may change it may. */
     View relabel(long id, SignedIn who, int version, List<String> labels) {
-        return change(
-                id,
-                who,
-                version,
-                new Draft(
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.of(labels),
-                        Optional.empty()));
+        return change(id, who, version, Draft.NOTHING.withLabels(labels));
     }
 
     /** Gives a view to somebody else, under a name that they have not used yet. An owner who stays may still change it. */

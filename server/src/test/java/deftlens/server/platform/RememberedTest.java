@@ -36,7 +36,7 @@ class RememberedTest {
     }
 
     private static long epoch() throws SQLException {
-        return Long.parseLong(TestServer.query("select epoch from foundation"));
+        return Long.parseLong(TestServer.query("select epoch from change_count"));
     }
 
     private static void somethingChanges() throws SQLException {

@@ -1,0 +1,101 @@
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { sentence } from '@/api/client'
+import type { Opened } from '@/statements/desk'
+import { add, at, EVERYTHING, replace, type Change, type Node } from '@/statements/tree'
+import type { useQuestion } from './useQuestion'
+
+/** What a change rests on, and what is said where it cannot be made. */
+export interface Resting {
+  /** the parts it is about; where they are others by the time it is its turn, it is not made */
+  paths?: string[]
+  /** the statement that these were pointed at in; now, when it is absent */
+  seen?: Node
+  otherwise?: string
+}
+
+const CHANGED_MEANWHILE = 'The statement has changed there meanwhile. Look at it, and do it again.'
+
+/** The part at a path as text, to be held against another; nothing where the path leads nowhere. */
+function part(tree: Node, path: string): string | undefined {
+  try {
+    return JSON.stringify(at(tree, path))
+  } catch {
+    return undefined
+  }
+}
+
+/**
+ * The statement of a page as a tree, and changes of it. Each change waits for the ones before it and is made of what they
+ * left, so that none takes another one back however late the server answers; what is open for writing meanwhile stays open.
+ */
+export function useChanges(q: ReturnType<typeof useQuestion>) {
+  const route = useRoute()
+  const tree = computed(() => (q.read.value?.condition ?? EVERYTHING) as Node)
+  const opened = ref<Opened>()
+  const mishap = ref('')
+
+  /** the statement in which the open part was pointed at */
+  let openedIn = tree.value
+  watch(opened, () => (openedIn = tree.value), { flush: 'sync' })
+
+  let landing: { opened?: Opened; from: Node; to: Node } | undefined
+  let queue = Promise.resolve()
+
+  /** Makes a change once those before it are made. */
+  function change(make: Change, resting: Resting = {}): Promise<void> {
+    const left = q.leaving()
+    const seen = resting.seen ?? tree.value
+    queue = queue.then(async () => {
+      if (left()) return
+      try {
+        await q.whenRead()
+        if (left()) return
+        const now = tree.value
+        if (resting.paths?.some((path) => part(seen, path) !== part(now, path))) {
+          mishap.value = CHANGED_MEANWHILE
+          return
+        }
+        const changed = make(now)
+        if (!changed) {
+          mishap.value = resting.otherwise ?? ''
+          return
+        }
+        mishap.value = ''
+        landing = { opened: opened.value, from: now, to: changed }
+        await q.rewrite(changed)
+        if (opened.value === landing.opened) opened.value = undefined
+        await q.whenRead()
+      } catch (e) {
+        if (!left()) mishap.value = sentence(e)
+      } finally {
+        landing = undefined
+      }
+    })
+    return queue
+  }
+
+  /** Puts what was written into the statement, in the place that it was opened for. */
+  function apply(node: Node): Promise<void> {
+    const { path, adds } = opened.value!
+    // What joins the whole goes with any statement.
+    const paths = adds === 'all' && path === '' ? [] : [path]
+    return change((now) => (adds ? add(now, path, adds, node) : replace(now, path, node)), {
+      paths,
+      seen: openedIn,
+    })
+  }
+
+  /** Whether what is open was opened while a change was on its way that leaves its place as it is. */
+  function staysOpen(): boolean {
+    if (!landing || !opened.value || opened.value === landing.opened) return false
+    const { path, adds } = opened.value
+    return (adds === 'all' && path === '') || part(landing.from, path) === part(landing.to, path)
+  }
+  watch([q.where, () => route.path], () => {
+    if (!staysOpen()) opened.value = undefined
+    mishap.value = ''
+  })
+
+  return { tree, opened, mishap, change, apply }
+}
