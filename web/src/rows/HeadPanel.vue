@@ -11,6 +11,7 @@ import {
   type ValueCount,
 } from '@/api/client'
 import { full, number } from '@/platform/format'
+import { bandLines as bandLinesOf } from '@/statements/criterion'
 import { direct, settle } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
 import { directionWords } from './orders'
@@ -54,19 +55,33 @@ const listable = computed(() =>
 const name = (v: unknown) => (v === null || v === undefined ? '' : String(v))
 const own = direct(props.tree, props.field.key)
 
+/** Facts about the reader, or blanks for them, that the field is held against beside plain values. */
+const facts = ref<Node[]>([])
+const chosenFacts = ref<Node[]>([])
+const factWords = (fact: Node) =>
+  fact.viewer === 'me'
+    ? 'me, whoever reads'
+    : fact.viewer
+      ? `my ${fact.viewer}, whoever reads`
+      : `what the reader says for “${fact.ask}”`
+
 onMounted(async () => {
+  const listed = (all: unknown[]) => {
+    chosen.value = all.filter((v) => typeof v !== 'object').map(name)
+    facts.value = all.filter((v): v is Node => typeof v === 'object' && v !== null)
+    chosenFacts.value = [...facts.value]
+  }
   for (const node of own) {
     const test = String(node.test)
-    if ((test === 'is' || test === '=') && typeof node.value !== 'object') chosen.value = [name(node.value)]
-    else if (test === 'is in' || test === 'has any of')
-      chosen.value = (node.values as unknown[]).filter((v) => typeof v !== 'object').map(name)
+    if ((test === 'is' || test === '=') && 'value' in node) listed([node.value])
+    else if (test === 'is in' || test === 'has any of') listed(node.values as unknown[])
     else if (test === 'is empty') without.value = true
     else if (test === '>=' && typeof node.value === 'number') low.value = String(node.value)
     else if (test === '<=' && typeof node.value === 'number') high.value = String(node.value)
     else if (test === 'between') {
       low.value = name(node.low)
       high.value = name(node.high)
-    } else if (test === 'is in band') bands.value = node.bands as string[]
+    } else if (test === 'is in band') bands.value = [...(node.bands as string[])]
   }
   await load()
 })
@@ -106,6 +121,7 @@ async function load() {
     )
     values.value = found.values
     more.value = found.more
+    for (const v of found.values) counted.set(name(v.value), v.count)
   } catch (e) {
     if (!isAborted(e)) trouble.value = sentence(e)
   } finally {
@@ -116,8 +132,11 @@ async function load() {
 interface Line {
   value: string
   words: string
-  count: number
+  /** absent where it was not counted, as what was found by a search does not tell */
+  count?: number
 }
+/** What was counted since the panel was opened. */
+const counted = new Map<string, number>()
 const lines = computed<Line[]>(() => {
   const counts = new Map(values.value.filter((v) => v.value !== null).map((v) => [name(v.value), v.count]))
   const declared = ['choice', 'person'].includes(props.field.type)
@@ -136,7 +155,7 @@ const lines = computed<Line[]>(() => {
             ? 'yes'
             : 'no'
           : full(props.field, props.field.type === 'tags' ? [value] : value, props.zone),
-      count: counts.get(value) ?? 0,
+      count: counted.get(value) ?? (more.value || search.value ? undefined : 0),
     }))
     .filter((l) => searchable.value || !wanted || l.words.toLowerCase().includes(wanted))
 })
@@ -170,16 +189,17 @@ const LISTS = [
   'has any of',
   'has none of',
 ]
+/** What is chosen: plain values, then those that depend on the reader. */
+const list = computed<unknown[]>(() => [...chosen.value.map(typed), ...chosenFacts.value])
 function keepOnly() {
   const key = props.field.key
-  const list = chosen.value.map(typed)
-  const ofList: Node | undefined = !list.length
+  const ofList: Node | undefined = !list.value.length
     ? undefined
     : props.field.type === 'tags'
-      ? { field: key, test: 'has any of', values: list }
-      : list.length === 1
-        ? { field: key, test: numeric.value ? '=' : 'is', value: list[0] }
-        : { field: key, test: 'is in', values: list }
+      ? { field: key, test: 'has any of', values: list.value }
+      : list.value.length === 1
+        ? { field: key, test: numeric.value ? '=' : 'is', value: list.value[0] }
+        : { field: key, test: 'is in', values: list.value }
   const empty = { field: key, test: 'is empty' }
   const node =
     ofList && without.value ? { any: [ofList, empty] } : (ofList ?? (without.value ? empty : undefined))
@@ -187,12 +207,12 @@ function keepOnly() {
 }
 function leaveOut() {
   const key = props.field.key
-  const list = chosen.value.map(typed)
   const test = props.field.type === 'tags' ? 'has none of' : 'is not in'
+  const listed = list.value
   const filled = without.value ? { field: key, test: 'is not empty' } : undefined
   emit('narrow', (tree) => {
     let left = settle(tree, key, undefined, LISTS)
-    if (list.length) left = settle(left, key, { field: key, test, values: list }, [])
+    if (listed.length) left = settle(left, key, { field: key, test, values: listed }, [])
     return filled ? settle(left, key, filled, []) : left
   })
 }
@@ -246,16 +266,7 @@ function draw(event: PointerEvent, begins: boolean) {
 const inside = (s: { low: number; high: number }) =>
   (low.value === '' || s.high > Number(low.value)) && (high.value === '' || s.low < Number(high.value))
 
-const bandLines = computed(() => {
-  const found: { name: string; depth: number }[] = []
-  const walk = (list: { name: string; bands: unknown[] }[], depth: number) =>
-    list.forEach((b) => {
-      found.push({ name: b.name, depth })
-      walk(b.bands as never, depth + 1)
-    })
-  walk(props.field.bands as never, 0)
-  return found
-})
+const bandLines = computed(() => bandLinesOf(props.field))
 function keepBands() {
   const { key } = props.field
   const node = bands.value.length ? { field: key, test: 'is in band', bands: bands.value } : undefined
@@ -350,31 +361,37 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         <button type="button" class="word" @click="all">all</button>
         <button type="button" class="word" @click="none">none</button>
         <button type="button" class="word" @click="invert">invert</button>
-        <span v-if="chosen.length" class="small">{{ chosen.length }} chosen</span>
+        <span v-if="list.length" class="small">{{ list.length }} chosen</span>
       </p>
       <p v-if="loading" class="small" role="status">Counting…</p>
       <div v-else class="lines">
         <label v-for="l in lines" :key="l.value" class="line">
           <input v-model="chosen" type="checkbox" :value="l.value" />
-          <span class="value">{{ l.words }}</span> <span class="count">{{ number(l.count) }}</span>
+          <span class="value">{{ l.words }}</span>
+          <span class="count">{{ l.count === undefined ? '' : number(l.count) }}</span>
+        </label>
+        <label v-for="(fact, i) in facts" :key="i" class="line">
+          <input v-model="chosenFacts" type="checkbox" :value="fact" />
+          <span class="value fact">{{ factWords(fact) }}</span>
         </label>
         <label v-if="empties || without" class="line">
-          <input v-model="without" type="checkbox" /> <span class="value none">without a value</span>
-          <span class="count">{{ number(empties) }}</span>
+          <input v-model="without" type="checkbox" />
+          <span class="value none">without a value</span>{{ ' '
+          }}<span class="count">{{ number(empties) }}</span>
         </label>
-        <p v-if="!lines.length && !empties" class="small">No value fits.</p>
+        <p v-if="!lines.length && !facts.length && !empties" class="small">No value fits.</p>
       </div>
       <p v-if="more" class="small">The {{ MOST }} most frequent; search for others.</p>
       <p class="acts">
         <button
           type="button"
           class="act"
-          :disabled="!chosen.length && !without && !own.length"
+          :disabled="!list.length && !without && !own.length"
           @click="keepOnly"
         >
           Keep only these
         </button>
-        <button type="button" class="quiet" :disabled="!chosen.length && !without" @click="leaveOut">
+        <button type="button" class="quiet" :disabled="!list.length && !without" @click="leaveOut">
           Leave these out
         </button>
       </p>
@@ -413,6 +430,11 @@ svg {
   border-bottom: 1px solid var(--rule-strong);
   cursor: crosshair;
   touch-action: none;
+}
+
+/* What depends on the reader. */
+.fact {
+  color: var(--viewer);
 }
 
 .bar {
