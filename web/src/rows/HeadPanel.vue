@@ -159,6 +159,7 @@ const lines = computed<Line[]>(() => {
     }))
     .filter((l) => searchable.value || !wanted || l.words.toLowerCase().includes(wanted))
 })
+const counts = (line: Line) => (line.count === undefined ? '' : number(line.count))
 const empties = computed(() => values.value.find((v) => v.value === null)?.count ?? spread.value?.empty ?? 0)
 
 const all = () => (chosen.value = [...new Set([...chosen.value, ...lines.value.map((l) => l.value)])])
@@ -367,8 +368,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
       <div v-else class="lines">
         <label v-for="l in lines" :key="l.value" class="line">
           <input v-model="chosen" type="checkbox" :value="l.value" />
-          <span class="value">{{ l.words }}</span>
-          <span class="count">{{ l.count === undefined ? '' : number(l.count) }}</span>
+          <span class="value">{{ l.words }}</span>{{ ' ' }}<span class="count">{{ counts(l) }}</span>
         </label>
         <label v-for="(fact, i) in facts" :key="i" class="line">
           <input v-model="chosenFacts" type="checkbox" :value="fact" />
