@@ -162,6 +162,16 @@ describe('the values of a column', () => {
     expect(made()).toEqual({ all: [{ field: 'urgent', test: 'is', value: true }] })
   })
 
+  it('cannot be chosen all at once before they are known', async () => {
+    server.hold(VALUES)
+    await at(SITE)
+    expect(page.text()).toContain('Counting…')
+    expect(['all', 'none', 'invert'].map((w) => button(w).attributes('disabled'))).toEqual(['', '', ''])
+    server.letGo()
+    await settled()
+    expect(button('all').attributes('disabled')).toBeUndefined()
+  })
+
   it('claim no count that was not made', async () => {
     server.on('POST', VALUES, { values: [{ value: 'Outer Roads', count: 1 }], more: true })
     await at(field('title'), { all: [{ field: 'title', test: 'is', value: 'Pump' }] })

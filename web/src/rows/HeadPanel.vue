@@ -359,9 +359,9 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         placeholder="Search"
       />
       <p class="picks">
-        <button type="button" class="word" @click="all">all</button>
-        <button type="button" class="word" @click="none">none</button>
-        <button type="button" class="word" @click="invert">invert</button>
+        <button type="button" class="word" :disabled="loading" @click="all">all</button>
+        <button type="button" class="word" :disabled="loading" @click="none">none</button>
+        <button type="button" class="word" :disabled="loading" @click="invert">invert</button>
         <span v-if="list.length" class="small">{{ list.length }} chosen</span>
       </p>
       <p v-if="loading" class="small" role="status">Counting…</p>

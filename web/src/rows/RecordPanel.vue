@@ -14,6 +14,7 @@ import {
 } from '@/api/client'
 import { full, moment, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
+import { localTime, zonedInstant } from '@/platform/zones'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 
@@ -26,6 +27,13 @@ const record = ref<Row>()
 const trouble = ref('')
 const said = ref('')
 const asking = latest()
+
+/** Marks the record that is shown now, and tells later whether it still is. */
+function staying(): () => boolean {
+  const { id } = props
+  const { key } = props.register
+  return () => props.id === id && props.register.key === key
+}
 
 async function load() {
   trouble.value = ''
@@ -78,26 +86,10 @@ function mayCorrect(field: FieldDescription): boolean {
 /** A value as it is typed: moments by the zone's own clock. */
 function typed(field: FieldDescription, value: unknown): string {
   if (value == null) return ''
-  if (field.type === 'moment') return local(String(value)).replace('T', ' ')
+  if (field.type === 'moment') return localTime(Date.parse(String(value)), props.zone).replace('T', ' ')
   if (field.type === 'tags') return (value as string[]).join(', ')
   if (field.type === 'yes/no') return value ? 'yes' : 'no'
   return String(value)
-}
-
-/** A moment by the zone's clock: `2026-11-23T14:30:00`. */
-function local(iso: string): string {
-  return new Intl.DateTimeFormat('sv-SE', { timeZone: props.zone, dateStyle: 'short', timeStyle: 'medium' })
-    .format(new Date(iso))
-    .replace(' ', 'T')
-}
-
-/** The instant of a clock time in the zone. */
-function instant(clock: string): string {
-  const wanted = Date.parse(clock + 'Z')
-  let at = wanted
-  // Twice, so that an offset that differs on the other side of a clock change is found.
-  for (let i = 0; i < 2; i++) at = wanted - (Date.parse(local(new Date(at).toISOString()) + 'Z') - at)
-  return new Date(at).toISOString()
 }
 
 function meant(field: FieldDescription, text: string): unknown {
@@ -116,7 +108,8 @@ function meant(field: FieldDescription, text: string): unknown {
       throw new Error(`${field.label} is written like ${HOW.moment}, by the clock of ${props.zone}.`)
     }
     const clock = plain.replace(' ', 'T')
-    return instant(clock.length === 16 ? clock + ':00' : clock)
+    const instant = zonedInstant(clock.length === 16 ? clock + ':00' : clock, props.zone)
+    return new Date(instant).toISOString()
   }
   if (field.type === 'yes/no') return plain === 'yes'
   return plain
@@ -152,6 +145,8 @@ async function write(field: FieldDescription, value: unknown) {
   trouble.value = ''
   const before = record.value!.values[field.key]
   const path = { key: props.register.key, id: props.id }
+  const title = record.value!.values[props.register.titleField]
+  const stays = staying()
   try {
     if (field.origin === 'TAGS') {
       const old = (before as string[]) ?? []
@@ -159,7 +154,7 @@ async function write(field: FieldDescription, value: unknown) {
       await api.PUT('/api/registers/{key}/records/tags', {
         params: { path },
         body: {
-          records: [props.id],
+          records: [path.id],
           add: now.filter((t) => !old.includes(t)),
           remove: old.filter((t) => !now.includes(t)),
         },
@@ -170,12 +165,19 @@ async function write(field: FieldDescription, value: unknown) {
         body: { values: { [field.key]: value }, was: { [field.key]: before ?? null } } as never,
       })
     }
-    editing.value = undefined
-    undo.value = { field, value: before ?? null }
-    said.value = `${field.label} is corrected.`
-    await load()
+    if (stays()) {
+      editing.value = undefined
+      undo.value = { field, value: before ?? null }
+      said.value = `${field.label} is corrected.`
+      await load()
+    }
     emit('changed')
   } catch (e) {
+    if (!stays()) {
+      // The reader is at another record by now, which this is not about.
+      trouble.value = `${field.label} of ${title} is not corrected. ${sentence(e)}`
+      return
+    }
     trouble.value = sentence(e)
     if (e instanceof Problem && e.code === 'changed-meanwhile') {
       const theirs = (e.details.current as Row).values[field.key]
@@ -189,7 +191,9 @@ async function write(field: FieldDescription, value: unknown) {
 
 async function takeBack() {
   const { field, value } = undo.value!
+  const stays = staying()
   await write(field, value)
+  if (!stays()) return
   undo.value = undefined
   if (!trouble.value) said.value = `${field.label} is as it was.`
 }
@@ -218,14 +222,16 @@ async function history() {
     steps.value = undefined
     return
   }
+  const stays = staying()
   try {
-    steps.value = await data(
+    const found = await data(
       api.GET('/api/registers/{key}/records/{id}/history', {
         params: { path: { key: props.register.key, id: props.id } },
       }),
     )
+    if (stays()) steps.value = found
   } catch (e) {
-    trouble.value = sentence(e)
+    if (stays()) trouble.value = sentence(e)
   }
 }
 
