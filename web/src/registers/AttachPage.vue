@@ -3,10 +3,12 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence, type Attachable, type TableProposal } from '@/api/client'
 import { number } from '@/platform/format'
+import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from './catalogue'
 
 const route = useRoute()
 const router = useRouter()
+const leaving = useLeaving()
 const catalogue = useCatalogue()
 
 interface Line {
@@ -88,6 +90,7 @@ const dates = computed(() => taken.value.filter((l) => l.type === 'date' || l.ty
 async function attach() {
   trouble.value = ''
   busy.value = true
+  const left = leaving()
   try {
     const made = await data(
       api.POST('/api/attached', {
@@ -111,7 +114,7 @@ async function attach() {
     )
     catalogue.forget()
     await catalogue.load()
-    await router.push(`/registers/${made.key}`)
+    if (!left()) await router.push(`/registers/${made.key}`)
   } catch (e) {
     trouble.value = sentence(e)
   } finally {

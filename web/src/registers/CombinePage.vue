@@ -2,9 +2,11 @@
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data, sentence, type Register } from '@/api/client'
+import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from './catalogue'
 
 const router = useRouter()
+const leaving = useLeaving()
 const catalogue = useCatalogue()
 
 interface Member {
@@ -98,6 +100,7 @@ const typeOf = (line: Line) => {
 async function combine() {
   trouble.value = ''
   busy.value = true
+  const left = leaving()
   try {
     const made = await data(
       api.POST('/api/combined', {
@@ -116,7 +119,7 @@ async function combine() {
     )
     catalogue.forget()
     await catalogue.load()
-    await router.push(`/registers/${made.key}`)
+    if (!left()) await router.push(`/registers/${made.key}`)
   } catch (e) {
     trouble.value = sentence(e)
   } finally {

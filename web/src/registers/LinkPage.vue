@@ -3,9 +3,11 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, Problem, sentence, type LinkedServer, type ServerLook } from '@/api/client'
 import { number } from '@/platform/format'
+import { useLeaving } from '@/platform/leaving'
 
 const route = useRoute()
 const router = useRouter()
+const leaving = useLeaving()
 
 const servers = ref<LinkedServer[]>()
 const key = computed(() => String(route.params.key ?? ''))
@@ -116,6 +118,7 @@ async function lookAgain() {
 
 const link = () =>
   guarded(async () => {
+    const left = leaving()
     const tables = look
       .value!.tables.filter((t) => chosen.value.includes(named(t)))
       .map(({ schema, table }) => ({ schema, table }))
@@ -127,6 +130,7 @@ const link = () =>
           }),
     ))!
     const fresh = made.tables.filter((t) => !t.register)
+    if (left()) return
     await router.push({
       path: '/catalogue/attach',
       query: { schema: made.key, ...(fresh.length === 1 ? { table: fresh[0]!.table } : {}) },
@@ -135,10 +139,11 @@ const link = () =>
 
 const unlink = (server: LinkedServer) =>
   guarded(async () => {
+    const left = leaving()
     await api.DELETE('/api/linked-servers/{key}', { params: { path: { key: server.key } } })
     servers.value = servers.value!.filter((s) => s !== server)
     said.value = `${server.label} is no longer linked.`
-    if (key.value) await router.push('/catalogue/link')
+    if (key.value && !left()) await router.push('/catalogue/link')
   })
 
 const found = computed(() =>

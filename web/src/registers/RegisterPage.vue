@@ -12,6 +12,7 @@ import {
   type Register,
 } from '@/api/client'
 import { number } from '@/platform/format'
+import { useLeaving } from '@/platform/leaving'
 import { useSession } from '@/people/session'
 import AccessEditor from './AccessEditor.vue'
 import BandsEditor from './BandsEditor.vue'
@@ -22,6 +23,7 @@ import StartsEditor from './StartsEditor.vue'
 
 const route = useRoute()
 const router = useRouter()
+const leaving = useLeaving()
 const session = useSession()
 const catalogue = useCatalogue()
 
@@ -182,11 +184,12 @@ async function add() {
 }
 
 async function remove() {
+  const left = leaving()
   try {
     await api.DELETE('/api/registers/{key}', { params: { path: { key: key.value } } })
     catalogue.forget()
     await catalogue.load()
-    await router.push('/catalogue')
+    if (!left()) await router.push('/catalogue')
   } catch (e) {
     deleteOpen.value = false
     trouble.value = sentence(e)
