@@ -6,7 +6,6 @@ import {
   data,
   ownHeader,
   sentence,
-  type FileColumn,
   type FileLook,
   type ImportPlan,
   type ImportRun,
@@ -15,50 +14,27 @@ import {
 import { number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
+import {
+  example,
+  follow,
+  hindrance,
+  linesOf,
+  mainDate,
+  match,
+  planOf,
+  pretty,
+  titleOf,
+  TYPES,
+  writableFields,
+  type Known,
+  type Line,
+  type Target,
+} from './plan'
 
 const route = useRoute()
 const session = useSession()
 const catalogue = useCatalogue()
 
-/** A column as it is to be taken. */
-interface Line {
-  column: FileColumn
-  taken: boolean
-  label: string
-  field: string
-  type: string
-  order?: 'DAY_FIRST' | 'MONTH_FIRST' | null
-  decimal?: 'POINT' | 'COMMA' | null
-  answered: boolean
-  unfit: 'REFUSE' | 'EMPTY'
-  identifying: boolean
-  shown: boolean
-}
-
-const TYPES = [
-  'text',
-  'number',
-  'money',
-  'choice',
-  'person',
-  'yes/no',
-  'tags',
-  'date',
-  'moment',
-  'time of day',
-]
-const TYPE_OF: Record<string, string> = {
-  TEXT: 'text',
-  NUMBER: 'number',
-  MONEY: 'money',
-  CHOICE: 'choice',
-  PERSON: 'person',
-  YES_NO: 'yes/no',
-  TAGS: 'tags',
-  DATE: 'date',
-  MOMENT: 'moment',
-  TIME: 'time of day',
-}
 const DELIMITERS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' }
 
 const trouble = ref('')
@@ -71,10 +47,11 @@ const into = ref('')
 const target = ref<Register>()
 const label = ref('')
 const recordLabel = ref('')
-const mainField = ref('')
-const titleField = ref('')
+/** the columns that the time rail of a new register goes by, and that its records are named by, by their places */
+const mainColumn = ref<number>()
+const titleColumn = ref<number>()
 const by = ref<string[]>([])
-const known = ref<'ADD' | 'UPDATE' | 'SKIP'>('UPDATE')
+const known = ref<Known>('UPDATE')
 const plans = ref<{ name: string; plan: ImportPlan }[]>([])
 const keepAs = ref('')
 const run = ref<ImportRun>()
@@ -108,6 +85,7 @@ function chosen(event: Event) {
 function send(file: File) {
   trouble.value = ''
   look.value = run.value = undefined
+  lines.value = []
   sending.value = 0
   request = new XMLHttpRequest()
   request.open('POST', '/api/files?name=' + encodeURIComponent(file.name))
@@ -138,99 +116,55 @@ function stopSending() {
   request?.abort()
 }
 
-const pretty = (name: string) => {
-  const plain = name.replace(/[_\s]+/g, ' ').trim()
-  return plain ? plain[0]!.toUpperCase() + plain.slice(1) : name
-}
-const folded = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '')
-
 function take(fresh: FileLook) {
+  lines.value = linesOf(fresh, lines.value)
   look.value = fresh
-  const names = new Set<string>()
-  lines.value = fresh.columns.map((column) => {
-    let name = pretty(column.name)
-    while (names.has(name.toLowerCase())) name += ' 2'
-    names.add(name.toLowerCase())
-    return {
-      column,
-      taken: column.filled > 0,
-      label: name,
-      field: '',
-      type: TYPE_OF[column.guess.type]!,
-      order: column.guess.order,
-      decimal: column.guess.decimal,
-      answered: !column.guess.ask,
-      unfit: 'REFUSE',
-      identifying: false,
-      shown: true,
-    }
-  })
-  const unique = lines.value.find((l) => l.column.unique && l.type === 'text')
-  if (unique) unique.identifying = true
-  lines.value.forEach((l, i) => (l.shown = i < 9))
   label.value = label.value || pretty(fresh.name.replace(/\.[^.]+$/, ''))
-  const dates = lines.value.filter((l) => l.taken && (l.type === 'date' || l.type === 'moment'))
-  mainField.value = (dates.find((d) => d.column.filled === d.column.rows) ?? dates[0])?.label ?? ''
-  titleField.value =
-    (
-      unique ??
-      lines.value.find((l) => l.type === 'text' && l.column.filled === l.column.rows) ??
-      lines.value[0]
-    )?.label ?? ''
-  match()
+  mainColumn.value = mainDate(lines.value)?.column.index
+  titleColumn.value = titleOf(lines.value)?.column.index
+  matched()
 }
+/** The columns that the main date and the name of a record can be; what is no longer taken is neither. */
+const dates = computed(() => taken.value.filter((l) => l.type === 'date' || l.type === 'moment'))
+const main = computed(() => dates.value.find((l) => l.column.index === mainColumn.value))
+const title = computed(
+  () => taken.value.find((l) => l.column.index === titleColumn.value) ?? titleOf(lines.value),
+)
 
 watch(into, async (key) => {
   target.value = undefined
   plans.value = []
   if (!key) return
   try {
-    target.value = await catalogue.describe(key)
-    plans.value = await data(api.GET('/api/registers/{key}/import-plans', { params: { path: { key } } }))
+    const [described, kept] = await Promise.all([
+      catalogue.describe(key),
+      data(api.GET('/api/registers/{key}/import-plans', { params: { path: { key } } })),
+    ])
+    // Another one was chosen meanwhile.
+    if (into.value !== key) return
+    target.value = described
+    plans.value = kept
   } catch (e) {
     trouble.value = sentence(e)
   }
-  match()
+  matched()
 })
 
-/** Gives each column the field of its name. */
-function match() {
-  const register = target.value
-  if (!register) return
-  for (const line of lines.value) {
-    const found = writable.value.find(
-      (f) => folded(f.key) === folded(line.column.name) || folded(f.label) === folded(line.column.name),
-    )
-    line.field = found?.key ?? ''
-    line.taken = found !== undefined
-    if (found) line.type = found.type
-  }
-  by.value = writable.value
-    .filter((f) => f.identifying && lines.value.some((l) => l.field === f.key))
-    .map((f) => f.key)
-  known.value = by.value.length ? 'UPDATE' : 'ADD'
+function chosenColumn(event: Event): number | undefined {
+  const { value } = event.target as HTMLSelectElement
+  return value === '' ? undefined : Number(value)
 }
 
-const writable = computed(() => target.value?.fields.filter((f) => f.origin === 'COLUMN') ?? [])
+function matched() {
+  if (target.value) ({ by: by.value, known: known.value } = match(lines.value, target.value))
+}
+const writable = computed(() => writableFields(target.value))
 
-function follow(name: string) {
+function followed(name: string) {
   const plan = plans.value.find((p) => p.name === name)?.plan
   if (!plan) return
   keepAs.value = name
-  by.value = plan.by
-  known.value = plan.known
-  for (const line of lines.value) {
-    const taken = plan.columns.find((c) => c.name === line.column.name)
-    line.taken = taken !== undefined
-    if (taken) {
-      line.field = taken.field ?? ''
-      line.type = taken.type
-      line.order = taken.order
-      line.decimal = taken.decimal
-      line.unfit = taken.unfit
-      line.answered = true
-    }
-  }
+  ;({ by: by.value, known: known.value } = follow(lines.value, plan))
 }
 
 async function lookAgain(change: Record<string, unknown>) {
@@ -260,35 +194,15 @@ async function lookAgain(change: Record<string, unknown>) {
 }
 
 const taken = computed(() => lines.value.filter((l) => l.taken))
-const open = computed(() =>
-  taken.value.filter((l) => !l.answered && ['date', 'moment', 'number', 'money'].includes(l.type)),
+const going = computed<Target>(() => ({
+  register: target.value,
+  label: label.value,
+  by: by.value,
+  known: known.value,
+}))
+const hindered = computed(() =>
+  into.value && !target.value ? 'Reading what the register holds…' : hindrance(lines.value, going.value),
 )
-const missing = computed(() => {
-  const needed = writable.value.filter((f) => f.required && f.type !== 'tags')
-  return known.value === 'UPDATE' ? [] : needed.filter((f) => !taken.value.some((l) => l.field === f.key))
-})
-const hindrance = computed(() => {
-  if (!taken.value.length) return 'Take at least one column.'
-  if (open.value.length)
-    return `Say how “${open.value[0]!.column.name}” is to be read: the file itself does not tell.`
-  if (into.value && missing.value.length)
-    return `${missing.value[0]!.label} is needed in every record; choose its column.`
-  if (into.value && taken.value.some((l) => !l.field)) return 'Choose a field for each column that is taken.'
-  if (!into.value && !label.value.trim()) return 'Give the new register a name.'
-  return ''
-})
-
-/** How a short date reads in either order, for asking. */
-function example(line: Line, order: 'DAY_FIRST' | 'MONTH_FIRST'): string {
-  const found = line.column.samples
-    .map((s) => /^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{2,4})/.exec(s))
-    .find((m) => m && Number(m[1]) <= 12 && Number(m[2]) <= 12 && m[1] !== m[2])
-  if (!found) return order === 'DAY_FIRST' ? 'day first' : 'month first'
-  const [a, b] = [Number(found[1]), Number(found[2])]
-  const [d, m] = order === 'DAY_FIRST' ? [a, b] : [b, a]
-  const months = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
-  return `${order === 'DAY_FIRST' ? 'day first' : 'month first'}: ${found[0]} is ${d} ${months[m - 1]}`
-}
 
 function answer(line: Line, what: Partial<Line>) {
   Object.assign(line, what, { answered: true })
@@ -296,23 +210,6 @@ function answer(line: Line, what: Partial<Line>) {
 
 async function start() {
   trouble.value = ''
-  const plan: ImportPlan = {
-    header: look.value!.header,
-    columns: taken.value.map((l) => ({
-      name: l.column.name,
-      field: l.field || null,
-      label: l.label,
-      type: l.type,
-      order: l.order,
-      decimal: l.decimal,
-      unfit: l.unfit,
-      identifying: l.identifying,
-      shown: l.shown,
-    })),
-    by: into.value && known.value !== 'ADD' ? by.value : [],
-    known: into.value ? known.value : 'ADD',
-    zone: null,
-  }
   try {
     run.value = (await data(
       api.POST('/api/files/{token}/import', {
@@ -329,10 +226,10 @@ async function start() {
             : {
                 label: label.value,
                 recordLabel: recordLabel.value,
-                mainField: mainField.value || null,
-                titleField: titleField.value,
+                mainField: main.value?.label.trim() ?? null,
+                titleField: title.value!.label.trim(),
               },
-          plan,
+          plan: planOf(look.value!, lines.value, going.value),
           keepAs: into.value ? keepAs.value || null : null,
         },
       }),
@@ -348,6 +245,7 @@ async function watchRun() {
   if (id === undefined || run.value?.state !== 'RUNNING') return
   try {
     run.value = (await data(api.GET('/api/imports/{id}', { params: { path: { id } } }))) as ImportRun
+    trouble.value = ''
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -453,7 +351,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
             </label>
             <label v-if="plans.length">
               The same way as
-              <select class="field" @change="follow(($event.target as HTMLSelectElement).value)">
+              <select class="field" @change="followed(($event.target as HTMLSelectElement).value)">
                 <option value="">…</option>
                 <option v-for="p in plans" :key="p.name">{{ p.name }}</option>
               </select>
@@ -593,21 +491,23 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
             </label>
             <label>
               Main date
-              <select v-model="mainField" class="field">
+              <select
+                class="field"
+                :value="main?.column.index ?? ''"
+                @change="mainColumn = chosenColumn($event)"
+              >
                 <option value="">none</option>
-                <option
-                  v-for="l in taken.filter((l) => l.type === 'date' || l.type === 'moment')"
-                  :key="l.column.index"
-                  :value="l.label"
-                >
+                <option v-for="l in dates" :key="l.column.index" :value="l.column.index">
                   {{ l.label }}
                 </option>
               </select>
             </label>
             <label>
               Records are named by
-              <select v-model="titleField" class="field">
-                <option v-for="l in taken" :key="l.column.index" :value="l.label">{{ l.label }}</option>
+              <select class="field" :value="title?.column.index" @change="titleColumn = chosenColumn($event)">
+                <option v-for="l in taken" :key="l.column.index" :value="l.column.index">
+                  {{ l.label }}
+                </option>
               </select>
             </label>
           </div>
@@ -655,11 +555,11 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
           </div>
         </section>
         <p class="acts">
-          <button type="button" class="act" :disabled="hindrance !== ''" @click="start">
+          <button type="button" class="act" :disabled="hindered !== ''" @click="start">
             Bring in {{ number(look.rows) }} rows
           </button>
           <button type="button" class="word" @click="look = undefined">Another file</button>
-          <span v-if="hindrance" class="small" role="status">{{ hindrance }}</span>
+          <span v-if="hindered" class="small" role="status">{{ hindered }}</span>
         </p>
       </template>
 
