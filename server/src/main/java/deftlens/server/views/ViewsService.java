@@ -189,8 +189,7 @@ public class ViewsService {
         }
 
         Draft withLabels(List<String> to) {
-            return new Draft(
-                    name, purpose, statement, condition, columns, order, zone, shape, Optional.of(to), locked);
+            return new Draft(name, purpose, statement, condition, columns, order, zone, shape, Optional.of(to), locked);
         }
 
         boolean asks() {
