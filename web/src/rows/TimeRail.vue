@@ -90,11 +90,19 @@ async function load() {
       ),
     )
   } catch (e) {
-    if (!isAborted(e)) trouble.value = sentence(e)
+    if (isAborted(e)) return
+    // What is drawn is of another question.
+    drawn.value = undefined
+    trouble.value = sentence(e)
   } finally {
     window.clearTimeout(timer)
     slow.value = false
   }
+}
+function stop() {
+  asking.stop()
+  drawn.value = undefined
+  trouble.value = 'Stopped.'
 }
 
 const buckets = computed(() => drawn.value?.buckets ?? [])
@@ -184,8 +192,11 @@ const dragged = computed(() => {
 
 // ------------------------------------------------------------------ looking closer
 
+/** Looks closer or from further off, around the first window or what is in sight. */
 function zoom(factor: number) {
-  const middle = windows.value[0]?.from ?? (start.value + end.value) / 2
+  if (!buckets.value.length) return
+  const { from = start.value, to = end.value } = inSight.value[0] ?? {}
+  const middle = (Math.max(from, start.value) + Math.min(to, end.value)) / 2
   const half = Math.max(43_200_000, ((end.value - start.value) * factor) / 2)
   zoomed.value = {
     from: new Date(middle - half).toISOString().slice(0, 10),
@@ -222,9 +233,11 @@ const words = computed(() => {
       </label>
       <span v-if="drawn" class="by">by {{ drawn.step }}</span>
       <span v-if="slow" class="by" role="status">
-        counting… <button type="button" class="word" @click="asking.stop()">Stop</button>
+        counting… <button type="button" class="word" @click="stop">Stop</button>
       </span>
-      <span v-else-if="trouble" class="by alert" role="alert">{{ trouble }}</span>
+      <span v-else-if="trouble" class="by alert" role="alert"
+        >{{ trouble }} <button type="button" class="word" @click="load">Count again</button></span
+      >
       <span class="spring" />
       <template v-if="canStep">
         <button
@@ -346,10 +359,9 @@ const words = computed(() => {
         />
         <p v-if="!dragged" class="bounds" :style="place(w)" :title="w.account.words">
           <span
-            >{{ w.outside ? 'not ' : ''
+            >{{ w.outside ? 'outside: ' : ''
             }}{{ w.from === undefined ? 'no start' : 'from ' + bound(w.from) }}</span
-          >
-          <span>{{ w.to === undefined ? 'no end' : 'up to, not including, ' + bound(w.to) }}</span>
+          >{{ ' ' }}<span>{{ w.to === undefined ? 'no end' : 'up to, not including, ' + bound(w.to) }}</span>
         </p>
       </div>
       <p v-if="dragged" class="bounds" role="status">
