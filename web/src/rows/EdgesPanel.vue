@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, data, isAborted, latest, sentence, type Edge, type Outline, type Register } from '@/api/client'
 import { cell, number } from '@/platform/format'
 import { partAt, partWords } from '@/statements/words'
@@ -18,29 +18,37 @@ const edges = ref<Edge[]>()
 const trouble = ref('')
 const asking = latest()
 
-watch(
-  () => JSON.stringify(props.question),
-  async () => {
-    trouble.value = ''
-    try {
-      const { register, statement, asOf, zone, answers } = props.question
-      edges.value = await asking.ask((signal, name) =>
-        data(
-          api.POST('/api/registers/{key}/edges', {
-            params: { path: { key: register }, header: { 'X-Question': name } },
-            body: { statement, asOf, zone, answers },
-            signal,
-          }),
-        ),
-      )
-    } catch (e) {
-      if (isAborted(e)) return
-      edges.value = undefined
-      trouble.value = sentence(e)
-    }
-  },
-  { immediate: true },
-)
+const slow = ref(false)
+/** What the edges depend on; the order and the columns of the page change nothing about them. */
+const asked = computed(() => {
+  const { register, statement, asOf, zone, answers } = props.question
+  return { register, body: { statement, asOf, zone, answers } }
+})
+watch(() => JSON.stringify(asked.value), load, { immediate: true })
+onBeforeUnmount(() => asking.stop())
+
+async function load() {
+  trouble.value = ''
+  // Edges of the question before must not stand beside the records of this one.
+  edges.value = undefined
+  const timer = window.setTimeout(() => (slow.value = true), 300)
+  const { register, body } = asked.value
+  try {
+    edges.value = await asking.ask((signal, name) => {
+      const params = { path: { key: register }, header: { 'X-Question': name } }
+      return data(api.POST('/api/registers/{key}/edges', { params, body, signal }))
+    })
+  } catch (e) {
+    if (!isAborted(e)) trouble.value = sentence(e)
+  } finally {
+    window.clearTimeout(timer)
+    if (JSON.stringify(asked.value) === JSON.stringify({ register, body })) slow.value = false
+  }
+}
+function stop() {
+  asking.stop()
+  trouble.value = 'Stopped.'
+}
 
 /** The criterion as the page says it. */
 function words(edge: Edge): string {
@@ -103,7 +111,12 @@ function says(boundary: Boundary): string {
 
 <template>
   <section class="edges" aria-label="Edges" aria-live="polite">
-    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" class="notice" role="alert">
+      {{ trouble }} <button type="button" class="quiet" @click="load">Look again</button>
+    </p>
+    <p v-else-if="slow" class="hint" role="status">
+      Looking for the edges… <button type="button" class="word" @click="stop">Stop</button>
+    </p>
     <p v-else-if="edges && !edges.length" class="hint">
       No criterion here has a boundary: there is no date window, no time and no more or less.
     </p>
@@ -115,7 +128,7 @@ function says(boundary: Boundary): string {
             <button v-if="line.id !== undefined" type="button" @click="emit('select', line.id!)">
               {{ line.name }}
             </button>
-            <span v-else class="name">{{ line.name }}</span>
+            <span v-else class="name">{{ line.name }}</span>{{ ' ' }}
             <span class="value"
               >{{ line.value }}<i v-if="line.note"> · {{ line.note }}</i></span
             >
@@ -128,7 +141,7 @@ function says(boundary: Boundary): string {
             <button v-if="line.id !== undefined" type="button" @click="emit('select', line.id!)">
               {{ line.name }}
             </button>
-            <span v-else class="name">{{ line.name }}</span>
+            <span v-else class="name">{{ line.name }}</span>{{ ' ' }}
             <span class="value"
               >{{ line.value }}<i v-if="line.note"> · {{ line.note }}</i></span
             >
@@ -141,8 +154,7 @@ function says(boundary: Boundary): string {
         <ul>
           <li v-for="r in edge.empties.rows" :key="r.record.id" :class="{ in: r.matches }">
             <button type="button" @click="emit('select', r.record.id)">
-              {{ r.record.values[register.fields[0]!.key] ?? r.record.id }}
-            </button>
+              {{ r.record.values[register.fields[0]!.key] ?? r.record.id }}</button>{{ ' ' }}
             <span class="value">— · {{ r.matches ? 'let in' : 'left out' }}</span>
           </li>
         </ul>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import {
   api,
   data,
@@ -30,9 +30,16 @@ const named = ref('')
 const answer = ref<WhyAnswer>()
 const trouble = ref('')
 const asking = latest()
+onBeforeUnmount(() => asking.stop())
+
+const asIs = () =>
+  JSON.stringify([props.register.key, props.statement, props.asOf, props.zone, props.answers])
+/** the record that was asked about last, and under which question */
+let found: { id: number; question: string } | undefined
 
 async function ask(record: string) {
   trouble.value = ''
+  const question = asIs()
   try {
     answer.value = (await asking.ask((signal) =>
       data(
@@ -49,7 +56,8 @@ async function ask(record: string) {
         }),
       ),
     )) as WhyAnswer
-    if (answer.value.record.id !== props.id) emit('found', answer.value.record.id)
+    found = { id: answer.value.record.id, question }
+    if (found.id !== props.id) emit('found', found.id)
   } catch (e) {
     if (isAborted(e)) return
     answer.value = undefined
@@ -58,10 +66,21 @@ async function ask(record: string) {
 }
 
 watch(
-  () => [props.id, props.statement, props.asOf, props.register.key] as const,
-  ([id]) => {
-    if (id !== undefined && answer.value?.record.id !== id) answer.value = undefined
+  () => [
+    props.id,
+    props.register.key,
+    props.statement,
+    props.asOf,
+    props.zone,
+    JSON.stringify(props.answers),
+  ],
+  () => {
+    const { id } = props
+    // A record that was found by its number is opened; what is said of it stands.
+    if (id !== undefined && id === found?.id && asIs() === found.question) return
+    answer.value = undefined
     if (id !== undefined) void ask(String(id))
+    else asking.stop()
   },
   { immediate: true },
 )
@@ -120,7 +139,7 @@ const SAID = { IN: 'yes', OUT: 'no', OFF: 'off' }
           :class="line.verdict.verdict.toLowerCase()"
           :style="{ marginLeft: line.depth * 14 + 'px' }"
         >
-          <strong class="said">{{ SAID[line.verdict.verdict] }}</strong>
+          <strong class="said">{{ SAID[line.verdict.verdict] }}</strong>{{ ' ' }}
           <span class="words">{{ line.words }}</span>
           <span v-if="line.value !== undefined" class="held">
             it has {{ line.value === '—' ? 'nothing there' : line.value
