@@ -186,6 +186,7 @@ li {
   display: grid;
   grid-template-columns: 84px 1fr;
   gap: 8px;
+  align-items: baseline;
   padding: 2px 0;
   color: var(--ink-3);
   font-variant-numeric: tabular-nums;

@@ -103,7 +103,8 @@ describe('the values of a column', () => {
 
   it('keep the reader’s own site among them, and let it be taken out', async () => {
     const made = await at(SITE, { all: [{ field: 'site', test: 'is', value: { viewer: 'site' } }] })
-    expect(line('my site, whoever reads').element.checked).toBe(true)
+    expect(words()[0]).toBe('my site, whoever reads')
+    expect(checked()).toEqual([true, false, false, false])
     await line('North Quay').setValue(true)
     await button('Keep only these').trigger('click')
     expect(made()).toEqual({
@@ -254,4 +255,11 @@ describe('the order from a head', () => {
 it('asks under what the page asks, as of the same time', async () => {
   await at(SITE)
   expect((server.to('POST', VALUES)[0] as Call).body).toMatchObject({ statement: 'severity >= 4' })
+})
+
+it('takes the keys when it opens, and is closed by Escape', async () => {
+  await at(SITE)
+  expect(document.activeElement).toBe(page.get('.head-panel').element)
+  await page.get('.head-panel').trigger('keydown', { key: 'Escape' })
+  expect(page.emitted('close')).toHaveLength(1)
 })

@@ -65,7 +65,10 @@ const factWords = (fact: Node) =>
       ? `my ${fact.viewer}, whoever reads`
       : `what the reader says for “${fact.ask}”`
 
+const root = ref<HTMLElement>()
 onMounted(async () => {
+  // The keys go on in the panel: Tab to what is in it, Escape back to the head.
+  root.value?.focus({ preventScroll: true })
   const listed = (all: unknown[]) => {
     chosen.value = all.filter((v) => typeof v !== 'object').map(name)
     facts.value = all.filter((v): v is Node => typeof v === 'object' && v !== null)
@@ -277,7 +280,13 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
 </script>
 
 <template>
-  <section class="head-panel" :aria-label="`Narrow by ${field.label}`" @keydown.esc.stop="emit('close')">
+  <section
+    ref="root"
+    class="head-panel"
+    tabindex="-1"
+    :aria-label="`Narrow by ${field.label}`"
+    @keydown.esc.stop="emit('close')"
+  >
     <div v-if="field.orderable" class="orders" role="group" :aria-label="`Order by ${field.label}`">
       <button
         v-for="(d, i) in ['ascending', 'descending'] as const"
@@ -366,13 +375,13 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
       </p>
       <p v-if="loading" class="small" role="status">Counting…</p>
       <div v-else class="lines">
-        <label v-for="l in lines" :key="l.value" class="line">
-          <input v-model="chosen" type="checkbox" :value="l.value" />
-          <span class="value">{{ l.words }}</span>{{ ' ' }}<span class="count">{{ counts(l) }}</span>
-        </label>
         <label v-for="(fact, i) in facts" :key="i" class="line">
           <input v-model="chosenFacts" type="checkbox" :value="fact" />
           <span class="value fact">{{ factWords(fact) }}</span>
+        </label>
+        <label v-for="l in lines" :key="l.value" class="line">
+          <input v-model="chosen" type="checkbox" :value="l.value" />
+          <span class="value">{{ l.words }}</span>{{ ' ' }}<span class="count">{{ counts(l) }}</span>
         </label>
         <label v-if="empties || without" class="line">
           <input v-model="without" type="checkbox" />
@@ -406,6 +415,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
 
 <style scoped>
 .head-panel {
+  outline: none;
   display: grid;
   gap: 8px;
   max-height: var(--room, 70vh);

@@ -144,6 +144,11 @@ function openHead(key: string, event: MouseEvent) {
   )
   opened.value = opened.value === key ? undefined : key
 }
+/** Closes the panel of a head, where the keys go on. */
+function closeHead(key: string) {
+  opened.value = undefined
+  root.value?.querySelector<HTMLElement>(`[data-head="${key}"]`)?.focus()
+}
 interface Pointed {
   x: number
   y: number
@@ -370,10 +375,12 @@ function choose(event: MouseEvent, index: number, row: Row) {
                   <button
                     type="button"
                     class="narrow"
+                    :data-head="f.key"
                     :aria-label="`Narrow by ${f.label}`"
                     :aria-expanded="opened === f.key"
                     :title="`Narrow by ${f.label}`"
                     @click="openHead(f.key, $event)"
+                    @keydown.esc="opened === f.key && ($event.stopPropagation(), closeHead(f.key))"
                   >
                     <svg viewBox="0 0 10 10" aria-hidden="true"><path d="M1.5 3.5 5 7l3.5-3.5" /></svg>
                   </button>
@@ -389,7 +396,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
                   @narrow="((opened = undefined), emit('narrow', $event))"
                   @order="(direction, beside) => orderOf(f, direction, beside)"
                   @editor="((opened = undefined), emit('write', f.key))"
-                  @close="opened = undefined"
+                  @close="closeHead(f.key)"
                 />
               </ElPopover>
               <span

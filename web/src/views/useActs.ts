@@ -22,7 +22,13 @@ export function useActs(
       else steps.back()
       return
     }
-    if (typing || target.closest('.el-dialog, .editor') || event.ctrlKey || event.metaKey || event.altKey)
+    if (
+      typing ||
+      target.closest('.el-dialog, .el-popover, .editor') ||
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey
+    )
       return
     if (event.key === 'Escape') escape()
     else {
