@@ -147,7 +147,7 @@ function openHead(key: string, event: MouseEvent) {
 /** Closes the panel of a head, where the keys go on. */
 function closeHead(key: string) {
   opened.value = undefined
-  root.value?.querySelector<HTMLElement>(`[data-head="${key}"]`)?.focus()
+  void nextTick(() => root.value?.querySelector<HTMLElement>(`[data-head="${key}"]`)?.focus())
 }
 interface Pointed {
   x: number

@@ -293,6 +293,18 @@ describe('what fits a field', () => {
     expect(others('number', 'contains')).toEqual([])
   })
 
+  it('holds a choice only against one that has a value in common with it, unless it already is', () => {
+    const choice = (key: string, ...values: string[]) =>
+      field(key, 'choice', { ...LISTED, options: values.map((value) => ({ value, label: value })) })
+    const register = {
+      ...REGISTER,
+      fields: [choice('site', 'A', 'B'), choice('to_site', 'B', 'C'), choice('kind', 'received')],
+    } as unknown as Register
+    const others = (node: Node) => otherFields(register, draftOf(register, node)).map((f) => f.key)
+    expect(others({ field: 'site', test: 'is', value: 'A' })).toEqual(['to_site'])
+    expect(others({ field: 'site', test: 'is', other: 'kind' })).toEqual(['to_site', 'kind'])
+  })
+
   it('adds hours only between two moments', () => {
     expect(plusUnits(REGISTER, draft({ field: 'raised', test: 'before', other: 'closed' }))).toContain('hour')
     expect(plusUnits(REGISTER, draft({ field: 'due', test: 'before', other: 'closed' }))).not.toContain(

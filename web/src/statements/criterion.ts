@@ -218,8 +218,15 @@ export function otherFields(register: Register, draft: Draft): FieldDescription[
     (f) =>
       f.key !== own.key &&
       (f.type === own.type || (isTemporal(f) && isTemporal(own))) &&
+      (f.key === draft.other || mayBeAlike(f, own)) &&
       !(test === 'in' && f.type === 'moment' && own.type === 'moment'),
   )
+}
+
+/** Whether two choices have a value in common: a site is held against another site, never against a status. */
+function mayBeAlike(a: FieldDescription, b: FieldDescription): boolean {
+  if (a.type !== 'choice' || !a.options.length || !b.options.length) return true
+  return a.options.some((o) => b.options.some((p) => p.value === o.value))
 }
 
 /** Whether another field stands in the place of the value. */
