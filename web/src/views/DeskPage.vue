@@ -130,6 +130,15 @@ function theme(wantedTheme: string) {
   document.documentElement.classList.toggle('dark', dark)
 }
 
+async function movePin(id: number, by: -1 | 1) {
+  trouble.value = ''
+  try {
+    await views.movePin(id, by)
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+}
+
 const isHere = (path: string) => route.path === path
 const total = (key: string) => (key in catalogue.totals ? number(catalogue.totals[key]!) : '')
 </script>
@@ -195,8 +204,8 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
               :to="`/views/${p.id}`"
               :class="{ here: isHere(`/views/${p.id}`) }"
               :title="`${p.name}. Alt with the arrows moves it.`"
-              @keydown.alt.up.prevent="views.movePin(p.id, -1)"
-              @keydown.alt.down.prevent="views.movePin(p.id, 1)"
+              @keydown.alt.up.prevent="movePin(p.id, -1)"
+              @keydown.alt.down.prevent="movePin(p.id, 1)"
             >
               <span class="name">{{ p.name }}</span><span class="count">{{ views.counts[p.id] }}</span>
             </RouterLink>

@@ -117,6 +117,8 @@ async function save() {
       }),
     )) as View
     version.value = view.version
+    // The page goes on from here, also where the locks are refused.
+    emit('shared', view)
     const wanted = [...locked.value].sort((a, b) => a - b)
     if (props.outline && wanted.join() !== props.view.locked.join()) {
       view = (await data(
@@ -125,8 +127,8 @@ async function save() {
           body: { version: view.version, locked: wanted },
         }),
       )) as View
+      emit('shared', view)
     }
-    emit('shared', view)
     open.value = false
   } catch (e) {
     trouble.value = sentence(e)

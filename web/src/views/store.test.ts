@@ -1,7 +1,10 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it } from 'vitest'
 import type { Pin, TeamList, View, ViewUse } from '@/api/client'
+import { refusal, settled, standIn, type Call } from '@/testing/server'
 import { granted, sharing, useViews } from './store'
+
+const server = standIn()
 
 const view = (id: number, name: string, mine = false, more: Partial<View> = {}) =>
   ({
@@ -60,6 +63,86 @@ describe('the list of views', () => {
     views.pins = [pin(1)]
     views.clear()
     expect([views.all, views.pins, views.teamLists, views.use]).toEqual([[], [], [], {}])
+  })
+})
+
+describe('pinned views', () => {
+  beforeEach(() => {
+    setActivePinia(createPinia())
+    server.on('PUT', '/api/pins', (call: Call) => (call.body as { views: number[] }).views.map(pin))
+  })
+  const order = () => useViews().pins.map((p) => p.id)
+
+  it('are moved at once, and quick moves follow each other', async () => {
+    const views = useViews()
+    views.pins = [1, 2, 3].map(pin)
+    server.hold('/api/pins')
+    const moves = [views.movePin(1, 1), views.movePin(1, 1), views.movePin(1, 1)]
+    expect(order()).toEqual([2, 3, 1])
+    await settled()
+    server.letGo()
+    await Promise.all(moves)
+    expect(order()).toEqual([2, 3, 1])
+    expect(server.to('PUT', '/api/pins').map((c) => c.body)).toEqual([{ views: [2, 3, 1] }])
+  })
+
+  it('stand as they are kept where a move is refused', async () => {
+    const views = useViews()
+    views.pins = [1, 2].map(pin)
+    server.on('PUT', '/api/pins', refusal(503, 'unavailable', 'The database is not there. Try again.'))
+    server.on('GET', '/api/pins', [1, 2].map(pin))
+    await expect(views.movePin(2, -1)).rejects.toThrow('Try again.')
+    expect(order()).toEqual([1, 2])
+  })
+
+  it('are put on the list and taken off', async () => {
+    const views = useViews()
+    views.pins = [pin(1)]
+    await views.togglePin(2)
+    expect(order()).toEqual([1, 2])
+    await views.togglePin(1)
+    expect(order()).toEqual([2])
+  })
+})
+
+describe('what is asked for', () => {
+  beforeEach(() => {
+    setActivePinia(createPinia())
+    server.on('GET', '/api/views', [view(1, 'a', true), view(2, 'b', true)])
+    server.on('GET', '/api/pins', [pin(1)])
+    server.on('GET', '/api/team-lists', [])
+    server.on('GET', '/api/view-use', [used(1)])
+    server.on('GET', '/api/views/1/count', { matching: 1204, total: 24000, exact: true })
+    server.on('GET', '/api/views/2/count', refusal(422, 'broken', 'The field is gone.'))
+  })
+
+  it('comes with counts, and marks a view that cannot be counted', async () => {
+    const views = useViews()
+    await views.load()
+    await settled()
+    expect(views.counts).toEqual({ 1: '1,204', 2: '!' })
+  })
+
+  it('is for nobody when somebody else may have signed in meanwhile', async () => {
+    const views = useViews()
+    server.hold('/api/views')
+    const loading = views.load()
+    await settled()
+    views.clear()
+    server.letGo()
+    await loading
+    await settled()
+    expect([views.all, views.pins, views.counts]).toEqual([[], [], {}])
+  })
+
+  it('counts only the views of the registers that changed', async () => {
+    const views = useViews()
+    await views.load()
+    await settled()
+    views.all = [view(1, 'a', true), view(2, 'b', true, { register: 'dues' })]
+    const before = server.calls.length
+    await views.recount(['defects'])
+    expect(server.calls.slice(before).map((c) => c.path)).toEqual(['/api/views/1/count'])
   })
 })
 

@@ -25,20 +25,27 @@ export const useViews = defineStore('views', () => {
   /** how each view is used, and what was found about it, by its number */
   const use = ref<Record<number, ViewUse>>({})
   const loaded = ref(false)
+  /** how often everything was forgotten; what was asked for before belongs to somebody else */
+  let forgotten = 0
 
   async function load() {
-    ;[all.value, pins.value, teamLists.value] = await Promise.all([
+    const before = forgotten
+    const found = await Promise.all([
       data(api.GET('/api/views')),
       data(api.GET('/api/pins')),
       data(api.GET('/api/team-lists')),
       loadUse(),
     ])
+    if (before !== forgotten) return
+    ;[all.value, pins.value, teamLists.value] = found
     loaded.value = true
     void countAll()
   }
 
   async function loadUse() {
+    const before = forgotten
     const found = await data(api.GET('/api/view-use'))
+    if (before !== forgotten) return
     use.value = Object.fromEntries(found.map((u) => [u.view, u]))
   }
 
@@ -66,20 +73,39 @@ export const useViews = defineStore('views', () => {
     pins.value = await data(api.PUT('/api/pins', { body: { views: wanted } }))
   }
 
-  /** Moves a pinned view up or down. */
+  /** the moves are told one after the other, and of quick ones only what they led to */
+  let moving = Promise.resolve()
+  let move = 0
+  /** Moves a pinned view up or down; at once here, so that quick moves follow each other. */
   async function movePin(id: number, by: -1 | 1) {
-    const wanted = pins.value.map((p) => p.id)
-    const from = wanted.indexOf(id)
+    const wanted = [...pins.value]
+    const from = wanted.findIndex((p) => p.id === id)
     const to = from + by
     if (from < 0 || to < 0 || to >= wanted.length) return
     wanted.splice(to, 0, ...wanted.splice(from, 1))
-    pins.value = await data(api.PUT('/api/pins', { body: { views: wanted } }))
+    pins.value = wanted
+    const mine = ++move
+    const told = moving.then(async () => {
+      if (mine !== move) return
+      try {
+        const kept = await data(api.PUT('/api/pins', { body: { views: wanted.map((p) => p.id) } }))
+        if (mine === move) pins.value = kept
+      } catch (e) {
+        if (mine === move) pins.value = await data(api.GET('/api/pins'))
+        throw e
+      }
+    })
+    moving = told.catch(() => {})
+    await told
   }
 
   async function countSome(ids: number[]) {
+    const before = forgotten
     for (const id of ids) {
+      if (before !== forgotten) return
       try {
         const count = await data(api.GET('/api/views/{id}/count', { params: { path: { id } } }))
+        if (before !== forgotten) return
         const text = new Intl.NumberFormat('en-GB').format(count.matching) + (count.exact ? '' : '+')
         counts.value[id] = text
       } catch {
@@ -100,6 +126,7 @@ export const useViews = defineStore('views', () => {
 
   /** Forgets everything: somebody else may sign in next. */
   function clear() {
+    forgotten++
     all.value = []
     pins.value = []
     teamLists.value = []
