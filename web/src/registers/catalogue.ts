@@ -10,7 +10,9 @@ export const useCatalogue = defineStore('catalogue', () => {
   let loading: Promise<void> | undefined
   let loads = 0
   let nowLoaded = () => {}
-  const loaded = new Promise<void>((resolve) => (nowLoaded = resolve))
+  let loaded: Promise<void>
+  const begin = () => (loaded = new Promise<void>((resolve) => (nowLoaded = resolve)))
+  begin()
   /** Once it is known which registers there are. */
   const whenLoaded = () => loaded
 
@@ -59,9 +61,20 @@ export const useCatalogue = defineStore('catalogue', () => {
   /** Counts the records of one register anew. */
   async function recount(key: string) {
     if (!names.value.some((n) => n.key === key)) return
+    const before = loads
     const count = await data(api.POST('/api/registers/{key}/count', { params: { path: { key } }, body: {} }))
+    if (before !== loads) return
     totals.value = { ...totals.value, [key]: count.total }
   }
 
-  return { names, totals, load, whenLoaded, describe, forget, recount }
+  /** Forgets everything: somebody else, who may see other registers and fields, may sign in next. */
+  function clear() {
+    forget()
+    loads++
+    names.value = []
+    totals.value = {}
+    begin()
+  }
+
+  return { names, totals, load, whenLoaded, describe, forget, clear, recount }
 })

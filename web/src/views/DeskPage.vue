@@ -40,6 +40,7 @@ onBeforeUnmount(() => {
   window.removeEventListener('keydown', keys)
   stopWatching()
   views.clear()
+  catalogue.clear()
 })
 // A register that comes or goes is watched from then on, or no more.
 watch(
