@@ -12,6 +12,7 @@ import {
   type Register,
 } from '@/api/client'
 import { number } from '@/platform/format'
+import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import {
@@ -272,6 +273,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
 
 <template>
   <main class="paper">
+    <UnsavedDialog :unsaved="look !== undefined && !run" what="How the file is to be read" />
     <h1>Bring in a file</h1>
     <p class="hint">
       CSV with any delimiter and encoding, or an XLSX spreadsheet. You see what its columns hold before

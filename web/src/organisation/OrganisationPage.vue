@@ -2,6 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { api, data, Problem, sentence, type Settings } from '@/api/client'
 import { MONTH_NAMES } from '@/platform/format'
+import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
 
 const session = useSession()
@@ -51,7 +52,22 @@ function take(fresh: Settings) {
   weekly.value = DAYS.map((_, i) => typed(fresh.weekly.find((d) => d.weekday === i + 1)?.hours ?? []))
   windows.value = fresh.windows.join('\n')
   singles.value = fresh.exceptions.map((e) => ({ day: e.day, label: e.label, hours: typed(e.hours) }))
+  taken.value = asTyped()
 }
+
+/** All of it as it is typed, to know whether something was changed. */
+const asTyped = () =>
+  JSON.stringify([
+    name.value,
+    zone.value,
+    weekStarts.value,
+    fiscal.value,
+    weekly.value,
+    windows.value,
+    singles.value,
+  ])
+const taken = ref('')
+const changed = computed(() => settings.value !== undefined && asTyped() !== taken.value)
 
 /** Hours as they are typed; nothing is a day off. */
 function hours(text: string, whose: string): Stretch[] {
@@ -104,7 +120,8 @@ function addSingle() {
 </script>
 
 <template>
-  <main id="page" class="organisation-page">
+  <main class="organisation-page">
+    <UnsavedDialog :unsaved="changed" what="Your changes of the organisation" />
     <h1>Organisation</h1>
     <p class="hint">
       The calendar that every window is read in: whose days count, when weeks and fiscal years begin, and when

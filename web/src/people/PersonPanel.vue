@@ -41,11 +41,18 @@ async function load() {
     values.value = Object.fromEntries(props.known.map((k) => [k.key, '']))
     return
   }
+  const stays = staying()
   try {
-    take(await data(api.GET('/api/people/{id}', { params: { path: { id: props.id } } })))
+    const found = await data(api.GET('/api/people/{id}', { params: { path: { id: props.id } } }))
+    if (stays()) take(found)
   } catch (e) {
-    trouble.value = sentence(e)
+    if (stays()) trouble.value = sentence(e)
   }
+}
+/** Marks the person who is shown now, and tells later whether they still are; what comes late is not written over another. */
+function staying(): () => boolean {
+  const { id } = props
+  return () => props.id === id
 }
 function take(fresh: PersonEntry) {
   leaving.value = false
@@ -71,11 +78,17 @@ const said = () =>
 async function attempt(words: string, act: () => Promise<PersonEntry | undefined>) {
   busy.value = true
   trouble.value = ''
+  const stays = staying()
+  const who = fullName.value
   try {
     const fresh = await act()
-    if (fresh) take(fresh)
-    emit('changed', words, fresh)
+    if (fresh && stays()) take(fresh)
+    emit('changed', words, stays() ? fresh : undefined)
   } catch (e) {
+    if (!stays()) {
+      trouble.value = `${who}: ${sentence(e)}`
+      return
+    }
     trouble.value = sentence(e)
     if (e instanceof Problem && e.code === 'changed-meanwhile' && e.details.current) {
       entry.value = e.details.current as PersonEntry

@@ -13,7 +13,9 @@ import {
 } from '@/api/client'
 import { number } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
+import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
+import { writeOrder, type OrderKey } from '@/rows/orders'
 import AccessEditor from './AccessEditor.vue'
 import BandsEditor from './BandsEditor.vue'
 import { useCatalogue } from './catalogue'
@@ -51,7 +53,7 @@ const description = ref('')
 const mainField = ref('')
 const titleField = ref('')
 const running = ref('')
-const order = ref<{ field: string; descending: boolean }[]>([])
+const order = ref<OrderKey[]>([])
 const current = ref('')
 const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source' | 'speed'>('fields')
 const trouble = ref('')
@@ -71,15 +73,24 @@ async function load() {
   register.value = undefined
   current.value = ''
   section.value = 'fields'
+  const stays = staying()
   try {
-    take(await data(api.GET('/api/registers/{key}', { params: { path: { key: key.value } } })))
+    const found = await data(api.GET('/api/registers/{key}', { params: { path: { key: key.value } } }))
+    if (!stays()) return
+    take(found)
     if (!catalogue.names.length) await catalogue.load()
     if (mayChange.value) {
-      imports.value = await data(api.GET('/api/imports', { params: { query: { register: key.value } } }))
+      const runs = await data(api.GET('/api/imports', { params: { query: { register: found.key } } }))
+      if (stays()) imports.value = runs
     }
   } catch (e) {
-    trouble.value = sentence(e)
+    if (stays()) trouble.value = sentence(e)
   }
+}
+/** Marks the register that is shown now, and tells later whether it still is; what comes late is not written over another. */
+function staying(): () => boolean {
+  const here = key.value
+  return () => key.value === here
 }
 
 function take(fresh: Register) {
@@ -92,22 +103,26 @@ function take(fresh: Register) {
   titleField.value = fresh.titleField
   running.value = fresh.running ?? ''
   order.value = fresh.order.map((o) => ({ ...o }))
-  drafts.value = fresh.fields.map((f) => ({
+  drafts.value = fresh.fields.map(draftOf)
+  if (!drafts.value.some((d) => d.key === current.value)) current.value = drafts.value[0]?.key ?? ''
+  taken.value = JSON.stringify(written())
+}
+
+function draftOf(f: FieldDescription): Draft {
+  return {
     given: f,
     key: f.key,
     label: f.label,
     description: f.description,
     unit: f.unit,
-    shown: fresh.columns.includes(f.key),
+    shown: register.value!.columns.includes(f.key),
     useful: f.useful,
     identifying: f.identifying,
     correctable: f.correctable,
     options: f.options.map((o) => o.value).join('\n'),
     bands: structuredClone(f.bands) as Band[],
     relates: f.relates.map((r) => ({ ...r })),
-  }))
-  if (!drafts.value.some((d) => d.key === current.value)) current.value = drafts.value[0]?.key ?? ''
-  taken.value = JSON.stringify(written())
+  }
 }
 
 const field = computed(() => drafts.value.find((d) => d.key === current.value))
@@ -119,7 +134,7 @@ const written = () => ({
   mainField: mainField.value || null,
   titleField: titleField.value,
   running: running.value || null,
-  order: order.value.map((o) => (o.descending ? '-' : '') + o.field),
+  order: order.value.map(writeOrder),
   fields: drafts.value.map((d) => ({
     key: d.key,
     label: d.label,
@@ -142,16 +157,18 @@ const changed = computed(() => register.value !== undefined && JSON.stringify(wr
 async function keep() {
   trouble.value = said.value = ''
   busy.value = true
+  const stays = staying()
   try {
-    take(
-      await data(
-        api.PUT('/api/registers/{key}', {
-          params: { path: { key: key.value } },
-          body: { ...written(), version: register.value!.version },
-        }),
-      ),
+    const fresh = await data(
+      api.PUT('/api/registers/{key}', {
+        params: { path: { key: key.value } },
+        body: { ...written(), version: register.value!.version },
+      }),
     )
-    said.value = 'Kept. It holds for everybody from now on.'
+    if (stays()) {
+      take(fresh)
+      said.value = 'Kept. It holds for everybody from now on.'
+    }
     catalogue.forget()
     await catalogue.load()
   } catch (e) {
@@ -174,7 +191,19 @@ async function add() {
       }),
     )
     adding.value = undefined
+    // What is being written about the other fields stays as it is.
+    const mine = [...drafts.value]
+    const words = { ...written() }
+    const ordered = order.value
     take(fresh)
+    drafts.value = [...mine, ...drafts.value.filter((d) => !mine.some((m) => m.key === d.key))]
+    order.value = ordered
+    label.value = words.label
+    recordLabel.value = words.recordLabel
+    description.value = words.description
+    mainField.value = words.mainField ?? ''
+    titleField.value = words.titleField
+    running.value = words.running ?? ''
     current.value = fresh.fields.at(-1)!.key
     said.value = 'The field is there, empty in every record.'
     catalogue.forget()
@@ -187,6 +216,7 @@ async function remove() {
   const left = leaving()
   try {
     await api.DELETE('/api/registers/{key}', { params: { path: { key: key.value } } })
+    register.value = undefined
     catalogue.forget()
     await catalogue.load()
     if (!left()) await router.push('/catalogue')
@@ -245,6 +275,7 @@ watch(key, load, { immediate: true })
 
 <template>
   <main class="paper">
+    <UnsavedDialog :unsaved="changed" :what="`Your changes of ${register?.label}`" />
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <template v-if="register">
       <header>
@@ -464,7 +495,7 @@ watch(key, load, { immediate: true })
           <button
             type="button"
             class="quiet"
-            @click="order.push({ field: orderable[0]!.key, descending: false })"
+            @click="order.push({ field: orderable[0]!.key, descending: false, emptiesFirst: false })"
           >
             Order by another field
           </button>
