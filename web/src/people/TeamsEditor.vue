@@ -15,13 +15,15 @@ const opened = ref<number>()
 const name = ref('')
 const members = ref<number[]>([])
 const listed = ref<number[]>([])
-const lists = ref<TeamList[]>([])
+/** what stands on the lists of teams; absent until it is known */
+const lists = ref<TeamList[]>()
 const trouble = ref('')
 const said = ref('')
 const busy = ref(false)
 const mayChange = computed(() => session.isAdministrator && session.mayWrite)
 
-onMounted(() => attempt('', loadLists))
+let loading: Promise<void> = Promise.resolve()
+onMounted(() => (loading = attempt('', loadLists)))
 async function loadLists() {
   lists.value = await data(api.GET('/api/team-lists', { params: { query: { all: true } } }))
 }
@@ -39,8 +41,10 @@ async function attempt(words: string, act: () => Promise<void>) {
   }
 }
 
-const listOf = (team: number) => lists.value.find((l) => l.team === team)?.views ?? []
-function open(team: TeamEntry) {
+const listOf = (team: number) => lists.value?.find((l) => l.team === team)?.views ?? []
+async function open(team: TeamEntry) {
+  // What stands on its list has to be known first, or keeping the team would empty it.
+  await loading
   opened.value = opened.value === team.id ? undefined : team.id
   name.value = team.name
   members.value = [...team.members]
@@ -66,11 +70,14 @@ const keep = (team: TeamEntry) =>
         params: { path: { id: team.id } },
         body: { version: team.version, name: name.value, members: members.value },
       })
+    // Read anew now, so that a list that is refused can be mended and kept again.
+    emit('changed')
     if (
+      lists.value &&
       listed.value.join() !==
-      listOf(team.id)
-        .map((v) => v.id)
-        .join()
+        listOf(team.id)
+          .map((v) => v.id)
+          .join()
     ) {
       await api.PUT('/api/team-lists/{team}', {
         params: { path: { team: team.id } },
@@ -79,7 +86,6 @@ const keep = (team: TeamEntry) =>
       await loadLists()
     }
     opened.value = undefined
-    emit('changed')
   })
 const remove = (team: TeamEntry) =>
   attempt(`The team ${team.name} is gone.`, async () => {

@@ -341,6 +341,32 @@ class RegistersTest extends Journey {
     }
 
     @Test
+    void workThatIsNotKeptIsAskedAboutBeforeThePageIsLeft() {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/closures", "Closures");
+        Locator about = ines.getByLabel("What people should know of it");
+        String before = about.inputValue();
+        about.fill("When nobody may moor");
+        link(ines, "All views").click();
+        Locator dialog = ines.getByRole(AriaRole.DIALOG, new Page.GetByRoleOptions().setName("Leave it unkept?"));
+        assertThat(dialog).containsText("Your changes of Closures would be lost.");
+        expectAccessible(ines, "asking before a page is left");
+        exactButton(ines, "Stay here").click();
+        assertThat(about).hasValue("When nobody may moor");
+        link(ines, "All views").click();
+        exactButton(ines, "Leave without keeping").click();
+        assertThat(ines.getByRole(
+                        AriaRole.HEADING,
+                        new Page.GetByRoleOptions().setName("All views").setLevel(1)))
+                .isVisible();
+        openPage(ines, "/catalogue/closures", "Closures");
+        assertThat(about).hasValue(before);
+        // Nothing was changed, so nothing is asked.
+        link(ines, "All views").click();
+        ines.waitForURL(Pattern.compile(".*/views"));
+    }
+
+    @Test
     void slowViewsAreTimed() {
         Page ines = signedIn("Ines Marlow");
         openPage(ines, "/catalogue/defects", "Defects");
