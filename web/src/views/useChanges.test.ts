@@ -105,6 +105,25 @@ describe('changes of a statement', () => {
   })
 })
 
+describe('what went wrong', () => {
+  it('stands until the reader goes on', async () => {
+    const { q, changes } = await at('a')
+    await changes.change(() => undefined, { otherwise: 'Not like this.' })
+    await q.step({ order: ['-due'] })
+    await settled()
+    expect(changes.mishap.value).toBe('')
+  })
+
+  it('is not taken away by a state that arrives by itself', async () => {
+    const { q, changes, router } = await at('a')
+    await changes.change(() => undefined, { otherwise: 'Not like this.' })
+    await router.replace('/registers/defects')
+    await settled()
+    expect(q.where.value).toBe('')
+    expect(changes.mishap.value).toBe('Not like this.')
+  })
+})
+
 describe('what is open for writing', () => {
   it('goes into its place, and is closed', async () => {
     const { changes, asked } = await at('a', 'b')

@@ -94,8 +94,9 @@ export function useChanges(q: ReturnType<typeof useQuestion>) {
   }
   watch([q.where, () => route.path], () => {
     if (!staysOpen()) opened.value = undefined
-    mishap.value = ''
   })
+  // What went wrong stands until the reader goes on; a state that arrives by itself does not take it away.
+  watch([q.steps, () => route.path], () => (mishap.value = ''))
 
   return { tree, opened, mishap, change, apply }
 }

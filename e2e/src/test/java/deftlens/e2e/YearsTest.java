@@ -130,6 +130,7 @@ class YearsTest extends Journey {
 
         // Bram manages it too: he deletes it, and whoever has it open is told.
         exactButton(bram, "Take theirs").click();
+        expectCount(bram, defects(OPEN_SQL + " and site = 'Lantern Pier' and severity >= 4"));
         more(bram, "Delete");
         assertThat(dialog(bram, "Delete “Grave ones at my site”?")).containsText("Asta Quill");
         exactButton(bram, "Delete").click();
