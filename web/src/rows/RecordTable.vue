@@ -30,6 +30,8 @@ const props = defineProps<{
   /** the statement as a tree, of which a head shows what is asked of its field */
   tree: Node
   question: Question
+  /** whether these are the records of the question before, until those of this one come */
+  waiting: boolean
 }>()
 const emit = defineEmits<{
   order: [order: string[]]
@@ -319,7 +321,8 @@ function choose(event: MouseEvent, index: number, row: Row) {
   <div
     ref="root"
     class="table"
-    :class="{ wrap: shape.wrap }"
+    :class="{ wrap: shape.wrap, waiting }"
+    :aria-hidden="waiting || undefined"
     :style="{ '--line': height + 'px' }"
     @mouseleave="over = undefined"
   >
@@ -604,6 +607,11 @@ tr:focus-within td.at {
   min-width: fit-content;
   background: var(--card);
   border-top: 1px solid var(--rule-strong);
+}
+
+.table.waiting tbody {
+  opacity: 0.45;
+  pointer-events: none;
 }
 
 table {

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, inject } from 'vue'
+import { computed, defineAsyncComponent, inject, ref } from 'vue'
 import type { Outline, Register } from '@/api/client'
 import CriterionEditor from './CriterionEditor.vue'
 import { DESK } from './desk'
 import FindingNotes from './FindingNotes.vue'
 import StatementPart from './StatementPart.vue'
 import type { Node } from './tree'
+import { useFocusKept } from './useFocusKept'
 
 const WordsEditor = defineAsyncComponent(() => import('./WordsEditor.vue'))
 
@@ -37,11 +38,18 @@ const lead = (i: number) => {
 }
 /** What is said of the whole; a statement of one criterion says it beside that. */
 const whole = computed(() => (props.outline?.kind === 'criterion' ? [] : (desk.findings.value.get('') ?? [])))
+const root = ref<HTMLElement>()
+useFocusKept(
+  root,
+  () => props.outline,
+  () => tree.value,
+  () => desk.opened.value,
+)
 const adding = computed(() => desk.opened.value?.path === '' && desk.opened.value.adds === 'all')
 </script>
 
 <template>
-  <section class="statement" aria-label="Statement" :aria-busy="settling">
+  <section ref="root" class="statement" aria-label="Statement" :aria-busy="settling">
     <WordsEditor
       v-if="writing"
       :register-key="register.key"

@@ -182,7 +182,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
     <CriterionEditor v-if="isOpen" :node="node" @apply="desk.apply" @cancel="desk.close" />
     <CriterionEditor v-else-if="adding" @apply="desk.apply" @cancel="desk.close" />
   </div>
-  <div v-else class="group" :class="{ off }">
+  <div v-else class="group" :class="{ off }" :data-path="path">
     <div
       class="line"
       :class="landing"

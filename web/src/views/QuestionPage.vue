@@ -31,6 +31,7 @@ import { useChanges } from './useChanges'
 import { useKeeping } from './useKeeping'
 import { useLocks } from './useLocks'
 import { usePresence } from './usePresence'
+import { useHeld } from './useHeld'
 import { READERS_ZONE, useQuestion } from './useQuestion'
 import { useWindows } from './useWindows'
 
@@ -339,6 +340,30 @@ useActs(
 )
 
 const nothing = computed(() => rows.value.length === 0 && done.value && !trouble.value && !unreadable.value)
+/** What the table shows. It is drawn once the words stand above it, so that it stays where it is. */
+const live = computed(() =>
+  rows.value.length && worded.value && !unreadable.value && register.value
+    ? {
+        register: register.value,
+        columns: columns.value,
+        order: order.value,
+        lines: lines.value,
+        shape: shape.value,
+        total: count.value?.matching,
+        done: done.value,
+        tested: tested.value,
+        zone: zone.value,
+      }
+    : undefined,
+)
+const table = useHeld(
+  () => live.value,
+  (answer) =>
+    Boolean(unreadable.value || trouble.value || stopped.value || nothing.value) ||
+    register.value?.key !== answer.register.key,
+  // Another answer is read from its beginning.
+  () => scroller.value?.scrollTo({ top: 0 }),
+)
 </script>
 
 <template>
@@ -465,18 +490,11 @@ const nothing = computed(() => rows.value.length === 0 && done.value && !trouble
         />
       </div>
       <RecordTable
-        v-if="rows.length && worded && !unreadable"
-        :register="register"
-        :columns="columns"
-        :order="order"
-        :lines="lines"
-        :shape="shape"
-        :total="count?.matching"
-        :done="done"
+        v-if="table"
+        v-bind="table.answer"
+        :waiting="table.held"
         :selected="selected"
-        :tested="tested"
         :scroller="scroller"
-        :zone="zone"
         :tree="tree"
         :question="asked"
         @narrow="change"

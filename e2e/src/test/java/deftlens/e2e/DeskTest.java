@@ -28,6 +28,12 @@ class DeskTest extends Journey {
         assertThat(statement(ines)).containsText("by due, oldest first");
         due.getByRole(AriaRole.BUTTON).first().click();
         assertThat(due).hasAttribute("aria-sort", "descending");
+        // The keys stay at the head while the records come anew.
+        due.getByRole(AriaRole.BUTTON).first().press("Enter");
+        assertThat(due).hasAttribute("aria-sort", "none");
+        assertThat(due.getByRole(AriaRole.BUTTON).first()).isFocused();
+        ines.keyboard().press("Enter");
+        assertThat(due).hasAttribute("aria-sort", "ascending");
 
         Locator first = table(ines).locator("tbody tr[data-index='0']");
         assertThat(first).isVisible();
@@ -66,14 +72,14 @@ class DeskTest extends Journey {
         ines.keyboard().press("Enter");
         expectCount(ines, defects("severity >= 4"));
 
-        phrase(ines, "severity").focus();
+        // From the editor the keys go to the phrase, and stay with it whatever becomes of it.
+        assertThat(phrase(ines, "severity")).isFocused();
         ines.keyboard().press("o");
         expectCount(ines, 24_000);
-        assertThat(phrase(ines, "severity is at least 4, off")).isVisible();
-        phrase(ines, "severity").focus();
+        assertThat(phrase(ines, "severity is at least 4, off")).isFocused();
         ines.keyboard().press("o");
         expectCount(ines, defects("severity >= 4"));
-        phrase(ines, "severity").focus();
+        assertThat(phrase(ines, "severity is at least 4")).isFocused();
         ines.keyboard().press("Delete");
         expectCount(ines, 24_000);
         ines.keyboard().press("u");
