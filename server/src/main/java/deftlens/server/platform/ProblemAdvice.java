@@ -24,6 +24,7 @@ import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.context.request.WebRequest;
 import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
+import org.springframework.web.util.DisconnectedClientHelper;
 import tools.jackson.core.exc.StreamReadException;
 import tools.jackson.databind.DatabindException;
 import tools.jackson.databind.exc.UnrecognizedPropertyException;
@@ -93,8 +94,13 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                 .detail());
     }
 
+    /** Everything else; nothing is answered to, or logged about, whoever hung up while the answer was being sent. */
     @ExceptionHandler(Exception.class)
     ResponseEntity<ProblemDetail> unexpected(Exception e, HttpServletRequest request) {
+        if (DisconnectedClientHelper.isClientDisconnectedException(e)) {
+            LOG.debug("{} {}: the client hung up", request.getMethod(), request.getRequestURI());
+            return null;
+        }
         if (StoppedQuery.isBehind(e)) {
             return respond(new Problem(
                             HttpStatus.SERVICE_UNAVAILABLE,
