@@ -70,8 +70,11 @@ async function at(...fields: string[]) {
     opened,
     async change(make: Change) {
       tree = make(tree)!
+      // The editor closes before what it wrote is read.
       opened.value = undefined
+      await page.setProps({ settling: true })
       await page.setProps({ outline: outline(tree) })
+      await page.setProps({ settling: false })
       await settled()
     },
   }
@@ -132,6 +135,15 @@ describe('from an editor that closes the keys go', () => {
     page.get<HTMLElement>('.editor button.word').element.focus()
     await change((t) => ({ all: [...(t.all as Node[]), on('c')] }))
     expect(focused()).toBe('c is empty')
+  })
+
+  it('to the first phrase there is', async () => {
+    const { opened, change } = await at()
+    opened.value = { path: '', adds: 'all' }
+    await settled()
+    page.get<HTMLElement>('.editor button.word').element.focus()
+    await change(() => ({ all: [on('a')] }))
+    expect(focused()).toBe('a is empty')
   })
 
   it('back to the phrase when it is left as it was', async () => {

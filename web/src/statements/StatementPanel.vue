@@ -44,6 +44,7 @@ useFocusKept(
   () => props.outline,
   () => tree.value,
   () => desk.opened.value,
+  () => props.settling,
 )
 const adding = computed(() => desk.opened.value?.path === '' && desk.opened.value.adds === 'all')
 </script>

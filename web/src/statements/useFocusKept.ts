@@ -24,12 +24,14 @@ function saying(node: unknown): string {
  * @param outline the statement as it is drawn
  * @param tree the same as a tree
  * @param opened what is open for writing
+ * @param settling whether the statement is being read, so that it will be drawn anew in a moment
  */
 export function useFocusKept(
   root: Ref<HTMLElement | undefined>,
   outline: () => Outline | undefined,
   tree: () => Node,
   opened: () => unknown,
+  settling: () => boolean,
 ) {
   let place: Place | undefined
 
@@ -72,7 +74,9 @@ export function useFocusKept(
   }
   const samePlace = (a?: string, b?: string) => a?.replace(/\/off$/, '') === b?.replace(/\/off$/, '')
 
-  watch([outline, opened], restore, { flush: 'post' })
+  watch(outline, restore, { flush: 'post' })
+  // What was written is not drawn yet when its editor closes; what was left as it was is.
+  watch(opened, () => !settling() && restore(), { flush: 'post' })
   const away = (event: Event) => {
     if (!(event.target as HTMLElement).closest?.('.phrase, .editor, .el-popper')) place = undefined
   }
