@@ -224,6 +224,9 @@ const rowAt = (index: number): Row | undefined => {
 const current = ref(0)
 /** the cell of the current row that the arrows have gone to */
 const column = ref(-1)
+watch(fields, (now) => {
+  if (column.value >= now.length) column.value = now.length - 1
+})
 watch(
   () => props.lines,
   (lines, old) => {
