@@ -177,8 +177,24 @@ function pointAt(field: FieldDescription, index: number, x: number, y: number, s
   current.value = index
   column.value = fields.value.indexOf(field)
 }
+/** whether the keys were among the records whose place others take */
+let amongRecords = false
+watch(
+  () => props.waiting,
+  (now) => {
+    if (now) amongRecords ||= root.value?.querySelector('tbody')?.contains(document.activeElement) ?? false
+    else if (amongRecords) {
+      amongRecords = false
+      void nextTick(() => {
+        if (document.activeElement === document.body)
+          root.value?.querySelector<HTMLElement>(`tr[data-index="${current.value}"]`)?.focus()
+      })
+    }
+  },
+)
 function take(offer: Offer) {
   pointed.value = undefined
+  amongRecords = true
   emit('narrow', (tree) => narrow(tree, offer.node))
 }
 function closeMenu() {
@@ -325,7 +341,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
     ref="root"
     class="table"
     :class="{ wrap: shape.wrap, waiting }"
-    :aria-hidden="waiting || undefined"
+    :aria-busy="waiting"
     :style="{ '--line': height + 'px' }"
     @mouseleave="over = undefined"
   >
@@ -422,7 +438,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
           </template>
         </tr>
       </thead>
-      <tbody @keydown="keys">
+      <tbody :inert="waiting || undefined" @keydown="keys">
         <tr v-if="before > 0" aria-hidden="true" class="spacer" :style="{ height: before + 'px' }" />
         <template v-for="item in items" :key="item.line.key">
           <tr
@@ -614,7 +630,6 @@ tr:focus-within td.at {
 
 .table.waiting tbody {
   opacity: 0.45;
-  pointer-events: none;
 }
 
 table {

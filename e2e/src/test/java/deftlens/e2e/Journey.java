@@ -117,8 +117,10 @@ abstract class Journey {
         return page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Criterion"));
     }
 
+    /** The records of the question as it stands; those of the one before may be seen for a moment, and are not meant. */
     static Locator table(Page page) {
-        return page.getByRole(AriaRole.TABLE, new Page.GetByRoleOptions().setName("Records"));
+        return page.locator(".table:not(.waiting)")
+                .getByRole(AriaRole.TABLE, new Locator.GetByRoleOptions().setName("Records"));
     }
 
     /** Waits until the statement on the page is the one that was asked for last, so that its phrases stay where they are. */
@@ -194,6 +196,7 @@ abstract class Journey {
 
     /** No violation of WCAG 2.2 AA that axe can find. */
     static void expectAccessible(Page page, String screen) {
+        assertThat(page.locator(".table.waiting")).hasCount(0);
         List<Rule> violations = new AxeBuilder(page)
                 .withTags(List.of("wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"))
                 .analyze()
