@@ -397,6 +397,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
                   <button
                     type="button"
                     class="narrow"
+                    :disabled="waiting"
                     :data-head="f.key"
                     :aria-label="`Narrow by ${f.label}`"
                     :aria-expanded="opened === f.key"

@@ -346,7 +346,6 @@ const live = computed(() =>
     ? {
         register: register.value,
         columns: columns.value,
-        order: order.value,
         lines: lines.value,
         shape: shape.value,
         total: count.value?.matching,
@@ -492,6 +491,7 @@ const table = useHeld(
       <RecordTable
         v-if="table"
         v-bind="table.answer"
+        :order="order"
         :waiting="table.held"
         :selected="selected"
         :scroller="scroller"
