@@ -41,18 +41,11 @@ async function load() {
     values.value = Object.fromEntries(props.known.map((k) => [k.key, '']))
     return
   }
-  const stays = staying()
   try {
-    const found = await data(api.GET('/api/people/{id}', { params: { path: { id: props.id } } }))
-    if (stays()) take(found)
+    take(await data(api.GET('/api/people/{id}', { params: { path: { id: props.id } } })))
   } catch (e) {
-    if (stays()) trouble.value = sentence(e)
+    trouble.value = sentence(e)
   }
-}
-/** Marks the person who is shown now, and tells later whether they still are; what comes late is not written over another. */
-function staying(): () => boolean {
-  const { id } = props
-  return () => props.id === id
 }
 function take(fresh: PersonEntry) {
   leaving.value = false
@@ -78,17 +71,11 @@ const said = () =>
 async function attempt(words: string, act: () => Promise<PersonEntry | undefined>) {
   busy.value = true
   trouble.value = ''
-  const stays = staying()
-  const who = fullName.value
   try {
     const fresh = await act()
-    if (fresh && stays()) take(fresh)
-    emit('changed', words, stays() ? fresh : undefined)
+    if (fresh) take(fresh)
+    emit('changed', words, fresh)
   } catch (e) {
-    if (!stays()) {
-      trouble.value = `${who}: ${sentence(e)}`
-      return
-    }
     trouble.value = sentence(e)
     if (e instanceof Problem && e.code === 'changed-meanwhile' && e.details.current) {
       entry.value = e.details.current as PersonEntry

@@ -92,6 +92,6 @@ export function full(field: FieldDescription, value: unknown, zone: string): str
   return cell(field, value, zone)
 }
 
-export function isNumeric(field: FieldDescription): boolean {
-  return field.type === 'number' || field.type === 'money'
+export function isNumeric(field?: FieldDescription): boolean {
+  return field?.type === 'number' || field?.type === 'money'
 }

@@ -13,6 +13,7 @@ import {
 } from '@/api/client'
 import { number } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
+import { staying } from '@/platform/staying'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
 import { writeOrder, type OrderKey } from '@/rows/orders'
@@ -73,7 +74,7 @@ async function load() {
   register.value = undefined
   current.value = ''
   section.value = 'fields'
-  const stays = staying()
+  const stays = marked()
   try {
     const found = await data(api.GET('/api/registers/{key}', { params: { path: { key: key.value } } }))
     if (!stays()) return
@@ -87,11 +88,7 @@ async function load() {
     if (stays()) trouble.value = sentence(e)
   }
 }
-/** Marks the register that is shown now, and tells later whether it still is; what comes late is not written over another. */
-function staying(): () => boolean {
-  const here = key.value
-  return () => key.value === here
-}
+const marked = staying(() => key.value)
 
 function take(fresh: Register) {
   register.value = fresh
@@ -135,29 +132,30 @@ const written = () => ({
   titleField: titleField.value,
   running: running.value || null,
   order: order.value.map(writeOrder),
-  fields: drafts.value.map((d) => ({
-    key: d.key,
-    label: d.label,
-    description: d.description,
-    unit: d.unit,
-    shown: d.shown,
-    useful: d.useful,
-    identifying: d.identifying,
-    correctable: d.correctable,
-    options: d.options
-      .split('\n')
-      .map((o) => o.trim())
-      .filter(Boolean),
-    bands: d.bands,
-    relates: d.relates.filter((r) => r.register && r.field),
-  })),
+  fields: drafts.value.map(writtenField),
+})
+const writtenField = (d: Draft) => ({
+  key: d.key,
+  label: d.label,
+  description: d.description,
+  unit: d.unit,
+  shown: d.shown,
+  useful: d.useful,
+  identifying: d.identifying,
+  correctable: d.correctable,
+  options: d.options
+    .split('\n')
+    .map((o) => o.trim())
+    .filter(Boolean),
+  bands: d.bands,
+  relates: d.relates.filter((r) => r.register && r.field),
 })
 const changed = computed(() => register.value !== undefined && JSON.stringify(written()) !== taken.value)
 
 async function keep() {
   trouble.value = said.value = ''
   busy.value = true
-  const stays = staying()
+  const stays = marked()
   try {
     const fresh = await data(
       api.PUT('/api/registers/{key}', {
@@ -192,18 +190,11 @@ async function add() {
     )
     adding.value = undefined
     // What is being written about the other fields stays as it is.
-    const mine = [...drafts.value]
-    const words = { ...written() }
-    const ordered = order.value
-    take(fresh)
-    drafts.value = [...mine, ...drafts.value.filter((d) => !mine.some((m) => m.key === d.key))]
-    order.value = ordered
-    label.value = words.label
-    recordLabel.value = words.recordLabel
-    description.value = words.description
-    mainField.value = words.mainField ?? ''
-    titleField.value = words.titleField
-    running.value = words.running ?? ''
+    register.value = fresh
+    const made = draftOf(fresh.fields.at(-1)!)
+    drafts.value.push(made)
+    const kept = JSON.parse(taken.value) as ReturnType<typeof written>
+    taken.value = JSON.stringify({ ...kept, fields: [...kept.fields, writtenField(made)] })
     current.value = fresh.fields.at(-1)!.key
     said.value = 'The field is there, empty in every record.'
     catalogue.forget()

@@ -14,6 +14,7 @@ import {
 } from '@/api/client'
 import { full, moment, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
+import { staying } from '@/platform/staying'
 import { localTime, zonedInstant } from '@/platform/zones'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
@@ -28,12 +29,7 @@ const trouble = ref('')
 const said = ref('')
 const asking = latest()
 
-/** Marks the record that is shown now, and tells later whether it still is. */
-function staying(): () => boolean {
-  const { id } = props
-  const { key } = props.register
-  return () => props.id === id && props.register.key === key
-}
+const marked = staying(() => `${props.register.key}/${props.id}`)
 
 async function load() {
   trouble.value = ''
@@ -146,7 +142,7 @@ async function write(field: FieldDescription, value: unknown) {
   const before = record.value!.values[field.key]
   const path = { key: props.register.key, id: props.id }
   const title = record.value!.values[props.register.titleField]
-  const stays = staying()
+  const stays = marked()
   try {
     if (field.origin === 'TAGS') {
       const old = (before as string[]) ?? []
@@ -191,7 +187,7 @@ async function write(field: FieldDescription, value: unknown) {
 
 async function takeBack() {
   const { field, value } = undo.value!
-  const stays = staying()
+  const stays = marked()
   await write(field, value)
   if (!stays()) return
   undo.value = undefined
@@ -222,7 +218,7 @@ async function history() {
     steps.value = undefined
     return
   }
-  const stays = staying()
+  const stays = marked()
   try {
     const found = await data(
       api.GET('/api/registers/{key}/records/{id}/history', {

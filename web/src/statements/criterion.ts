@@ -1,4 +1,5 @@
 import type { FieldDescription, Register } from '@/api/client'
+import { isNumeric } from '@/platform/format'
 import type { Node } from './tree'
 
 /**
@@ -101,7 +102,6 @@ const COMPARING = ['is', 'is not', '=', '!=', '>', '>=', '<', '<=', 'before', 'a
 export const fieldOf = (register: Register, key: string) => register.fields.find((f) => f.key === key)
 
 export const isTemporal = (field?: FieldDescription) => field?.type === 'date' || field?.type === 'moment'
-export const isNumeric = (field?: FieldDescription) => field?.type === 'number' || field?.type === 'money'
 /** Whether the values of the field are chosen from a list. */
 export const isListed = (field?: FieldDescription) => ['choice', 'person', 'tags'].includes(field?.type ?? '')
 

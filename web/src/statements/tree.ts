@@ -18,6 +18,15 @@ export function at(tree: Node, path: string): Node {
   return steps(path).reduce<unknown>((node, step) => (node as Record<string, unknown>)[step], tree) as Node
 }
 
+/** The part at a path as text, to be held against another; nothing where the path leads nowhere. */
+export function textAt(tree: Node, path: string): string | undefined {
+  try {
+    return JSON.stringify(at(tree, path))
+  } catch {
+    return undefined
+  }
+}
+
 /** The tree with another part at a path. */
 export function replace(tree: Node, path: string, part: Node): Node {
   if (path === '') return part

@@ -1,18 +1,12 @@
 import { onBeforeUnmount, onMounted, watch, type Ref } from 'vue'
 import type { Outline } from '@/api/client'
-import { at, type Node } from './tree'
+import { textAt, type Node } from './tree'
 
 /** What the keys were at: a phrase with what it says, or the editor of one, or of a new one. */
 interface Place {
   element: HTMLElement
   path?: string
   says?: string
-}
-
-/** A part without what switches it off, as text. */
-function saying(node: unknown): string {
-  const off = (node as Node | undefined)?.off
-  return JSON.stringify(off ?? node)
 }
 
 /**
@@ -43,16 +37,11 @@ export function useFocusKept(
     else if (target.closest('.editor')) place = { element: target, path: pathOf(target.closest('.editor')) }
     else if (target.classList.contains('phrase')) {
       const path = pathOf(target)
-      place = path === undefined ? undefined : { element: target, path, says: saying(partAt(path)) }
+      place = path === undefined ? undefined : { element: target, path, says: saying(path) }
     } else place = undefined
   }
-  function partAt(path: string): unknown {
-    try {
-      return at(tree(), path)
-    } catch {
-      return undefined
-    }
-  }
+  /** What a part says, without what switches it off. */
+  const saying = (path: string) => textAt(tree(), path)?.replace(/^\{"off":(.*)\}$/, '$1')
 
   const phrases = () => [...(root.value?.querySelectorAll<HTMLElement>('[data-path] > .line .phrase') ?? [])]
 
@@ -63,7 +52,7 @@ export function useFocusKept(
     const lost = !element.isConnected
     if (!lost && document.activeElement !== element) return
     const there = phrases()
-    const same = there.filter((p) => says !== undefined && saying(partAt(pathOf(p)!)) === says)
+    const same = there.filter((p) => says !== undefined && saying(pathOf(p)!) === says)
     // Of several that say the same, the one that stands where it stood.
     const found = same.find((p) => pathOf(p) === path) ?? same.at(-1)
     if (found) found.focus()

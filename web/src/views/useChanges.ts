@@ -2,7 +2,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { sentence } from '@/api/client'
 import type { Opened } from '@/statements/desk'
-import { add, at, EVERYTHING, replace, type Change, type Node } from '@/statements/tree'
+import { add, EVERYTHING, replace, textAt, type Change, type Node } from '@/statements/tree'
 import type { useQuestion } from './useQuestion'
 
 /** What a change rests on, and what is said where it cannot be made. */
@@ -15,15 +15,6 @@ export interface Resting {
 }
 
 const CHANGED_MEANWHILE = 'The statement has changed there meanwhile. Look at it, and do it again.'
-
-/** The part at a path as text, to be held against another; nothing where the path leads nowhere. */
-function part(tree: Node, path: string): string | undefined {
-  try {
-    return JSON.stringify(at(tree, path))
-  } catch {
-    return undefined
-  }
-}
 
 /**
  * The statement of a page as a tree, and changes of it. Each change waits for the ones before it and is made of what they
@@ -52,7 +43,7 @@ export function useChanges(q: ReturnType<typeof useQuestion>) {
         await q.whenRead()
         if (left()) return
         const now = tree.value
-        if (resting.paths?.some((path) => part(seen, path) !== part(now, path))) {
+        if (resting.paths?.some((path) => textAt(seen, path) !== textAt(now, path))) {
           mishap.value = CHANGED_MEANWHILE
           return
         }
@@ -90,7 +81,7 @@ export function useChanges(q: ReturnType<typeof useQuestion>) {
   function staysOpen(): boolean {
     if (!landing || !opened.value || opened.value === landing.opened) return false
     const { path, adds } = opened.value
-    return (adds === 'all' && path === '') || part(landing.from, path) === part(landing.to, path)
+    return (adds === 'all' && path === '') || textAt(landing.from, path) === textAt(landing.to, path)
   }
   watch([q.where, () => route.path], () => {
     if (!staysOpen()) opened.value = undefined
