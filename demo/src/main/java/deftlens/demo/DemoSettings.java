@@ -6,11 +6,14 @@ import org.springframework.boot.autoconfigure.AutoConfiguration;
 import org.springframework.boot.autoconfigure.condition.ConditionalOnProperty;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Import;
+import org.springframework.core.annotation.Order;
+import org.springframework.security.config.annotation.web.builders.HttpSecurity;
+import org.springframework.security.web.SecurityFilterChain;
 
 /** Adds the demo world to a server that is started with {@code deft.demo.enabled=true}. */
 @AutoConfiguration
 @ConditionalOnProperty(name = "deft.demo.enabled", havingValue = "true")
-@Import(DemoLoader.class)
+@Import({DemoLoader.class, StandInIdentity.class})
 public class DemoSettings {
 
     private final String scale;
@@ -22,6 +25,17 @@ public class DemoSettings {
     /** How much there is to be: {@code usual} or {@code large}. */
     String scale() {
         return scale;
+    }
+
+    /** The stand-in provider asks nobody for a session: it is where people come from to get one. */
+    @Bean
+    @Order(0)
+    SecurityFilterChain standInIdentity(HttpSecurity http) throws Exception {
+        return http.securityMatcher(StandInIdentity.PATH + "/**")
+                .authorizeHttpRequests(requests -> requests.anyRequest().permitAll())
+                .csrf(csrf -> csrf.disable())
+                .requestCache(cache -> cache.disable())
+                .build();
     }
 
     /** The six sign-ins that the sign-in page offers. */

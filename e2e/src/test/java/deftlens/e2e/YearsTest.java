@@ -353,7 +353,7 @@ class YearsTest extends Journey {
         open(ines, "/people");
         button(ines, "Add a person").click();
         ines.getByLabel("Signs in as").fill("e2e.nora");
-        ines.getByLabel("First password").fill("first password");
+        ines.getByLabel("First password").fill("kelp lantern 49 gravel");
         ines.getByLabel("Full name").fill("Nora Quay");
         ines.getByLabel("Site", new Page.GetByLabelOptions().setExact(true)).fill("Outer Roads");
         ines.getByRole(AriaRole.CHECKBOX, new Page.GetByRoleOptions().setName("Quay crews"))
@@ -364,11 +364,11 @@ class YearsTest extends Journey {
         Page nora = stranger();
         open(nora, "/sign-in?to=%2Fviews%2F1");
         nora.getByLabel("Name", new Page.GetByLabelOptions().setExact(true)).fill("e2e.nora");
-        nora.getByLabel("Password", new Page.GetByLabelOptions().setExact(true)).fill("first password");
+        nora.getByLabel("Password", new Page.GetByLabelOptions().setExact(true)).fill("kelp lantern 49 gravel");
         exactButton(nora, "Sign in").click();
         assertThat(nora.getByText("Somebody else chose your password.")).isVisible();
-        nora.getByLabel("Old password").fill("first password");
-        nora.getByLabel("New password").fill("a password of mine");
+        nora.getByLabel("Old password").fill("kelp lantern 49 gravel");
+        nora.getByLabel("New password").fill("otter mast 72 willow");
         exactButton(nora, "Change it").click();
         nora.waitForURL(Pattern.compile(".*/registers/defects"));
         open(nora, "/views/1");

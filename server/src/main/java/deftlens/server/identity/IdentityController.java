@@ -1,5 +1,6 @@
 package deftlens.server.identity;
 
+import deftlens.server.platform.Admits;
 import io.swagger.v3.oas.annotations.Hidden;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Optional;
@@ -27,6 +28,7 @@ class IdentityController {
         this.addresses = addresses;
     }
 
+    @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping(IdentitySettings.START)
     String start(@RequestParam Optional<String> to, HttpServletRequest request) {
         try {

@@ -5,11 +5,11 @@ import org.springframework.boot.context.properties.ConfigurationProperties;
 /**
  * The organisation's identity provider (OpenID Connect).
  *
- * @param issuer its address, under which {@code /.well-known/openid-configuration} is; empty for none
+ * @param issuer its address, under which {@code /.well-known/openid-configuration} is; empty for none. {@code {port}} in it is
+ *     the port that this server answers on
  * @param label what the sign-in page calls it
  * @param nameClaim the claim that holds a person's sign-in name here, for their first sign-in through it
  * @param addPeople whether somebody who is not known here is added as a member
- * @param standIn whether the provider that ships with us is used, which believes everybody
  */
 @ConfigurationProperties("deft.identity")
 record IdentityProvider(
@@ -18,10 +18,4 @@ record IdentityProvider(
         String clientSecret,
         String label,
         String nameClaim,
-        boolean addPeople,
-        boolean standIn) {
-
-    boolean isThere() {
-        return standIn || !issuer.isBlank();
-    }
-}
+        boolean addPeople) {}

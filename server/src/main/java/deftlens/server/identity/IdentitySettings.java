@@ -33,7 +33,7 @@ import org.springframework.security.oauth2.core.oidc.user.OidcUser;
 class IdentitySettings {
 
     /** Whether there is a provider at all. */
-    static final String IS_THERE = "'${deft.identity.issuer:}' != '' or ${deft.identity.stand-in:false}";
+    static final String IS_THERE = "'${deft.identity.issuer:}' != ''";
 
     /** Where the sign-in page sends somebody; {@code to} is where they wanted to go. */
     static final String START = "/api/welcome/identity";
@@ -62,8 +62,7 @@ class IdentitySettings {
         return new SignInWay() {
             @Override
             public void addTo(HttpSecurity http) throws Exception {
-                http.csrf(csrf -> csrf.ignoringRequestMatchers(StandIn.PATH + "/**"))
-                        .oauth2Login(login -> login.clientRegistrationRepository(
+                http.oauth2Login(login -> login.clientRegistrationRepository(
                                         id -> REGISTRATION.equals(id) ? addresses.registration() : null)
                                 .authorizedClientRepository(new KeepsNothing())
                                 .authorizationEndpoint(at -> at.baseUri(AUTHORIZE))

@@ -7,6 +7,8 @@ import org.springframework.security.oauth2.client.registration.ClientRegistratio
 /** Asks the provider for its addresses when somebody first signs in through it: it may start after us. */
 class ProviderAddresses {
 
+    private static final String PORT = "{port}";
+
     private final IdentityProvider provider;
     private final Environment environment;
     private volatile ClientRegistration known;
@@ -24,13 +26,13 @@ class ProviderAddresses {
     ClientRegistration registration() {
         ClientRegistration found = known;
         if (found == null) {
-            String issuer = provider.standIn()
-                    ? StandIn.issuer(environment.getRequiredProperty("local.server.port"))
+            String issuer = provider.issuer().contains(PORT)
+                    ? provider.issuer().replace(PORT, environment.getRequiredProperty("local.server.port"))
                     : provider.issuer();
             found = ClientRegistrations.fromIssuerLocation(issuer)
                     .registrationId(IdentitySettings.REGISTRATION)
-                    .clientId(provider.standIn() ? StandIn.CLIENT : provider.clientId())
-                    .clientSecret(provider.standIn() ? StandIn.SECRET : provider.clientSecret())
+                    .clientId(provider.clientId())
+                    .clientSecret(provider.clientSecret())
                     .redirectUri("{baseUrl}" + IdentitySettings.RETURN + "/{registrationId}")
                     .scope("openid", "profile")
                     .clientSettings(ClientRegistration.ClientSettings.builder()

@@ -1,10 +1,10 @@
 package deftlens.server.imports;
 
+import deftlens.server.platform.Problem;
 import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
-import java.io.Reader;
 import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
 import java.nio.CharBuffer;
@@ -99,7 +99,7 @@ record CsvSource(Path file, Charset encoding, char delimiter) implements Tabular
                     widths.add(cells.size());
                     return widths.size() < LOOKED_AT;
                 });
-            } catch (IOException | UncheckedIOException e) {
+            } catch (IOException | UncheckedIOException | Problem e) {
                 continue;
             }
             if (widths.isEmpty()) {
@@ -126,7 +126,7 @@ record CsvSource(Path file, Charset encoding, char delimiter) implements Tabular
                 .setTrailingData(true)
                 .get();
         try (InputStream in = new BufferedInputStream(Files.newInputStream(file), 1 << 16);
-                Reader reader = new InputStreamReader(in, encoding);
+                FileLimits.BoundedRows reader = new FileLimits.BoundedRows(new InputStreamReader(in, encoding));
                 CSVParser parser =
                         CSVParser.builder().setReader(reader).setFormat(format).get()) {
             long line = 1;
@@ -138,10 +138,12 @@ record CsvSource(Path file, Charset encoding, char delimiter) implements Tabular
                     cells.set(0, cells.get(0).substring(1));
                 }
                 first = false;
+                FileLimits.require(line, cells);
                 if (!each.row(line, cells)) {
                     return;
                 }
                 line = parser.getCurrentLineNumber() + 1;
+                reader.next(line);
             }
         } catch (UncheckedIOException e) {
             throw e.getCause();

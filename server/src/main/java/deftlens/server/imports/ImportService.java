@@ -46,6 +46,7 @@ import org.hibernate.Session;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.beans.factory.annotation.Value;
+import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.PlatformTransactionManager;
 import org.springframework.transaction.support.TransactionTemplate;
@@ -74,7 +75,7 @@ class ImportService {
     private final TransactionTemplate transactions;
     private final Clock clock;
     private final ObjectMapper json;
-    private final Path directory;
+    private final UploadDirectory directory;
     private final long mostBytes;
     private final Map<String, Upload> uploads = new ConcurrentHashMap<>();
     private final Map<Long, ImportRun> runs = new ConcurrentHashMap<>();
@@ -90,7 +91,7 @@ class ImportService {
             PlatformTransactionManager transactions,
             Clock clock,
             ObjectMapper json,
-            @Value("${deft.files}") Path directory,
+            UploadDirectory directory,
             @Value("${deft.limits.file-bytes}") long mostBytes) {
         this.registers = registers;
         this.organisation = organisation;
@@ -165,11 +166,9 @@ class ImportService {
     /** Takes a file in, to be looked at and brought in within a day. */
     FileLook receive(String name, InputStream content, SignedIn who) {
         requireAdministrator(who);
-        forgetOld();
         String token = UUID.randomUUID().toString();
         try {
-            Files.createDirectories(directory);
-            Path file = directory.resolve(token);
+            Path file = directory.create(token);
             try (InputStream in = content;
                     var out = Files.newOutputStream(file)) {
                 byte[] buffer = new byte[1 << 16];
@@ -177,8 +176,6 @@ class ImportService {
                 for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
                     total += n;
                     if (total > mostBytes) {
-                        out.close();
-                        Files.delete(file);
                         throw Problem.unprocessable(
                                 "file-too-large",
                                 "A file may have at most " + mostBytes / 1_000_000
@@ -186,17 +183,40 @@ class ImportService {
                     }
                     out.write(buffer, 0, n);
                 }
+            } catch (IOException | RuntimeException e) {
+                // Also where somebody went away in the middle.
+                directory.delete(file);
+                throw e;
             }
             boolean spreadsheet = isZip(file);
+            if (spreadsheet) {
+                requireSpreadsheet(file);
+            }
             uploads.put(
                     token,
                     new Upload(token, name, file, spreadsheet, who.id(), clock.instant(), new ConcurrentHashMap<>()));
-            return look(
-                    token,
-                    new FileReading(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty()),
-                    who);
+            try {
+                return look(
+                        token,
+                        new FileReading(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty()),
+                        who);
+            } catch (RuntimeException e) {
+                // Nobody is told how to ask for it again.
+                uploads.remove(token);
+                directory.delete(file);
+                throw e;
+            }
         } catch (IOException e) {
             throw unreadable(e);
+        }
+    }
+
+    private void requireSpreadsheet(Path file) throws IOException {
+        try {
+            FileLimits.requireSpreadsheet(file);
+        } catch (IOException | RuntimeException e) {
+            directory.delete(file);
+            throw e;
         }
     }
 
@@ -336,10 +356,10 @@ class ImportService {
     }
 
     private static Problem unreadable(IOException e) {
+        // What went wrong may name places on the server, which are nobody's business.
         LOG.info("a file could not be read: {}", e.toString());
         return Problem.unprocessable(
-                "file-unreadable",
-                "This file cannot be read as a table (" + e.getMessage() + "). Send CSV text or an XLSX spreadsheet.");
+                "file-unreadable", "This file cannot be read as a table. Send CSV text or an XLSX spreadsheet.");
     }
 
     /** Begins to bring a file in; how it goes is told by {@link #shown}. */
@@ -354,6 +374,8 @@ class ImportService {
         workers.submit(() -> {
             work(run, upload, reading, look, target, plan, who);
             if (run.shown().state() == ImportRun.State.DONE) {
+                uploads.remove(token);
+                directory.delete(upload.file());
                 if (keepAs.filter(n -> !n.isBlank()).isPresent()) {
                     keep(target.key(), keepAs.get(), plan, who);
                 }
@@ -583,6 +605,18 @@ class ImportService {
                 "skipped", shown.skipped());
     }
 
+    /** Says of the runs of this server that they go on, so that those of one that is gone are known. */
+    @Scheduled(fixedDelay = 5_000)
+    void beat() {
+        List<Long> going = runs.values().stream()
+                .filter(r -> r.shown().state() == ImportRun.State.RUNNING)
+                .map(r -> r.id)
+                .toList();
+        if (!going.isEmpty()) {
+            store.beat(going);
+        }
+    }
+
     /** How a run goes, or went. */
     ImportRun.ShownRun shown(long id, SignedIn who) {
         requireAdministrator(who);
@@ -637,18 +671,12 @@ class ImportService {
                 .orElseThrow(() -> Problem.notFound("This file (files are kept for a day)"));
     }
 
-    private void forgetOld() {
-        uploads.values().removeIf(u -> {
-            boolean old = u.at().isBefore(clock.instant().minus(KEPT));
-            if (old) {
-                try {
-                    Files.deleteIfExists(u.file());
-                } catch (IOException e) {
-                    LOG.warn("an old file could not be deleted", e);
-                }
-            }
-            return old;
-        });
+    /** Takes out what waited too long, and what a server that is gone was at. */
+    @Scheduled(fixedDelay = 60_000, initialDelay = 60_000)
+    void forgetOld() {
+        uploads.values().removeIf(u -> u.at().isBefore(clock.instant().minus(KEPT)));
+        directory.deleteBut(uploads.values().stream().map(Upload::file).collect(Collectors.toSet()));
+        store.endAbandoned();
     }
 
     private static void requireAdministrator(SignedIn who) {

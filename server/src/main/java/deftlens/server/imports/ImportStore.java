@@ -21,6 +21,9 @@ class ImportStore {
             from import_run i left join register r on r.id = i.register_id\
             """;
 
+    /** How long a run may be silent before it counts as abandoned. */
+    private static final int SILENT_SECONDS = 60;
+
     private final EntityManager entities;
     private final ObjectMapper json;
 
@@ -36,8 +39,8 @@ class ImportStore {
     @Transactional(propagation = Propagation.REQUIRES_NEW)
     public long begin(String fileName, SignedIn who, Instant at) {
         return ((Number) entities.createNativeQuery("""
-                                insert into import_run (person_id, file_name, state, started_at)
-                                values (?1, ?2, 'RUNNING', ?3) returning id""")
+                                insert into import_run (person_id, file_name, state, started_at, alive_at)
+                                values (?1, ?2, 'RUNNING', ?3, clock_timestamp()) returning id""")
                         .setParameter(1, who.id())
                         .setParameter(2, fileName)
                         .setParameter(3, at)
@@ -64,6 +67,26 @@ class ImportStore {
                 .setParameter(9, refusals)
                 .setParameter(10, run.endedAt().orElseThrow())
                 .setParameter(11, run.id())
+                .executeUpdate();
+    }
+
+    /** Notes that runs go on. The time is the database's, which is one for all servers. */
+    @Transactional(propagation = Propagation.REQUIRES_NEW)
+    public void beat(List<Long> ids) {
+        entities.createNativeQuery("update import_run set alive_at = clock_timestamp() where id in (?1)")
+                .setParameter(1, ids)
+                .executeUpdate();
+    }
+
+    /** Ends the runs of servers that stopped without a word; nothing of them was written. */
+    @Transactional(propagation = Propagation.REQUIRES_NEW)
+    public void endAbandoned() {
+        entities.createNativeQuery("""
+                        update import_run set state = 'FAILED', ended_at = coalesce(alive_at, started_at),
+                            message = 'The server stopped while this was going on. Nothing was written; bring the file in again.'
+                        where state = 'RUNNING'
+                        and (alive_at is null or alive_at < clock_timestamp() - ?1 * interval '1 second')""")
+                .setParameter(1, SILENT_SECONDS)
                 .executeUpdate();
     }
 

@@ -1,15 +1,21 @@
 package deftlens.server.live;
 
+import deftlens.server.people.PeopleService;
+import deftlens.server.people.SessionsService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
+import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
+import java.util.Collections;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Collectors;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.http.MediaType;
@@ -28,69 +34,123 @@ class ChangesController {
     private static final int MOST_FOR_ONE = 20;
 
     private final RegisterCatalogue registers;
+    private final PeopleService people;
+    private final SessionsService sessions;
     private final Map<SseEmitter, Listening> open = new ConcurrentHashMap<>();
 
     /**
      * Somebody who wants to know.
      *
-     * @param sources the registers asked for, by the register whose records are read
+     * @param keys the registers asked for
+     * @param key what the line was opened with; it ends when that does
      */
-    private record Listening(long person, Map<String, Set<String>> sources) {}
+    private record Listening(long person, Set<String> keys, SessionsService.Key key) {}
 
     /** The registers whose records changed. */
     record Changed(Set<String> registers) {}
 
-    ChangesController(RegisterCatalogue registers, Changes changes) {
+    ChangesController(
+            RegisterCatalogue registers, Changes changes, PeopleService people, SessionsService sessions) {
         this.registers = registers;
+        this.people = people;
+        this.sessions = sessions;
         changes.tell(this::tell);
     }
 
-    /** An event “changed” with the keys of the registers whose records changed, at most some in a second. */
+    /**
+     * An event “changed” with the keys of the registers whose records changed, at most some in a second. Whoever may see only
+     * some records of a register is told of it every quarter of a minute, changed or not: a word at the moment of a change
+     * would tell of records they may not see.
+     */
     @GetMapping(path = "/api/changes", produces = MediaType.TEXT_EVENT_STREAM_VALUE)
-    SseEmitter changes(@RequestParam(name = "registers") List<String> keys, @AuthenticationPrincipal SignedIn who) {
+    SseEmitter changes(
+            @RequestParam(name = "registers") List<String> keys,
+            @AuthenticationPrincipal SignedIn who,
+            HttpServletRequest request) {
         if (keys.size() > MOST_REGISTERS) {
             throw Problem.badRequest("too-many-registers", "At most " + MOST_REGISTERS + " registers can be watched.");
         }
         if (open.values().stream().filter(l -> l.person() == who.id()).count() >= MOST_FOR_ONE) {
             throw Problem.unprocessable("too-many-pages", "Too many pages are open; close some.");
         }
-        Map<String, Set<String>> sources = new ConcurrentHashMap<>();
-        for (String key : keys) {
-            Described described = registers.get(key, who);
-            source(sources, key, key);
-            described.members().forEach(m -> source(sources, m.key(), key));
-        }
+        keys.forEach(key -> registers.get(key, who));
         SseEmitter emitter = new SseEmitter(0L);
         emitter.onCompletion(() -> open.remove(emitter));
         emitter.onError(e -> open.remove(emitter));
-        open.put(emitter, new Listening(who.id(), sources));
+        open.put(emitter, new Listening(who.id(), Set.copyOf(keys), sessions.key(request, who)));
         send(emitter, SseEmitter.event().comment("open"));
         return emitter;
     }
 
-    private static void source(Map<String, Set<String>> sources, String from, String key) {
-        sources.computeIfAbsent(from, f -> new HashSet<>()).add(key);
-    }
-
+    /** @param changed the registers whose records changed; empty when something may have been missed */
     private void tell(Set<String> changed) {
-        open.forEach((emitter, listening) -> {
+        stillOpen().forEach((emitter, listening) -> {
             Set<String> told = new HashSet<>();
-            listening.sources().forEach((from, keys) -> {
-                // An empty set: something may have been missed.
-                if (changed.isEmpty() || changed.contains(from)) {
-                    told.addAll(keys);
+            for (Described described : seen(listening)) {
+                if (!isLimited(described, listening) && (changed.isEmpty() || !Collections.disjoint(sources(described), changed))) {
+                    told.add(described.register().key());
                 }
-            });
-            if (!told.isEmpty()) {
-                send(emitter, SseEmitter.event().name("changed").data(new Changed(told)));
             }
+            tell(emitter, told);
         });
     }
 
-    /** Keeps the lines open, and notices those who left. */
+    private void tell(SseEmitter emitter, Set<String> keys) {
+        if (!keys.isEmpty()) {
+            send(emitter, SseEmitter.event().name("changed").data(new Changed(keys)));
+        }
+    }
+
+    /** The registers of a listener that they may see, as of now. */
+    private List<Described> seen(Listening listening) {
+        return people.now(listening.person()).map(PeopleService.Standing::who).stream()
+                .flatMap(who -> listening.keys().stream().flatMap(key -> registers.find(key, who).stream()))
+                .toList();
+    }
+
+    private static Set<String> sources(Described described) {
+        Set<String> sources = new HashSet<>(Set.of(described.register().key()));
+        described.members().forEach(m -> sources.add(m.key()));
+        return sources;
+    }
+
+    /** Whether somebody sees only some of a register's records. */
+    private boolean isLimited(Described described, Listening listening) {
+        return people.now(listening.person())
+                .map(PeopleService.Standing::who)
+                .filter(who -> sources(described).stream()
+                        .anyMatch(key -> !registers.limits(key, who).isEmpty()))
+                .isPresent();
+    }
+
+    /** Ends the lines of those who are not signed in any more, and gives the others. */
+    private Map<SseEmitter, Listening> stillOpen() {
+        Set<SessionsService.Key> known = sessions.thatWork(
+                open.values().stream().map(Listening::key).collect(Collectors.toSet()));
+        Map<SseEmitter, Listening> left = new HashMap<>();
+        open.forEach((emitter, listening) -> {
+            if (known.contains(listening.key())) {
+                left.put(emitter, listening);
+            } else {
+                open.remove(emitter);
+                emitter.complete();
+            }
+        });
+        return left;
+    }
+
+    /** Keeps the lines open, notices those who left, and tells those who see only some records. */
     @Scheduled(fixedDelay = 15_000)
     void beat() {
-        open.keySet().forEach(emitter -> send(emitter, SseEmitter.event().comment("")));
+        stillOpen().forEach((emitter, listening) -> {
+            send(emitter, SseEmitter.event().comment(""));
+            tell(
+                    emitter,
+                    seen(listening).stream()
+                            .filter(described -> isLimited(described, listening))
+                            .map(described -> described.register().key())
+                            .collect(Collectors.toSet()));
+        });
     }
 
     private void send(SseEmitter emitter, SseEmitter.SseEventBuilder event) {

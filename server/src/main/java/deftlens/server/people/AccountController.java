@@ -1,5 +1,6 @@
 package deftlens.server.people;
 
+import deftlens.server.platform.Admits;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpSession;
 import jakarta.validation.Valid;
@@ -22,6 +23,7 @@ import org.springframework.web.bind.annotation.RestController;
 
 /** What belongs to the person who is signed in: profile, password, sessions, tokens. */
 @RestController
+@Admits(watchers = false)
 @RequestMapping("/api/account")
 class AccountController {
 
@@ -38,9 +40,15 @@ class AccountController {
         this.tokens = tokens;
     }
 
+    /**
+     * The old password and the new one.
+     *
+     * @param keepTokens whether the person's tokens go on working; they end when absent
+     */
     record Passwords(
             @NotNull @Size(max = 200) String old,
-            @NotNull @Size(max = 200) String fresh) {}
+            @NotNull @Size(max = 200) String fresh,
+            Optional<Boolean> keepTokens) {}
 
     /**
      * A token to be made.
@@ -65,14 +73,19 @@ class AccountController {
         return administration.rename(who, name.fullName());
     }
 
-    /** Changes one's own password and ends one's other sessions. */
+    /** Changes one's own password and ends one's other sessions and, unless they are kept on purpose, tokens. */
+    @Admits(watchers = false, beforePasswordChange = true)
     @PutMapping("/password")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void changePassword(
             @AuthenticationPrincipal SignedIn who,
             @Valid @RequestBody Passwords passwords,
             HttpServletRequest request) {
-        people.changePassword(who, passwords.old(), passwords.fresh());
+        people.changePassword(
+                who,
+                passwords.old(),
+                passwords.fresh(),
+                passwords.keepTokens().orElse(false));
         sessions.endAll(who, who.id(), who.name(), here(request));
     }
 

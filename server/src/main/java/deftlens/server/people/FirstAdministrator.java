@@ -15,8 +15,12 @@ import org.springframework.boot.ApplicationArguments;
 import org.springframework.boot.ApplicationRunner;
 import org.springframework.core.annotation.Order;
 import org.springframework.stereotype.Component;
+import org.springframework.transaction.event.TransactionalEventListener;
 
-/** Where nobody can sign in yet, makes an administrator with a random password and leaves both in the data directory. */
+/**
+ * Where nobody can sign in yet, makes an administrator with a random password and leaves both in the data directory. The
+ * password has to be changed at the first sign-in, and the file goes with it.
+ */
 @Component
 @Order(100)
 class FirstAdministrator implements ApplicationRunner {
@@ -40,11 +44,28 @@ class FirstAdministrator implements ApplicationRunner {
         byte[] random = new byte[12];
         new SecureRandom().nextBytes(random);
         String password = Base64.getUrlEncoder().withoutPadding().encodeToString(random);
-        Path file = Path.of(data, "first-administrator");
+        Path file = file();
         Files.deleteIfExists(file);
         Files.createFile(file, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
         Files.writeString(file, "  " + NAME + "   " + password + "\n");
         people.addPerson(NAME, "Administrator", password, Role.ADMINISTRATOR, Optional.empty(), List.of());
+        people.requirePasswordChange(NAME);
         LOG.info("made a first administrator; the sign-in is in {}", file);
+    }
+
+    /** The file is of no use once the password in it is not. */
+    @TransactionalEventListener
+    void changed(PasswordChanged change) {
+        if (change.name().equals(NAME) && !data.isBlank()) {
+            try {
+                Files.deleteIfExists(file());
+            } catch (IOException e) {
+                LOG.warn("{} could not be deleted; its password works no more", file(), e);
+            }
+        }
+    }
+
+    private Path file() {
+        return Path.of(data, "first-administrator");
     }
 }

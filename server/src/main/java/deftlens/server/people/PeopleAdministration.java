@@ -17,6 +17,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.crypto.password.PasswordEncoder;
 import org.springframework.stereotype.Service;
@@ -40,6 +41,8 @@ class PeopleAdministration {
     private final TokensService tokens;
     private final SessionsService sessions;
     private final PasswordEncoder passwords;
+    private final PasswordRules rules;
+    private final ApplicationEventPublisher events;
     private final Trail trail;
     private final Clock clock;
     private final List<PeopleUse> uses;
@@ -51,6 +54,8 @@ class PeopleAdministration {
             TokensService tokens,
             SessionsService sessions,
             PasswordEncoder passwords,
+            PasswordRules rules,
+            ApplicationEventPublisher events,
             Trail trail,
             Clock clock,
             List<PeopleUse> uses) {
@@ -60,6 +65,8 @@ class PeopleAdministration {
         this.tokens = tokens;
         this.sessions = sessions;
         this.passwords = passwords;
+        this.rules = rules;
+        this.events = events;
         this.trail = trail;
         this.clock = clock;
         this.uses = uses;
@@ -122,7 +129,7 @@ class PeopleAdministration {
         if (people.findByNameIgnoreCase(plain).isPresent()) {
             throw new Problem(HttpStatus.CONFLICT, "name-taken", "Somebody signs in as “" + plain + "” already.");
         }
-        PeopleService.requirePassword(password);
+        rules.require(password, plain, said.fullName());
         Person person = new Person(plain, passwords.encode(password));
         person.changePassword(passwords.encode(password), true);
         describe(person, said);
@@ -194,16 +201,18 @@ class PeopleAdministration {
         return entry(person);
     }
 
-    /** Gives somebody a password for their next sign-in, where they have to change it; their sessions end. */
+    /** Gives somebody a password for their next sign-in, where they have to change it; their sessions and tokens end. */
     @Transactional
     public void setPassword(SignedIn who, long id, String password) {
         requireAdministrator(who);
         Person person = person(id);
-        PeopleService.requirePassword(password);
+        rules.require(password, person.name(), person.fullName());
         person.changePassword(passwords.encode(password), true);
         people.saveAndFlush(person);
         sessions.endAll(who, id, person.name(), Optional.empty());
+        tokens.revokeAll(id, who);
         trail.write(Optional.of(who.id()), PERSON, id, "password set", null, null);
+        events.publishEvent(new PasswordChanged(person.name()));
     }
 
     /** Signs somebody out everywhere. */
@@ -578,7 +587,10 @@ class PeopleAdministration {
     }
 
     private void requireOtherAdministrator(Person person) {
-        if (person.role() == Role.ADMINISTRATOR && person.active() && people.administrators() < 2) {
+        // Locked, so that two administrators who demote each other at one moment come one after the other.
+        if (person.role() == Role.ADMINISTRATOR
+                && person.active()
+                && people.lockAdministrators().size() < 2) {
             throw Problem.unprocessable(
                     "last-administrator",
                     person.fullName() + " is the only administrator. Make somebody else one first.");

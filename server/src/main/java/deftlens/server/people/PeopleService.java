@@ -5,7 +5,6 @@ import deftlens.core.field.Option;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.Remembered;
 import deftlens.server.trail.Trail;
-import java.nio.charset.StandardCharsets;
 import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
@@ -15,6 +14,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.UUID;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.security.crypto.password.PasswordEncoder;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -26,15 +26,15 @@ public class PeopleService {
     /** The attribute that the demo and many organisations have; others are added by administrators. */
     public static final String SITE = "site";
 
-    private static final int LEAST_PASSWORD = 9;
-    private static final int MOST_PASSWORD_BYTES = 72;
-
     private final PeopleStore people;
     private final TeamStore teams;
     private final AttributeStore attributes;
     private final PasswordEncoder passwords;
+    private final PasswordRules rules;
+    private final TokensService tokens;
     private final Trail trail;
     private final Remembered remembered;
+    private final ApplicationEventPublisher events;
     private final String nobodysHash;
 
     PeopleService(
@@ -42,14 +42,20 @@ public class PeopleService {
             TeamStore teams,
             AttributeStore attributes,
             PasswordEncoder passwords,
+            PasswordRules rules,
+            TokensService tokens,
             Trail trail,
-            Remembered remembered) {
+            Remembered remembered,
+            ApplicationEventPublisher events) {
         this.people = people;
         this.teams = teams;
         this.attributes = attributes;
         this.passwords = passwords;
+        this.rules = rules;
+        this.tokens = tokens;
         this.trail = trail;
         this.remembered = remembered;
+        this.events = events;
         this.nobodysHash = passwords.encode("nobody has this password");
     }
 
@@ -100,7 +106,18 @@ public class PeopleService {
      * @param mustChangePassword whether somebody else chose the password, so that it has to be changed first; not where the
      *     identity provider signs the person in
      */
-    public record Standing(SignedIn who, String fullName, boolean mustChangePassword) {}
+    public record Standing(SignedIn who, String fullName, boolean mustChangePassword) {
+
+        /** The same person, seen or restrained in another way. */
+        Standing as(SignedIn other) {
+            return new Standing(other, fullName, mustChangePassword);
+        }
+    }
+
+    static Standing standing(Person person) {
+        return new Standing(
+                signedIn(person), person.fullName(), person.mustChangePassword() && person.subject() == null);
+    }
 
     /** The person as they are now: none when they have left. Role and name may have changed since they signed in. */
     @Transactional(readOnly = true)
@@ -109,8 +126,7 @@ public class PeopleService {
                 new Asked("standing", id),
                 () -> people.findById(id)
                         .filter(Person::active)
-                        .map(p -> new Standing(
-                                signedIn(p), p.fullName(), p.mustChangePassword() && p.subject() == null)));
+                        .map(PeopleService::standing));
     }
 
     /** The person whom the identity provider knows by this subject. */
@@ -134,16 +150,27 @@ public class PeopleService {
         return person.map(PeopleService::signedIn);
     }
 
-    /** Changes a person's own password. */
+    /**
+     * Changes a person's own password.
+     *
+     * @param keepTokens whether the person's tokens go on working; whoever knew the old password may have made some
+     */
     @Transactional
-    public void changePassword(SignedIn who, String old, String fresh) {
+    public void changePassword(SignedIn who, String old, String fresh, boolean keepTokens) {
         Person person = people.findById(who.id()).orElseThrow();
         if (!passwords.matches(old, person.passwordHash())) {
             throw Problem.unprocessable("wrong-password", "The old password is not right. Nothing was changed.");
         }
-        requirePassword(fresh);
+        rules.require(fresh, person.name(), person.fullName());
+        if (passwords.matches(fresh, person.passwordHash())) {
+            throw Problem.unprocessable("same-password", "This is the old password. Choose another.");
+        }
         person.changePassword(passwords.encode(fresh), false);
+        if (!keepTokens) {
+            tokens.revokeAll(who.id(), who);
+        }
         trail.write(Optional.of(who.id()), "person", who.id(), "password changed", null, null);
+        events.publishEvent(new PasswordChanged(person.name()));
     }
 
     /** A person as others see them. */
@@ -220,6 +247,13 @@ public class PeopleService {
                         .toList());
     }
 
+    /** Says that a person has to choose a password of their own before anything else. */
+    @Transactional
+    public void requirePasswordChange(String name) {
+        Person person = people.findByNameIgnoreCase(name).orElseThrow();
+        person.changePassword(person.passwordHash(), true);
+    }
+
     /** Whether nobody can sign in yet. */
     @Transactional(readOnly = true)
     public boolean isEmpty() {
@@ -252,11 +286,14 @@ public class PeopleService {
         return new TeamName(team.id(), team.name());
     }
 
-    /** Adds a person; the password is kept as a hash only. */
+    /**
+     * Adds a person for an installation that loads itself; the password is kept as a hash only. How easily it is guessed is
+     * the installation's matter.
+     */
     @Transactional
     public Profile addPerson(
             String name, String fullName, String password, Role role, Optional<String> site, List<TeamName> memberOf) {
-        requirePassword(password);
+        PasswordRules.requireLength(password);
         List<Team> all = teams.findAllByOrderByName();
         Person person = new Person(name, passwords.encode(password));
         person.describe(
@@ -269,17 +306,6 @@ public class PeopleService {
         people.save(person);
         trail.write(Optional.empty(), "person", person.id(), "added", null, name);
         return profile(person);
-    }
-
-    static void requirePassword(String password) {
-        if (password.length() < LEAST_PASSWORD) {
-            throw Problem.unprocessable(
-                    "weak-password", "A password needs at least " + LEAST_PASSWORD + " characters.");
-        }
-        if (password.getBytes(StandardCharsets.UTF_8).length > MOST_PASSWORD_BYTES) {
-            throw Problem.unprocessable(
-                    "long-password", "A password may have at most " + MOST_PASSWORD_BYTES + " bytes.");
-        }
     }
 
     static SignedIn signedIn(Person person) {

@@ -22,8 +22,11 @@ interface PeopleStore extends Repository<Person, Long> {
     @Query("select p from Person p join p.teams t where t.id = :team order by p.fullName, p.id")
     List<Person> membersOf(long team);
 
-    @Query("select count(p) from Person p where p.active and p.role = Role.ADMINISTRATOR")
-    long administrators();
+    /** The numbers of all administrators who can sign in; none of them changes until this transaction ends. */
+    @Query(
+            value = "select id from person where active and role = 'ADMINISTRATOR' order by id for update",
+            nativeQuery = true)
+    List<Long> lockAdministrators();
 
     long count();
 }

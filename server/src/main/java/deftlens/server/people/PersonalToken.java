@@ -74,6 +74,10 @@ class PersonalToken {
         return label;
     }
 
+    String hash() {
+        return hash;
+    }
+
     Instant createdAt() {
         return createdAt;
     }

@@ -2,11 +2,11 @@ package deftlens.server.people;
 
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.Remembered;
+import deftlens.server.platform.WebPages;
 import jakarta.servlet.FilterChain;
 import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
-import jakarta.servlet.http.HttpSession;
 import java.io.IOException;
 import java.util.List;
 import java.util.Optional;
@@ -18,7 +18,6 @@ import org.springframework.http.MediaType;
 import org.springframework.http.ProblemDetail;
 import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
 import org.springframework.security.config.annotation.web.builders.HttpSecurity;
-import org.springframework.security.core.Authentication;
 import org.springframework.security.core.authority.SimpleGrantedAuthority;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.security.crypto.bcrypt.BCryptPasswordEncoder;
@@ -29,10 +28,15 @@ import org.springframework.security.web.authentication.UsernamePasswordAuthentic
 import org.springframework.security.web.context.HttpSessionSecurityContextRepository;
 import org.springframework.security.web.context.SecurityContextRepository;
 import org.springframework.security.web.csrf.CsrfException;
+import org.springframework.security.web.header.writers.ReferrerPolicyHeaderWriter.ReferrerPolicy;
 import org.springframework.web.filter.OncePerRequestFilter;
 import tools.jackson.databind.ObjectMapper;
 
-/** Who may reach what: the interface's files and the sign-in are open, everything else needs a session or a token. */
+/**
+ * Who may reach what: the interface's files and the sign-in are open, everything else, known or not, needs a session or a
+ * token. What a call asks beyond that stands at its handler ({@link deftlens.server.platform.Admits}) and is held by
+ * {@link Gate}.
+ */
 @Configuration
 class SecuritySettings {
 
@@ -42,14 +46,13 @@ class SecuritySettings {
     }
 
     @Bean
-    SecurityContextRepository securityContextRepository() {
-        return new HttpSessionSecurityContextRepository();
+    SecurityContextRepository securityContextRepository(PeopleService people, Remembered remembered) {
+        return new CurrentPersonContexts(new HttpSessionSecurityContextRepository(), people, remembered);
     }
 
     @Bean
     SecurityFilterChain security(
             HttpSecurity http,
-            PeopleService people,
             TokensService tokens,
             Remembered remembered,
             ObjectMapper json,
@@ -71,25 +74,26 @@ class SecuritySettings {
         return http.csrf(csrf -> csrf.spa()
                         .ignoringRequestMatchers(request -> bearer(request).isPresent()))
                 .securityContext(context -> context.securityContextRepository(contexts))
-                .authorizeHttpRequests(requests -> requests.requestMatchers(
-                                "/api/session",
-                                "/api/session/**",
-                                "/api/welcome",
-                                "/api/welcome/**",
-                                "/api/openapi.json",
-                                "/actuator/health/**")
+                .authorizeHttpRequests(requests -> requests.requestMatchers(WebPages.OPEN)
                         .permitAll()
-                        .requestMatchers("/api/**", "/actuator/**")
-                        .authenticated()
+                        .requestMatchers(
+                                "/api/session",
+                                "/api/session/looking-as",
+                                "/api/welcome",
+                                "/api/welcome/identity",
+                                "/api/openapi.json",
+                                "/actuator/health",
+                                "/actuator/health/*",
+                                "/error")
+                        .permitAll()
                         .anyRequest()
-                        .permitAll())
+                        .authenticated())
                 .exceptionHandling(handling -> handling.authenticationEntryPoint((request, response, e) -> write(
                                 json,
                                 response,
                                 new Problem(HttpStatus.UNAUTHORIZED, "not-signed-in", "Sign in first.")))
                         .accessDeniedHandler(denied))
                 .addFilterBefore(new TokenFilter(tokens, remembered, json), UsernamePasswordAuthenticationFilter.class)
-                .addFilterAfter(new PersonFilter(people, remembered), TokenFilter.class)
                 .requestCache(cache -> cache.disable())
                 .httpBasic(basic -> basic.disable())
                 .formLogin(form -> form.disable())
@@ -97,7 +101,8 @@ class SecuritySettings {
                 .headers(headers -> headers.contentSecurityPolicy(
                                 policy -> policy.policyDirectives(
                                         "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'"))
-                        .frameOptions(frame -> frame.deny()))
+                        .frameOptions(frame -> frame.deny())
+                        .referrerPolicy(referrer -> referrer.policy(ReferrerPolicy.SAME_ORIGIN)))
                 .build();
     }
 
@@ -106,7 +111,7 @@ class SecuritySettings {
                 who, null, List.of(new SimpleGrantedAuthority("ROLE_" + who.role())));
     }
 
-    private static Optional<String> bearer(HttpServletRequest request) {
+    static Optional<String> bearer(HttpServletRequest request) {
         String header = request.getHeader(HttpHeaders.AUTHORIZATION);
         return header != null && header.regionMatches(true, 0, "Bearer ", 0, 7)
                 ? Optional.of(header.substring(7).strip())
@@ -121,7 +126,7 @@ class SecuritySettings {
         response.getWriter().write(json.writeValueAsString(detail));
     }
 
-    /** Signs a request in by its personal token, for that request only. */
+    /** Signs a request in by its personal token, for that request only, and forgets at its end what was remembered for it. */
     private static final class TokenFilter extends OncePerRequestFilter {
         private final TokensService tokens;
         private final Remembered remembered;
@@ -134,17 +139,12 @@ class SecuritySettings {
         }
 
         @Override
-        protected boolean shouldNotFilter(HttpServletRequest request) {
-            return !request.getRequestURI().startsWith("/api/");
-        }
-
-        @Override
         protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
                 throws ServletException, IOException {
             Optional<String> token = bearer(request);
             if (token.isPresent()) {
-                Optional<SignedIn> who = tokens.byToken(token.get());
-                if (who.isEmpty()) {
+                Optional<PeopleService.Standing> standing = tokens.byToken(token.get());
+                if (standing.isEmpty()) {
                     write(
                             json,
                             response,
@@ -154,73 +154,18 @@ class SecuritySettings {
                                     "This token does not work (any more). Make a new one on your account page."));
                     return;
                 }
-                putInPlace(who.get());
+                Gate.note(request, standing.get());
+                var context = SecurityContextHolder.createEmptyContext();
+                context.setAuthentication(authentication(standing.get().who()));
+                SecurityContextHolder.setContext(context);
                 remembered.begin();
             }
             try {
                 chain.doFilter(request, response);
             } finally {
-                // Also what the next filter began, for whoever came with a session.
+                // Also what was begun for whoever came with a session.
                 remembered.end();
             }
         }
-    }
-
-    /**
-     * Puts the person as they are now in the place of the one who signed in: role and teams may have changed, or they may have
-     * left. Where an administrator looks as somebody else, that person is put there, restrained.
-     */
-    private static final class PersonFilter extends OncePerRequestFilter {
-        private final PeopleService people;
-        private final Remembered remembered;
-
-        PersonFilter(PeopleService people, Remembered remembered) {
-            this.people = people;
-            this.remembered = remembered;
-        }
-
-        @Override
-        protected boolean shouldNotFilter(HttpServletRequest request) {
-            return !request.getRequestURI().startsWith("/api/")
-                    || bearer(request).isPresent();
-        }
-
-        @Override
-        protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
-                throws ServletException, IOException {
-            Authentication known = SecurityContextHolder.getContext().getAuthentication();
-            if (known != null && known.getPrincipal() instanceof SignedIn signedIn) {
-                HttpSession session = request.getSession(false);
-                remembered.begin();
-                Optional<PeopleService.Standing> now = people.now(signedIn.id());
-                if (now.isEmpty()) {
-                    if (session != null) {
-                        session.invalidate();
-                    }
-                    SecurityContextHolder.clearContext();
-                } else {
-                    request.setAttribute(
-                            RestraintSettings.MUST_CHANGE_PASSWORD, now.get().mustChangePassword());
-                    putInPlace(seen(now.get(), session));
-                }
-            }
-            chain.doFilter(request, response);
-        }
-
-        private SignedIn seen(PeopleService.Standing now, HttpSession session) {
-            Object looking = session == null ? null : session.getAttribute(SessionsService.LOOKING_AS);
-            if (looking instanceof Long id && now.who().administers()) {
-                return people.now(id)
-                        .map(other -> other.who().lookedAt(now.fullName()))
-                        .orElse(now.who());
-            }
-            return now.who();
-        }
-    }
-
-    private static void putInPlace(SignedIn who) {
-        var context = SecurityContextHolder.createEmptyContext();
-        context.setAuthentication(authentication(who));
-        SecurityContextHolder.setContext(context);
     }
 }

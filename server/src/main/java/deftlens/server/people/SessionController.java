@@ -1,6 +1,7 @@
 package deftlens.server.people;
 
 import deftlens.server.organisation.OrganisationService;
+import deftlens.server.platform.Admits;
 import deftlens.server.platform.Problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -88,11 +89,13 @@ class SessionController {
             Optional<String> lookedAtBy,
             boolean mustChangePassword) {}
 
+    @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping("/welcome")
     Welcome welcome() {
         return new Welcome(organisation.name(), demo.map(DemoSignIns::offered).orElse(List.of()), identity);
     }
 
+    @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping("/session")
     Session session(@AuthenticationPrincipal SignedIn who) {
         if (who == null) {
@@ -101,11 +104,12 @@ class SessionController {
         return describe(who);
     }
 
+    @Admits(strangers = true, beforePasswordChange = true, readers = true)
     @PostMapping("/session")
     ResponseEntity<?> signIn(
             @Valid @RequestBody Credentials credentials, HttpServletRequest request, HttpServletResponse response) {
         String address = request.getRemoteAddr();
-        Optional<Duration> wait = throttle.wait(credentials.name(), address);
+        Optional<Duration> wait = throttle.reserve(credentials.name(), address);
         if (wait.isPresent()) {
             long seconds = wait.get().toSeconds() + 1;
             return ResponseEntity.status(HttpStatus.TOO_MANY_REQUESTS)
@@ -118,16 +122,16 @@ class SessionController {
         }
         Optional<SignedIn> who = people.check(credentials.name(), credentials.password());
         if (who.isEmpty()) {
-            throttle.failed(credentials.name(), address);
             sessions.refused(credentials.name(), "password", request);
             throw new Problem(
                     HttpStatus.UNAUTHORIZED, "wrong-sign-in", "This name and password do not belong together.");
         }
-        throttle.succeeded(credentials.name());
+        throttle.succeeded(credentials.name(), address);
         sessions.begin(who.get(), "password", request, response);
         return ResponseEntity.ok(describe(who.get()));
     }
 
+    @Admits(strangers = true, beforePasswordChange = true, readers = true)
     @DeleteMapping("/session")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void signOut(@AuthenticationPrincipal SignedIn who, HttpServletRequest request) {
@@ -138,8 +142,8 @@ class SessionController {
     @PostMapping("/session/looking-as")
     Session lookAs(
             @Valid @RequestBody LookingAs wanted, @AuthenticationPrincipal SignedIn who, HttpServletRequest request) {
-        if (who == null) {
-            throw new Problem(HttpStatus.UNAUTHORIZED, "not-signed-in", "Sign in first.");
+        if (who.byToken()) {
+            throw Problem.forbidden("Looking as somebody else is for a browser, not for a token.");
         }
         SignedIn other = administration.lookAs(who, wanted.person());
         request.getSession().setAttribute(SessionsService.LOOKING_AS, other.id());
@@ -147,6 +151,7 @@ class SessionController {
     }
 
     /** Stops looking as somebody else. */
+    @Admits(strangers = true, beforePasswordChange = true, readers = true)
     @DeleteMapping("/session/looking-as")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void lookAsOneself(HttpServletRequest request) {

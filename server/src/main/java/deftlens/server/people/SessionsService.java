@@ -5,11 +5,16 @@ import deftlens.server.trail.Trail;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.servlet.http.HttpSession;
+import java.time.Clock;
 import java.time.Instant;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.springframework.jdbc.core.JdbcTemplate;
 import org.springframework.security.core.context.SecurityContext;
 import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.security.web.context.SecurityContextRepository;
@@ -33,14 +38,23 @@ public class SessionsService {
     private final FindByIndexNameSessionRepository<? extends Session> sessions;
     private final SecurityContextRepository contexts;
     private final Trail trail;
+    private final TokenStore tokens;
+    private final JdbcTemplate database;
+    private final Clock clock;
 
     SessionsService(
             FindByIndexNameSessionRepository<? extends Session> sessions,
             SecurityContextRepository contexts,
-            Trail trail) {
+            Trail trail,
+            TokenStore tokens,
+            JdbcTemplate database,
+            Clock clock) {
         this.sessions = sessions;
         this.contexts = contexts;
         this.trail = trail;
+        this.tokens = tokens;
+        this.database = database;
+        this.clock = clock;
     }
 
     /**
@@ -71,6 +85,40 @@ public class SessionsService {
         SecurityContextHolder.setContext(context);
         contexts.saveContext(context, request, response);
         trail.write(Optional.of(who.id()), SUBJECT, who.id(), "signed in", null, signIn(who.name(), by, request));
+    }
+
+    /** What a request came with: a session's number in the database, or a token's hash. */
+    public record Key(String session, String token) {}
+
+    /** What a request came with, to be asked about later. */
+    public Key key(HttpServletRequest request, SignedIn who) {
+        HttpSession session = request.getSession(false);
+        return who.byToken()
+                ? new Key("", TokensService.hash(SecuritySettings.bearer(request).orElse("")))
+                : new Key(session == null ? "" : session.getId(), "");
+    }
+
+    /** Those of some keys that still let their person in. */
+    @Transactional(readOnly = true)
+    public Set<Key> thatWork(Set<Key> keys) {
+        if (keys.isEmpty()) {
+            return Set.of();
+        }
+        Instant now = clock.instant();
+        // The time of sessions is the real one, wherever the clock of the records stands.
+        Set<String> open = new HashSet<>(database.queryForList(
+                "select session_id from spring_session where session_id = any (?) and expiry_time > extract(epoch from clock_timestamp()) * 1000",
+                String.class,
+                (Object) keys.stream().map(Key::session).toArray(String[]::new)));
+        Set<String> tokens = this.tokens.findByHashInAndRevokedAtIsNull(
+                        keys.stream().map(Key::token).toList())
+                .stream()
+                .filter(t -> t.worksAt(now) && t.person().active())
+                .map(PersonalToken::hash)
+                .collect(Collectors.toSet());
+        return keys.stream()
+                .filter(k -> open.contains(k.session()) || tokens.contains(k.token()))
+                .collect(Collectors.toSet());
     }
 
     /** Notes a sign-in that was refused. */

@@ -2,6 +2,7 @@ package deftlens.server.people;
 
 import java.io.Serializable;
 import java.security.Principal;
+import java.time.Instant;
 import java.util.Optional;
 
 /**
@@ -12,23 +13,34 @@ import java.util.Optional;
  * @param restrained whether nothing may be changed, whatever the person may do otherwise: a token that only reads, or an
  *     administrator who looks as somebody else
  * @param lookedAtBy the full name of the administrator who looks as this person; empty when it is the person
+ * @param until when what the request came with stops working: a token's end, {@link Instant#MAX} for a session
  */
-public record SignedIn(long id, String name, Role role, boolean restrained, String lookedAtBy)
+public record SignedIn(long id, String name, Role role, boolean restrained, String lookedAtBy, Instant until)
         implements Principal, Serializable {
 
     /** A person with all that their role allows. */
     public SignedIn(long id, String name, Role role) {
-        this(id, name, role, false, "");
+        this(id, name, role, false, "", Instant.MAX);
     }
 
     /** The same person, who changes nothing. */
     public SignedIn restrain() {
-        return new SignedIn(id, name, role, true, lookedAtBy);
+        return new SignedIn(id, name, role, true, lookedAtBy, until);
+    }
+
+    /** The same person, who came with a token that works until then. */
+    SignedIn byTokenUntil(Instant end) {
+        return new SignedIn(id, name, role, restrained, lookedAtBy, end);
+    }
+
+    /** Whether the request came with a token. */
+    public boolean byToken() {
+        return !until.equals(Instant.MAX);
     }
 
     /** The same person as an administrator sees them. */
     public SignedIn lookedAt(String administrator) {
-        return new SignedIn(id, name, role, true, administrator);
+        return new SignedIn(id, name, role, true, administrator, until);
     }
 
     @Override

@@ -12,4 +12,6 @@ interface TokenStore extends Repository<PersonalToken, Long> {
     List<PersonalToken> findByPersonIdAndRevokedAtIsNullOrderById(long personId);
 
     Optional<PersonalToken> findByIdAndPersonId(long id, long personId);
+
+    List<PersonalToken> findByHashInAndRevokedAtIsNull(List<String> hashes);
 }

@@ -54,14 +54,17 @@ class TokensService {
 
     /** The person that a bearer token stands for, while it works. */
     @Transactional
-    public Optional<SignedIn> byToken(String token) {
+    public Optional<PeopleService.Standing> byToken(String token) {
         Instant now = clock.instant();
         return tokens.findByHashAndRevokedAtIsNull(hash(token))
                 .filter(t -> t.worksAt(now) && t.person().active())
                 .map(t -> {
                     t.use(now);
-                    SignedIn who = PeopleService.signedIn(t.person());
-                    return t.scope() == PersonalToken.Scope.READ ? who.restrain() : who;
+                    PeopleService.Standing standing = PeopleService.standing(t.person());
+                    // Tokens from before tokens had an end count as ending now, so that they make none that lasts longer.
+                    SignedIn who = standing.who()
+                            .byTokenUntil(Optional.ofNullable(t.expiresAt()).orElse(now));
+                    return standing.as(t.scope() == PersonalToken.Scope.READ ? who.restrain() : who);
                 });
     }
 
@@ -75,20 +78,26 @@ class TokensService {
         if (days < 1 || days > MOST_DAYS) {
             throw Problem.unprocessable("bad-expiry", "A token works for 1 to " + MOST_DAYS + " days.");
         }
+        Instant now = clock.instant();
+        Instant until = now.plus(Duration.ofDays(days));
+        if (who.byToken() && until.isAfter(who.until())) {
+            throw Problem.unprocessable(
+                    "token-too-long",
+                    "A token makes none that works longer than itself. Ask for fewer days, or make it on your account page.");
+        }
         if (tokens.findByPersonIdAndRevokedAtIsNullOrderById(who.id()).size() >= MOST_TOKENS) {
             throw Problem.unprocessable("too-many-tokens", "There are " + MOST_TOKENS + " tokens already; end some.");
         }
         byte[] random = new byte[32];
         new SecureRandom().nextBytes(random);
         String token = "deft_" + Base64.getUrlEncoder().withoutPadding().encodeToString(random);
-        Instant now = clock.instant();
         PersonalToken kept = tokens.save(new PersonalToken(
                 people.findById(who.id()).orElseThrow(),
                 label.strip(),
                 hash(token),
                 mayWrite ? PersonalToken.Scope.WRITE : PersonalToken.Scope.READ,
                 now,
-                now.plus(Duration.ofDays(days))));
+                until));
         trail.write(Optional.of(who.id()), "token", kept.id(), "made", null, name(kept, now));
         return token;
     }

@@ -1,6 +1,7 @@
 package deftlens.server.platform;
 
 import java.util.Arrays;
+import java.util.stream.Stream;
 import org.springframework.boot.autoconfigure.web.WebProperties;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.http.CacheControl;
@@ -10,7 +11,26 @@ import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 
 /** Serves the interface: its hashed files for ever, its page for every address it knows. */
 @Configuration
-class WebPages implements WebMvcConfigurer {
+public class WebPages implements WebMvcConfigurer {
+
+    private static final String[] PAGES = {
+        "/",
+        "/sign-in",
+        "/registers/**",
+        "/views/**",
+        "/views",
+        "/account",
+        "/people",
+        "/people/**",
+        "/organisation",
+        "/catalogue",
+        "/catalogue/**"
+    };
+
+    /** The paths of all that is the interface itself, and holds nothing of anybody's. */
+    public static final String[] OPEN = Stream.concat(
+                    Arrays.stream(PAGES), Stream.of("/index.html", "/assets/**", "/mark.svg", "/theme.js"))
+            .toArray(String[]::new);
 
     private final WebProperties web;
 
@@ -20,19 +40,7 @@ class WebPages implements WebMvcConfigurer {
 
     @Override
     public void addViewControllers(ViewControllerRegistry registry) {
-        for (String page : new String[] {
-            "/",
-            "/sign-in",
-            "/registers/**",
-            "/views/**",
-            "/views",
-            "/account",
-            "/people",
-            "/people/**",
-            "/organisation",
-            "/catalogue",
-            "/catalogue/**"
-        }) {
+        for (String page : PAGES) {
             registry.addViewController(page).setViewName("forward:/index.html");
         }
     }

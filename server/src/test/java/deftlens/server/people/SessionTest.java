@@ -4,9 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import deftlens.server.testing.Caller;
 import deftlens.server.testing.TestServer;
-import java.time.Duration;
+import java.sql.SQLException;
 import java.util.Map;
-import java.util.concurrent.atomic.AtomicLong;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;
 
@@ -57,38 +56,6 @@ class SessionTest {
     }
 
     @Test
-    void guessingIsSlowedDown() {
-        Caller stranger = Caller.stranger();
-        for (int i = 0; i < 5; i++) {
-            assertThat(stranger.post("/api/session", Map.of("name", "guessed", "password", "p" + i))
-                            .status())
-                    .isEqualTo(401);
-        }
-        var answer = stranger.post("/api/session", Map.of("name", "GUESSED ", "password", "p"));
-        assertThat(answer.status()).isEqualTo(429);
-        assertThat(Integer.parseInt(answer.header("Retry-After"))).isBetween(1, 6);
-        assertThat(answer.json().get("code").stringValue()).isEqualTo("too-many-tries");
-    }
-
-    @Test
-    void theWaitDoublesAndEnds() {
-        AtomicLong now = new AtomicLong(7);
-        SignInThrottle throttle = new SignInThrottle(now::get);
-        for (int i = 0; i < 5; i++) {
-            assertThat(throttle.wait("a", "here")).isEmpty();
-            throttle.failed("a", "here");
-        }
-        assertThat(throttle.wait("a", "elsewhere")).contains(Duration.ofSeconds(5));
-        now.addAndGet(Duration.ofSeconds(5).toNanos());
-        assertThat(throttle.wait("a", "here")).isEmpty();
-        throttle.failed("a", "here");
-        assertThat(throttle.wait("a", "here")).contains(Duration.ofSeconds(10));
-        assertThat(throttle.wait("b", "here")).isEmpty();
-        throttle.succeeded("a");
-        assertThat(throttle.wait("a", "here")).isEmpty();
-    }
-
-    @Test
     void aTokenWorksEverywhereUntilItIsEnded() {
         Caller dora = Caller.signedIn("dora");
         String token = dora.post("/api/account/tokens", Map.of("label", "nightly"))
@@ -115,29 +82,105 @@ class SessionTest {
     }
 
     @Test
-    void thePasswordIsChangedWithTheOldOneOnly() {
+    void thePasswordIsChangedWithTheOldOneOnly() throws SQLException {
+        String hash = TestServer.query("select password_hash from person where name = 'nina'");
         Caller nina = Caller.signedIn("nina");
-        assertThat(nina.put("/api/account/password", Map.of("old", "wrong", "fresh", "long enough"))
-                        .status())
-                .isEqualTo(422);
-        assertThat(nina.put("/api/account/password", Map.of("old", "nina-password", "fresh", "short"))
+        String kept = nina.post("/api/account/tokens", Map.of("label", "kept"))
+                .json()
+                .get("token")
+                .stringValue();
+        try {
+            assertThat(change(nina, "wrong", "otter mast 72 willow").json().get("code").stringValue())
+                    .isEqualTo("wrong-password");
+            Map<String, String> refused = Map.of(
+                    "short", "weak-password",
+                    "ninanight", "guessable-password",
+                    "password1234", "guessable-password",
+                    "qwertyuiop12", "guessable-password",
+                    "x".repeat(73), "long-password");
+            refused.forEach((fresh, code) -> assertThat(
+                            change(nina, "nina-password", fresh).json().get("code").stringValue())
+                    .as(fresh)
+                    .isEqualTo(code));
+            assertThat(nina.put(
+                                    "/api/account/password",
+                                    Map.of(
+                                            "old", "nina-password",
+                                            "fresh", "kelp lantern 49 gravel",
+                                            "keepTokens", true))
+                            .status())
+                    .isEqualTo(204);
+            assertThat(Caller.withToken(kept).get("/api/registers").status()).isEqualTo(200);
+            assertThat(signIn("nina", "nina-password").status()).isEqualTo(401);
+            assertThat(signIn("nina", "kelp lantern 49 gravel").status()).isEqualTo(200);
+            assertThat(change(nina, "kelp lantern 49 gravel", "kelp lantern 49 gravel")
+                            .json()
+                            .get("code")
+                            .stringValue())
+                    .isEqualTo("same-password");
+            assertThat(change(nina, "kelp lantern 49 gravel", "otter mast 72 willow").status())
+                    .isEqualTo(204);
+            // Tokens end with the password unless they are kept on purpose.
+            assertThat(Caller.withToken(kept).get("/api/registers").status()).isEqualTo(401);
+        } finally {
+            TestServer.sql("update person set password_hash = '" + hash + "' where name = 'nina'");
+        }
+    }
+
+    @Test
+    void aTokenMakesNoneThatLastsLongerOrMayDoMore() {
+        Caller dora = Caller.signedIn("dora");
+        Caller writer = token(dora, true, 7);
+        assertThat(writer.post("/api/account/tokens", Map.of("label", "longer", "days", 8))
                         .json()
                         .get("code")
                         .stringValue())
-                .isEqualTo("weak-password");
-        assertThat(nina.put("/api/account/password", Map.of("old", "nina-password", "fresh", "a longer one"))
+                .isEqualTo("token-too-long");
+        assertThat(writer.post("/api/account/tokens", Map.of("label", "usual")).status())
+                .isEqualTo(422);
+        assertThat(writer.post("/api/account/tokens", Map.of("label", "shorter", "days", 6))
                         .status())
-                .isEqualTo(204);
-        assertThat(Caller.stranger()
-                        .post("/api/session", Map.of("name", "nina", "password", "nina-password"))
+                .isEqualTo(201);
+        assertThat(token(dora, false, 7)
+                        .post("/api/account/tokens", Map.of("label", "writes", "days", 1))
                         .status())
-                .isEqualTo(401);
-        assertThat(Caller.stranger()
-                        .post("/api/session", Map.of("name", "nina", "password", "a longer one"))
+                .isEqualTo(403);
+        assertThat(token(Caller.signedIn("ada"), true, 7)
+                        .post("/api/session/looking-as", Map.of("person", 2))
                         .status())
-                .isEqualTo(200);
-        assertThat(nina.put("/api/account/password", Map.of("old", "a longer one", "fresh", "nina-password"))
-                        .status())
-                .isEqualTo(204);
+                .isEqualTo(403);
+    }
+
+    @Test
+    void underHttpsCookiesAreSecureAndNoAddressIsTold() {
+        Caller.Answer plain = Caller.stranger().get("/api/welcome");
+        assertThat(plain.header("Referrer-Policy")).isEqualTo("same-origin");
+        assertThat(plain.response().headers().allValues("Set-Cookie"))
+                .isNotEmpty()
+                .noneMatch(c -> c.contains("Secure"));
+        Caller.Answer in = Caller.stranger()
+                .sending("X-Forwarded-Proto", "https")
+                .sending("X-Forwarded-For", "10.1.1.1")
+                .post("/api/session", Map.of("name", "dora", "password", "dora-password"));
+        assertThat(in.status()).isEqualTo(200);
+        assertThat(in.response().headers().allValues("Set-Cookie"))
+                .anyMatch(c -> c.startsWith("DEFT_SESSION"))
+                .allMatch(c -> c.contains("Secure"));
+    }
+
+    private static Caller token(Caller of, boolean mayWrite, int days) {
+        return Caller.withToken(
+                of.post("/api/account/tokens", Map.of("label", "made", "mayWrite", mayWrite, "days", days))
+                        .json()
+                        .get("token")
+                        .stringValue());
+    }
+
+    private static Caller.Answer change(Caller caller, String old, String fresh) {
+        return caller.put("/api/account/password", Map.of("old", old, "fresh", fresh));
+    }
+
+    private static Caller.Answer signIn(String name, String password) {
+        return Caller.stranger().post("/api/session", Map.of("name", name, "password", password));
     }
 }

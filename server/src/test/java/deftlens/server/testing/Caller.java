@@ -9,6 +9,7 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
+import java.util.HashMap;
 import java.util.Map;
 import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
@@ -25,6 +26,7 @@ public final class Caller {
     private String bearer = "";
     private String question = "";
     private boolean sendsCsrf = true;
+    private final Map<String, String> headers = new HashMap<>();
 
     /** An answer: its status, its body as text and, where it is JSON, as a tree. */
     public record Answer(int status, String text, HttpResponse<String> response) {
@@ -67,6 +69,12 @@ public final class Caller {
     /** The same caller, naming their questions from now on. */
     public Caller naming(String name) {
         question = name;
+        return this;
+    }
+
+    /** The same caller, sending a header with everything from now on. */
+    public Caller sending(String header, String value) {
+        headers.put(header, value);
         return this;
     }
 
@@ -132,11 +140,13 @@ public final class Caller {
 
     /** Opens a stream of server-sent events and hands out its lines as they come; the caller closes it. */
     public java.util.stream.Stream<String> lines(String path) {
-        HttpRequest request = HttpRequest.newBuilder(URI.create(TestServer.address() + path))
-                .header("Accept", "text/event-stream")
-                .build();
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+                .header("Accept", "text/event-stream");
+        if (!bearer.isEmpty()) {
+            request.header("Authorization", "Bearer " + bearer);
+        }
         try {
-            return http.send(request, HttpResponse.BodyHandlers.ofLines()).body();
+            return http.send(request.build(), HttpResponse.BodyHandlers.ofLines()).body();
         } catch (IOException e) {
             throw new IllegalStateException(e);
         } catch (InterruptedException e) {
@@ -153,6 +163,7 @@ public final class Caller {
                     .findFirst()
                     .ifPresent(token -> request.header("X-XSRF-TOKEN", token));
         }
+        headers.forEach(request::header);
         if (!question.isEmpty()) {
             request.header("X-Question", question);
         }

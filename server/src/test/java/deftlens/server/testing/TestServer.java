@@ -34,7 +34,7 @@ public class TestServer implements BeforeAllCallback {
 
     /** What is taken out before each class. */
     protected String cleaning() {
-        return "truncate trail, view_share, kept_view, personal_token, spring_session cascade";
+        return "truncate trail, view_share, kept_view, personal_token, sign_in_try, spring_session cascade";
     }
 
     /** Settings beyond the usual ones. */
@@ -56,6 +56,11 @@ public class TestServer implements BeforeAllCallback {
     /** A bean of the server, for what cannot be reached by HTTP. */
     public static <T> T bean(Class<T> type) {
         return context.getBean(type);
+    }
+
+    /** A bean of the server, where there are several of its kind. */
+    public static <T> T bean(String name, Class<T> type) {
+        return context.getBean(name, type);
     }
 
     /** The first column of the first row of a query of one's own, as text. */
@@ -98,8 +103,9 @@ public class TestServer implements BeforeAllCallback {
                 TestCluster.password(),
                 "deft.clock.on",
                 TODAY,
-                "deft.identity.stand-in",
-                "true",
+                // Tests that come from elsewhere say so as a proxy does.
+                "deft.proxies",
+                "127.0.0.1",
                 "spring.main.banner-mode",
                 "off"));
         all.putAll(settings());

@@ -216,8 +216,6 @@ class ReachTest {
                         400,
                         "DELETE /api/session",
                         204,
-                        "POST /api/session/looking-as",
-                        400,
                         "DELETE /api/session/looking-as",
                         204));
     }

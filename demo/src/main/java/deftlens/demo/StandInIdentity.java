@@ -1,4 +1,4 @@
-package deftlens.server.identity;
+package deftlens.demo;
 
 import com.nimbusds.jose.JOSEException;
 import com.nimbusds.jose.JWSAlgorithm;
@@ -10,6 +10,7 @@ import com.nimbusds.jose.jwk.gen.RSAKeyGenerator;
 import com.nimbusds.jwt.JWTClaimsSet;
 import com.nimbusds.jwt.SignedJWT;
 import deftlens.server.people.DemoSignIns;
+import deftlens.server.platform.Admits;
 import io.swagger.v3.oas.annotations.Hidden;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
@@ -22,7 +23,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
-import org.springframework.boot.autoconfigure.condition.ConditionalOnProperty;
 import org.springframework.core.env.Environment;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
@@ -39,13 +39,13 @@ import org.springframework.web.util.UriComponentsBuilder;
 
 /**
  * An identity provider for demonstrations and tests: as much of OpenID Connect Core 1.0 and Discovery 1.0 as one
- * authorization code with PKCE needs. It believes everybody, so it is only there when it is asked for.
+ * authorization code with PKCE needs. It believes everybody, so it is in the demo's jar, and there in demo mode only.
  */
 @Hidden
 @RestController
-@RequestMapping(StandIn.PATH)
-@ConditionalOnProperty(name = "deft.identity.stand-in", havingValue = "true")
-class StandIn {
+@RequestMapping(StandInIdentity.PATH)
+@Admits(strangers = true, beforePasswordChange = true, readers = true)
+class StandInIdentity {
 
     static final String PATH = "/stand-in/identity";
     static final String CLIENT = "deft-lens";
@@ -62,19 +62,14 @@ class StandIn {
     /** What an authorization code stands for. */
     private record Granted(String name, String redirect, String nonce, String challenge, long until) {}
 
-    StandIn(Environment environment, Optional<DemoSignIns> demo) throws JOSEException {
+    StandInIdentity(Environment environment, DemoSignIns demo) throws JOSEException {
         this.key = new RSAKeyGenerator(2048).keyID("stand-in").generate();
         this.environment = environment;
-        this.offered = demo.map(DemoSignIns::offered).orElse(List.of());
-    }
-
-    /** The provider's address on a server that answers on a port of this machine. */
-    static String issuer(String port) {
-        return "http://localhost:" + port + PATH;
+        this.offered = demo.offered();
     }
 
     private String issuer() {
-        return issuer(environment.getRequiredProperty("local.server.port"));
+        return "http://localhost:" + environment.getRequiredProperty("local.server.port") + PATH;
     }
 
     @GetMapping("/.well-known/openid-configuration")
@@ -174,7 +169,7 @@ class StandIn {
         if (granted == null
                 || granted.until() < System.currentTimeMillis()
                 || !granted.redirect().equals(redirect)
-                || !granted.challenge().equals(verifier.map(StandIn::challenge).orElse(""))) {
+                || !granted.challenge().equals(verifier.map(StandInIdentity::challenge).orElse(""))) {
             return ResponseEntity.badRequest().body(Map.of("error", "invalid_grant"));
         }
         long now = System.currentTimeMillis();
