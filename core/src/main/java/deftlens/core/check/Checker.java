@@ -137,12 +137,9 @@ public final class Checker {
     }
 
     private static Optional<Condition.Criterion> at(Condition condition, String path) {
-        return Parts.of(condition).stream()
-                .filter(p -> p.path().equals(path))
-                .map(Parts.Part::part)
+        return Parts.at(condition, path)
                 .filter(Condition.Criterion.class::isInstance)
-                .map(Condition.Criterion.class::cast)
-                .findFirst();
+                .map(Condition.Criterion.class::cast);
     }
 
     private static String label(Field field) {

@@ -21,6 +21,9 @@ public sealed interface Condition {
     /** The deepest nesting that is read, stored or evaluated. */
     int MAX_DEPTH = 50;
 
+    /** The most criteria that are read, stored or evaluated, those switched off included. */
+    int MAX_CRITERIA = 1_000;
+
     /** Every part holds. */
     record All(List<Condition> parts) implements Condition {
         public All {

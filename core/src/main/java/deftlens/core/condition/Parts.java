@@ -2,6 +2,7 @@ package deftlens.core.condition;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.UnaryOperator;
 
 /** The parts of a condition that are asked, each with the condition as it would be without it. */
@@ -14,15 +15,42 @@ public final class Parts {
      *
      * @param path its JSON Pointer (RFC 6901) in the tree's JSON: {@code /all/1/any/0}, empty for the whole
      * @param part the part itself
-     * @param without the whole condition with this part switched off
+     * @param inPlace the whole condition with something else in the place of this part
      */
-    public record Part(String path, Condition part, Condition without) {}
+    public record Part(String path, Condition part, UnaryOperator<Condition> inPlace) {
+
+        /** The whole condition with this part switched off; made anew at each call, as large as the whole. */
+        public Condition without() {
+            return inPlace.apply(new Condition.Off(part));
+        }
+    }
 
     /** Every criterion and group that is switched on, in the order of the tree; the whole condition first. */
     public static List<Part> of(Condition condition) {
         List<Part> found = new ArrayList<>();
         collect(condition, "", off -> off, found);
         return List.copyOf(found);
+    }
+
+    /** The part at a path, if something stands there that is switched on. */
+    public static Optional<Condition> at(Condition condition, String path) {
+        Condition here = condition;
+        String[] steps = path.split("/");
+        for (int i = 1; i < steps.length; i += 2) {
+            String group = switch (here) {
+                case Condition.All all -> "all";
+                case Condition.Any any -> "any";
+                case Condition.None none -> "none";
+                case Condition.Off off -> "";
+                case Condition.Criterion criterion -> "";
+            };
+            int at = i + 1 < steps.length && steps[i + 1].matches("\\d{1,9}") ? Integer.parseInt(steps[i + 1]) : -1;
+            if (!group.equals(steps[i]) || at < 0 || at >= here.children().size()) {
+                return Optional.empty();
+            }
+            here = here.children().get(at);
+        }
+        return here instanceof Condition.Off ? Optional.empty() : Optional.of(here);
     }
 
     /**
@@ -64,7 +92,7 @@ public final class Parts {
         if (part instanceof Condition.Off) {
             return;
         }
-        into.add(new Part(path, part, inPlace.apply(new Condition.Off(part))));
+        into.add(new Part(path, part, inPlace));
         switch (part) {
             case Condition.All(List<Condition> parts) -> each(parts, path + "/all/", Condition.All::new, inPlace, into);
             case Condition.Any(List<Condition> parts) -> each(parts, path + "/any/", Condition.Any::new, inPlace, into);

@@ -40,6 +40,9 @@ final class Cql2Reader {
         if (condition.depth() > Condition.MAX_DEPTH) {
             throw new Cql2.NotCarried("", "The filter is nested more than " + Condition.MAX_DEPTH + " deep.");
         }
+        if (condition.criteria().size() > Condition.MAX_CRITERIA) {
+            throw new Cql2.NotCarried("", "The filter has more than " + Condition.MAX_CRITERIA + " criteria.");
+        }
         return new Cql2.Read(condition, List.copyOf(notes));
     }
 

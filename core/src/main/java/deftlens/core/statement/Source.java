@@ -1,5 +1,6 @@
 package deftlens.core.statement;
 
+import deftlens.core.condition.Condition;
 import deftlens.core.statement.grammar.StatementLexer;
 import deftlens.core.statement.grammar.StatementParser;
 import java.util.ArrayList;
@@ -138,6 +139,8 @@ final class Source {
 
     private void refuseWhatCannotBe() {
         int open = 0;
+        // Each criterion but the first has an “and” or “or” before it; that of a “between” parts its two ends.
+        int criteria = 1;
         for (Token token : tokens.getTokens()) {
             switch (token.getType()) {
                 case StatementLexer.OPEN_STRING ->
@@ -161,6 +164,16 @@ final class Source {
                     }
                 }
                 case StatementLexer.RPAREN -> open--;
+                case StatementLexer.BETWEEN -> criteria--;
+                case StatementLexer.AND, StatementLexer.OR -> {
+                    if (++criteria > Condition.MAX_CRITERIA) {
+                        throw error(
+                                "A statement has at most " + Condition.MAX_CRITERIA
+                                        + " criteria. Values of one field are listed in one: is in (…).",
+                                token,
+                                List.of());
+                    }
+                }
                 default -> {
                     // Everything else is for the grammar.
                 }

@@ -11,6 +11,7 @@ import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.ReadsOnly;
+import deftlens.server.question.AsksRecords;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService.Question;
@@ -39,6 +40,8 @@ import tools.jackson.databind.JsonNode;
 @RestController
 @RequestMapping("/api")
 class CheckingController {
+
+    private static final int MAX_FINDINGS = 100;
 
     private final RegisterCatalogue registers;
     private final Questions questions;
@@ -105,6 +108,7 @@ class CheckingController {
             Instant asOf) {}
 
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/statement")
     Read statement(
             @PathVariable String key,
@@ -144,6 +148,8 @@ class CheckingController {
                 checked.findings().stream()
                         // What a reader filled in may well lie in the past, and is not the view's to mend.
                         .filter(f -> f.code() != deftlens.core.check.Finding.Code.PASSED || !blanks.contains(f.path()))
+                        // The gravest come first; nobody reads hundreds, and each mend holds the whole question.
+                        .limit(MAX_FINDINGS)
                         .map(f -> finding(f, condition.equals(open)))
                         .toList(),
                 checked.complete(),

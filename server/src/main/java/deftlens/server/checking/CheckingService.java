@@ -5,6 +5,7 @@ import deftlens.core.check.Finding;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Operand;
 import deftlens.server.platform.StoppedQuery;
+import deftlens.server.question.Attempt;
 import deftlens.server.rows.RowsService;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.rows.ValuesService;
@@ -68,7 +69,8 @@ public class CheckingService {
                 }
             }
         } catch (RuntimeException e) {
-            if (!StoppedQuery.isBehind(e)) {
+            // A first, short try goes on in the slow lane before it is given up.
+            if (!StoppedQuery.isBehind(e) || Attempt.current().filter(Attempt::isFirst).isPresent()) {
                 throw e;
             }
             return new Checked(findings, false);

@@ -5,8 +5,10 @@ import deftlens.core.field.FieldType;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.PrivateDirectory;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
+import deftlens.server.question.Lane;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.Keys;
 import deftlens.server.registers.RecordTables;
@@ -45,6 +47,7 @@ import java.util.stream.Collectors;
 import org.hibernate.Session;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.beans.factory.annotation.Qualifier;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Service;
@@ -75,7 +78,7 @@ class ImportService {
     private final TransactionTemplate transactions;
     private final Clock clock;
     private final ObjectMapper json;
-    private final UploadDirectory directory;
+    private final PrivateDirectory directory;
     private final long mostBytes;
     private final Map<String, Upload> uploads = new ConcurrentHashMap<>();
     private final Map<Long, ImportRun> runs = new ConcurrentHashMap<>();
@@ -91,7 +94,7 @@ class ImportService {
             PlatformTransactionManager transactions,
             Clock clock,
             ObjectMapper json,
-            UploadDirectory directory,
+            @Qualifier("uploads") PrivateDirectory directory,
             @Value("${deft.limits.file-bytes}") long mostBytes) {
         this.registers = registers;
         this.organisation = organisation;
@@ -371,7 +374,7 @@ class ImportService {
         long id = store.begin(upload.name(), who, clock.instant());
         ImportRun run = new ImportRun(id, who.id(), upload.name(), look.rows(), clock.instant());
         runs.put(id, run);
-        workers.submit(() -> {
+        workers.submit(() -> Lane.BACKGROUND.run(() -> {
             work(run, upload, reading, look, target, plan, who);
             if (run.shown().state() == ImportRun.State.DONE) {
                 uploads.remove(token);
@@ -380,7 +383,8 @@ class ImportService {
                     keep(target.key(), keepAs.get(), plan, who);
                 }
             }
-        });
+            return null;
+        }));
         return run.shown();
     }
 

@@ -1,7 +1,9 @@
 package deftlens.server.platform;
 
+import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.ProblemDetail;
 
@@ -13,6 +15,7 @@ public class Problem extends RuntimeException {
 
     private final HttpStatus status;
     private final String code;
+    private Duration retryAfter;
     private final Map<String, Object> details = new LinkedHashMap<>();
 
     /** A problem with its HTTP status, stable code and sentence. */
@@ -51,6 +54,21 @@ public class Problem extends RuntimeException {
     public Problem with(String name, Object value) {
         details.put(name, value);
         return this;
+    }
+
+    /** Says when it may be worth trying again; sent as the header Retry-After (RFC 9110). */
+    public Problem retryAfter(Duration wait) {
+        retryAfter = wait;
+        return this;
+    }
+
+    /** The header fields that go with the problem. */
+    public HttpHeaders headers() {
+        HttpHeaders headers = new HttpHeaders();
+        if (retryAfter != null) {
+            headers.set(HttpHeaders.RETRY_AFTER, String.valueOf(Math.max(1, retryAfter.toSeconds())));
+        }
+        return headers;
     }
 
     /** The problem object. */

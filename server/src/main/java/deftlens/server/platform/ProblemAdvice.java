@@ -18,6 +18,7 @@ import org.springframework.http.ProblemDetail;
 import org.springframework.http.ResponseEntity;
 import org.springframework.http.converter.HttpMessageNotReadableException;
 import org.springframework.orm.ObjectOptimisticLockingFailureException;
+import org.springframework.security.web.firewall.RequestRejectedException;
 import org.springframework.web.bind.MethodArgumentNotValidException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
@@ -38,10 +39,12 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
     /** SQLSTATEs of what only happens when two write at once: unique and foreign key violations. */
     private static final Set<String> RACES = Set.of("23505", "23503");
 
-    /** PostgreSQL's "query canceled": a statement timeout, or a reader who moved on. */
     @ExceptionHandler(Problem.class)
     ResponseEntity<ProblemDetail> problem(Problem problem) {
-        return respond(problem.detail());
+        ProblemDetail detail = problem.detail();
+        return ResponseEntity.status(detail.getStatus())
+                .headers(problem.headers())
+                .body(detail);
     }
 
     @ExceptionHandler(StatementError.class)
@@ -119,6 +122,16 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                                     + elsewhere.get())
                     .detail());
         }
+        Optional<Problem> away = DatabaseAway.behind(e);
+        if (away.isPresent()) {
+            LOG.warn("{} {}: {}", request.getMethod(), request.getRequestURI(), away.get().code());
+            return problem(away.get());
+        }
+        Optional<ResponseEntity<ProblemDetail>> beyond = beyondTheDatabase(e);
+        if (beyond.isPresent()) {
+            LOG.info("{} {}: {}", request.getMethod(), request.getRequestURI(), e.getMessage());
+            return beyond.get();
+        }
         LOG.error("{} {} failed", request.getMethod(), request.getRequestURI(), e);
         return respond(new Problem(
                         HttpStatus.INTERNAL_SERVER_ERROR,
@@ -127,9 +140,44 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                 .detail());
     }
 
+    /**
+     * What PostgreSQL cannot take in: a value out of its range (SQLSTATE class 22), or more than it can work on at once (class
+     * 54).
+     */
+    private static Optional<ResponseEntity<ProblemDetail>> beyondTheDatabase(Throwable e) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof SQLException sql && sql.getSQLState() != null) {
+                if (sql.getSQLState().startsWith("22")) {
+                    return Optional.of(respond(Problem.unprocessable(
+                                    "out-of-range",
+                                    "A value is beyond what can be kept or compared: a number too large, or a date too far away. Use a smaller one.")
+                            .detail()));
+                }
+                if (sql.getSQLState().startsWith("54")) {
+                    return Optional.of(respond(Problem.unprocessable(
+                                    "too-much-at-once", "This is more than the database can work on at once. Ask for less.")
+                            .detail()));
+                }
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** A header that no request may have; the path has been looked at before. */
+    @ExceptionHandler(RequestRejectedException.class)
+    ResponseEntity<ProblemDetail> rejected(RequestRejectedException e) {
+        return respond(Problem.badRequest("bad-request", "The request has a header or parameter in a form that is not taken.")
+                .detail());
+    }
+
     @Override
     protected ResponseEntity<Object> handleHttpMessageNotReadable(
             HttpMessageNotReadableException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        for (Throwable cause = e.getCause(); cause != null; cause = cause.getCause()) {
+            if (cause instanceof Problem problem) {
+                return handleExceptionInternal(e, problem.detail(), headers, status, request);
+            }
+        }
         String sentence = switch (e.getMostSpecificCause()) {
             case UnrecognizedPropertyException unknown ->
                 "There is no member “" + unknown.getPropertyName() + "” here; known are "

@@ -2,9 +2,12 @@ package deftlens.server.rows;
 
 import deftlens.core.field.Field;
 import deftlens.core.sql.Order;
+import deftlens.server.question.Spool;
+import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.BufferedWriter;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.io.OutputStreamWriter;
 import java.io.UncheckedIOException;
 import java.io.Writer;
@@ -14,7 +17,6 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
@@ -33,13 +35,16 @@ public class CsvFile {
     private static final DateTimeFormatter MOMENT = DateTimeFormatter.ISO_OFFSET_DATE_TIME;
 
     private final RowsService rows;
+    private final Spool spool;
 
-    CsvFile(RowsService rows) {
+    CsvFile(RowsService rows, Spool spool) {
         this.rows = rows;
+        this.spool = spool;
     }
 
     /** Answers a request with the file. */
     public void send(
+            HttpServletRequest request,
             HttpServletResponse response,
             String name,
             RowsService.Question question,
@@ -47,68 +52,42 @@ public class CsvFile {
             List<Field> columns,
             Shape shape)
             throws IOException {
-        Opened file = new Opened(response, name, question.reading().zone(), columns, shape.titles());
-        // Nothing is sent before the database has answered, so that a refusal can still be a refusal.
-        rows.stream(question, order, columns, shape.taken(), file::row);
-        file.close();
+        spool.send(
+                question.who(),
+                request,
+                response,
+                () -> {
+                    response.setContentType("text/csv; charset=UTF-8; header=present");
+                    response.setHeader(
+                            HttpHeaders.CONTENT_DISPOSITION,
+                            ContentDisposition.attachment()
+                                    .filename(fileName(name) + ".csv", StandardCharsets.UTF_8)
+                                    .build()
+                                    .toString());
+                },
+                out -> write(out, question, order, columns, shape));
     }
 
-    private static final class Opened {
-        private final HttpServletResponse response;
-        private final String name;
-        private final ZoneId zone;
-        private final List<Field> columns;
-        private final Map<String, String> titles;
-        private CSVPrinter printer;
-
-        Opened(
-                HttpServletResponse response,
-                String name,
-                ZoneId zone,
-                List<Field> columns,
-                Map<String, String> titles) {
-            this.response = response;
-            this.name = name;
-            this.zone = zone;
-            this.columns = columns;
-            this.titles = titles;
+    private void write(OutputStream out, RowsService.Question question, Order order, List<Field> columns, Shape shape)
+            throws IOException {
+        ZoneId zone = question.reading().zone();
+        Writer writer = new BufferedWriter(new OutputStreamWriter(out, StandardCharsets.UTF_8), 1 << 16);
+        CSVPrinter printer = new CSVPrinter(writer, CSVFormat.RFC4180);
+        for (Field column : columns) {
+            printer.print(safe(shape.titles().getOrDefault(column.key(), column.label())));
         }
-
-        private CSVPrinter printer() throws IOException {
-            if (printer == null) {
-                response.setContentType("text/csv; charset=UTF-8; header=present");
-                response.setHeader(
-                        HttpHeaders.CONTENT_DISPOSITION,
-                        ContentDisposition.attachment()
-                                .filename(fileName(name) + ".csv", StandardCharsets.UTF_8)
-                                .build()
-                                .toString());
-                Writer writer = new BufferedWriter(
-                        new OutputStreamWriter(response.getOutputStream(), StandardCharsets.UTF_8), 1 << 16);
-                printer = new CSVPrinter(writer, CSVFormat.RFC4180);
+        printer.println();
+        rows.stream(question, order, columns, shape.taken(), row -> {
+            try {
                 for (Field column : columns) {
-                    printer.print(safe(titles.getOrDefault(column.key(), column.label())));
+                    printer.print(cell(column, row.values().get(column.key()), zone));
                 }
                 printer.println();
-            }
-            return printer;
-        }
-
-        void row(RowsService.Row row) {
-            try {
-                CSVPrinter to = printer();
-                for (Field column : columns) {
-                    to.print(cell(column, row.values().get(column.key()), zone));
-                }
-                to.println();
             } catch (IOException e) {
                 throw new UncheckedIOException(e);
             }
-        }
-
-        void close() throws IOException {
-            printer().close(true);
-        }
+        });
+        printer.close(true);
     }
 
     static String cell(Field column, Object value, ZoneId zone) {

@@ -22,6 +22,9 @@ import tools.jackson.databind.node.ObjectNode;
 /** The opaque token that a page ends with: where the next one goes on. */
 final class Cursor {
 
+    /** More than any column holds. */
+    private static final int MAX_DIGITS = 10_000;
+
     private Cursor() {}
 
     /** @param carried the running total that the next page goes on from */
@@ -45,9 +48,13 @@ final class Cursor {
 
     /** The running total that a token carries. */
     static Optional<BigDecimal> carried(ObjectMapper json, String token) {
-        JsonNode total = json.readTree(new String(Base64.getUrlDecoder().decode(token), StandardCharsets.UTF_8))
-                .get("r");
-        return Optional.ofNullable(total).map(t -> new BigDecimal(t.stringValue()));
+        try {
+            JsonNode total = json.readTree(new String(Base64.getUrlDecoder().decode(token), StandardCharsets.UTF_8))
+                    .get("r");
+            return Optional.ofNullable(total).map(t -> bounded(new BigDecimal(t.stringValue())));
+        } catch (RuntimeException broken) {
+            throw broken();
+        }
     }
 
     static Page.After read(ObjectMapper json, Order order, String token) {
@@ -72,14 +79,26 @@ final class Cursor {
         } catch (Problem mismatch) {
             throw mismatch;
         } catch (RuntimeException broken) {
-            throw Problem.badRequest("bad-after", "“after” is not what a page gave as “next”.");
+            throw broken();
         }
+    }
+
+    private static Problem broken() {
+        return Problem.badRequest(
+                "bad-after", "“after” is not what a page gave as “next”. Start again from the first page.");
+    }
+
+    private static BigDecimal bounded(BigDecimal number) {
+        if (Math.abs((long) number.scale()) + number.precision() > MAX_DIGITS) {
+            throw broken();
+        }
+        return number;
     }
 
     private static Object value(Field field, String text) {
         return switch (field.type()) {
             case TEXT, CHOICE, PERSON -> text;
-            case NUMBER, MONEY -> new BigDecimal(text);
+            case NUMBER, MONEY -> bounded(new BigDecimal(text));
             case YES_NO -> Boolean.valueOf(text);
             case DATE -> LocalDate.parse(text);
             case MOMENT -> Instant.parse(text);

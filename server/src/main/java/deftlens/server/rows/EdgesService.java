@@ -21,8 +21,10 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
@@ -86,23 +88,30 @@ public class EdgesService {
         Register register = question.described().register();
         Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
         Binder binder = questions.binder(register, question.reading(), question.who());
-        List<Edge> edges = new ArrayList<>();
+        Map<Parts.Part, List<Edges.Boundary>> boundaries = new LinkedHashMap<>();
         int left = MOST_BOUNDARIES;
         for (Parts.Part part : Parts.of(question.condition())) {
             if (part.part() instanceof Condition.Criterion criterion) {
-                List<Edges.Boundary> boundaries = Edges.of(binder.bind(criterion));
-                left -= boundaries.size();
+                List<Edges.Boundary> own = Edges.of(binder.bind(criterion));
+                left -= own.size();
                 if (left < 0) {
                     throw Problem.unprocessable(
                             "too-many-boundaries",
                             "Edges are kept for at most " + MOST_BOUNDARIES + " boundaries; switch some criteria off.");
                 }
-                if (!boundaries.isEmpty()) {
-                    Sql others = Where.of(binder.bind(part.without()));
-                    edges.add(edge(question, part.path(), criterion, boundaries, others, Where.of(whole)));
+                if (!own.isEmpty()) {
+                    boundaries.put(part, own);
                 }
             }
         }
+        List<Edge> edges = new ArrayList<>();
+        boundaries.forEach((part, own) -> edges.add(edge(
+                question,
+                part.path(),
+                (Condition.Criterion) part.part(),
+                own,
+                Where.of(binder.bind(part.without())),
+                Where.of(whole))));
         return edges;
     }
 

@@ -7,10 +7,13 @@ import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.ReadsOnly;
+import deftlens.server.question.AsksRecords;
+import deftlens.server.question.QuestionLanes;
 import deftlens.server.registers.Described;
 import deftlens.server.statements.Asking;
 import deftlens.server.statements.Questions;
 import io.swagger.v3.oas.annotations.Parameter;
+import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -61,6 +64,7 @@ class RowsController {
     private final MarginService margin;
     private final Questions questions;
     private final CsvFile csv;
+    private final QuestionLanes lanes;
     private final ObjectMapper json;
 
     RowsController(
@@ -72,6 +76,7 @@ class RowsController {
             MarginService margin,
             Questions questions,
             CsvFile csv,
+            QuestionLanes lanes,
             ObjectMapper json) {
         this.rows = rows;
         this.values = values;
@@ -82,6 +87,7 @@ class RowsController {
         this.margin = margin;
         this.questions = questions;
         this.csv = csv;
+        this.lanes = lanes;
     }
 
     /**
@@ -181,6 +187,7 @@ class RowsController {
             implements Asking {}
 
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/rows")
     RowsService.Rows rows(
             @PathVariable String key,
@@ -232,6 +239,7 @@ class RowsController {
 
     /** How many of a question's records there are in each group of one level, and what their numbers add up to. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/groups")
     GroupsService.Level groups(
             @PathVariable String key,
@@ -279,6 +287,7 @@ class RowsController {
 
     /** How many records one question has at one moment, at another, and at both. The records are those of now in each. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/comparison")
     RowsService.Comparison comparison(
             @PathVariable String key,
@@ -290,6 +299,7 @@ class RowsController {
     }
 
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/count")
     RowsService.Count count(
             @PathVariable String key,
@@ -302,6 +312,7 @@ class RowsController {
 
     /** What each part of the condition does: alone, and where it stands. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/parts")
     RowsService.PartCounts parts(
             @PathVariable String key,
@@ -312,6 +323,7 @@ class RowsController {
     }
 
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/values")
     ValuesService.Values values(
             @PathVariable String key,
@@ -337,6 +349,7 @@ class RowsController {
 
     /** The records nearest to each boundary of each criterion, inside and outside, and those without a value. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/edges")
     List<EdgesService.Edge> edges(
             @PathVariable String key,
@@ -368,6 +381,7 @@ class RowsController {
 
     /** Records over time under the criteria on other fields, and how many of them are in the whole question. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/histogram")
     HistogramService.OverTime histogram(
             @PathVariable String key,
@@ -384,6 +398,7 @@ class RowsController {
 
     /** Records by a number field, in stretches of one width; for drawing bands over them. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/distribution")
     HistogramService.Distribution distribution(
             @PathVariable String key,
@@ -404,6 +419,7 @@ class RowsController {
 
     /** What a pasted list holds, what of it no record has, and the criterion that asks for it. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/pasted")
     ValuesService.PastedList pasted(
             @PathVariable String key,
@@ -417,6 +433,7 @@ class RowsController {
 
     /** Each part's verdict on one record, whether or not it matches. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/registers/{key}/why")
     WhyAnswer why(
             @PathVariable String key,
@@ -455,6 +472,7 @@ class RowsController {
                         .toList());
     }
 
+    @AsksRecords
     @GetMapping("/registers/{key}/records/{id}")
     RowsService.Row record(@PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         Described described = rows.register(key, who);
@@ -477,6 +495,7 @@ class RowsController {
             @RequestParam Optional<String> name,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
+            HttpServletRequest request,
             HttpServletResponse response)
             throws IOException {
         Described described = rows.register(key, who);
@@ -487,6 +506,7 @@ class RowsController {
                 who,
                 Optional.empty());
         csv.send(
+                request,
                 response,
                 name.orElse(described.register().label()),
                 question,
@@ -507,7 +527,16 @@ class RowsController {
     @DeleteMapping("/questions/{name}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void stop(@PathVariable String name, @AuthenticationPrincipal SignedIn who) {
-        rows.stop(who, name);
+        lanes.stop(who, name);
+    }
+
+    /**
+     * How far a question is that was asked under a name: tried, waiting (with how many slow questions are before it) or
+     * running. 404 once it is answered.
+     */
+    @GetMapping("/questions/{name}")
+    QuestionLanes.Progress progress(@PathVariable String name, @AuthenticationPrincipal SignedIn who) {
+        return lanes.progress(who, name).orElseThrow(() -> Problem.notFound("This question"));
     }
 
     private RowsService.Question question(Described described, Asking asked, SignedIn who, Optional<String> name) {

@@ -20,11 +20,14 @@ import deftlens.core.sql.Where;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.Attempt;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.statements.Questions;
 import jakarta.persistence.EntityManager;
 import java.math.BigDecimal;
+import java.sql.Connection;
+import java.sql.SQLException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -38,6 +41,7 @@ import java.util.function.Consumer;
 import java.util.stream.Stream;
 import org.hibernate.Session;
 import org.hibernate.query.NativeQuery;
+import org.postgresql.PGConnection;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Propagation;
@@ -60,7 +64,6 @@ public class RowsService {
     private final RowAccess access;
     private final Questions questions;
     private final RegisterCatalogue registers;
-    private final RunningQuestions running;
     private final KeptCounts kept;
     private final ObjectMapper json;
     private final Duration timeout;
@@ -70,7 +73,6 @@ public class RowsService {
             RowAccess access,
             Questions questions,
             RegisterCatalogue registers,
-            RunningQuestions running,
             KeptCounts kept,
             ObjectMapper json,
             @Value("${deft.limits.statement-timeout}") Duration timeout) {
@@ -78,7 +80,6 @@ public class RowsService {
         this.access = access;
         this.questions = questions;
         this.registers = registers;
-        this.running = running;
         this.kept = kept;
         this.json = json;
         this.timeout = timeout;
@@ -508,11 +509,6 @@ public class RowsService {
         });
     }
 
-    /** Stops a question of this person's. */
-    public void stop(SignedIn who, String question) {
-        running.stop(who, question);
-    }
-
     /** What is asked of the records that the person may see. */
     Sql where(Question question) {
         return Where.of(bound(question));
@@ -576,7 +572,12 @@ public class RowsService {
     NativeQuery<Object[]> query(Question question, Sql sql, Duration within) {
         Session session = entities.unwrap(Session.class);
         session.createNativeQuery("select set_config('statement_timeout', ?1, true)", String.class)
-                .setParameter(1, String.valueOf(within.toMillis()))
+                .setParameter(
+                        1,
+                        String.valueOf(Attempt.current()
+                                .map(a -> a.within(within))
+                                .orElse(within)
+                                .toMillis()))
                 .getSingleResult();
         NativeQuery query = session.createNativeQuery(sql.text(i -> "?" + (i + 1)));
         for (int i = 0; i < sql.values().size(); i++) {
@@ -588,9 +589,9 @@ public class RowsService {
 
     <T> T tracked(Question question, java.util.function.Supplier<T> work) {
         return entities.unwrap(Session.class).doReturningWork(connection -> {
-            try (AutoCloseable tracking = running.track(question.who(), question.name(), connection)) {
+            try (AutoCloseable tracking = tracking(connection)) {
                 return work.get();
-            } catch (RuntimeException | java.sql.SQLException e) {
+            } catch (RuntimeException | SQLException e) {
                 if (!question.described().isOwn() && ChangedTable.isBehind(e)) {
                     throw ChangedTable.problem(question.described());
                 }
@@ -599,6 +600,11 @@ public class RowsService {
                 throw new IllegalStateException(e);
             }
         });
+    }
+
+    private static AutoCloseable tracking(Connection connection) throws SQLException {
+        Optional<Attempt> attempt = Attempt.current();
+        return attempt.isPresent() ? attempt.get().track(connection.unwrap(PGConnection.class)) : () -> {};
     }
 
     static Row row(List<Field> columns, Object[] values) {

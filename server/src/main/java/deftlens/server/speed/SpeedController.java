@@ -1,6 +1,7 @@
 package deftlens.server.speed;
 
 import deftlens.server.people.SignedIn;
+import deftlens.server.question.Lane;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import org.springframework.http.HttpStatus;
@@ -31,13 +32,13 @@ class SpeedController {
     /** The indexes there are, and those on their way. */
     @GetMapping
     SpeedService.Speed indexes(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
-        return speed.indexes(key, who);
+        return Lane.BACKGROUND.run(() -> speed.indexes(key, who));
     }
 
     /** Times the shared views and proposes indexes for the slow ones, with the gain measured on a sample. */
     @PostMapping("/proposals")
     SpeedService.Speed propose(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
-        return speed.propose(key, who);
+        return Lane.BACKGROUND.run(() -> speed.propose(key, who));
     }
 
     /** Builds a proposed index without holding up those who write. */
@@ -47,13 +48,13 @@ class SpeedController {
             @PathVariable String key,
             @Valid @RequestBody AcceptedIndex accepted,
             @AuthenticationPrincipal SignedIn who) {
-        return speed.build(key, accepted.token(), who);
+        return Lane.BACKGROUND.run(() -> speed.build(key, accepted.token(), who));
     }
 
     /** Drops an index that was built here. */
     @DeleteMapping("/{name}")
     SpeedService.Speed drop(
             @PathVariable String key, @PathVariable String name, @AuthenticationPrincipal SignedIn who) {
-        return speed.drop(key, name, who);
+        return Lane.BACKGROUND.run(() -> speed.drop(key, name, who));
     }
 }

@@ -8,6 +8,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
+import deftlens.server.question.Lane;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.Orders;
@@ -451,7 +452,7 @@ class SpeedService {
                 "index built",
                 null,
                 wanted.candidate().words()));
-        workers.submit(() -> {
+        workers.submit(() -> Lane.BACKGROUND.run(() -> {
             try (Connection connection = database.getConnection();
                     Statement statement = connection.createStatement()) {
                 // Building without holding writers up cannot be part of a transaction.
@@ -470,7 +471,8 @@ class SpeedService {
                 work.state = "failed";
                 drop(described, token);
             }
-        });
+            return null;
+        }));
         return indexes(key, who);
     }
 

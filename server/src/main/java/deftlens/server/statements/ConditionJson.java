@@ -209,7 +209,24 @@ public final class ConditionJson {
      * @throws Problem (422, {@code condition-unreadable}) with the path of the first part that cannot be read
      */
     public static Condition read(JsonNode node) {
+        if (criteria(node, 1) > Condition.MAX_CRITERIA) {
+            throw refuse("", "has more than " + Condition.MAX_CRITERIA + " criteria; list the values of one field in one");
+        }
         return read(node, "", 1);
+    }
+
+    /** How many criteria a tree has, counted before anything is made of it; no deeper than it is read. */
+    private static int criteria(JsonNode node, int depth) {
+        if (node == null || depth > Condition.MAX_DEPTH + 1) {
+            return 0;
+        }
+        int count = node.has("field") ? 1 : criteria(node.get("off"), depth + 1);
+        for (String group : List.of("all", "any", "none")) {
+            for (JsonNode part : node.path(group)) {
+                count += criteria(part, depth + 1);
+            }
+        }
+        return count;
     }
 
     private static Condition read(JsonNode node, String path, int depth) {

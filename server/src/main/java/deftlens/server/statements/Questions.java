@@ -30,6 +30,9 @@ import tools.jackson.databind.JsonNode;
 @Service
 public class Questions {
 
+    private static final Instant EARLIEST = Instant.parse("0001-01-02T00:00:00Z");
+    private static final Instant LATEST = Instant.parse("9999-12-30T00:00:00Z");
+
     private final OrganisationService organisation;
     private final PeopleService people;
 
@@ -125,6 +128,14 @@ public class Questions {
     }
 
     private Instant moment(String text, Optional<ZoneId> zone) {
+        Instant moment = parsed(text, zone);
+        if (moment.isBefore(EARLIEST) || moment.isAfter(LATEST)) {
+            throw Problem.badRequest("bad-as-of", "“As of” runs from the year 1 to the year 9999.");
+        }
+        return moment;
+    }
+
+    private Instant parsed(String text, Optional<ZoneId> zone) {
         try {
             return OffsetDateTime.parse(text).toInstant();
         } catch (DateTimeException notAnInstant) {

@@ -10,6 +10,7 @@ import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.Lane;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService.Question;
@@ -113,13 +114,22 @@ class Attention {
     }
 
     Run run() {
+        return Lane.BACKGROUND.run(this::lookAtAll);
+    }
+
+    private Run lookAtAll() {
         List<Long> ids = transaction.execute(status ->
                 store.everyView().stream().map(ViewEntity::id).distinct().toList());
         int needing = 0;
         for (Long id : ids) {
             // Each in a transaction of its own, so that one that fails leaves the others told.
-            Integer found = transaction.execute(status -> look(id));
-            needing += found != null && found > 0 ? 1 : 0;
+            try {
+                Integer found = transaction.execute(status -> look(id));
+                needing += found != null && found > 0 ? 1 : 0;
+            } catch (RuntimeException e) {
+                LOG.error("the view {} could not be looked at", id, e);
+                needing += 1;
+            }
         }
         transaction.executeWithoutResult(status -> forget());
         return new Run(ids.size(), needing);

@@ -3,6 +3,7 @@ package deftlens.server.views;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.ReadsOnly;
+import deftlens.server.question.AsksRecords;
 import deftlens.server.views.ViewsService.Share;
 import deftlens.server.views.ViewsService.View;
 import deftlens.server.views.ViewsService.Who;
@@ -178,6 +179,7 @@ class ViewLifeController {
 
     /** What enters and leaves when the view asks this instead. */
     @ReadsOnly
+    @AsksRecords
     @PostMapping("/views/{id}/difference")
     ViewVersions.Difference difference(
             @PathVariable long id, @Valid @RequestBody Beside beside, @AuthenticationPrincipal SignedIn who) {
@@ -185,6 +187,7 @@ class ViewLifeController {
     }
 
     /** What entered and left between a step of the history and now. */
+    @AsksRecords
     @GetMapping("/views/{id}/history/{step}/difference")
     ViewVersions.Difference since(
             @PathVariable long id, @PathVariable long step, @AuthenticationPrincipal SignedIn who) {

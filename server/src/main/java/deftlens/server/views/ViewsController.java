@@ -1,6 +1,7 @@
 package deftlens.server.views;
 
 import deftlens.server.people.SignedIn;
+import deftlens.server.question.AsksRecords;
 import deftlens.server.registers.Described;
 import deftlens.server.rows.CsvFile;
 import deftlens.server.rows.Orders;
@@ -8,6 +9,7 @@ import deftlens.server.rows.RowsService;
 import deftlens.server.rows.Shape;
 import deftlens.server.statements.Asking;
 import io.swagger.v3.oas.annotations.Parameter;
+import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -153,6 +155,7 @@ class ViewsController {
         return views.history(id, who);
     }
 
+    @AsksRecords
     @GetMapping("/{id}/rows")
     RowsService.Rows rows(
             @PathVariable long id,
@@ -177,6 +180,7 @@ class ViewsController {
                 limit.orElse(USUAL_ROWS));
     }
 
+    @AsksRecords
     @GetMapping("/{id}/count")
     RowsService.Count count(
             @PathVariable long id,
@@ -197,12 +201,14 @@ class ViewsController {
             @RequestParam Optional<Boolean> asShared,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
+            HttpServletRequest request,
             HttpServletResponse response)
             throws IOException {
         ViewsService.View view = views.get(id, who);
         RowsService.Question question = views.question(id, who, put(id, who, asOf, readerZone, all), Optional.empty());
         Described described = question.described();
         csv.send(
+                request,
                 response,
                 view.name(),
                 question,

@@ -2,6 +2,7 @@ package deftlens.server.imports;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import deftlens.server.platform.PrivateDirectory;
 import deftlens.server.testing.Caller;
 import deftlens.server.testing.TestServer;
 import java.io.ByteArrayOutputStream;
@@ -32,7 +33,7 @@ class FileLimitsTest {
     @BeforeAll
     static void signIn() {
         ada = Caller.signedIn("ada");
-        directory = TestServer.bean(UploadDirectory.class).place();
+        directory = TestServer.bean("uploads", PrivateDirectory.class).place();
     }
 
     private static byte[] zip(Map<String, String> parts) throws IOException {
@@ -181,10 +182,10 @@ class FileLimitsTest {
                 .isEqualTo("rw-------");
         TestServer.bean(ImportService.class).forgetOld();
         assertThat(file).exists();
-        TestServer.bean(UploadDirectory.class).deleteBut(java.util.Set.of(file));
+        TestServer.bean("uploads", PrivateDirectory.class).deleteBut(java.util.Set.of(file));
         assertThat(file).exists();
         Files.setLastModifiedTime(file, java.nio.file.attribute.FileTime.fromMillis(0));
-        TestServer.bean(UploadDirectory.class).deleteBut(java.util.Set.of());
+        TestServer.bean("uploads", PrivateDirectory.class).deleteBut(java.util.Set.of());
         assertThat(file).doesNotExist();
     }
 

@@ -153,7 +153,7 @@ class SessionTest {
 
     @Test
     void underHttpsCookiesAreSecureAndNoAddressIsTold() {
-        Caller.Answer plain = Caller.stranger().get("/api/welcome");
+        Caller.Answer plain = new Caller().get("/api/welcome");
         assertThat(plain.header("Referrer-Policy")).isEqualTo("same-origin");
         assertThat(plain.response().headers().allValues("Set-Cookie"))
                 .isNotEmpty()

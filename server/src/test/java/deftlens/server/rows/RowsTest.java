@@ -235,7 +235,7 @@ class RowsTest {
                 "rows|``|400|unreadable-body",
                 "values|`{}`|400|bad-value",
                 "values|`{\"field\":\"nothing\"}`|422|unknown-field",
-                "count|`{\"statement\":\"title contains \\\"\\u0000\\\"\"}`|422|statement-unreadable",
+                "count|`{\"statement\":\"title contains \\\"\\u0000\\\"\"}`|400|bad-text",
             })
     void badInputIsRefusedWithACode(String call, String body, int status, String code) {
         Caller.Answer answer = Caller.signedIn("dora").post("/api/registers/jobs/" + call, body);

@@ -50,8 +50,17 @@ public final class Caller {
 
     /** Somebody signed in; test people have their name and "-password" as password. */
     public static Caller signedIn(String name) {
+        return signedIn(name, name + "-password");
+    }
+
+    /** Somebody of the demo world, signed in. */
+    public static Caller demo(String name) {
+        return signedIn(name, "demo-only");
+    }
+
+    private static Caller signedIn(String name, String password) {
         Caller caller = stranger();
-        Answer answer = caller.post("/api/session", Map.of("name", name, "password", name + "-password"));
+        Answer answer = caller.post("/api/session", Map.of("name", name, "password", password));
         if (answer.status() != 200) {
             throw new IllegalStateException("sign-in as " + name + " was refused: " + answer.text());
         }

@@ -1,0 +1,209 @@
+package deftlens.server.question;
+
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.platform.StoppedQuery;
+import java.time.Duration;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
+import org.springframework.beans.factory.annotation.Value;
+import org.springframework.http.HttpStatus;
+import org.springframework.stereotype.Component;
+
+/**
+ * The way of every question to the records. It is tried for {@code deft.limits.first-try} on the quick lane, which has
+ * connections for many such tries; what takes longer goes on, from its beginning, in the slow lane, where few run at a time
+ * and nobody's many questions hold up another's first. Files have a lane of their own. So nothing that is slow takes from what
+ * is quick, and sign-in and pages, which are on none of these lanes, wait for nobody's question.
+ */
+@Component
+public class QuestionLanes {
+
+    private static final int SLOW_PLACES = 2;
+    private static final int EXPORT_PLACES = 2;
+    private static final int TRIES_OF_ONE = 6;
+    private static final int MOST_WAITING = 100;
+    private static final int MOST_WAITING_OF_ONE = 30;
+    private static final Duration LONGEST_WAIT = Duration.ofSeconds(60);
+    private static final Duration LONGEST_WAIT_FOR_TRY = Duration.ofSeconds(20);
+    /** How long it is remembered that a question was slow, so that it is not tried in vain. */
+    private static final Duration REMEMBERED = Duration.ofSeconds(30);
+
+    private static final int MOST_REMEMBERED = 1_000;
+
+    private final WaitingLane slow =
+            new WaitingLane(SLOW_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
+    private final WaitingLane exports =
+            new WaitingLane(EXPORT_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
+    private final Map<Long, Semaphore> tries = new ConcurrentHashMap<>();
+    private final Map<String, Ticket> named = new ConcurrentHashMap<>();
+    private final Map<Object, Long> slowUntil = Collections.synchronizedMap(new LinkedHashMap<>() {
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<Object, Long> eldest) {
+            return size() > MOST_REMEMBERED;
+        }
+    });
+    private final DepartedClients departed;
+    private final Duration firstTry;
+    private final Duration patience;
+
+    QuestionLanes(
+            DepartedClients departed,
+            @Value("${deft.limits.first-try}") Duration firstTry,
+            @Value("${deft.limits.statement-timeout}") Duration patience) {
+        this.departed = departed;
+        this.firstTry = firstTry;
+        this.patience = patience;
+    }
+
+    /** A piece of work that asks the records; it may be done a second time. */
+    @FunctionalInterface
+    public interface Asking<T> {
+        T ask() throws Throwable;
+    }
+
+    /**
+     * Whoever asks.
+     *
+     * @param name the name under which the question can be stopped and looked for; of its person only
+     * @param client the line that the answer goes back on; whoever hangs it up stops the question
+     */
+    public record Asker(long person, Optional<String> name, Optional<DepartedClients.Line> client) {}
+
+    /**
+     * How far a question is.
+     *
+     * @param before how many slow questions are before it, those that run included
+     */
+    public record Progress(String place, int before) {}
+
+    /**
+     * Asks a question of the records.
+     *
+     * @param same what is equal for the same question asked again
+     */
+    <T> T ask(Asker asker, Object same, Asking<T> asking) throws Throwable {
+        Ticket ticket = new Ticket(asker.person());
+        try (AutoCloseable known = known(asker, ticket)) {
+            if (!isKnownSlow(same)) {
+                Attempt first = Attempt.first(firstTry);
+                try {
+                    return tried(ticket, first, asking);
+                } catch (RuntimeException e) {
+                    if (!StoppedQuery.isBehind(e) || !first.isOver() || ticket.isStopped()) {
+                        throw e;
+                    }
+                    slowUntil.put(same, System.nanoTime() + REMEMBERED.toNanos());
+                }
+            }
+            slow.enter(ticket);
+            try {
+                return run(ticket, Lane.SLOW, Attempt.within(patience.toNanos()), asking);
+            } finally {
+                slow.leave(ticket);
+            }
+        }
+    }
+
+    /** Does what makes a file, when its turn has come. */
+    public void export(SignedIn who, Optional<DepartedClients.Line> client, Asking<Void> asking) throws Throwable {
+        Ticket ticket = new Ticket(who.id());
+        try (AutoCloseable known = known(new Asker(who.id(), Optional.empty(), client), ticket)) {
+            exports.enter(ticket);
+            try {
+                run(ticket, Lane.EXPORT, Attempt.unbounded(), asking);
+            } finally {
+                exports.leave(ticket);
+            }
+        }
+    }
+
+    private <T> T tried(Ticket ticket, Attempt attempt, Asking<T> asking) throws Throwable {
+        Semaphore own = tries.computeIfAbsent(ticket.person, p -> new Semaphore(TRIES_OF_ONE, true));
+        if (!own.tryAcquire(LONGEST_WAIT_FOR_TRY.toMillis(), TimeUnit.MILLISECONDS)) {
+            throw new Problem(
+                            HttpStatus.SERVICE_UNAVAILABLE,
+                            "busy",
+                            "You have asked more at once than is answered at once. Try again in a moment.")
+                    .retryAfter(Duration.ofSeconds(5));
+        }
+        try {
+            return run(ticket, Lane.QUICK, attempt, asking);
+        } finally {
+            own.release();
+        }
+    }
+
+    private static <T> T run(Ticket ticket, Lane lane, Attempt attempt, Asking<T> asking) throws Throwable {
+        ticket.begin(attempt);
+        try (AutoCloseable here = attempt.onThisThread()) {
+            return lane.run(() -> {
+                try {
+                    return asking.ask();
+                } catch (RuntimeException | Error e) {
+                    throw e;
+                } catch (Throwable e) {
+                    throw new Checked(e);
+                }
+            });
+        } catch (Checked e) {
+            throw e.getCause();
+        }
+    }
+
+    /** Carries what a supplier cannot throw. */
+    private static final class Checked extends RuntimeException {
+        private static final long serialVersionUID = 1;
+
+        Checked(Throwable cause) {
+            super(cause);
+        }
+    }
+
+    private boolean isKnownSlow(Object same) {
+        Long until = slowUntil.get(same);
+        if (until == null) {
+            return false;
+        }
+        if (until < System.nanoTime()) {
+            slowUntil.remove(same);
+            return false;
+        }
+        return true;
+    }
+
+    private AutoCloseable known(Asker asker, Ticket ticket) {
+        Optional<String> key = asker.name().map(n -> key(asker.person(), n));
+        key.ifPresent(k -> named.put(k, ticket));
+        AutoCloseable watched = departed.watch(asker.client(), ticket::stop);
+        return () -> {
+            key.ifPresent(k -> named.remove(k, ticket));
+            watched.close();
+        };
+    }
+
+    /** Stops a question of this person's, if it is on its way. */
+    public void stop(SignedIn who, String name) {
+        Ticket ticket = named.get(key(who.id(), name));
+        if (ticket != null) {
+            ticket.stop();
+        }
+    }
+
+    /** How far a question of this person's is; none when it is answered or unknown. */
+    public Optional<Progress> progress(SignedIn who, String name) {
+        return Optional.ofNullable(named.get(key(who.id(), name)))
+                .map(t -> new Progress(
+                        t.place().name().toLowerCase(java.util.Locale.ROOT),
+                        t.place() == Ticket.Place.WAITING ? slow.before(t) : 0));
+    }
+
+    private static String key(long person, String name) {
+        return person + "/" + name;
+    }
+}
