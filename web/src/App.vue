@@ -1,10 +1,28 @@
 <script setup lang="ts">
 import { ElConfigProvider } from 'element-plus'
 import locale from 'element-plus/es/locale/lang/en'
+import { useOutage } from '@/platform/outage'
+
+const { waiting, why } = useOutage()
 </script>
 
 <template>
   <ElConfigProvider :locale="locale" :z-index="3000">
+    <div class="outage" role="status">
+      <template v-if="waiting">{{ why }} This page goes on by itself.</template>
+    </div>
     <RouterView />
   </ElConfigProvider>
 </template>
+
+<style scoped>
+.outage:not(:empty) {
+  position: sticky;
+  top: 0;
+  z-index: 20;
+  padding: 8px 24px;
+  background: var(--alert-bg);
+  border-bottom: 2px solid var(--alert);
+  color: var(--ink);
+}
+</style>

@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch'
+import { patientFetch } from '@/platform/outage'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
@@ -134,7 +135,7 @@ export function ownHeader(): Record<string, string> {
   return token ? { 'X-XSRF-TOKEN': decodeURIComponent(token) } : {}
 }
 
-export const api = createClient<paths>({ baseUrl: '/' })
+export const api = createClient<paths>({ baseUrl: '/', fetch: patientFetch })
 api.use(plumbing)
 
 /** The data of an answer; refusals have been thrown already. */

@@ -180,6 +180,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exports/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["file_2"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/files": {
         parameters: {
             query?: never;
@@ -539,7 +555,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["progress"];
         put?: never;
         post?: never;
         delete: operations["stop"];
@@ -708,6 +724,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["prepare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/export.csv": {
         parameters: {
             query?: never;
@@ -715,7 +747,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["export_1"];
+        get: operations["export_2"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1212,6 +1244,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["entries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trail/export.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["export_1"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2064,6 +2112,19 @@ export interface components {
             subjectId: number;
             who?: string | null;
         };
+        ExportAsked: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            columns?: string[] | null;
+            condition?: unknown;
+            name?: string | null;
+            order?: string[] | null;
+            shape?: components["schemas"]["Shape"] | null;
+            statement?: string | null;
+            zone?: string | null;
+        };
         Fate: {
             name: string;
             notes: string[];
@@ -2080,6 +2141,7 @@ export interface components {
         FieldChange: {
             bands: components["schemas"]["BandJson"][];
             correctable: boolean;
+            correctors?: number[] | null;
             description: string;
             identifying: boolean;
             key: string;
@@ -2093,6 +2155,7 @@ export interface components {
         FieldDescription: {
             bands: components["schemas"]["BandJson"][];
             correctable: boolean;
+            correctors: number[];
             description: string;
             ends?: components["schemas"]["Ends"] | null;
             identifying: boolean;
@@ -2548,6 +2611,7 @@ export interface components {
         };
         Passwords: {
             fresh: string;
+            keepTokens?: boolean | null;
             old: string;
         };
         PastedAsked: {
@@ -2624,6 +2688,9 @@ export interface components {
         Pinned: {
             views: number[];
         };
+        PreparedFile: {
+            file: string;
+        };
         Profile: {
             active: boolean;
             fullName: string;
@@ -2637,6 +2704,11 @@ export interface components {
             values: {
                 [key: string]: string[];
             };
+        };
+        Progress: {
+            /** Format: int32 */
+            before: number;
+            place: string;
         };
         Proposal: {
             detail: string;
@@ -3514,6 +3586,26 @@ export interface operations {
             };
         };
     };
+    file_2: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     receive: {
         parameters: {
             query: {
@@ -4164,6 +4256,28 @@ export interface operations {
             };
         };
     };
+    progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+        };
+    };
     stop: {
         parameters: {
             query?: never;
@@ -4510,7 +4624,33 @@ export interface operations {
             };
         };
     };
-    export_1: {
+    prepare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportAsked"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparedFile"];
+                };
+            };
+        };
+    };
+    export_2: {
         parameters: {
             query?: {
                 statement?: string;
@@ -5494,6 +5634,8 @@ export interface operations {
             query?: {
                 kind?: string;
                 person?: number;
+                from?: string;
+                to?: string;
                 before?: number;
                 limit?: number;
             };
@@ -5511,6 +5653,29 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TrailPage"];
                 };
+            };
+        };
+    };
+    export_1: {
+        parameters: {
+            query?: {
+                kind?: string;
+                person?: number;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

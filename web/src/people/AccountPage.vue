@@ -11,6 +11,7 @@ const router = useRouter()
 const fullName = ref('')
 const old = ref('')
 const fresh = ref('')
+const keepTokens = ref(false)
 const said = ref('')
 const trouble = ref('')
 const known = ref<Attribute[]>([])
@@ -31,7 +32,7 @@ async function attempt(act: () => Promise<void>, words = '') {
   said.value = trouble.value = ''
   try {
     await act()
-    said.value = words
+    if (words) said.value = words
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -54,12 +55,17 @@ const rename = () =>
 const changePassword = () =>
   attempt(async () => {
     const due = session.current?.mustChangePassword
-    await api.PUT('/api/account/password', { body: { old: old.value, fresh: fresh.value } })
+    await api.PUT('/api/account/password', {
+      body: { old: old.value, fresh: fresh.value, keepTokens: keepTokens.value },
+    })
+    const kept = keepTokens.value || !tokens.value.length
     old.value = fresh.value = ''
+    keepTokens.value = false
     await session.load(true)
     if (due) await router.push('/')
     else await load()
-  }, 'Your password is changed, and your other sessions are ended.')
+    said.value = `Your password is changed, and your other sessions${kept ? '' : ' and your tokens'} are ended.`
+  })
 
 const endPlace = (id: string) =>
   attempt(async () => {
@@ -162,6 +168,9 @@ function browser(agent: string): string {
               minlength="9"
               required
             />
+          </label>
+          <label v-if="tokens.some((t) => !t.expired)" class="tick">
+            <input v-model="keepTokens" type="checkbox" /> my tokens go on working
           </label>
           <button class="act">Change it</button>
         </form>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, data, sentence, type Entered, type Profile } from '@/api/client'
 import { moment } from '@/platform/format'
 import { useSession } from './session'
+import { what } from './trail'
 
 /** Who signed in, and who changed what others may do; newest first. */
 defineProps<{ people: Profile[] }>()
@@ -10,12 +11,14 @@ const session = useSession()
 type Kind = 'sign-ins' | 'people' | 'views' | 'registers' | 'organisation'
 const kind = ref<Kind>('sign-ins')
 const person = ref<number>()
+const from = ref('')
+const to = ref('')
 const entries = ref<Entered[]>([])
 const next = ref<number>()
 const trouble = ref('')
 const busy = ref(false)
 
-watch([kind, person], () => void load(), { immediate: true })
+watch([kind, person, from, to], () => void load(), { immediate: true })
 async function load(more = false) {
   busy.value = true
   trouble.value = ''
@@ -26,6 +29,8 @@ async function load(more = false) {
           query: {
             kind: kind.value,
             person: person.value || undefined,
+            from: from.value || undefined,
+            to: to.value || undefined,
             before: more ? next.value : undefined,
           },
         },
@@ -44,41 +49,17 @@ const KINDS: Record<Kind, string> = {
   'sign-ins': 'sign-ins and tokens',
   people: 'people, teams and rights',
   views: 'views',
-  registers: 'registers and who sees what',
+  registers: 'registers, who sees what, linked servers',
   organisation: 'the organisation',
 }
 
-/** What changed, as short as it can be said. */
-function what(e: Entered): string {
-  const after = plain(e.after)
-  const before = plain(e.before)
-  if (e.subject === 'sign-in') {
-    const s = e.after as { by?: string; address?: string; name?: string } | null
-    return s && typeof s === 'object'
-      ? [s.name, s.by && `by ${s.by}`, s.address && `from ${s.address}`].filter(Boolean).join(', ')
-      : after
-  }
-  if (e.before && e.after && typeof e.before === 'object' && typeof e.after === 'object') {
-    const was = e.before as Record<string, unknown>
-    const is = e.after as Record<string, unknown>
-    return Object.keys({ ...was, ...is })
-      .filter((k) => JSON.stringify(was[k]) !== JSON.stringify(is[k]))
-      .map((k) => `${k}: ${plain(was[k]) || 'nothing'} → ${plain(is[k]) || 'nothing'}`)
-      .join('; ')
-  }
-  return [before, after].filter(Boolean).join(' → ')
-}
-function plain(value: unknown): string {
-  if (value == null) return ''
-  if (typeof value !== 'object') return String(value)
-  if (Array.isArray(value)) return value.map(plain).join(', ')
-  const { name, fullName, label } = value as Record<string, unknown>
-  if (name && typeof name === 'string') return name
-  if (fullName || label) return String(fullName ?? label)
-  return Object.entries(value)
-    .map(([k, v]) => `${k} ${plain(v)}`)
-    .join(', ')
-}
+const file = computed(() => {
+  const query = new URLSearchParams({ kind: kind.value })
+  if (person.value) query.set('person', String(person.value))
+  if (from.value) query.set('from', from.value)
+  if (to.value) query.set('to', to.value)
+  return `/api/trail/export.csv?${query}`
+})
 </script>
 
 <template>
@@ -89,6 +70,9 @@ function plain(value: unknown): string {
     <ElSelect v-model="person" filterable clearable placeholder="done by anybody" aria-label="Done by">
       <ElOption v-for="p in people" :key="p.id" :value="p.id" :label="p.fullName" />
     </ElSelect>
+    <label>from <input v-model="from" class="field" type="date" :max="to" /></label>
+    <label>to <input v-model="to" class="field" type="date" :min="from" /></label>
+    <a class="word" :href="file" download>Export as CSV</a>
   </div>
   <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
   <table v-if="entries.length" class="lines">
@@ -120,8 +104,14 @@ function plain(value: unknown): string {
 <style scoped>
 .narrow {
   display: flex;
+  flex-wrap: wrap;
+  align-items: center;
   gap: 12px;
-  max-width: 560px;
+}
+
+.narrow > .field,
+.narrow :deep(.el-select) {
+  width: 250px;
 }
 
 .when {

@@ -18,6 +18,7 @@ const field = (type: string, options: FieldDescription['options'] = []): FieldDe
   correctable: false,
   origin: 'COLUMN',
   relates: [],
+  correctors: [],
 })
 
 describe('dates have one form', () => {

@@ -16,6 +16,7 @@ const stored = (key: string, type = 'text', more: Record<string, unknown> = {}) 
     identifying: false,
     correctable: false,
     relates: [],
+    correctors: [],
     ...more,
   })
 const REGISTER = {
@@ -41,6 +42,7 @@ beforeEach(() => {
   server.on('POST', AT + '/values', { values: [], more: false })
   server.on('POST', AT + '/histogram', { buckets: [], step: 'month', label: 'Due', field: 'due' })
   server.on('GET', '/api/imports', [])
+  server.on('GET', '/api/teams', [])
   server.on('GET', '/api/session', {
     person: { id: 2, name: 'ines', fullName: 'Ines', role: 'ADMINISTRATOR' },
     zone: 'UTC',

@@ -10,6 +10,7 @@ import {
   type FieldDescription,
   type ImportRun,
   type Register,
+  type TeamEntry,
 } from '@/api/client'
 import { number } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
@@ -41,6 +42,7 @@ interface Draft {
   useful: boolean
   identifying: boolean
   correctable: boolean
+  correctors: number[]
   options: string
   bands: Band[]
   relates: { register: string; field: string }[]
@@ -63,6 +65,7 @@ const busy = ref(false)
 const imports = ref<ImportRun[]>([])
 const adding = ref<{ type: string; label: string }>()
 const deleteOpen = ref(false)
+const teams = ref<TeamEntry[]>([])
 /** the whole of it as it was taken, to know whether something was changed */
 const taken = ref('')
 
@@ -82,7 +85,8 @@ async function load() {
     if (!catalogue.names.length) await catalogue.load()
     if (mayChange.value) {
       const runs = await data(api.GET('/api/imports', { params: { query: { register: found.key } } }))
-      if (stays()) imports.value = runs
+      const known = await data(api.GET('/api/teams'))
+      if (stays()) [imports.value, teams.value] = [runs, known]
     }
   } catch (e) {
     if (stays()) trouble.value = sentence(e)
@@ -116,6 +120,7 @@ function draftOf(f: FieldDescription): Draft {
     useful: f.useful,
     identifying: f.identifying,
     correctable: f.correctable,
+    correctors: [...f.correctors],
     options: f.options.map((o) => o.value).join('\n'),
     bands: structuredClone(f.bands) as Band[],
     relates: f.relates.map((r) => ({ ...r })),
@@ -143,6 +148,7 @@ const writtenField = (d: Draft) => ({
   useful: d.useful,
   identifying: d.identifying,
   correctable: d.correctable,
+  correctors: d.correctable ? d.correctors : [],
   options: d.options
     .split('\n')
     .map((o) => o.trim())
@@ -352,6 +358,17 @@ watch(key, load, { immediate: true })
             <label v-if="field.given.origin === 'COLUMN' && register.origin === 'OWN'" class="tick">
               <input v-model="field.correctable" type="checkbox" /> people may correct it
             </label>
+            <ElSelect
+              v-if="field.correctable && field.given.origin === 'COLUMN'"
+              v-model="field.correctors"
+              multiple
+              filterable
+              class="correctors"
+              placeholder="everybody who sees it"
+              :aria-label="`Teams that correct ${field.label}`"
+            >
+              <ElOption v-for="t in teams" :key="t.id" :value="t.id" :label="t.name" />
+            </ElSelect>
           </p>
           <p v-if="mayChange" class="acts">
             <button type="button" class="quiet" @click="move(-1)">Move up</button>
@@ -668,5 +685,9 @@ a.quiet {
   .fields {
     grid-template-columns: 1fr;
   }
+}
+
+.correctors {
+  width: 260px;
 }
 </style>

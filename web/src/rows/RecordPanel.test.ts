@@ -13,13 +13,13 @@ const REGISTER = {
   origin: 'OWN',
   titleField: 'number',
   fields: [
-    field('number', 'text', { origin: 'COLUMN', relates: [] }),
-    field('title', 'text', { origin: 'COLUMN', correctable: true, relates: [] }),
-    field('due', 'date', { origin: 'COLUMN', correctable: true, relates: [] }),
-    field('raised', 'moment', { origin: 'COLUMN', correctable: true, relates: [] }),
-    field('cost', 'money', { origin: 'COLUMN', correctable: false, relates: [] }),
-    field('tags', 'tags', { origin: 'TAGS', relates: [] }),
-    field('seen', 'yes/no', { origin: 'SEEN', relates: [] }),
+    field('number', 'text', { origin: 'COLUMN', relates: [], correctors: [] }),
+    field('title', 'text', { origin: 'COLUMN', correctable: true, relates: [], correctors: [] }),
+    field('due', 'date', { origin: 'COLUMN', correctable: true, relates: [], correctors: [] }),
+    field('raised', 'moment', { origin: 'COLUMN', correctable: true, relates: [], correctors: [] }),
+    field('cost', 'money', { origin: 'COLUMN', correctable: false, relates: [], correctors: [] }),
+    field('tags', 'tags', { origin: 'TAGS', relates: [], correctors: [] }),
+    field('seen', 'yes/no', { origin: 'SEEN', relates: [], correctors: [] }),
   ],
 } as unknown as Register
 const row = (id: number, values: Record<string, unknown> = {}) => ({
@@ -44,7 +44,7 @@ afterEach(() => page.unmount())
 
 async function open(id = 1, mayWrite = true) {
   server.on('GET', '/api/session', {
-    person: { id: 2, name: 'ines', fullName: 'Ines', role: mayWrite ? 'MEMBER' : 'AUDITOR' },
+    person: { id: 2, name: 'ines', fullName: 'Ines', role: mayWrite ? 'MEMBER' : 'AUDITOR', teams: [] },
     zone: 'Europe/London',
     now: '2026-11-23T09:30:00Z',
     windows: [],

@@ -76,7 +76,9 @@ function mayCorrect(field: FieldDescription): boolean {
   if (!session.mayWrite || field.type === 'span') return false
   if (field.origin === 'TAGS') return true
   if (props.register.origin !== 'OWN' || field.origin !== 'COLUMN') return false
-  return session.isAdministrator || field.correctable
+  if (session.isAdministrator) return true
+  const teams = session.current?.person.teams.map((t) => t.id) ?? []
+  return field.correctable && (!field.correctors.length || field.correctors.some((c) => teams.includes(c)))
 }
 
 /** A value as it is typed: moments by the zone's own clock. */

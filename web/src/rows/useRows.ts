@@ -46,6 +46,8 @@ export function useRows() {
   const trouble = ref('')
   /** whether a wait has become long enough to be shown */
   const slow = ref(false)
+  /** how many slow questions are answered before this one */
+  const before = ref(0)
   const stopped = ref(false)
   const done = ref(false)
   /** what a running total begins with */
@@ -105,9 +107,11 @@ export function useRows() {
     loading.value = true
     trouble.value = ''
     const timer = window.setTimeout(() => (slow.value = true), 300)
+    let following = 0
     try {
-      const found = await asking.ask((signal, name) =>
-        data(
+      const found = await asking.ask((signal, name) => {
+        following = window.setInterval(() => void follow(name), 1500)
+        return data(
           api.POST('/api/registers/{key}/rows', {
             params: { path: { key: question.register }, header: { 'X-Question': name } },
             body: {
@@ -124,8 +128,8 @@ export function useRows() {
             },
             signal,
           }),
-        ),
-      )
+        )
+      })
       rows.value = first ? found.rows : [...rows.value, ...found.rows]
       if (first) opening.value = found.opening ?? undefined
       // Later pages are read at the moment of the first, so that windows do not move between them.
@@ -141,10 +145,22 @@ export function useRows() {
       done.value = true
     } finally {
       window.clearTimeout(timer)
+      window.clearInterval(following)
       if (question === asked) {
         loading.value = false
         slow.value = false
+        before.value = 0
       }
+    }
+  }
+
+  /** Asks how far a question is that takes long; once it is answered there is nothing to say. */
+  async function follow(name: string) {
+    try {
+      const progress = await data(api.GET('/api/questions/{name}', { params: { path: { name } } }))
+      if (slow.value) before.value = progress.before
+    } catch {
+      before.value = 0
     }
   }
 
@@ -268,6 +284,7 @@ export function useRows() {
     news,
     loading,
     slow,
+    before,
     trouble,
     done,
     stopped,

@@ -22,7 +22,7 @@ const props = defineProps<{
 /** whether the panel of the shape is open */
 const shaping = defineModel<boolean>('shaping', { required: true })
 export type Wanted = 'edges' | 'why' | 'filter' | 'words' | 'link' | 'link-answers'
-const emit = defineEmits<{ shape: [shape: Shape]; wanted: [what: Wanted] }>()
+const emit = defineEmits<{ shape: [shape: Shape]; wanted: [what: Wanted]; export: [event: Event] }>()
 
 const q = props.question
 const { view, order, columns, shape, answers, changed, steps, done: stepsDone, stepsAhead } = q
@@ -150,7 +150,7 @@ function more(what: string) {
           @order="(by, to) => q.step({ order: by, shape: to })"
         />
       </ElPopover>
-      <a class="word" :href="exportUrl" download>CSV</a>
+      <a class="word" :href="exportUrl" download @click="emit('export', $event)">CSV</a>
       <ElDropdown trigger="click" @command="more">
         <button type="button" class="word">More</button>
         <template #dropdown>

@@ -59,7 +59,7 @@ const {
   changed,
   answer,
 } = q
-const { rows, opening, readAt, count, parts, slow, trouble, done, stopped, news } = answer
+const { rows, opening, readAt, count, parts, slow, before, trouble, done, stopped, news } = answer
 
 const compare = calmly(() => answer.compare())
 onChanges((registers) => {
@@ -222,7 +222,12 @@ function closeSide() {
 const keeping = useKeeping(q, said, mishap)
 const { startKeeping, keepReviewed, keepForMe, dropMine, takeNewer } = keeping
 const filterOpen = ref(false)
-const { exportUrl, copyLink, copyWords } = useCarrying(q, zone, said, () => (writing.value = true))
+const { exportUrl, exportLong, copyLink, copyWords } = useCarrying(
+  q,
+  zone,
+  said,
+  () => (writing.value = true),
+)
 const WANTED: Record<Wanted, () => void> = {
   edges: () => (side.value = 'edges'),
   why: () => (side.value = 'why'),
@@ -391,6 +396,7 @@ const table = useHeld(
           :keeping="keeping"
           :unlocked="unlocked"
           :export-url="exportUrl"
+          @export="exportLong"
           @shape="reshape"
           @wanted="WANTED[$event]()"
         />
@@ -464,7 +470,9 @@ const table = useHeld(
         />
         <div class="wait" aria-live="polite">
           <template v-if="slow || groups.slow.value">
-            <span class="bar" /><span>Reading…</span>
+            <span class="bar" /><span v-if="before"
+              >Busy: {{ before }} {{ before === 1 ? 'question' : 'questions' }} before yours…</span
+            ><span v-else>Reading…</span>
             <button type="button" class="word" @click="(answer.stop(), groups.stop())">Stop</button>
           </template>
           <template v-else-if="newsWords">

@@ -1,7 +1,11 @@
 import { computed, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { api, data, sentence } from '@/api/client'
 import { written } from '@/rows/shape'
 import { READERS_ZONE, type useQuestion } from './useQuestion'
+
+/** The longest address, in characters, that every server between here and there takes. */
+const LONGEST_ADDRESS = 4000
 
 /**
  * Carrying the question of a page elsewhere: as a link, as words, as a file of its answer.
@@ -52,6 +56,32 @@ export function useCarrying(
     return `/api/registers/${register.value.key}/export.csv?${query}`
   })
 
+  /** Fetches the file of a question that is too long for an address: it is sent first. */
+  async function exportLong(event: Event) {
+    if (exportUrl.value.length <= LONGEST_ADDRESS || !register.value) return
+    event.preventDefault()
+    try {
+      const { file } = await data(
+        api.POST('/api/registers/{key}/export', {
+          params: { path: { key: register.value.key } },
+          body: {
+            statement: where.value,
+            asOf: asOf.value,
+            zone: q.zone.value,
+            answers: answers.value,
+            order: order.value,
+            columns: columns.value,
+            shape: shape.value,
+            name: view.value?.name,
+          },
+        }),
+      )
+      location.assign(file)
+    } catch (e) {
+      said.value = sentence(e)
+    }
+  }
+
   /** Copies a link to the question as it stands, with or without what this reader filled in. */
   async function copyLink(withAnswers: boolean) {
     const { query: parameters } = router.resolve(route.fullPath)
@@ -80,5 +110,5 @@ export function useCarrying(
     }
   }
 
-  return { exportUrl, copyLink, copyWords }
+  return { exportUrl, exportLong, copyLink, copyWords }
 }

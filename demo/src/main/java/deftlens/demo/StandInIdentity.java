@@ -169,7 +169,8 @@ class StandInIdentity {
         if (granted == null
                 || granted.until() < System.currentTimeMillis()
                 || !granted.redirect().equals(redirect)
-                || !granted.challenge().equals(verifier.map(StandInIdentity::challenge).orElse(""))) {
+                || !granted.challenge()
+                        .equals(verifier.map(StandInIdentity::challenge).orElse(""))) {
             return ResponseEntity.badRequest().body(Map.of("error", "invalid_grant"));
         }
         long now = System.currentTimeMillis();

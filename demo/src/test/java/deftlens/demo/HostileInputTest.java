@@ -32,7 +32,8 @@ class HostileInputTest {
     private static final int CALLS = Integer.getInteger("deft.calls", 10_000);
 
     /** What would end the walk itself, or keep the machine busy with what is not asked here. */
-    private static final Set<String> LEFT_OUT = Set.of("DELETE /api/session", "DELETE /api/account/sessions", "GET /api/changes");
+    private static final Set<String> LEFT_OUT =
+            Set.of("DELETE /api/session", "DELETE /api/account/sessions", "GET /api/changes");
 
     /** What means the service could not, for a reason that it says. */
     private static final Set<String> HONEST = Set.of("took-too-long", "linked-server", "busy");
@@ -84,8 +85,7 @@ class HostileInputTest {
             }
         }
         assertThat(failures)
-                .as("seed " + seed + ", answers " + statuses + "\n"
-                        + String.join("\n", failures.values()))
+                .as("seed " + seed + ", answers " + statuses + "\n" + String.join("\n", failures.values()))
                 .isEmpty();
         // The walk comes through to what the calls do, and does not only break at their doors.
         assertThat(statuses.getOrDefault(200, 0)).as(statuses.toString()).isGreaterThan(CALLS / 20);
@@ -127,11 +127,13 @@ class HostileInputTest {
 
     private List<Operation> operations() {
         List<Operation> found = new ArrayList<>();
-        document.get("paths").propertyStream().forEach(path -> path.getValue()
+        document.get("paths")
                 .propertyStream()
-                .map(m -> new Operation(m.getKey().toUpperCase(Locale.ROOT), path.getKey(), m.getValue()))
-                .filter(o -> !LEFT_OUT.contains(o.toString()))
-                .forEach(found::add));
+                .forEach(path -> path.getValue()
+                        .propertyStream()
+                        .map(m -> new Operation(m.getKey().toUpperCase(Locale.ROOT), path.getKey(), m.getValue()))
+                        .filter(o -> !LEFT_OUT.contains(o.toString()))
+                        .forEach(found::add));
         return found;
     }
 
@@ -162,11 +164,23 @@ class HostileInputTest {
                     ? pick(REGISTERS)
                     : String.valueOf(1 + random.nextInt(40));
         }
-        return pick(List.of("0", "-1", "99999999999999999999", "nothing", "\u0000", "a\u0000b", "é", "1.5", "9223372036854775807", "x".repeat(300)));
+        return pick(List.of(
+                "0",
+                "-1",
+                "99999999999999999999",
+                "nothing",
+                "\u0000",
+                "a\u0000b",
+                "é",
+                "1.5",
+                "9223372036854775807",
+                "x".repeat(300)));
     }
 
     private String parameter(String name) {
-        return random.nextInt(3) == 0 ? text(name) : pick(List.of("1", "10", "title", "2026-11-23", "Europe/London", "true"));
+        return random.nextInt(3) == 0
+                ? text(name)
+                : pick(List.of("1", "10", "title", "2026-11-23", "Europe/London", "true"));
     }
 
     private static String encoded(String text) {
@@ -175,7 +189,8 @@ class HostileInputTest {
         for (byte b : text.getBytes(StandardCharsets.UTF_8)) {
             char c = (char) (b & 0xff);
             boolean plain = c < 0x80 && (Character.isLetterOrDigit(c) || "-._~".indexOf(c) >= 0);
-            encoded.append(plain ? String.valueOf(c) : URLEncoder.encode(String.valueOf(c), StandardCharsets.ISO_8859_1));
+            encoded.append(
+                    plain ? String.valueOf(c) : URLEncoder.encode(String.valueOf(c), StandardCharsets.ISO_8859_1));
         }
         return encoded.toString().replace("+", "%20");
     }
@@ -186,8 +201,21 @@ class HostileInputTest {
             return "";
         }
         return switch (random.nextInt(25)) {
-            case 0 -> pick(List.of("", "null", "[]", "{", "\"x\"", "{\"a\":1}", "[".repeat(5_000), "{}{}", "{\"statement\":\"\\ud800\"}"));
-            default -> JSON.writeValueAsString(value("", schema, 0)).replace("«nul»", "\\u0000").replace("«half»", "\\udead");
+            case 0 ->
+                pick(List.of(
+                        "",
+                        "null",
+                        "[]",
+                        "{",
+                        "\"x\"",
+                        "{\"a\":1}",
+                        "[".repeat(5_000),
+                        "{}{}",
+                        "{\"statement\":\"\\ud800\"}"));
+            default ->
+                JSON.writeValueAsString(value("", schema, 0))
+                        .replace("«nul»", "\\u0000")
+                        .replace("«half»", "\\udead");
         };
     }
 
@@ -197,7 +225,9 @@ class HostileInputTest {
             resolved = document.at(schema.get("$ref").stringValue().substring(1));
         }
         if (resolved.has("anyOf")) {
-            return random.nextInt(4) == 0 ? null : value(name, resolved.get("anyOf").get(0), depth);
+            return random.nextInt(4) == 0
+                    ? null
+                    : value(name, resolved.get("anyOf").get(0), depth);
         }
         if (random.nextInt(12) == 0) {
             return wrong(name, depth);
@@ -221,7 +251,14 @@ class HostileInputTest {
             }
             case "boolean" -> random.nextBoolean();
             case "integer" -> pick(List.of(0, 1, 2, 5, 100, -1, Integer.MAX_VALUE, Long.MAX_VALUE, Long.MIN_VALUE));
-            case "number" -> pick(List.of(0, 1.5, -1e308, 1e-300, new java.math.BigDecimal("1e999999"), new java.math.BigDecimal("9".repeat(400))));
+            case "number" ->
+                pick(List.of(
+                        0,
+                        1.5,
+                        -1e308,
+                        1e-300,
+                        new java.math.BigDecimal("1e999999"),
+                        new java.math.BigDecimal("9".repeat(400))));
             case "string" -> text(name);
             default -> name.equals("condition") ? tree(0) : wrong(name, depth);
         };
@@ -231,14 +268,17 @@ class HostileInputTest {
         Map<String, Object> object = new LinkedHashMap<>();
         if (depth < 6) {
             schema.path("properties").propertyStream().forEach(p -> {
-                boolean required = schema.path("required").valueStream().anyMatch(r -> r.stringValue().equals(p.getKey()));
+                boolean required = schema.path("required")
+                        .valueStream()
+                        .anyMatch(r -> r.stringValue().equals(p.getKey()));
                 // A question comes in words or as a tree; both at once are refused at the door.
                 boolean twice = p.getKey().equals("condition") && object.containsKey("statement");
                 if (!twice && (required ? random.nextInt(20) > 0 : random.nextInt(3) == 0)) {
                     object.put(p.getKey(), value(p.getKey(), p.getValue(), depth + 1));
                 }
             });
-            if (schema.has("additionalProperties") && schema.get("additionalProperties").isObject()) {
+            if (schema.has("additionalProperties")
+                    && schema.get("additionalProperties").isObject()) {
                 for (int i = random.nextInt(3); i > 0; i--) {
                     object.put(text(""), value("", schema.get("additionalProperties"), depth + 1));
                 }
@@ -349,7 +389,14 @@ class HostileInputTest {
     /** A condition as a tree, mostly of the right form. */
     private Object tree(int depth) {
         return switch (random.nextInt(depth > 4 ? 2 : 5)) {
-            case 0 -> Map.of("field", pick(TEXTS), "test", pick(List.of("is", "contains", "in", "between", "empty")), "value", wrong("", 0) == null ? 1 : "x");
+            case 0 ->
+                Map.of(
+                        "field",
+                        pick(TEXTS),
+                        "test",
+                        pick(List.of("is", "contains", "in", "between", "empty")),
+                        "value",
+                        wrong("", 0) == null ? 1 : "x");
             case 1 -> wrong("", 0);
             case 2 -> Map.of("all", List.of(tree(depth + 1) == null ? Map.of() : Map.of("any", List.of())));
             case 3 -> Map.of("none", java.util.Arrays.asList(tree(depth + 1), null));

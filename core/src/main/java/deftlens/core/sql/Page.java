@@ -49,18 +49,132 @@ public final class Page {
             List<Field> columns,
             Optional<After> after,
             int limit) {
-        Register register = scope.register();
+        return isSplit(order)
+                ? split(scope, condition, marked, order, columns, after, limit)
+                : selected(scope, condition, marked, order, columns)
+                        .add(after.map(a -> new Sql().add(" and ").add(behind(scope.register(), order, a)))
+                                .orElseGet(Sql::new))
+                        .add(orderBy(scope.register(), order))
+                        .add(" limit ")
+                        .bind((long) limit);
+    }
+
+    /**
+     * The same rows, found before they are ordered: every matching record is read, by whatever way finds them best, and the
+     * first ones of those are kept. Where few records match, walking along the order until a page is full reads more than all
+     * of them, and out of order; where walking has taken too long, this is the way that ends.
+     */
+    public static Sql rowsFoundFirst(
+            Scope scope,
+            Sql condition,
+            Optional<Sql> marked,
+            Order order,
+            List<Field> columns,
+            Optional<After> after,
+            int limit) {
+        Sql found = selected(scope, condition, marked, order, columns);
+        after.ifPresent(a -> found.add(" and ").add(behind(scope.register(), order, a)));
+        // The planner does not look through an offset, so the order does not tempt it.
+        return new Sql()
+                .add("select * from (")
+                .add(found)
+                .add(" offset 0) deft_found")
+                .add(orderOfSelected(order, columns))
+                .add(" limit ")
+                .bind((long) limit);
+    }
+
+    private static Sql selected(Scope scope, Sql condition, Optional<Sql> marked, Order order, List<Field> columns) {
         List<Field> selected = new ArrayList<>(columns);
         order.keys().forEach(k -> selected.add(k.field()));
-        Sql sql = select(register, selected);
+        Sql sql = select(scope.register(), selected);
         if (order.listed().isPresent()) {
             sql.add(", deft_place as c" + (selected.size() + 1));
         }
         int last = selected.size() + (order.listed().isPresent() ? 2 : 1);
         marked.ifPresent(m -> sql.add(", coalesce(").add(m).add(", false) as c" + last));
-        sql.add(scope.source(listed(order))).add(" and ").add(condition);
-        after.ifPresent(a -> sql.add(" and ").add(behind(register, order, a)));
-        return sql.add(orderBy(register, order)).add(" limit ").bind((long) limit);
+        return sql.add(scope.source(listed(order))).add(" and ").add(condition);
+    }
+
+    /**
+     * Whether records with and without a value are looked for each by themselves: by one date that may be empty. An index
+     * keeps its empties at one end only, and serves the other order, and every page behind the first, in two walks.
+     */
+    private static boolean isSplit(Order order) {
+        return order.listed().isEmpty()
+                && order.keys().size() == 1
+                && !order.keys().get(0).field().required()
+                && order.keys().get(0).field().type().isTemporal();
+    }
+
+    private static Sql split(
+            Scope scope,
+            Sql condition,
+            Optional<Sql> marked,
+            Order order,
+            List<Field> columns,
+            Optional<After> after,
+            int limit) {
+        Order.Key key = order.keys().get(0);
+        String column = Where.column(key.field());
+        String id = Sql.identifier(scope.register().idColumn());
+        String direction = key.descending() ? " desc" : " asc";
+        String beyond = key.descending() ? " < " : " > ";
+        if (after.isPresent() && after.get().values().size() != 1) {
+            throw new IllegalArgumentException("the page's end does not fit its order");
+        }
+        Optional<Object> end = after.flatMap(a -> a.values().get(0));
+        boolean endsEmpty = after.isPresent() && end.isEmpty();
+        Sql valued = selected(scope, condition, marked, order, columns).add(" and " + column + " is not null");
+        end.ifPresent(v -> valued.add(" and (" + column + ", " + id + ")" + beyond + "(")
+                .compare(v)
+                .add(", ")
+                .bind(after.get().id())
+                .add(")"));
+        valued.add(" order by " + column + direction + ", " + id + direction + " limit ")
+                .bind((long) limit);
+        Sql empty = selected(scope, condition, marked, order, columns).add(" and " + column + " is null");
+        if (endsEmpty) {
+            empty.add(" and " + id + beyond).bind(after.get().id());
+        }
+        empty.add(" order by " + id + direction + " limit ").bind((long) limit);
+        if (endsEmpty && !key.emptiesFirst()) {
+            return empty;
+        }
+        if (end.isPresent() && key.emptiesFirst()) {
+            return valued;
+        }
+        return new Sql()
+                .add("select * from ((")
+                .add(valued)
+                .add(") union all (")
+                .add(empty)
+                .add(")) deft_found")
+                .add(orderOfSelected(order, columns))
+                .add(" limit ")
+                .bind((long) limit);
+    }
+
+    /** The order, of what {@link #selected} gives names. */
+    private static String orderOfSelected(Order order, List<Field> columns) {
+        StringBuilder words = new StringBuilder(" order by ");
+        int place = columns.size() + 1;
+        if (order.listed().isPresent()) {
+            words.append("c").append(place).append(", ");
+        }
+        for (Order.Key key : order.keys()) {
+            words.append("c")
+                    .append(place++)
+                    .append(Where.isCollated(key.field().type()) ? " collate \"und-x-icu\"" : "")
+                    .append(key.descending() ? " desc" : " asc");
+            if (!key.field().required()) {
+                words.append(key.emptiesFirst() ? " nulls first" : " nulls last");
+            }
+            words.append(", ");
+        }
+        return words.append("c0")
+                .append(order.numbersDescend() ? " desc" : " asc")
+                .toString();
     }
 
     private static Sql select(Register register, List<Field> fields) {
@@ -165,6 +279,22 @@ public final class Page {
                 .add(" as text[])) with ordinality as deft_pasted(deft_item, deft_place) where not exists (select 1")
                 .add(scope.source())
                 .add(" and " + text(listed) + " = deft_item) order by deft_place");
+    }
+
+    /** Selects the numbers of a few matching records, whichever are found first: {@code c0}. */
+    public static Sql some(Scope scope, Sql condition, int limit) {
+        return numbers(scope, condition).add(" limit ").bind((long) limit);
+    }
+
+    /** Counts several conditions, each by itself and no further than a cap, in one statement: {@code c0}, {@code c1}, … */
+    public static Sql cappedCounts(Scope scope, List<Sql> conditions, int cap) {
+        Sql sql = new Sql().add("select ");
+        for (int i = 0; i < conditions.size(); i++) {
+            sql.add(i == 0 ? "(" : ", (")
+                    .add(count(scope, conditions.get(i), Optional.of(cap)))
+                    .add(") as c" + i);
+        }
+        return sql;
     }
 
     /** Selects the numbers of the matching records: {@code c0}. */

@@ -164,7 +164,10 @@ class DifferentialTest {
             List<Field> fields = new ArrayList<>(REGISTER.fields().stream()
                     .filter(f -> Page.isOrderable(f.type()))
                     .toList());
-            for (int n = generate.random().nextInt(3); n >= 0; n--) {
+            // One date is walked in another way than other orders; it comes up as often as they do.
+            boolean dated = round % 2 == 0;
+            fields.removeIf(f -> dated && !f.type().isTemporal());
+            for (int n = dated ? 0 : generate.random().nextInt(3); n >= 0; n--) {
                 keys.add(new Order.Key(
                         fields.remove(generate.random().nextInt(fields.size())),
                         generate.random().nextBoolean(),
@@ -177,8 +180,18 @@ class DifferentialTest {
             List<Long> paged = new ArrayList<>();
             Optional<Page.After> after = Optional.empty();
             do {
+                boolean foundFirst = generate.random().nextInt(3) == 0;
                 List<List<Object>> page = list(
-                        Page.rows(Scope.all(REGISTER), Sql.of("true"), order, List.of(), after, 37),
+                        foundFirst
+                                ? Page.rowsFoundFirst(
+                                        Scope.all(REGISTER),
+                                        Sql.of("true"),
+                                        Optional.empty(),
+                                        order,
+                                        List.of(),
+                                        after,
+                                        37)
+                                : Page.rows(Scope.all(REGISTER), Sql.of("true"), order, List.of(), after, 37),
                         order.keys().size());
                 page.forEach(r -> paged.add((Long) r.get(0)));
                 after = page.size() < 37

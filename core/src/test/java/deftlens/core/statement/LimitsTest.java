@@ -30,11 +30,10 @@ class LimitsTest {
     @Test
     void oneMoreIsRefusedWithItsPlace() {
         String text = criteria(500) + " or severity = 4";
-        assertThatThrownBy(() -> READER.read(text))
-                .isInstanceOfSatisfying(StatementError.class, e -> {
-                    assertThat(e.getMessage()).startsWith("A statement has at most 1000 criteria.");
-                    assertThat(e.place().offset()).isEqualTo(text.lastIndexOf("or "));
-                });
+        assertThatThrownBy(() -> READER.read(text)).isInstanceOfSatisfying(StatementError.class, e -> {
+            assertThat(e.getMessage()).startsWith("A statement has at most 1000 criteria.");
+            assertThat(e.place().offset()).isEqualTo(text.lastIndexOf("or "));
+        });
         assertThatThrownBy(() -> READER.read("severity = 1 and ".repeat(50_000) + "severity = 1"))
                 .isInstanceOf(StatementError.class);
     }
@@ -42,7 +41,9 @@ class LimitsTest {
     @Test
     void nothingStandsWhereNothingIs() {
         Condition condition = READER.read("severity = 1 and (severity = 2 or off(severity = 3))");
-        for (String path : new String[] {"/any/0", "/all/2", "/all/x", "/all", "/all/1/any/1", "/all/0/all/0", "/all/99999999999"}) {
+        for (String path :
+                new String[] {"/any/0", "/all/2", "/all/x", "/all", "/all/1/any/1", "/all/0/all/0", "/all/99999999999"
+                }) {
             assertThat(Parts.at(condition, path)).as(path).isEmpty();
         }
     }

@@ -6,6 +6,7 @@ import deftlens.core.condition.Binder;
 import deftlens.core.condition.Operand;
 import deftlens.server.platform.StoppedQuery;
 import deftlens.server.question.Attempt;
+import deftlens.server.question.ProcessorWork;
 import deftlens.server.rows.RowsService;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.rows.ValuesService;
@@ -23,19 +24,25 @@ public class CheckingService {
 
     private static final int MOST_NUMBERS = 60;
 
+    /** Criteria that are checked in a moment. */
+    private static final int CHECKED_AT_ONCE = 50;
+
     private final Questions questions;
     private final RowsService rows;
     private final ValuesService values;
+    private final ProcessorWork processor;
     private final Duration patience;
 
     CheckingService(
             Questions questions,
             RowsService rows,
             ValuesService values,
+            ProcessorWork processor,
             @Value("${deft.limits.checking-timeout}") Duration patience) {
         this.questions = questions;
         this.rows = rows;
         this.values = values;
+        this.processor = processor;
         this.patience = patience;
     }
 
@@ -48,7 +55,10 @@ public class CheckingService {
 
     /** What can be said without looking at records. */
     public List<Finding> check(Question question, Checker.About about) {
-        return Checker.findings(question.condition(), binder(question), about);
+        Binder binder = binder(question);
+        return question.condition().criteria().size() <= CHECKED_AT_ONCE
+                ? Checker.findings(question.condition(), binder, about)
+                : processor.run(() -> Checker.findings(question.condition(), binder, about));
     }
 
     /** What can be said with looking at records, as far as that is quick. */
@@ -70,7 +80,8 @@ public class CheckingService {
             }
         } catch (RuntimeException e) {
             // A first, short try goes on in the slow lane before it is given up.
-            if (!StoppedQuery.isBehind(e) || Attempt.current().filter(Attempt::isFirst).isPresent()) {
+            if (!StoppedQuery.isBehind(e)
+                    || Attempt.current().filter(Attempt::isFirst).isPresent()) {
                 throw e;
             }
             return new Checked(findings, false);

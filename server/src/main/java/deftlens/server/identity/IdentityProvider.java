@@ -13,9 +13,4 @@ import org.springframework.boot.context.properties.ConfigurationProperties;
  */
 @ConfigurationProperties("deft.identity")
 record IdentityProvider(
-        String issuer,
-        String clientId,
-        String clientSecret,
-        String label,
-        String nameClaim,
-        boolean addPeople) {}
+        String issuer, String clientId, String clientSecret, String label, String nameClaim, boolean addPeople) {}

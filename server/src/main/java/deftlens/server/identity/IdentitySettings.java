@@ -63,13 +63,13 @@ class IdentitySettings {
             @Override
             public void addTo(HttpSecurity http) throws Exception {
                 http.oauth2Login(login -> login.clientRegistrationRepository(
-                                        id -> REGISTRATION.equals(id) ? addresses.registration() : null)
-                                .authorizedClientRepository(new KeepsNothing())
-                                .authorizationEndpoint(at -> at.baseUri(AUTHORIZE))
-                                .redirectionEndpoint(at -> at.baseUri(RETURN + "/*"))
-                                .loginPage("/sign-in")
-                                .successHandler(arrival::arrived)
-                                .failureHandler(arrival::failed));
+                                id -> REGISTRATION.equals(id) ? addresses.registration() : null)
+                        .authorizedClientRepository(new KeepsNothing())
+                        .authorizationEndpoint(at -> at.baseUri(AUTHORIZE))
+                        .redirectionEndpoint(at -> at.baseUri(RETURN + "/*"))
+                        .loginPage("/sign-in")
+                        .successHandler(arrival::arrived)
+                        .failureHandler(arrival::failed));
             }
         };
     }

@@ -49,8 +49,8 @@ final class FileLimits {
         long total = 0;
         for (int i = 0; i < cells.size(); i++) {
             if (cells.get(i).length() > MAX_CELL) {
-                throw tooLarge("Row " + line + ", column " + (i + 1) + ": a cell has more than "
-                                + words(MAX_CELL) + " characters. Shorten it, or leave the column out.")
+                throw tooLarge("Row " + line + ", column " + (i + 1) + ": a cell has more than " + words(MAX_CELL)
+                                + " characters. Shorten it, or leave the column out.")
                         .with("line", line)
                         .with("column", i + 1);
             }
@@ -119,7 +119,8 @@ final class FileLimits {
                 book |= name.equals("xl/workbook.xml");
                 if (!entry.isDirectory() && (name.endsWith(".xml") || name.endsWith(".rels"))) {
                     try (InputStream in = zip.getInputStream(entry)) {
-                        unpacked += new Scan(entry.getName(), name.endsWith(TEXTS) ? MAX_TEXTS : MAX_UNPACKED - unpacked)
+                        unpacked += new Scan(
+                                        entry.getName(), name.endsWith(TEXTS) ? MAX_TEXTS : MAX_UNPACKED - unpacked)
                                 .through(in);
                     }
                 }

@@ -452,7 +452,8 @@ class ImportService {
                     full && (isMain || taken.identifying()) || type == FieldType.TAGS,
                     taken.shown(),
                     type == FieldType.CHOICE ? column.known() : List.of());
-            fields.add(taken.identifying() ? field.identifying().correctable() : field.correctable());
+            // Nobody but an administrator corrects anything of it until it is said who does.
+            fields.add(taken.identifying() ? field.identifying() : field);
             if (isMain) {
                 main = Optional.of(keys.get(i));
             }

@@ -85,9 +85,7 @@ class ImportStore {
                         update import_run set state = 'FAILED', ended_at = coalesce(alive_at, started_at),
                             message = 'The server stopped while this was going on. Nothing was written; bring the file in again.'
                         where state = 'RUNNING'
-                        and (alive_at is null or alive_at < clock_timestamp() - ?1 * interval '1 second')""")
-                .setParameter(1, SILENT_SECONDS)
-                .executeUpdate();
+                        and (alive_at is null or alive_at < clock_timestamp() - ?1 * interval '1 second')""").setParameter(1, SILENT_SECONDS).executeUpdate();
     }
 
     @Transactional(readOnly = true)

@@ -15,7 +15,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.http.MediaType;
@@ -30,6 +33,7 @@ import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
 @RestController
 class ChangesController {
 
+    private static final Logger LOG = LoggerFactory.getLogger(ChangesController.class);
     private static final int MOST_REGISTERS = 50;
     private static final int MOST_FOR_ONE = 20;
 
@@ -49,8 +53,7 @@ class ChangesController {
     /** The registers whose records changed. */
     record Changed(Set<String> registers) {}
 
-    ChangesController(
-            RegisterCatalogue registers, Changes changes, PeopleService people, SessionsService sessions) {
+    ChangesController(RegisterCatalogue registers, Changes changes, PeopleService people, SessionsService sessions) {
         this.registers = registers;
         this.people = people;
         this.sessions = sessions;
@@ -87,7 +90,8 @@ class ChangesController {
         stillOpen().forEach((emitter, listening) -> {
             Set<String> told = new HashSet<>();
             for (Described described : seen(listening)) {
-                if (!isLimited(described, listening) && (changed.isEmpty() || !Collections.disjoint(sources(described), changed))) {
+                if (!isLimited(described, listening)
+                        && (changed.isEmpty() || !Collections.disjoint(sources(described), changed))) {
                     told.add(described.register().key());
                 }
             }
@@ -125,15 +129,14 @@ class ChangesController {
 
     /** Ends the lines of those who are not signed in any more, and gives the others. */
     private Map<SseEmitter, Listening> stillOpen() {
-        Set<SessionsService.Key> known = sessions.thatWork(
-                open.values().stream().map(Listening::key).collect(Collectors.toSet()));
+        Set<SessionsService.Key> known =
+                sessions.thatWork(open.values().stream().map(Listening::key).collect(Collectors.toSet()));
         Map<SseEmitter, Listening> left = new HashMap<>();
         open.forEach((emitter, listening) -> {
             if (known.contains(listening.key())) {
                 left.put(emitter, listening);
             } else {
-                open.remove(emitter);
-                emitter.complete();
+                close(emitter, SseEmitter::complete);
             }
         });
         return left;
@@ -157,8 +160,17 @@ class ChangesController {
         try {
             emitter.send(event);
         } catch (IOException | IllegalStateException e) {
-            open.remove(emitter);
-            emitter.completeWithError(e);
+            close(emitter, line -> line.completeWithError(e));
+        }
+    }
+
+    /** Ends a line, which may have broken in the same moment. */
+    private void close(SseEmitter emitter, Consumer<SseEmitter> how) {
+        open.remove(emitter);
+        try {
+            how.accept(emitter);
+        } catch (IllegalStateException broken) {
+            LOG.debug("a line was gone before it was ended", broken);
         }
     }
 

@@ -23,6 +23,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -35,10 +36,17 @@ public class OrganisationService {
     private final OrganisationStore store;
     private final Clock clock;
     private final Remembered remembered;
+    private final ApplicationEventPublisher events;
     private final ObjectMapper json;
     private volatile Known known;
 
-    OrganisationService(OrganisationStore store, Clock clock, Remembered remembered, ObjectMapper json) {
+    OrganisationService(
+            OrganisationStore store,
+            Clock clock,
+            Remembered remembered,
+            ApplicationEventPublisher events,
+            ObjectMapper json) {
+        this.events = events;
         this.store = store;
         this.clock = clock;
         this.remembered = remembered;
@@ -227,11 +235,10 @@ public class OrganisationService {
             throw Problem.unprocessable("no-name", "The organisation needs a name.");
         }
         checked(wanted);
+        String zoneBefore = organisation.zone();
+        String zoneNow = zone(wanted.zone()).getId();
         organisation.settle(
-                wanted.name().strip(),
-                zone(wanted.zone()).getId(),
-                wanted.weekStarts().getValue(),
-                wanted.fiscalYearStartsMonth());
+                wanted.name().strip(), zoneNow, wanted.weekStarts().getValue(), wanted.fiscalYearStartsMonth());
         Set<Organisation.WorkingHours> hours = new HashSet<>();
         wanted.weekly()
                 .forEach(day -> day.hours()
@@ -243,6 +250,9 @@ public class OrganisationService {
                         e.day(), e.label().strip(), json.writeValueAsString(e.hours()))));
         organisation.work(hours, exceptions);
         organisation.offer(json.writeValueAsString(phrases(wanted.windows())));
+        if (!zoneBefore.equals(zoneNow)) {
+            events.publishEvent(new ZoneChanged(zoneBefore, zoneNow));
+        }
         store.flush();
         return settings(organisation);
     }

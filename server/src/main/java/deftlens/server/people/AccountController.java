@@ -82,10 +82,7 @@ class AccountController {
             @Valid @RequestBody Passwords passwords,
             HttpServletRequest request) {
         people.changePassword(
-                who,
-                passwords.old(),
-                passwords.fresh(),
-                passwords.keepTokens().orElse(false));
+                who, passwords.old(), passwords.fresh(), passwords.keepTokens().orElse(false));
         sessions.endAll(who, who.id(), who.name(), here(request));
     }
 

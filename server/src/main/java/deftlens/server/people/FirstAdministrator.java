@@ -38,9 +38,12 @@ class FirstAdministrator implements ApplicationRunner {
 
     @Override
     public void run(ApplicationArguments arguments) throws IOException {
-        if (data.isBlank() || !people.isEmpty()) {
-            return;
+        if (!data.isBlank() && people.isEmpty()) {
+            make();
         }
+    }
+
+    void make() throws IOException {
         byte[] random = new byte[12];
         new SecureRandom().nextBytes(random);
         String password = Base64.getUrlEncoder().withoutPadding().encodeToString(random);

@@ -75,9 +75,8 @@ class Gate implements WebMvcConfigurer {
 
         private static Admits admits(HandlerMethod method) {
             Admits own = AnnotatedElementUtils.findMergedAnnotation(method.getMethod(), Admits.class);
-            Admits all = own != null
-                    ? own
-                    : AnnotatedElementUtils.findMergedAnnotation(method.getBeanType(), Admits.class);
+            Admits all =
+                    own != null ? own : AnnotatedElementUtils.findMergedAnnotation(method.getBeanType(), Admits.class);
             return all == null ? USUAL : all;
         }
     }

@@ -124,9 +124,7 @@ public class PeopleService {
     public Optional<Standing> now(long id) {
         return remembered.get(
                 new Asked("standing", id),
-                () -> people.findById(id)
-                        .filter(Person::active)
-                        .map(PeopleService::standing));
+                () -> people.findById(id).filter(Person::active).map(PeopleService::standing));
     }
 
     /** The person whom the identity provider knows by this subject. */
@@ -275,7 +273,7 @@ public class PeopleService {
         person.describe(fullName, Role.MEMBER, Map.of(), List.of());
         person.linkTo(subject);
         people.save(person);
-        trail.write(Optional.of(person.id()), "person", person.id(), "added", null, name);
+        trail.write(Optional.of(person.id()), "person", person.id(), "added", null, added(person));
         return signedIn(person);
     }
 
@@ -304,8 +302,15 @@ public class PeopleService {
                         .filter(t -> memberOf.stream().anyMatch(m -> m.id() == t.id()))
                         .toList());
         people.save(person);
-        trail.write(Optional.empty(), "person", person.id(), "added", null, name);
+        trail.write(Optional.empty(), "person", person.id(), "added", null, added(person));
         return profile(person);
+    }
+
+    private static Map<String, String> added(Person person) {
+        return Map.of(
+                "name", person.name(),
+                "fullName", person.fullName(),
+                "role", person.role().name());
     }
 
     static SignedIn signedIn(Person person) {

@@ -146,7 +146,7 @@ class SessionController {
             throw Problem.forbidden("Looking as somebody else is for a browser, not for a token.");
         }
         SignedIn other = administration.lookAs(who, wanted.person());
-        request.getSession().setAttribute(SessionsService.LOOKING_AS, other.id());
+        sessions.beginLooking(who, other, request);
         return describe(other);
     }
 
@@ -155,9 +155,7 @@ class SessionController {
     @DeleteMapping("/session/looking-as")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void lookAsOneself(HttpServletRequest request) {
-        if (request.getSession(false) != null) {
-            request.getSession().removeAttribute(SessionsService.LOOKING_AS);
-        }
+        sessions.endLooking(request);
     }
 
     private Session describe(SignedIn who) {

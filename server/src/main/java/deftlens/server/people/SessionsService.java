@@ -30,6 +30,9 @@ public class SessionsService {
     /** What a session keeps beside its person. */
     static final String LOOKING_AS = "deft.looking-as";
 
+    /** Who looks, beside it. */
+    private static final String LOOKING_BY = "deft.looking-by";
+
     private static final String AGENT = "deft.agent";
     private static final String ADDRESS = "deft.address";
     private static final String SUBJECT = "sign-in";
@@ -94,7 +97,8 @@ public class SessionsService {
     public Key key(HttpServletRequest request, SignedIn who) {
         HttpSession session = request.getSession(false);
         return who.byToken()
-                ? new Key("", TokensService.hash(SecuritySettings.bearer(request).orElse("")))
+                ? new Key(
+                        "", TokensService.hash(SecuritySettings.bearer(request).orElse("")))
                 : new Key(session == null ? "" : session.getId(), "");
     }
 
@@ -110,8 +114,8 @@ public class SessionsService {
                 "select session_id from spring_session where session_id = any (?) and expiry_time > extract(epoch from clock_timestamp()) * 1000",
                 String.class,
                 (Object) keys.stream().map(Key::session).toArray(String[]::new)));
-        Set<String> tokens = this.tokens.findByHashInAndRevokedAtIsNull(
-                        keys.stream().map(Key::token).toList())
+        Set<String> tokens = this.tokens
+                .findByHashInAndRevokedAtIsNull(keys.stream().map(Key::token).toList())
                 .stream()
                 .filter(t -> t.worksAt(now) && t.person().active())
                 .map(PersonalToken::hash)
@@ -134,15 +138,38 @@ public class SessionsService {
                 signIn(shown.substring(0, Math.min(shown.length(), 60)), by, request));
     }
 
+    /** Notes on the session of an administrator whom they look as from now on. */
+    void beginLooking(SignedIn administrator, SignedIn other, HttpServletRequest request) {
+        HttpSession session = request.getSession();
+        session.setAttribute(LOOKING_AS, other.id());
+        session.setAttribute(LOOKING_BY, administrator.id());
+    }
+
+    /** Ends looking as somebody else, if the session of a request is at that; noted in the trail. */
+    @Transactional
+    public void endLooking(HttpServletRequest request) {
+        HttpSession session = request.getSession(false);
+        if (session != null && session.getAttribute(LOOKING_AS) instanceof Long other) {
+            Optional<Long> by = Optional.ofNullable((Long) session.getAttribute(LOOKING_BY));
+            session.removeAttribute(LOOKING_AS);
+            session.removeAttribute(LOOKING_BY);
+            trail.write(by, "person", other, "stopped looking as", null, null);
+        }
+    }
+
     /** Ends the session of a request. */
     @Transactional
     public void end(Optional<SignedIn> who, HttpServletRequest request) {
         HttpSession session = request.getSession(false);
+        Object looking = session == null ? null : session.getAttribute(LOOKING_BY);
+        endLooking(request);
         if (session != null) {
             session.invalidate();
         }
         SecurityContextHolder.clearContext();
-        who.ifPresent(w -> trail.write(Optional.of(w.id()), SUBJECT, w.id(), "signed out", null, null));
+        // Who looks as somebody else signs out themselves, and not them.
+        who.map(w -> looking instanceof Long by ? by : w.id())
+                .ifPresent(id -> trail.write(Optional.of(id), SUBJECT, id, "signed out", null, null));
     }
 
     /** The sessions of a person, the latest first. */

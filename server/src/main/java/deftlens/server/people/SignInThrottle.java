@@ -46,8 +46,9 @@ class SignInThrottle {
                 wait_until = clock_timestamp() + case when round(%1$s + 1) < ? then interval '0'
                     else least(?, ? * power(2, least(round(%1$s + 1) - ?, 20))) * interval '1 second' end
             where t.wait_until <= clock_timestamp()
-            """.formatted("t.failures * power(0.5, greatest(extract(epoch from clock_timestamp() - t.tried_at), 0) / "
-            + HALVED_AFTER.toSeconds() + ")");
+            """.formatted(
+                    "t.failures * power(0.5, greatest(extract(epoch from clock_timestamp() - t.tried_at), 0) / "
+                            + HALVED_AFTER.toSeconds() + ")");
 
     private final JdbcTemplate database;
 

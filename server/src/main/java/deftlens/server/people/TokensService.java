@@ -61,7 +61,8 @@ class TokensService {
                 .map(t -> {
                     t.use(now);
                     PeopleService.Standing standing = PeopleService.standing(t.person());
-                    // Tokens from before tokens had an end count as ending now, so that they make none that lasts longer.
+                    // Tokens from before tokens had an end count as ending now, so that they make none that lasts
+                    // longer.
                     SignedIn who = standing.who()
                             .byTokenUntil(Optional.ofNullable(t.expiresAt()).orElse(now));
                     return standing.as(t.scope() == PersonalToken.Scope.READ ? who.restrain() : who);

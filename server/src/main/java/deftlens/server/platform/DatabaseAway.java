@@ -50,7 +50,11 @@ public class DatabaseAway extends OncePerRequestFilter {
             if (problem.isEmpty() || response.isCommitted()) {
                 throw e;
             }
-            LOG.warn("{} {}: {}", request.getMethod(), request.getRequestURI(), problem.get().code());
+            LOG.warn(
+                    "{} {}: {}",
+                    request.getMethod(),
+                    request.getRequestURI(),
+                    problem.get().code());
             response.reset();
             response.setStatus(HttpStatus.SERVICE_UNAVAILABLE.value());
             problem.get().headers().forEach((name, values) -> response.setHeader(name, values.get(0)));
@@ -67,7 +71,8 @@ public class DatabaseAway extends OncePerRequestFilter {
         }
         for (Throwable cause = e; cause != null; cause = cause.getCause()) {
             if (cause instanceof SQLTransientConnectionException) {
-                // The pool had no connection to give: because all are in use, or, with a cause, because none can be made.
+                // The pool had no connection to give: because all are in use, or, with a cause, because none can be
+                // made.
                 return Optional.of(cause.getCause() == null ? busy() : away());
             }
             if (cause instanceof SQLException sql && isAway(sql)) {

@@ -24,7 +24,8 @@ class ErrorPage implements ErrorController {
         Problem problem = status == null || status == HttpStatus.NOT_FOUND
                 ? Problem.notFound("This page")
                 : status.is4xxClientError()
-                        ? new Problem(status, "bad-request", "The request cannot be read. Look at its form and try again.")
+                        ? new Problem(
+                                status, "bad-request", "The request cannot be read. Look at its form and try again.")
                         : new Problem(
                                 HttpStatus.INTERNAL_SERVER_ERROR,
                                 "our-mistake",

@@ -124,7 +124,11 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
         }
         Optional<Problem> away = DatabaseAway.behind(e);
         if (away.isPresent()) {
-            LOG.warn("{} {}: {}", request.getMethod(), request.getRequestURI(), away.get().code());
+            LOG.warn(
+                    "{} {}: {}",
+                    request.getMethod(),
+                    request.getRequestURI(),
+                    away.get().code());
             return problem(away.get());
         }
         Optional<ResponseEntity<ProblemDetail>> beyond = beyondTheDatabase(e);
@@ -155,7 +159,8 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                 }
                 if (sql.getSQLState().startsWith("54")) {
                     return Optional.of(respond(Problem.unprocessable(
-                                    "too-much-at-once", "This is more than the database can work on at once. Ask for less.")
+                                    "too-much-at-once",
+                                    "This is more than the database can work on at once. Ask for less.")
                             .detail()));
                 }
             }
@@ -166,8 +171,9 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
     /** A header that no request may have; the path has been looked at before. */
     @ExceptionHandler(RequestRejectedException.class)
     ResponseEntity<ProblemDetail> rejected(RequestRejectedException e) {
-        return respond(Problem.badRequest("bad-request", "The request has a header or parameter in a form that is not taken.")
-                .detail());
+        return respond(
+                Problem.badRequest("bad-request", "The request has a header or parameter in a form that is not taken.")
+                        .detail());
     }
 
     @Override

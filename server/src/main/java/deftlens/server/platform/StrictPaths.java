@@ -60,7 +60,11 @@ class StrictPaths {
             int code = at + 2 < path.length() ? hex(path.charAt(at + 1)) * 16 + hex(path.charAt(at + 2)) : -1;
             if (code < 0
                     || code < 0x80
-                            && (Character.isLetterOrDigit(code) || code == '-' || code == '.' || code == '_' || code == '~')) {
+                            && (Character.isLetterOrDigit(code)
+                                    || code == '-'
+                                    || code == '.'
+                                    || code == '_'
+                                    || code == '~')) {
                 throw new RequestRejectedException("a path in another spelling");
             }
         }

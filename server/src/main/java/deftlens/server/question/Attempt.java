@@ -80,7 +80,8 @@ public final class Attempt {
     /** Whether its time has run out. */
     boolean isOver() {
         // A query that is stopped for its time ends a moment before or after it, by the database's clock.
-        return deadline != 0 && System.nanoTime() > deadline - Duration.ofMillis(20).toNanos();
+        return deadline != 0
+                && System.nanoTime() > deadline - Duration.ofMillis(20).toNanos();
     }
 
     /** Notes that a connection works for it until the result is closed. */

@@ -38,18 +38,18 @@ class LaneSettings {
             Optional<String> name = Optional.ofNullable(request.getHeader("X-Question"));
             return lanes.getObject()
                     .ask(
-                            new QuestionLanes.Asker(
-                                    who.id(),
-                                    name,
-                                    Optional.of(DepartedClients.Line.of(request))),
+                            new QuestionLanes.Asker(who.id(), name, Optional.of(DepartedClients.Line.of(request))),
                             List.of(
                                     invocation.getMethod(),
                                     Arrays.stream(invocation.getArguments())
                                             .filter(a -> !a.equals(name))
                                             .toList()),
                             // A second try needs an invocation of its own.
-                            () -> ((ProxyMethodInvocation) invocation).invocableClone().proceed());
+                            () -> ((ProxyMethodInvocation) invocation)
+                                    .invocableClone()
+                                    .proceed());
         };
-        return new DefaultPointcutAdvisor(AnnotationMatchingPointcut.forMethodAnnotation(AsksRecords.class), throughLanes);
+        return new DefaultPointcutAdvisor(
+                AnnotationMatchingPointcut.forMethodAnnotation(AsksRecords.class), throughLanes);
     }
 }

@@ -36,10 +36,8 @@ public class QuestionLanes {
 
     private static final int MOST_REMEMBERED = 1_000;
 
-    private final WaitingLane slow =
-            new WaitingLane(SLOW_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
-    private final WaitingLane exports =
-            new WaitingLane(EXPORT_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
+    private final WaitingLane slow = new WaitingLane(SLOW_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
+    private final WaitingLane exports = new WaitingLane(EXPORT_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
     private final Map<Long, Semaphore> tries = new ConcurrentHashMap<>();
     private final Map<String, Ticket> named = new ConcurrentHashMap<>();
     private final Map<Object, Long> slowUntil = Collections.synchronizedMap(new LinkedHashMap<>() {

@@ -75,7 +75,9 @@ final class WaitingLane {
             if (waiting.contains(own)) {
                 int before = waiting.indexOf(own);
                 waiting.remove(own);
-                throw in || ticket.isStopped() ? Ticket.stopped() : busy(before, "questions that take longer are before yours");
+                throw in || ticket.isStopped()
+                        ? Ticket.stopped()
+                        : busy(before, "questions that take longer are before yours");
             }
             if (ticket.isStopped()) {
                 free(ticket);

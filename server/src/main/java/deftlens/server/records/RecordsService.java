@@ -125,7 +125,7 @@ public class RecordsService {
         }
         for (Field field : read.keySet()) {
             if (!who.administers()
-                    && !described.notes().get(field.key()).about().correctable()) {
+                    && !described.notes().get(field.key()).about().isCorrectableBy(people.teamsOf(who))) {
                 throw Problem.forbidden(field.label() + " is not open to correction. Ask an administrator.");
             }
         }
@@ -327,7 +327,7 @@ public class RecordsService {
                         "no-tags", described.register().label() + " have no tags. An administrator can add them."));
         if (described.isOwn()
                 && !who.administers()
-                && !described.notes().get(field.key()).about().correctable()) {
+                && !described.notes().get(field.key()).about().isCorrectableBy(people.teamsOf(who))) {
             throw Problem.forbidden(field.label() + " is not open to correction. Ask an administrator.");
         }
         List<String> fresh = tags(field, add);

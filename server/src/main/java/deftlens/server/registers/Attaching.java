@@ -390,8 +390,8 @@ public class Attaching {
 
     private String zoned(Read column, String expression) {
         return column.base.equals("tsrange")
-                ? "((" + expression + ") at time zone '"
-                        + organisation.zone().getId().replace("'", "''") + "')"
+                ? "((" + expression + ")"
+                        + AttachedZones.clause(organisation.zone().getId()) + ")"
                 : "(" + expression + ")";
     }
 
@@ -413,8 +413,7 @@ public class Attaching {
             case "timestamp" ->
                 Optional.of(new Mapped(
                         FieldType.MOMENT,
-                        "(" + plain + " at time zone '"
-                                + organisation.zone().getId().replace("'", "''") + "')",
+                        "(" + plain + AttachedZones.clause(organisation.zone().getId()) + ")",
                         List.of()));
             case "time" -> Optional.of(new Mapped(FieldType.TIME, "", List.of()));
             case "timetz" -> Optional.of(new Mapped(FieldType.TIME, cast(plain, "time"), List.of()));

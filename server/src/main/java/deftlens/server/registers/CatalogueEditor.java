@@ -68,6 +68,7 @@ class CatalogueEditor {
      * What may be changed of a field; its key, type and place in the table stay.
      *
      * @param options the known values in their order
+     * @param correctors the teams whose members may correct it, where it is correctable; none for everybody who sees it
      */
     record FieldChange(
             String key,
@@ -80,7 +81,8 @@ class CatalogueEditor {
             boolean correctable,
             List<String> options,
             List<BandJson> bands,
-            List<RegisterDefinition.Relation> relates) {}
+            List<RegisterDefinition.Relation> relates,
+            Optional<List<Long>> correctors) {}
 
     /**
      * A register as it is to be.
@@ -228,8 +230,18 @@ class CatalogueEditor {
                         wanted.useful(),
                         wanted.identifying(),
                         wanted.correctable(),
-                        wanted.relates()));
+                        wanted.relates(),
+                        teams(wanted.correctors().orElse(List.of()))));
         return catalogue.entity(definition, known.columnName(), known.expression());
+    }
+
+    private List<Long> teams(List<Long> wanted) {
+        List<Long> known =
+                people.teams().stream().map(PeopleService.TeamName::id).toList();
+        if (!known.containsAll(wanted)) {
+            throw Problem.unprocessable("unknown-team", "There is no team with one of these numbers: " + wanted + ".");
+        }
+        return wanted.stream().distinct().toList();
     }
 
     /** Gives a register a field that it did not have; records get it empty. */

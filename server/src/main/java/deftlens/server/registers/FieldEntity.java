@@ -47,6 +47,9 @@ class FieldEntity {
     private boolean identifying;
     private boolean correctable;
 
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String correctors;
+
     @Enumerated(EnumType.STRING)
     private FieldOrigin origin;
 
@@ -63,7 +66,8 @@ class FieldEntity {
             String expression,
             String options,
             String bands,
-            String relates) {
+            String relates,
+            String correctors) {
         this.key = definition.key();
         this.label = definition.label();
         this.type = definition.type();
@@ -80,6 +84,7 @@ class FieldEntity {
         this.identifying = definition.about().identifying();
         this.correctable = definition.about().correctable();
         this.relates = relates;
+        this.correctors = correctors;
         definition.ends().ifPresent(ends -> {
             this.startField = ends.start();
             this.endField = ends.end();
@@ -137,6 +142,10 @@ class FieldEntity {
 
     boolean correctable() {
         return correctable;
+    }
+
+    String correctors() {
+        return correctors;
     }
 
     FieldOrigin origin() {

@@ -239,7 +239,8 @@ public class RegisterCatalogue {
                 expression,
                 json.writeValueAsString(field.options()),
                 json.writeValueAsString(field.bands().stream().map(BandJson::of).toList()),
-                json.writeValueAsString(field.about().relates()));
+                json.writeValueAsString(field.about().relates()),
+                json.writeValueAsString(field.about().correctors()));
     }
 
     /** A register as it is seen without some of its fields. */
@@ -325,7 +326,8 @@ public class RegisterCatalogue {
                         field.useful(),
                         field.identifying(),
                         field.correctable(),
-                        List.of(json.readValue(field.relates(), RegisterDefinition.Relation[].class))),
+                        List.of(json.readValue(field.relates(), RegisterDefinition.Relation[].class)),
+                        List.of(json.readValue(field.correctors(), Long[].class))),
                 Optional.of(field.expression()).filter(e -> !e.isEmpty()));
     }
 

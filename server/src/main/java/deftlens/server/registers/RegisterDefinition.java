@@ -63,6 +63,7 @@ public record RegisterDefinition(
          * @param identifying whether its value names one record
          * @param correctable whether people may correct it in a record
          * @param relates the fields of other registers that hold the same values
+         * @param correctors the numbers of the teams whose members may correct it; none for everybody who sees it
          */
         public record About(
                 String description,
@@ -70,10 +71,22 @@ public record RegisterDefinition(
                 boolean useful,
                 boolean identifying,
                 boolean correctable,
-                List<Relation> relates) {
+                List<Relation> relates,
+                List<Long> correctors) {
+
+            public About {
+                relates = List.copyOf(relates);
+                correctors = List.copyOf(correctors);
+            }
+
+            /** Whether somebody who is in these teams may correct it. */
+            public boolean isCorrectableBy(List<Long> teams) {
+                return correctable
+                        && (correctors.isEmpty() || correctors.stream().anyMatch(teams::contains));
+            }
 
             /** Nothing in particular. */
-            public static final About NOTHING = new About("", "", false, false, false, List.of());
+            public static final About NOTHING = new About("", "", false, false, false, List.of(), List.of());
         }
 
         /** A field without bands that is no span. */
@@ -134,29 +147,55 @@ public record RegisterDefinition(
         /** The same field with a description. */
         public FieldDefinition described(String description) {
             return with(new About(
-                    description, about.unit, about.useful, about.identifying, about.correctable, about.relates));
+                    description,
+                    about.unit,
+                    about.useful,
+                    about.identifying,
+                    about.correctable,
+                    about.relates,
+                    about.correctors));
         }
 
         /** The same field, its numbers counted in a unit. */
         public FieldDefinition in(String unit) {
             return with(new About(
-                    about.description, unit, about.useful, about.identifying, about.correctable, about.relates));
+                    about.description,
+                    unit,
+                    about.useful,
+                    about.identifying,
+                    about.correctable,
+                    about.relates,
+                    about.correctors));
         }
 
         /** The same field, offered first. */
         public FieldDefinition useful() {
             return with(new About(
-                    about.description, about.unit, true, about.identifying, about.correctable, about.relates));
+                    about.description,
+                    about.unit,
+                    true,
+                    about.identifying,
+                    about.correctable,
+                    about.relates,
+                    about.correctors));
         }
 
         /** The same field, whose value names one record. */
         public FieldDefinition identifying() {
-            return with(new About(about.description, about.unit, true, true, about.correctable, about.relates));
+            return with(new About(
+                    about.description, about.unit, true, true, about.correctable, about.relates, about.correctors));
         }
 
         /** The same field, open to correction. */
         public FieldDefinition correctable() {
-            return with(new About(about.description, about.unit, about.useful, about.identifying, true, about.relates));
+            return with(new About(
+                    about.description,
+                    about.unit,
+                    about.useful,
+                    about.identifying,
+                    true,
+                    about.relates,
+                    about.correctors));
         }
 
         /** The same field, its values also found in a field of another register. */
@@ -169,7 +208,8 @@ public record RegisterDefinition(
                     about.correctable,
                     java.util.stream.Stream.concat(
                                     about.relates.stream(), java.util.stream.Stream.of(new Relation(register, field)))
-                            .toList()));
+                            .toList(),
+                    about.correctors));
         }
 
         private FieldDefinition with(About other) {

@@ -58,7 +58,8 @@ class RegistersController {
             boolean identifying,
             boolean correctable,
             FieldOrigin origin,
-            List<RegisterDefinition.Relation> relates) {}
+            List<RegisterDefinition.Relation> relates,
+            List<Long> correctors) {}
 
     record OrderKey(String field, boolean descending, boolean emptiesFirst) {}
 
@@ -150,8 +151,9 @@ class RegistersController {
             throw Problem.unprocessable(
                     "bad-field", "A new field needs a name, and a key of small letters, digits and underscores.");
         }
-        return new FieldDefinition(key, label, type, type == FieldType.TAGS, false, List.of())
-                .correctable()
+        FieldDefinition field = new FieldDefinition(key, label, type, type == FieldType.TAGS, false, List.of());
+        // Tags are there for people to give; anything else is for administrators until they say otherwise.
+        return (type == FieldType.TAGS ? field.correctable() : field)
                 .from(type == FieldType.TAGS && !described.isOwn() ? FieldOrigin.TAGS : FieldOrigin.COLUMN);
     }
 
@@ -228,6 +230,7 @@ class RegistersController {
                 notes.about().identifying(),
                 notes.about().correctable(),
                 notes.origin(),
-                notes.about().relates());
+                notes.about().relates(),
+                notes.about().correctors());
     }
 }

@@ -3,6 +3,7 @@ package deftlens.server.registers;
 import deftlens.server.people.PeopleUse;
 import jakarta.persistence.EntityManager;
 import java.util.List;
+import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -19,7 +20,14 @@ class RegistersPeopleUse implements PeopleUse {
     @Override
     @Transactional(readOnly = true)
     public List<String> ofTeam(long team) {
-        return labels("a.team_id = ?1", team);
+        List<?> correcting = entities.createNativeQuery(
+                        "select distinct 'who corrects “' || f.label || '” of “' || r.label || '”' from register_field f join register r on r.id = f.register_id where f.correctors @> to_jsonb(?1) order by 1")
+                .setParameter(1, team)
+                .getResultList();
+        return Stream.concat(
+                        labels("a.team_id = ?1", team).stream(),
+                        correcting.stream().map(String.class::cast))
+                .toList();
     }
 
     @Override

@@ -48,7 +48,62 @@ class MarginService {
         if (parts.isEmpty()) {
             return new PartCounts(List.of());
         }
-        return rows.isLarge(question, READ_WHOLE) ? oneByOne(question, parts) : inOnePass(question, parts);
+        return rows.isLarge(question, READ_WHOLE)
+                ? inOneStatement(question, parts).orElseGet(() -> oneByOne(question, parts))
+                : inOnePass(question, parts);
+    }
+
+    /** All counts at once, each on its own index; nothing where that takes too long. */
+    Optional<PartCounts> inOneStatement(Question question, List<Parts.Part> parts) {
+        List<Condition> conditions = new ArrayList<>();
+        for (Parts.Part part : parts) {
+            conditions.add(part.part());
+            conditions.add(part.without());
+            if (isInAll(part)) {
+                conditions.add(leftOut(part));
+            }
+        }
+        long started = System.nanoTime();
+        List<Long> counts;
+        try {
+            counts = rows.counted(question, conditions, RowsService.COUNT_CAP + 1, FOR_ONE);
+        } catch (RuntimeException e) {
+            if (isTooLong(e, started)) {
+                return Optional.empty();
+            }
+            throw e;
+        }
+        List<PartCount> found = new ArrayList<>();
+        int at = 0;
+        for (Parts.Part part : parts) {
+            long alone = counts.get(at++);
+            long without = counts.get(at++);
+            OptionalLong leavesOut = isInAll(part) ? OptionalLong.of(counts.get(at++)) : OptionalLong.empty();
+            found.add(count(part, alone, OptionalLong.of(without), leavesOut));
+        }
+        return Optional.of(new PartCounts(found));
+    }
+
+    private static boolean isInAll(Parts.Part part) {
+        return part.path().matches("/all/\\d+");
+    }
+
+    private static Condition leftOut(Parts.Part part) {
+        return new Condition.All(List.of(part.without(), new Condition.None(List.of(part.part()))));
+    }
+
+    private static PartCount count(Parts.Part part, long alone, OptionalLong without, OptionalLong leavesOut) {
+        boolean more = without.isEmpty() || without.getAsLong() > RowsService.COUNT_CAP;
+        return new PartCount(
+                part.path(),
+                capped(alone),
+                alone > RowsService.COUNT_CAP,
+                capped(without.orElse(0)),
+                more,
+                // Where the rest alone is too many to be counted, what the part takes from it may still be few.
+                more && leavesOut.isPresent() && leavesOut.getAsLong() <= RowsService.COUNT_CAP
+                        ? Optional.of(leavesOut.getAsLong())
+                        : Optional.empty());
     }
 
     PartCounts inOnePass(Question question, List<Parts.Part> parts) {
@@ -76,22 +131,9 @@ class MarginService {
             }
             OptionalLong without = counted(question, part.without(), until);
             boolean more = without.isEmpty() || without.getAsLong() > RowsService.COUNT_CAP;
-            // Where the rest alone is too many to be counted, what the part takes from it may still be few.
-            OptionalLong leavesOut = more && part.path().matches("/all/\\d+")
-                    ? counted(
-                            question,
-                            new Condition.All(List.of(part.without(), new Condition.None(List.of(part.part())))),
-                            until)
-                    : OptionalLong.empty();
-            found.add(new PartCount(
-                    part.path(),
-                    capped(alone.getAsLong()),
-                    alone.getAsLong() > RowsService.COUNT_CAP,
-                    capped(without.orElse(0)),
-                    more,
-                    leavesOut.isPresent() && leavesOut.getAsLong() <= RowsService.COUNT_CAP
-                            ? Optional.of(leavesOut.getAsLong())
-                            : Optional.empty()));
+            OptionalLong leavesOut =
+                    more && isInAll(part) ? counted(question, leftOut(part), until) : OptionalLong.empty();
+            found.add(count(part, alone.getAsLong(), without, leavesOut));
         }
         return new PartCounts(found);
     }
@@ -109,11 +151,14 @@ class MarginService {
         try {
             return OptionalLong.of(rows.counted(question, condition, RowsService.COUNT_CAP + 1, FOR_ONE));
         } catch (RuntimeException e) {
-            boolean tooLong = System.nanoTime() - started >= FOR_ONE.toNanos() * 9 / 10;
-            if (StoppedQuery.isBehind(e) && tooLong) {
+            if (isTooLong(e, started)) {
                 return OptionalLong.empty();
             }
             throw e;
         }
+    }
+
+    private static boolean isTooLong(RuntimeException e, long started) {
+        return StoppedQuery.isBehind(e) && System.nanoTime() - started >= FOR_ONE.toNanos() * 9 / 10;
     }
 }

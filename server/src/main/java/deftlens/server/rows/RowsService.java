@@ -32,12 +32,14 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.stream.Stream;
 import org.hibernate.Session;
 import org.hibernate.query.NativeQuery;
@@ -224,14 +226,13 @@ public class RowsService {
         Base base = shown.marked()
                 ? new Base(scope(question), Where.of(every(question.besides())))
                 : base(question, order, shown.take());
-        Sql sql = Page.rows(
-                base.scope(),
-                base.where(),
-                shown.marked() ? Optional.of(where(question)) : Optional.empty(),
-                order,
-                columns,
-                after.map(token -> Cursor.read(json, order, token)),
-                limit + 1);
+        Optional<Sql> marks = shown.marked() ? Optional.of(where(question)) : Optional.empty();
+        Optional<Page.After> end = after.map(token -> Cursor.read(json, order, token));
+        // What the first, short try along the order did not find is found before it is ordered.
+        boolean walks = Attempt.current().map(Attempt::isFirst).orElse(true);
+        Sql sql = walks
+                ? Page.rows(base.scope(), base.where(), marks, order, columns, end, limit + 1)
+                : Page.rowsFoundFirst(base.scope(), base.where(), marks, order, columns, end, limit + 1);
         List<Field> selected = new ArrayList<>(columns);
         order.keys().forEach(k -> selected.add(k.field()));
         NativeQuery<Object[]> query = query(question, sql);
@@ -400,15 +401,29 @@ public class RowsService {
         return tracked(question, () -> ((Number) (Object) query.getSingleResult()).longValue());
     }
 
+    /** How many records are in each of the conditions, each counted by itself and no further than a cap; in one statement. */
+    @Transactional(readOnly = true, propagation = Propagation.REQUIRES_NEW)
+    public List<Long> counted(Question question, List<Condition> conditions, int cap, Duration within) {
+        return numbers(
+                question, conditions, expressions -> Page.cappedCounts(scope(question), expressions, cap), within);
+    }
+
     /** How many records are in each of the conditions, in one pass; within a time of its own. */
     @Transactional(readOnly = true)
     public List<Long> numbers(Question question, List<Condition> conditions, Duration within) {
+        return numbers(question, conditions, expressions -> Page.counts(scope(question), expressions), within);
+    }
+
+    private List<Long> numbers(
+            Question question, List<Condition> conditions, Function<List<Sql>, Sql> counting, Duration within) {
         Register register = question.described().register();
         Binder binder = questions.binder(register, question.reading(), question.who());
-        List<Sql> expressions =
-                conditions.stream().map(c -> Where.of(binder.bind(c))).toList();
-        NativeQuery<Object[]> query = query(question, Page.counts(scope(question), expressions), within);
-        for (int i = 0; i < expressions.size(); i++) {
+        NativeQuery<Object[]> query = query(
+                question,
+                counting.apply(
+                        conditions.stream().map(c -> Where.of(binder.bind(c))).toList()),
+                within);
+        for (int i = 0; i < conditions.size(); i++) {
             query.addScalar("c" + i, Long.class);
         }
         return longs(tracked(question, () -> (Object) query.getSingleResult()));
@@ -462,35 +477,33 @@ public class RowsService {
     /** A record and the verdicts on it. */
     public record Reasons(Row record, Why.Outcome outcome) {}
 
+    /**
+     * The record of a name. Fields that identify records are asked first, each by itself: asked together, and in an order, all
+     * records would be walked along until some have it.
+     */
     private Row identified(Question everything, String named) {
-        Register register = everything.described().register();
-        List<Condition> ways = register.fields().stream()
+        Described described = everything.described();
+        List<Field> ways = described.register().fields().stream()
                 .filter(f -> f.type() == FieldType.TEXT && f.required())
-                .<Condition>map(f -> Condition.Criterion.of(f.key(), new Test.Is(new Operand.Text(named), false)))
+                .sorted(Comparator.comparing(f -> !described.identifying().contains(f.key())))
                 .toList();
-        if (!named.isEmpty() && !ways.isEmpty()) {
-            Question byText = new Question(
-                    everything.described(),
-                    new Condition.Any(ways),
-                    everything.reading(),
-                    everything.who(),
-                    everything.name());
-            List<Row> rows = rows(byText, Order.NEWEST, register.stored(), Optional.empty(), 2)
-                    .rows();
-            if (rows.size() == 1) {
-                return rows.get(0);
+        for (Field way : named.isEmpty() ? List.<Field>of() : ways) {
+            Question byText =
+                    everything.asking(Condition.Criterion.of(way.key(), new Test.Is(new Operand.Text(named), false)));
+            List<Object[]> found = run(byText, Page.some(scope(byText), where(byText), 2), List.of());
+            if (found.size() == 1) {
+                return record(everything, (Long) found.get(0)[0]);
             }
-            if (rows.size() > 1) {
+            if (found.size() > 1) {
                 throw Problem.unprocessable(
                         "several-records",
-                        "More than one " + everything.described().recordLabel() + " is called “" + named
-                                + "”. Use its number.");
+                        "More than one " + described.recordLabel() + " is called “" + named + "”. Use its number.");
             }
         }
         if (named.matches("\\d{1,18}")) {
             return record(everything, Long.parseLong(named));
         }
-        throw Problem.notFound("A " + everything.described().recordLabel() + " called “" + named + "”");
+        throw Problem.notFound("A " + described.recordLabel() + " called “" + named + "”");
     }
 
     /** Hands every matching record to the consumer, in order, without keeping them. */
@@ -537,13 +550,13 @@ public class RowsService {
 
     /** @param bare whether the record's number is all that is selected, which comes without its row */
     private List<Object[]> fetched(Question question, NativeQuery<Object[]> query, boolean bare) {
-        return tracked(
-                question,
-                () -> bare
-                        ? query.getResultList().stream()
-                                .map(r -> r instanceof Object[] a ? a : new Object[] {r})
-                                .toList()
-                        : query.getResultList());
+        return tracked(question, () -> {
+            // Declared as rows, but a single column comes by itself.
+            List<?> found = query.getResultList();
+            return found.stream()
+                    .map(r -> bare ? new Object[] {r} : (Object[]) r)
+                    .toList();
+        });
     }
 
     private long number(Question question, Sql sql) {

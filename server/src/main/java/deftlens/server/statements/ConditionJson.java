@@ -210,7 +210,8 @@ public final class ConditionJson {
      */
     public static Condition read(JsonNode node) {
         if (criteria(node, 1) > Condition.MAX_CRITERIA) {
-            throw refuse("", "has more than " + Condition.MAX_CRITERIA + " criteria; list the values of one field in one");
+            throw refuse(
+                    "", "has more than " + Condition.MAX_CRITERIA + " criteria; list the values of one field in one");
         }
         return read(node, "", 1);
     }

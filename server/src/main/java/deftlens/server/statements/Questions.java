@@ -13,6 +13,7 @@ import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.ProcessorWork;
 import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -33,12 +34,17 @@ public class Questions {
     private static final Instant EARLIEST = Instant.parse("0001-01-02T00:00:00Z");
     private static final Instant LATEST = Instant.parse("9999-12-30T00:00:00Z");
 
+    /** Characters of a statement that is read in a moment. */
+    private static final int READ_AT_ONCE = 10_000;
+
     private final OrganisationService organisation;
     private final PeopleService people;
+    private final ProcessorWork processor;
 
-    Questions(OrganisationService organisation, PeopleService people) {
+    Questions(OrganisationService organisation, PeopleService people, ProcessorWork processor) {
         this.organisation = organisation;
         this.people = people;
+        this.processor = processor;
     }
 
     /** Whether a request carries a tree: an absent member and an explicit null both mean that it does not. */
@@ -53,9 +59,16 @@ public class Questions {
             throw Problem.badRequest("two-questions", "Send either a statement or a condition, not both.");
         }
         Condition condition = statement
-                .map(s -> new Reader(register, attributes()).read(s))
+                .map(s -> read(register, s))
                 .orElseGet(() -> sent.map(ConditionJson::read).orElse(Condition.EVERYTHING));
         return condition.normal();
+    }
+
+    private Condition read(Register register, String statement) {
+        Reader reader = new Reader(register, attributes());
+        return statement.length() <= READ_AT_ONCE
+                ? reader.read(statement)
+                : processor.run(() -> reader.read(statement));
     }
 
     /** The condition of a request, its blanks filled in with the reader's answers. */

@@ -16,6 +16,8 @@ import tools.jackson.databind.ObjectMapper;
 public class Trail {
 
     private static final int MOST_SHOWN = 200;
+    private static final Instant FIRST = Instant.parse("0001-01-02T00:00:00Z");
+    private static final Instant LAST = Instant.parse("9999-12-30T00:00:00Z");
 
     private final TrailStore store;
     private final Clock clock;
@@ -63,16 +65,30 @@ public class Trail {
     }
 
     /**
-     * The latest changes of some kinds of things, newest first.
+     * Which changes are wanted.
      *
      * @param by only what this person did
+     * @param from only what was done then or later
+     * @param to only what was done before then
+     */
+    public record Wanted(List<String> subjects, Optional<Long> by, Optional<Instant> from, Optional<Instant> to) {}
+
+    /**
+     * The latest changes of some kinds of things, newest first.
+     *
      * @param before only what came before the change of this number
      * @param most at most so many, up to {@value #MOST_SHOWN}
      */
     @Transactional(readOnly = true)
-    public List<Change> all(List<String> subjects, Optional<Long> by, Optional<Long> before, int most) {
+    public List<Change> all(Wanted wanted, Optional<Long> before, int most) {
         return store
-                .all(subjects, by.orElse(0L), before.orElse(Long.MAX_VALUE), Limit.of(Math.clamp(most, 1, MOST_SHOWN)))
+                .all(
+                        wanted.subjects(),
+                        wanted.by().orElse(0L),
+                        wanted.from().orElse(FIRST),
+                        wanted.to().orElse(LAST),
+                        before.orElse(Long.MAX_VALUE),
+                        Limit.of(Math.clamp(most, 1, MOST_SHOWN)))
                 .stream()
                 .map(this::change)
                 .toList();

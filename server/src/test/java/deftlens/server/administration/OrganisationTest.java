@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import deftlens.server.testing.Caller;
 import deftlens.server.testing.TestServer;
+import java.sql.SQLException;
+import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
@@ -51,6 +53,50 @@ class OrganisationTest {
                 .isEqualTo(3);
         assertThat(matching(ada, "made_at on a day off and made_at on 2026-11-20"))
                 .isEqualTo(24);
+    }
+
+    @Test
+    void timesWithoutAZoneFollowTheOrganisations() throws SQLException {
+        Caller ada = Caller.signedIn("ada");
+        TestServer.sql("create schema if not exists yard; drop table if exists yard.visits;"
+                + " create table yard.visits (id bigint primary key, name text not null, seen timestamp not null);"
+                + " insert into yard.visits values (1, 'One', '2026-07-01 12:00')");
+        try {
+            Caller.Answer attached = ada.post(
+                    "/api/attached",
+                    Map.of(
+                            "schema", "yard",
+                            "table", "visits",
+                            "label", "Visits",
+                            "recordLabel", "visit",
+                            "keyColumns", List.of("id"),
+                            "titleField", "name",
+                            "mainField", "seen",
+                            "fields", List.of(attachedField("name", "text"), attachedField("seen", "moment"))));
+            assertThat(attached.status()).as(attached.text()).isEqualTo(201);
+            String key = attached.json().get("key").stringValue();
+            String rows = "/api/registers/" + key + "/rows";
+            assertThat(ada.post(rows, Map.of()).json().at("/rows/0/values/seen").stringValue())
+                    .isEqualTo("2026-07-01T11:00:00Z");
+            ObjectNode settings = (ObjectNode) ada.get(PATH).json();
+            settings.put("zone", "America/New_York");
+            Caller.Answer changed = ada.put(PATH, settings);
+            assertThat(changed.status()).as(changed.text()).isEqualTo(200);
+            assertThat(ada.post(rows, Map.of()).json().at("/rows/0/values/seen").stringValue())
+                    .isEqualTo("2026-07-01T16:00:00Z");
+            settings.put("zone", "Europe/London")
+                    .put("version", changed.json().get("version").intValue());
+            assertThat(ada.put(PATH, settings).status()).isEqualTo(200);
+            assertThat(ada.post(rows, Map.of()).json().at("/rows/0/values/seen").stringValue())
+                    .isEqualTo("2026-07-01T11:00:00Z");
+            ada.delete("/api/registers/" + key);
+        } finally {
+            TestServer.sql("drop table yard.visits");
+        }
+    }
+
+    private static Map<String, Object> attachedField(String key, String type) {
+        return Map.of("key", key, "label", key, "type", type, "shown", true, "description", "");
     }
 
     @Test

@@ -69,7 +69,12 @@ class FileLimitsTest {
     private static String row(int number, String... cells) {
         StringBuilder row = new StringBuilder("<row r=\"" + number + "\">");
         for (int i = 0; i < cells.length; i++) {
-            row.append("<c r=\"").append((char) ('A' + i)).append(number).append("\" ").append(cells[i]).append("</c>");
+            row.append("<c r=\"")
+                    .append((char) ('A' + i))
+                    .append(number)
+                    .append("\" ")
+                    .append(cells[i])
+                    .append("</c>");
         }
         return row.append("</row>").toString();
     }
@@ -97,7 +102,10 @@ class FileLimitsTest {
     @Test
     void aSpreadsheetMadeByHandComesIn() throws IOException {
         Caller.Answer answer = ada.upload(
-                "/api/files?name=a.xlsx", zip(spreadsheet(row(1, text("Name"), text("Size")) + row(2, text("Oak"), "><v>1e999999999</v>") + row(3, text("Elm"), "><v>2.50</v>"))));
+                "/api/files?name=a.xlsx",
+                zip(spreadsheet(row(1, text("Name"), text("Size"))
+                        + row(2, text("Oak"), "><v>1e999999999</v>")
+                        + row(3, text("Elm"), "><v>2.50</v>"))));
         assertThat(answer.status()).as(answer.text()).isEqualTo(201);
         // Written out, this number would have a thousand million digits.
         assertThat(answer.json().at("/preview/0/1").stringValue()).isEqualTo("1E+999999999");
@@ -191,8 +199,9 @@ class FileLimitsTest {
 
     @Test
     void aRunWhoseServerIsGoneEnds() throws SQLException {
-        TestServer.sql("insert into import_run (person_id, file_name, state, started_at, alive_at) values"
-                + " (1, 'gone.csv', 'RUNNING', now(), now() - interval '2 minutes'), (1, 'going.csv', 'RUNNING', now(), now())");
+        TestServer.sql(
+                "insert into import_run (person_id, file_name, state, started_at, alive_at) values"
+                        + " (1, 'gone.csv', 'RUNNING', now(), now() - interval '2 minutes'), (1, 'going.csv', 'RUNNING', now(), now())");
         try {
             TestServer.bean(ImportService.class).forgetOld();
             assertThat(TestServer.query("select string_agg(file_name || ' ' || state, ', ' order by id) from import_run"

@@ -24,14 +24,13 @@ class ChangesTest {
     private static BlockingQueue<String> listen(Stream<String> lines) throws InterruptedException {
         BlockingQueue<String> told = new LinkedBlockingQueue<>();
         // A bare colon only keeps the line open; it comes every quarter of a minute, whatever else is told.
-        Thread.ofVirtual()
-                .start(() -> {
-                    try {
-                        lines.filter(l -> !l.isBlank() && !l.equals(":")).forEach(told::add);
-                    } finally {
-                        told.add(ENDED);
-                    }
-                });
+        Thread.ofVirtual().start(() -> {
+            try {
+                lines.filter(l -> !l.isBlank() && !l.equals(":")).forEach(told::add);
+            } finally {
+                told.add(ENDED);
+            }
+        });
         assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo(":open");
         return told;
     }
@@ -106,8 +105,9 @@ class ChangesTest {
     @Test
     void whoSeesOnlySomeRecordsIsToldByTheClockAndNotByChanges() throws SQLException, InterruptedException {
         TestServer.sql("delete from register_access");
-        TestServer.sql("insert into register_access (register_id, team_id, statement)"
-                + " select r.id, t.id, 'site is South' from register r, team t where r.key = 'jobs' and t.name = 'Day shift'");
+        TestServer.sql(
+                "insert into register_access (register_id, team_id, statement)"
+                        + " select r.id, t.id, 'site is South' from register r, team t where r.key = 'jobs' and t.name = 'Day shift'");
         try (Stream<String> lines = Caller.signedIn("dora").lines("/api/changes?registers=jobs,stays")) {
             BlockingQueue<String> told = listen(lines);
             TestServer.sql(TOUCH);

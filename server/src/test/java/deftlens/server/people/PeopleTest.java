@@ -7,6 +7,10 @@ import deftlens.server.testing.TestServer;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;
@@ -66,7 +70,9 @@ class PeopleTest {
         Caller.Answer held = eve.get("/api/registers");
         assertThat(held.status()).isEqualTo(403);
         assertThat(held.json().get("code").stringValue()).isEqualTo("change-password");
-        assertThat(eve.put("/api/account/password", Map.of("old", "kelp lantern 49 gravel", "fresh", "otter mast 72 willow"))
+        assertThat(eve.put(
+                                "/api/account/password",
+                                Map.of("old", "kelp lantern 49 gravel", "fresh", "otter mast 72 willow"))
                         .status())
                 .isEqualTo(204);
         assertThat(eve.get("/api/registers").status()).isEqualTo(200);
@@ -361,8 +367,112 @@ class PeopleTest {
                         .status())
                 .isEqualTo(403);
         JsonNode trail = ada.get("/api/trail?kind=people&person=1").json();
-        assertThat(trail.at("/entries/0/action").stringValue()).isEqualTo("looked as");
+        assertThat(trail.at("/entries/0/action").stringValue()).isEqualTo("stopped looking as");
         assertThat(trail.at("/entries/0/about").stringValue()).isEqualTo("Dan Day");
+        assertThat(trail.at("/entries/0/who").stringValue()).isEqualTo("Ada Admin");
+        assertThat(trail.at("/entries/1/action").stringValue()).isEqualTo("looked as");
+        // Who signs out while looking signs out themselves.
+        looking.post("/api/session/looking-as", Map.of("person", 3));
+        looking.delete("/api/session");
+        JsonNode ends = ada.get("/api/trail?kind=sign-ins&person=1&limit=1").json();
+        assertThat(ends.at("/entries/0/action").stringValue()).isEqualTo("signed out");
+        assertThat(ends.at("/entries/0/about").stringValue()).isEqualTo("Ada Admin");
+        assertThat(ada.get("/api/trail?kind=people&person=1")
+                        .json()
+                        .at("/entries/0/action")
+                        .stringValue())
+                .isEqualTo("stopped looking as");
+    }
+
+    @Test
+    void theTrailNamesWhatItIsAboutAndIsNarrowedAndCarriedAway() throws SQLException {
+        long view = Caller.signedIn("dan")
+                .post("/api/views", Map.of("register", "jobs", "name", "Dan's own", "statement", ""))
+                .json()
+                .get("id")
+                .longValue();
+        add("ida", Map.of(), 1L);
+        ada.put(
+                "/api/registers/jobs/access",
+                List.of(Map.of("mayRead", true, "statement", "level < 9", "hidden", List.of())));
+        assertThat(ada.get("/api/trail?kind=views")
+                        .json()
+                        .at("/entries/0/about")
+                        .stringValue())
+                .isEqualTo("Dan's own");
+        TestServer.sql("update kept_view set name = 'Dan''s better one' where id = " + view);
+        assertThat(ada.get("/api/trail?kind=views")
+                        .json()
+                        .at("/entries/0/about")
+                        .stringValue())
+                .isEqualTo("Dan's better one");
+        assertThat(ada.get("/api/trail?kind=registers")
+                        .json()
+                        .at("/entries/0/about")
+                        .stringValue())
+                .isEqualTo("Jobs");
+        JsonNode added = ada.get("/api/trail?kind=people").json();
+        assertThat(added.at("/entries/0/after/role").stringValue()).isEqualTo("MEMBER");
+        TestServer.sql("update trail set at = '2026-11-20T23:30:00Z' where subject = 'view'");
+        for (String narrowed : List.of("from=2026-11-20&to=2026-11-20", "from=2026-11-20", "to=2026-11-20")) {
+            assertThat(ada.get("/api/trail?kind=views&" + narrowed).json().get("entries"))
+                    .as(narrowed)
+                    .hasSize(1);
+        }
+        assertThat(ada.get("/api/trail?kind=views&from=2026-11-21").json().get("entries"))
+                .isEmpty();
+        assertThat(ada.get("/api/trail?kind=views&to=2026-11-19").json().get("entries"))
+                .isEmpty();
+        assertThat(ada.get("/api/trail?kind=views&to=+999999999-01-01").status())
+                .isEqualTo(400);
+        Caller.Answer file = ada.get("/api/trail/export.csv?kind=views&from=2026-11-20");
+        assertThat(file.status()).isEqualTo(200);
+        assertThat(file.text().lines().toList().get(1))
+                .startsWith("2026-11-20T23:30:00Z,Dan Day,kept,view " + view + ",Dan's better one,,");
+        assertThat(Caller.signedIn("dora").get("/api/trail/export.csv").status())
+                .isEqualTo(403);
+    }
+
+    @Test
+    void twoAdministratorsWhoDemoteEachOtherLeaveOne() throws Exception {
+        for (int round = 0; round < 5; round++) {
+            JsonNode entry = add("second" + round, Map.of());
+            TestServer.sql(
+                    "update person set role = 'ADMINISTRATOR', must_change_password = false where id = " + id(entry));
+            Caller second = signIn("second" + round, "kelp lantern 49 gravel");
+            CountDownLatch go = new CountDownLatch(1);
+            try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
+                Future<Integer> one = threads.submit(() -> demote(go, ada, second, id(entry), "second"));
+                Future<Integer> other = threads.submit(() -> demote(go, second, ada, 1, "Ada Admin"));
+                go.countDown();
+                assertThat(List.of(one.get(), other.get())).containsAnyOf(200);
+                assertThat(TestServer.query("select count(*) from person where role = 'ADMINISTRATOR' and active"))
+                        .isEqualTo("1");
+            } finally {
+                TestServer.sql(
+                        "update person set role = 'ADMINISTRATOR' where id = 1; update person set role = 'MEMBER' where id > 5");
+            }
+        }
+    }
+
+    private static int demote(CountDownLatch go, Caller by, Caller reads, long person, String fullName)
+            throws InterruptedException {
+        int version = reads.get("/api/people/" + person).json().get("version").intValue();
+        go.await();
+        return by.put(
+                        "/api/people/" + person,
+                        Map.of(
+                                "version",
+                                version,
+                                "fullName",
+                                fullName,
+                                "role",
+                                "MEMBER",
+                                "teams",
+                                List.of(),
+                                "values",
+                                Map.of()))
+                .status();
     }
 
     @Test

@@ -90,16 +90,26 @@ class SessionTest {
                 .get("token")
                 .stringValue();
         try {
-            assertThat(change(nina, "wrong", "otter mast 72 willow").json().get("code").stringValue())
+            assertThat(change(nina, "wrong", "otter mast 72 willow")
+                            .json()
+                            .get("code")
+                            .stringValue())
                     .isEqualTo("wrong-password");
             Map<String, String> refused = Map.of(
-                    "short", "weak-password",
-                    "ninanight", "guessable-password",
-                    "password1234", "guessable-password",
-                    "qwertyuiop12", "guessable-password",
-                    "x".repeat(73), "long-password");
-            refused.forEach((fresh, code) -> assertThat(
-                            change(nina, "nina-password", fresh).json().get("code").stringValue())
+                    "short",
+                    "weak-password",
+                    "ninanight",
+                    "guessable-password",
+                    "password1234",
+                    "guessable-password",
+                    "qwertyuiop12",
+                    "guessable-password",
+                    "x".repeat(73),
+                    "long-password");
+            refused.forEach((fresh, code) -> assertThat(change(nina, "nina-password", fresh)
+                            .json()
+                            .get("code")
+                            .stringValue())
                     .as(fresh)
                     .isEqualTo(code));
             assertThat(nina.put(
@@ -118,7 +128,8 @@ class SessionTest {
                             .get("code")
                             .stringValue())
                     .isEqualTo("same-password");
-            assertThat(change(nina, "kelp lantern 49 gravel", "otter mast 72 willow").status())
+            assertThat(change(nina, "kelp lantern 49 gravel", "otter mast 72 willow")
+                            .status())
                     .isEqualTo(204);
             // Tokens end with the password unless they are kept on purpose.
             assertThat(Caller.withToken(kept).get("/api/registers").status()).isEqualTo(401);

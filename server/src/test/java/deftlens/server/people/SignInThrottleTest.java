@@ -44,7 +44,8 @@ class SignInThrottleTest {
     /** Lets time pass for what is counted. */
     private static void later(String interval) throws SQLException {
         TestServer.sql("update sign_in_try set tried_at = tried_at - interval '" + interval
-                + "', wait_until = wait_until - interval '" + interval + "', known_at = known_at - interval '" + interval
+                + "', wait_until = wait_until - interval '" + interval + "', known_at = known_at - interval '"
+                + interval
                 + "'");
     }
 
@@ -57,8 +58,7 @@ class SignInThrottleTest {
         assertThat(Integer.parseInt(held.header("Retry-After"))).isBetween(1, 6);
         later("6 seconds");
         assertThat(signIn(from("10.0.0.1"), "dora", "wrong").status()).isEqualTo(401);
-        assertThat(Integer.parseInt(
-                        signIn(from("10.0.0.1"), "dora", "wrong").header("Retry-After")))
+        assertThat(Integer.parseInt(signIn(from("10.0.0.1"), "dora", "wrong").header("Retry-After")))
                 .isBetween(7, 11);
         later("11 seconds");
         assertThat(signIn(from("10.0.0.1"), "dora", "dora-password").status()).isEqualTo(200);

@@ -30,7 +30,8 @@ class DatabaseAwayTest {
                 Statement statement = elsewhere.createStatement()) {
             statement.execute("alter database \"" + name + "\" allow_connections false");
             try {
-                statement.execute("select pg_terminate_backend(pid) from pg_stat_activity where datname = '" + name + "'");
+                statement.execute(
+                        "select pg_terminate_backend(pid) from pg_stat_activity where datname = '" + name + "'");
                 for (Caller.Answer answer : new Caller.Answer[] {
                     dora.get("/api/registers"),
                     dora.post("/api/registers/jobs/rows", Map.of("limit", 1)),

@@ -40,11 +40,14 @@ class PathsTest {
     private static List<Call> calls() {
         List<Call> calls = new ArrayList<>();
         JsonNode paths = Caller.stranger().get("/api/openapi.json").json().get("paths");
-        paths.propertyStream().forEach(path -> path.getValue()
-                .propertyNames()
-                .forEach(method -> calls.add(new Call(
-                        method.toUpperCase(java.util.Locale.ROOT),
-                        path.getKey().replaceAll("\\{[^}]*key[^}]*\\}", "jobs").replaceAll("\\{[^}]*\\}", "1")))));
+        paths.propertyStream()
+                .forEach(path -> path.getValue()
+                        .propertyNames()
+                        .forEach(method -> calls.add(new Call(
+                                method.toUpperCase(java.util.Locale.ROOT),
+                                path.getKey()
+                                        .replaceAll("\\{[^}]*key[^}]*\\}", "jobs")
+                                        .replaceAll("\\{[^}]*\\}", "1")))));
         return calls;
     }
 
@@ -77,7 +80,8 @@ class PathsTest {
         return calls.stream()
                 .map(call -> DynamicTest.dynamicTest(call.method() + " " + call.path(), () -> {
                     if (!call.isOpen()) {
-                        assertThat(stranger.send(call.method(), call.path(), "{}").status())
+                        assertThat(stranger.send(call.method(), call.path(), "{}")
+                                        .status())
                                 .isEqualTo(401);
                     }
                     for (String spelling : spellings(call.path())) {
@@ -97,8 +101,7 @@ class PathsTest {
         TestServer.bean("requestMappingHandlerMapping", RequestMappingHandlerMapping.class)
                 .getHandlerMethods()
                 .forEach((mapping, handler) -> {
-                    Admits admits =
-                            AnnotatedElementUtils.findMergedAnnotation(handler.getMethod(), Admits.class);
+                    Admits admits = AnnotatedElementUtils.findMergedAnnotation(handler.getMethod(), Admits.class);
                     if (admits != null && admits.strangers()) {
                         mapping.getMethodsCondition()
                                 .getMethods()
@@ -111,7 +114,8 @@ class PathsTest {
     @Test
     void whatIsNotKnownIsClosed() {
         Caller stranger = Caller.stranger();
-        for (String path : new String[] {"/nothing", "/api/nothing", "/actuator", "/actuator/env", "/stand-in/identity/keys"}) {
+        for (String path :
+                new String[] {"/nothing", "/api/nothing", "/actuator", "/actuator/env", "/stand-in/identity/keys"}) {
             assertThat(stranger.get(path).status()).as(path).isEqualTo(401);
         }
         assertThat(stranger.get("/views/%41").json().get("code").stringValue()).isEqualTo("bad-path");
@@ -125,8 +129,9 @@ class PathsTest {
                 .json()
                 .get("token")
                 .stringValue());
-        TestServer.sql("insert into person (name, full_name, password_hash, role)"
-                + " select 'other.admin', 'Other Admin', password_hash, 'ADMINISTRATOR' from person where name = 'ada'");
+        TestServer.sql(
+                "insert into person (name, full_name, password_hash, role)"
+                        + " select 'other.admin', 'Other Admin', password_hash, 'ADMINISTRATOR' from person where name = 'ada'");
         try {
             for (Caller caller : List.of(session, token)) {
                 assertThat(caller.get("/api/trail").status()).isEqualTo(200);
@@ -138,11 +143,16 @@ class PathsTest {
                 assertThat(caller.put(
                                         "/api/people/1",
                                         Map.of(
-                                                "version", 0,
-                                                "fullName", "Ada Admin",
-                                                "role", "ADMINISTRATOR",
-                                                "teams", List.of(),
-                                                "values", Map.of()))
+                                                "version",
+                                                0,
+                                                "fullName",
+                                                "Ada Admin",
+                                                "role",
+                                                "ADMINISTRATOR",
+                                                "teams",
+                                                List.of(),
+                                                "values",
+                                                Map.of()))
                                 .status())
                         .isEqualTo(403);
             }

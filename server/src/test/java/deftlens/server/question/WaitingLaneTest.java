@@ -64,12 +64,11 @@ class WaitingLaneTest {
         for (int i = 3; i <= 5; i++) {
             come("a" + i, 1);
         }
-        assertThatThrownBy(() -> lane.enter(new Ticket(1)))
-                .isInstanceOfSatisfying(Problem.class, p -> {
-                    assertThat(p.code()).isEqualTo("busy");
-                    assertThat(p.getMessage()).startsWith("The database is busy: 3 questions of your own");
-                    assertThat(p.headers().getFirst("Retry-After")).isEqualTo("5");
-                });
+        assertThatThrownBy(() -> lane.enter(new Ticket(1))).isInstanceOfSatisfying(Problem.class, p -> {
+            assertThat(p.code()).isEqualTo("busy");
+            assertThat(p.getMessage()).startsWith("The database is busy: 3 questions of your own");
+            assertThat(p.headers().getFirst("Retry-After")).isEqualTo("5");
+        });
         come("b1", 2);
         come("c1", 3);
         assertThatThrownBy(() -> lane.enter(new Ticket(4)))

@@ -167,6 +167,35 @@ class RecordsTest {
     }
 
     @Test
+    void onlyTheTeamsThatAreNamedCorrectAField() throws SQLException {
+        long id = make(crate("C-1"));
+        String due = AT + "/" + id;
+        JsonNode crates = ada.get("/api/registers/crates").json();
+        TestServer.sql(
+                "update register_field f set correctors = to_jsonb(array(select id from team where name = 'Night shift'))"
+                        + " from register r where r.id = f.register_id and r.key = 'crates' and f.key = 'due'");
+        try {
+            assertThat(dora.patch(due, Map.of("values", Map.of("due", "2026-12-24")))
+                            .status())
+                    .isEqualTo(403);
+            assertThat(Caller.signedIn("nina")
+                            .patch(due, Map.of("values", Map.of("due", "2026-12-24")))
+                            .status())
+                    .isEqualTo(200);
+            assertThat(ada.patch(due, Map.of("values", Map.of("due", "2026-12-25")))
+                            .status())
+                    .isEqualTo(200);
+            assertThat(dora.get("/api/registers/crates").json().toString()).contains("\"correctors\":[2]");
+            Caller.Answer removed = ada.delete("/api/teams/2?version=0");
+            assertThat(removed.status()).isEqualTo(409);
+            assertThat(removed.text()).contains("who corrects “Due” of “Crates”");
+        } finally {
+            TestServer.sql("update register_field set correctors = '[]'");
+        }
+        assertThat(crates.toString()).doesNotContain("\"correctors\":[2]");
+    }
+
+    @Test
     void aChangeToWhatSomebodyElseChangedIsAConflict() {
         long id = make(crate("C-1"));
         ada.patch(AT + "/" + id, Map.of("values", Map.of("site", "South")));

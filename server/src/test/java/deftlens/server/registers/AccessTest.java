@@ -274,6 +274,19 @@ class AccessTest {
                         new Call("GET", at + "/export.csv?columns=cost", null),
                         new Call("GET", at + "/export.csv?columns=number&order=cost", null)));
         calls.put(
+                "POST /api/registers/{key}/export",
+                List.of(
+                        new Call("POST", at + "/export", Map.of()),
+                        new Call("POST", at + "/export", Map.of("columns", List.of("cost")))));
+        String prepared = java.util
+                .UUID
+                .nameUUIDFromBytes(register.getBytes(java.nio.charset.StandardCharsets.UTF_8))
+                .toString();
+        TestServer.sql(
+                "insert into prepared_export values ('" + prepared + "', (select id from person where name = 'dora'), '"
+                        + register + "', '{}', now()) on conflict do nothing");
+        calls.put("GET /api/exports/{token}", List.of(new Call("GET", "/api/exports/" + prepared, null)));
+        calls.put(
                 "POST /api/registers/{key}/complete",
                 List.of(new Call("POST", at + "/complete", Map.of("text", "c", "position", 1))));
         calls.put(

@@ -42,6 +42,10 @@ class MarginTest {
         MarginService margin = TestServer.bean(MarginService.class);
         assertThat(margin.oneByOne(question, Parts.of(condition)))
                 .isEqualTo(margin.inOnePass(question, Parts.of(condition)));
+        if (!Parts.of(condition).isEmpty()) {
+            assertThat(margin.inOneStatement(question, Parts.of(condition)))
+                    .contains(margin.inOnePass(question, Parts.of(condition)));
+        }
         assertThat(margin.parts(question).parts())
                 .extracting(PartCount::aloneMore)
                 .containsOnly(false);

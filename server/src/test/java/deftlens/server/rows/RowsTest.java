@@ -163,6 +163,35 @@ class RowsTest {
     }
 
     @Test
+    void aQuestionTooLongForAnAddressBecomesAFileToo() {
+        Caller dora = Caller.signedIn("dora");
+        StringBuilder statement = new StringBuilder("number is in (\"J-001\"");
+        for (int i = 2; i < 4_000; i++) {
+            statement.append(", \"J-").append(i).append('"');
+        }
+        statement.append(")");
+        Caller.Answer prepared = dora.post(
+                "/api/registers/jobs/export",
+                Map.of(
+                        "statement",
+                        statement.toString(),
+                        "columns",
+                        List.of("number", "title"),
+                        "order",
+                        List.of("-number")));
+        assertThat(prepared.status()).as(prepared.text()).isEqualTo(201);
+        String file = prepared.json().get("file").stringValue();
+        List<String> lines = dora.get(file).text().lines().toList();
+        assertThat(lines.get(0)).isEqualTo("Number,Title");
+        assertThat(lines).hasSize(1 + 201).contains("J-001,\"Lamp, \"\"old\"\" 1\"");
+        assertThat(Caller.signedIn("dan").get(file).status()).isEqualTo(404);
+        assertThat(dora.get("/api/exports/not-one").status()).isEqualTo(400);
+        assertThat(dora.post("/api/registers/jobs/export", Map.of("statement", "nothing is 1"))
+                        .status())
+                .isEqualTo(422);
+    }
+
+    @Test
     void aRecordIsToldWhichPartShutsItOut() {
         Caller dora = Caller.signedIn("dora");
         Map<String, Object> asked = new HashMap<>(

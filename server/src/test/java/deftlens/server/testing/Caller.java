@@ -149,13 +149,14 @@ public final class Caller {
 
     /** Opens a stream of server-sent events and hands out its lines as they come; the caller closes it. */
     public java.util.stream.Stream<String> lines(String path) {
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(TestServer.address() + path))
-                .header("Accept", "text/event-stream");
+        HttpRequest.Builder request =
+                HttpRequest.newBuilder(URI.create(TestServer.address() + path)).header("Accept", "text/event-stream");
         if (!bearer.isEmpty()) {
             request.header("Authorization", "Bearer " + bearer);
         }
         try {
-            return http.send(request.build(), HttpResponse.BodyHandlers.ofLines()).body();
+            return http.send(request.build(), HttpResponse.BodyHandlers.ofLines())
+                    .body();
         } catch (IOException e) {
             throw new IllegalStateException(e);
         } catch (InterruptedException e) {
