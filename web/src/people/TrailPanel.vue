@@ -11,8 +11,9 @@ const session = useSession()
 type Kind = 'sign-ins' | 'people' | 'views' | 'registers' | 'organisation'
 const kind = ref<Kind>('sign-ins')
 const person = ref<number>()
-const from = ref('')
-const to = ref('')
+const days = ref<[string, string] | null>(null)
+const from = computed(() => days.value?.[0] ?? '')
+const to = computed(() => days.value?.[1] ?? '')
 const entries = ref<Entered[]>([])
 const next = ref<number>()
 const trouble = ref('')
@@ -70,8 +71,17 @@ const file = computed(() => {
     <ElSelect v-model="person" filterable clearable placeholder="done by anybody" aria-label="Done by">
       <ElOption v-for="p in people" :key="p.id" :value="p.id" :label="p.fullName" />
     </ElSelect>
-    <label>from <input v-model="from" class="field" type="date" :max="to" /></label>
-    <label>to <input v-model="to" class="field" type="date" :min="from" /></label>
+    <ElDatePicker
+      v-model="days"
+      type="daterange"
+      format="D MMM YYYY"
+      value-format="YYYY-MM-DD"
+      start-placeholder="first day"
+      end-placeholder="last day"
+      range-separator="to"
+      unlink-panels
+      aria-label="Done between"
+    />
     <a class="word" :href="file" download>Export as CSV</a>
   </div>
   <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
@@ -112,6 +122,10 @@ const file = computed(() => {
 .narrow > .field,
 .narrow :deep(.el-select) {
   width: 250px;
+}
+
+.narrow :deep(.el-date-editor) {
+  flex: 0 0 290px;
 }
 
 .when {

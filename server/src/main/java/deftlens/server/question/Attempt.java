@@ -18,28 +18,35 @@ public final class Attempt {
 
     private final Optional<Duration> patience;
     private final boolean first;
+    private final boolean alone;
     private long deadline;
     private PGConnection working;
     private boolean stopped;
 
-    private Attempt(Optional<Duration> patience, boolean first) {
+    private Attempt(Optional<Duration> patience, boolean first, boolean alone) {
         this.patience = patience;
         this.first = first;
+        this.alone = alone;
     }
 
     /** A first try; what does not end in its time is run again. */
-    static Attempt first(Duration patience) {
-        return new Attempt(Optional.of(patience), true);
+    static Attempt first(Duration patience, boolean alone) {
+        return new Attempt(Optional.of(patience), true, alone);
     }
 
     /** A run whose queries may take so long together. */
-    static Attempt within(long nanos) {
-        return new Attempt(Optional.of(Duration.ofNanos(nanos)), false);
+    static Attempt within(Duration patience, boolean alone) {
+        return new Attempt(Optional.of(patience), false, alone);
     }
 
     /** A run whose queries may each take as long as they may by themselves. */
     static Attempt unbounded() {
-        return new Attempt(Optional.empty(), false);
+        return new Attempt(Optional.empty(), false, false);
+    }
+
+    /** Whether nobody else asked anything when it began, so that it may have all processors. */
+    public boolean isAlone() {
+        return alone;
     }
 
     /** Whether what does not end in its time is run again. */

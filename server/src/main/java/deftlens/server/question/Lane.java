@@ -12,9 +12,9 @@ public enum Lane {
     /** The first, short try of every question over records. */
     QUICK(12),
     /** Questions that turned out slow; a few at a time. */
-    SLOW(3),
+    SLOW(Math.max(2, Runtime.getRuntime().availableProcessors())),
     /** Whole results for files; a few at a time. */
-    EXPORT(3),
+    EXPORT(2),
     /** Files coming in, the nightly look, measurements. */
     BACKGROUND(6);
 

@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
@@ -24,8 +25,11 @@ import org.springframework.stereotype.Component;
 @Component
 public class QuestionLanes {
 
-    private static final int SLOW_PLACES = 2;
-    private static final int EXPORT_PLACES = 2;
+    /** One processor is left for what is quick. */
+    private static final int SLOW_PLACES =
+            Math.max(1, Runtime.getRuntime().availableProcessors() - 1);
+
+    private static final int EXPORT_PLACES = 1;
     private static final int TRIES_OF_ONE = 6;
     private static final int MOST_WAITING = 100;
     private static final int MOST_WAITING_OF_ONE = 30;
@@ -46,6 +50,7 @@ public class QuestionLanes {
             return size() > MOST_REMEMBERED;
         }
     });
+    private final AtomicInteger running = new AtomicInteger();
     private final DepartedClients departed;
     private final Duration firstTry;
     private final Duration patience;
@@ -89,7 +94,7 @@ public class QuestionLanes {
         Ticket ticket = new Ticket(asker.person());
         try (AutoCloseable known = known(asker, ticket)) {
             if (!isKnownSlow(same)) {
-                Attempt first = Attempt.first(firstTry);
+                Attempt first = Attempt.first(firstTry, running.get() == 0);
                 try {
                     return tried(ticket, first, asking);
                 } catch (RuntimeException e) {
@@ -101,7 +106,7 @@ public class QuestionLanes {
             }
             slow.enter(ticket);
             try {
-                return run(ticket, Lane.SLOW, Attempt.within(patience.toNanos()), asking);
+                return run(ticket, Lane.SLOW, Attempt.within(patience, running.get() == 0), asking);
             } finally {
                 slow.leave(ticket);
             }
@@ -137,8 +142,9 @@ public class QuestionLanes {
         }
     }
 
-    private static <T> T run(Ticket ticket, Lane lane, Attempt attempt, Asking<T> asking) throws Throwable {
+    private <T> T run(Ticket ticket, Lane lane, Attempt attempt, Asking<T> asking) throws Throwable {
         ticket.begin(attempt);
+        running.incrementAndGet();
         try (AutoCloseable here = attempt.onThisThread()) {
             return lane.run(() -> {
                 try {
@@ -151,6 +157,8 @@ public class QuestionLanes {
             });
         } catch (Checked e) {
             throw e.getCause();
+        } finally {
+            running.decrementAndGet();
         }
     }
 

@@ -24,6 +24,9 @@ public class Spool {
 
     private static final int BUFFER = 1 << 16;
 
+    /** How far the file may be ahead of its reader, in bytes: nobody needs more of a file that nobody reads. */
+    private static final long MAX_AHEAD = 64_000_000;
+
     private final PrivateDirectory directory;
     private final QuestionLanes lanes;
 
@@ -50,7 +53,8 @@ public class Spool {
         try (FileChannel channel = FileChannel.open(file, StandardOpenOption.READ, StandardOpenOption.WRITE)) {
             Growing growing = new Growing(channel);
             Optional<DepartedClients.Line> client = Optional.of(DepartedClients.Line.of(request));
-            Thread.ofVirtual().name("export").start(() -> {
+            // Writing a file takes the processor for long: on a thread that the machine lets take turns with others.
+            Thread.ofPlatform().daemon().name("export").start(() -> {
                 try {
                     lanes.export(who, client, () -> {
                         writing.to(growing);
@@ -78,6 +82,7 @@ public class Spool {
     private static final class Growing extends OutputStream {
         private final FileChannel channel;
         private long written;
+        private long sent;
         private boolean ended;
         private boolean abandoned;
         private Throwable failure;
@@ -93,6 +98,9 @@ public class Spool {
 
         @Override
         public synchronized void write(byte[] bytes, int offset, int length) throws IOException {
+            while (written - sent > MAX_AHEAD && !abandoned) {
+                pause();
+            }
             if (abandoned) {
                 throw new IOException("nobody reads this any more");
             }
@@ -111,6 +119,12 @@ public class Spool {
 
         synchronized void abandon() {
             abandoned = true;
+            notifyAll();
+        }
+
+        private synchronized void sent(long bytes) {
+            sent = bytes;
+            notifyAll();
         }
 
         synchronized void awaitFirst() throws IOException {
@@ -124,10 +138,11 @@ public class Spool {
 
         void sendTo(OutputStream out) throws IOException {
             byte[] buffer = new byte[BUFFER];
-            long sent = 0;
-            for (int n = next(buffer, sent); n >= 0; n = next(buffer, sent)) {
+            long at = 0;
+            for (int n = next(buffer, at); n >= 0; n = next(buffer, at)) {
                 out.write(buffer, 0, n);
-                sent += n;
+                at += n;
+                sent(at);
             }
             out.flush();
         }

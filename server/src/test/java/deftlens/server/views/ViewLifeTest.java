@@ -370,6 +370,25 @@ class ViewLifeTest {
     }
 
     @Test
+    void aViewThatCannotBeLookedAtLeavesTheOthersTold() throws SQLException {
+        JsonNode unreadable = keep(dora, "Unreadable", "level >= 2");
+        JsonNode passed = keep(dora, "Passed", "due in 2025-10");
+        TestServer.sql("update kept_view set condition = '{\"version\": 99}' where id = "
+                + unreadable.get("id").longValue());
+        try {
+            Caller.Answer run = ada.post("/api/view-attention", Map.of());
+            assertThat(run.status()).as(run.text()).isEqualTo(200);
+            assertThat(run.json().get("views").intValue()).isGreaterThanOrEqualTo(2);
+            assertThat(TestServer.query("select count(*) from view_attention where view_id = "
+                            + passed.get("id").longValue()))
+                    .isEqualTo("1");
+        } finally {
+            TestServer.sql(
+                    "delete from kept_view where id = " + unreadable.get("id").longValue());
+        }
+    }
+
+    @Test
     void theNightlyLookFindsWhatItsOwnerShouldSeeTo() throws SQLException {
         JsonNode passed = keep(dora, "Last quarter", "made_at in 2026-Q3");
         JsonNode regatta = keep(dora, "Regatta", "made_at in 2026-09");
