@@ -26,8 +26,7 @@ import org.springframework.stereotype.Component;
 public class QuestionLanes {
 
     /** One processor is left for what is quick. */
-    private static final int SLOW_PLACES =
-            Math.max(1, Runtime.getRuntime().availableProcessors() - 1);
+    private static final int SLOW_PLACES = Math.max(1, Runtime.getRuntime().availableProcessors() - 1);
 
     private static final int EXPORT_PLACES = 1;
     private static final int TRIES_OF_ONE = 6;
