@@ -2463,6 +2463,7 @@ export interface components {
         NearValue: {
             /** Format: int64 */
             count: number;
+            matches: boolean;
             value: unknown;
         };
         Neighbours: {
@@ -3029,6 +3030,8 @@ export interface components {
             name: string;
             /** @enum {string|null} */
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
+            /** Format: int32 */
+            place?: number | null;
             shown: boolean;
             type: string;
             /** @enum {string} */

@@ -99,7 +99,7 @@ export function linesOf(look: FileLook, before: Line[] = []): Line[] {
   const unique = uniqueText(lines)
   if (unique) unique.identifying = true
   for (const line of lines) {
-    const chosen = before.find((b) => b.column.name === line.column.name)
+    const chosen = sameColumn(before, line.column)
     if (!chosen) continue
     Object.assign(line, { label: chosen.label, unfit: chosen.unfit })
     // Whether a column that was empty holds something now is news.
@@ -111,6 +111,12 @@ export function linesOf(look: FileLook, before: Line[] = []): Line[] {
     }
   }
   return lines
+}
+
+/** The line of a column: of several of its name, the one at its place. */
+function sameColumn(lines: Line[], column: FileColumn): Line | undefined {
+  const named = lines.filter((l) => l.column.name === column.name)
+  return named.find((l) => l.column.index === column.index) ?? (named.length === 1 ? named[0] : undefined)
 }
 
 const uniqueText = (lines: Line[]) => lines.find((l) => l.column.unique && l.type === 'text')
@@ -147,8 +153,11 @@ export function match(lines: Line[], register: Register): Pick<Target, 'by' | 'k
 
 /** Takes the columns as a kept plan takes them. */
 export function follow(lines: Line[], plan: ImportPlan): Pick<Target, 'by' | 'known'> {
+  const left = [...plan.columns]
   for (const line of lines) {
-    const taken = plan.columns.find((c) => c.name === line.column.name)
+    const named = left.filter((c) => c.name === line.column.name)
+    const taken = named.find((c) => c.place === line.column.index) ?? named[0]
+    if (taken) left.splice(left.indexOf(taken), 1)
     line.taken = taken !== undefined
     if (!taken) continue
     Object.assign(line, {
@@ -194,6 +203,7 @@ export function planOf(look: FileLook, lines: Line[], target: Target): ImportPla
       .filter((l) => l.taken)
       .map((l) => ({
         name: l.column.name,
+        place: l.column.index,
         field: l.field || null,
         label: l.label.trim(),
         type: l.type,

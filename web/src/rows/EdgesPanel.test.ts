@@ -57,11 +57,11 @@ async function at() {
 const lists = () => page.findAll('ul').map((l) => l.findAll('li').map((i) => i.text().replace(/\s+/g, ' ')))
 
 describe('the edges', () => {
-  it('show the last in and the first out on each side of a boundary, in the order of their values', async () => {
+  it('show the last out and the first in where the answer begins, and the other way round where it ends', async () => {
     await at()
     expect(lists()).toEqual([
-      ['D-3 30 Sep 2026 · first one out'],
-      ['D-1 1 Oct 2026 · last one in', 'D-2 2 Oct 2026'],
+      ['D-3 30 Sep 2026 · last one out'],
+      ['D-1 1 Oct 2026 · first one in', 'D-2 2 Oct 2026'],
       ['D-4 31 Oct 2026 · last one in'],
       ['nothing on this side'],
       ['D-5 — · left out'],

@@ -76,7 +76,8 @@ function lines(edge: Edge, boundary: Boundary): { above: Line[]; below: Line[] }
       id: r.record.id,
       name: String(r.record.values[props.register.fields[0]!.key] ?? r.record.id),
       value: shown(edge, r.value),
-      note: i === 0 ? (inside ? 'last one in' : 'first one out') : '',
+      // What else lets a record in, or leaves it out, is not this boundary's doing.
+      note: i === 0 && r.matches === inside ? note(boundary, inside) : '',
       in: r.matches,
     })),
     ...near.values.map((v) => ({
@@ -84,7 +85,7 @@ function lines(edge: Edge, boundary: Boundary): { above: Line[]; below: Line[] }
       name: field ? cell(field, v.value, props.zone) : String(v.value),
       value: `${number(v.count)} ${v.count === 1 ? 'record' : 'records'}`,
       note: '',
-      in: inside,
+      in: v.matches,
     })),
   ]
   const inside = make(boundary.inside, true)
@@ -92,6 +93,12 @@ function lines(edge: Edge, boundary: Boundary): { above: Line[]; below: Line[] }
   return boundary.begins
     ? { above: outside.reverse(), below: inside }
     : { above: inside.reverse(), below: outside }
+}
+
+/** Which one it is, read from above to below: where the answer begins, the last one out comes before the first one in. */
+function note(boundary: Boundary, inside: boolean): string {
+  if (boundary.begins) return inside ? 'first one in' : 'last one out'
+  return inside ? 'last one in' : 'first one out'
 }
 
 /** A value by the field that is really compared: of a span, its start or end. */

@@ -42,6 +42,8 @@ export function useRows() {
   const count = ref<Count>()
   /** what each part of the statement does, by its path */
   const parts = shallowRef(new Map<string, PartCount>())
+  /** how far counting the parts is; parts that take too long to count are left out of them */
+  const counted = ref<'counting' | 'counted' | 'uncounted'>('counting')
   const loading = ref(false)
   const trouble = ref('')
   /** whether a wait has become long enough to be shown */
@@ -73,6 +75,7 @@ export function useRows() {
     done.value = false
     count.value = undefined
     parts.value = new Map()
+    counted.value = 'counting'
     rows.value = []
     stopped.value = false
     news.value = undefined
@@ -97,9 +100,12 @@ export function useRows() {
           }),
         ),
       )
-      if (question === asked) parts.value = new Map(counts.parts.map((p) => [p.path, p]))
+      if (question !== asked) return
+      parts.value = new Map(counts.parts.map((p) => [p.path, p]))
+      counted.value = 'counted'
     } catch {
       // The margin stays empty; the records are there.
+      if (question === asked) counted.value = 'uncounted'
     }
   }
 
@@ -281,6 +287,7 @@ export function useRows() {
     readAt,
     count,
     parts,
+    counted,
     news,
     loading,
     slow,

@@ -19,6 +19,7 @@ describe('when nothing fits', () => {
       register: DEFECTS,
       outline,
       parts: weighed(['/all/0', 12], ['/all/1', 0], ['/all/2/off', 5]),
+      counted: 'counted',
     })
     expect(page.text()).toContain('No defect fits this statement today.')
     expect(page.findAll('button')).toHaveLength(1)
@@ -32,13 +33,27 @@ describe('when nothing fits', () => {
       outline,
       asOf: '2026-01-01',
       parts: weighed(),
+      counted: 'counting',
     })
     expect(page.text()).toContain('No defect fits this statement as of then.')
+    // Nothing is said of the criteria while they are still being counted, or were not.
+    expect(page.text()).not.toContain('No single criterion')
+    await page.setProps({ counted: 'uncounted' })
+    expect(page.text()).toContain('It took too long to look')
+    expect(page.text()).not.toContain('No single criterion')
   })
 
   it('and no criterion does it alone, they are to be tried one by one', async () => {
-    const { page } = await drawn(NothingFound, { register: DEFECTS, outline, parts: weighed(['/all/0', 0]) })
+    const { page } = await drawn(NothingFound, {
+      register: DEFECTS,
+      outline,
+      parts: weighed(['/all/0', 0], ['/all/1', 0]),
+      counted: 'counted',
+    })
     expect(page.findAll('button')).toHaveLength(0)
     expect(page.text()).toContain('No single criterion shuts everything out.')
+    // One that could not be counted may be what shuts everything out.
+    await page.setProps({ parts: weighed(['/all/0', 0]) })
+    expect(page.text()).toContain('It took too long to look')
   })
 })

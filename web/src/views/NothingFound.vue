@@ -11,6 +11,8 @@ const props = defineProps<{
   asOf?: string
   /** the margin counts by path */
   parts: Map<string, PartCount>
+  /** how far counting them is: not done yet, done, or given up */
+  counted: 'counting' | 'counted' | 'uncounted'
 }>()
 const emit = defineEmits<{ switchOff: [path: string] }>()
 
@@ -26,6 +28,14 @@ const shutters = computed(() => {
   if (props.outline) walk(props.outline)
   return found.slice(0, 3)
 })
+
+/** Whether every criterion that is switched on was counted; those that take too long are not. */
+const complete = computed(() => {
+  const isCounted = (part: Outline): boolean =>
+    part.kind === 'off' ||
+    ((part.kind !== 'criterion' || props.parts.has(part.path)) && part.parts.every(isCounted))
+  return props.counted === 'counted' && (!props.outline || isCounted(props.outline))
+})
 </script>
 
 <template>
@@ -38,6 +48,12 @@ const shutters = computed(() => {
         <button type="button" class="quiet" @click="emit('switchOff', s.path)">{{ s.words }}</button>
       </template>
       there would be some.
+    </p>
+    <p v-else-if="counted === 'counting'" class="hint" role="status">
+      Looking for what shuts everything out…
+    </p>
+    <p v-else-if="!complete" class="hint">
+      It took too long to look for what shuts everything out. Switch the criteria off one by one to see.
     </p>
     <p v-else class="hint">No single criterion shuts everything out. Switch them off one by one to see.</p>
   </div>

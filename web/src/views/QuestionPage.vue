@@ -59,7 +59,7 @@ const {
   changed,
   answer,
 } = q
-const { rows, opening, readAt, count, parts, slow, before, trouble, done, stopped, news } = answer
+const { rows, opening, readAt, count, parts, counted, slow, before, trouble, done, stopped, news } = answer
 
 const compare = calmly(() => answer.compare())
 onChanges((registers) => {
@@ -493,6 +493,7 @@ const table = useHeld(
           :outline="read?.outline"
           :as-of="asOf"
           :parts="parts"
+          :counted="counted"
           @switch-off="(path) => changePart(path, (now) => trees.toggleOff(now, path))"
         />
       </div>

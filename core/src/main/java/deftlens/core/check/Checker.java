@@ -26,6 +26,8 @@ import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -725,6 +727,7 @@ public final class Checker {
                             empties(part, criterion, field).ifPresent(wanted::add);
                         }
                         boundary(part, criterion, field).ifPresent(wanted::add);
+                        spaces(part, criterion, field).ifPresent(wanted::add);
                     });
                 }
             }
@@ -766,6 +769,50 @@ public final class Checker {
                                 .counting(n)
                                 .mended(in ? "Leave them out" : "Let them in", filled));
             }));
+        }
+
+        /** Records that have a text without a space too many. */
+        private Optional<Wanted> spaces(Parts.Part part, Condition.Criterion criterion, Field field) {
+            Map<Operand, Operand> plain = new LinkedHashMap<>();
+            if (field.type() == FieldType.TEXT) {
+                for (Operand operand : operands(criterion.test())) {
+                    if (operand instanceof Operand.Text(String text)) {
+                        String without = text.strip().replaceAll("\\s+", " ");
+                        if (!without.equals(text) && !without.isEmpty()) {
+                            plain.put(operand, new Operand.Text(without));
+                        }
+                    }
+                }
+            }
+            if (plain.isEmpty()) {
+                return Optional.empty();
+            }
+            Condition mended = criterion;
+            for (Map.Entry<Operand, Operand> one : plain.entrySet()) {
+                mended = exchanged((Condition.Criterion) mended, one.getKey(), one.getValue());
+            }
+            Condition whole = Parts.replaced(condition, part.path(), mended);
+            boolean exactly = criterion.test() instanceof Test.Is is && is.exactly()
+                    || criterion.test() instanceof Test.In in && in.exactly();
+            Condition counted = Condition.Criterion.of(
+                    field.key(), new Test.In(List.copyOf(new LinkedHashSet<>(plain.values())), exactly));
+            String shown = Printer.operand(plain.values().iterator().next());
+            return Optional.of(new Wanted(
+                    counted,
+                    n -> n == 0
+                            ? Optional.empty()
+                            : Optional.of(Finding.of(
+                                            Code.EXTRA_SPACE,
+                                            Level.WARNING,
+                                            part.path(),
+                                            (n == 1
+                                                            ? "1 record has "
+                                                            : String.format(Locale.ROOT, "%,d records have ", n))
+                                                    + label(field)
+                                                    + (plain.size() == 1 ? " " + shown : "")
+                                                    + " without the extra space.")
+                                    .counting(n)
+                                    .mended("Take the space out", whole))));
         }
 
         /** Records that stand exactly where "more than" or "less than" begins. */

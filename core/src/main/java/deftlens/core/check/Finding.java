@@ -52,6 +52,8 @@ public record Finding(Code code, Level level, String path, String message, Optio
         EVERYTHING("everything"),
         /** A listed value that no record has. */
         VALUE_NOBODY_HAS("value-nobody-has"),
+        /** A text with a space at its end or a doubled one, which records have without. */
+        EXTRA_SPACE("extra-space"),
         /** A field that the register does not have, or not as it was. */
         FIELD_GONE("field-gone"),
         /** A choice, person or band that does not exist. */

@@ -32,6 +32,44 @@ public final class Parts {
         return List.copyOf(found);
     }
 
+    /**
+     * What decides about the records for which a part makes the difference.
+     *
+     * @param condition those records: all for which the whole condition with the part held to be true is another than with it
+     *     held to be false
+     * @param turned whether such a record is in the whole exactly when the part does not hold, as under a <em>none of</em>
+     */
+    public record Decided(Condition condition, boolean turned) {}
+
+    /**
+     * The records that the part at a path decides about. Beside it in an <em>all of</em> everything has to hold, beside it in an
+     * <em>any of</em> or <em>none of</em> nothing may, on every level.
+     *
+     * <p>Of {@code a and (b or c)}, {@code b} decides about the records of {@code a and not c}; of {@code none of (a, b)},
+     * {@code a} about those of {@code not b}, and turned.
+     *
+     * @param path a JSON Pointer as {@link #of} gives it, of a part that is switched on
+     */
+    public static Decided decided(Condition condition, String path) {
+        List<Condition> needed = new ArrayList<>();
+        boolean turned = false;
+        Condition here = condition;
+        String[] steps = path.split("/");
+        for (int i = 2; i < steps.length; i += 2) {
+            int at = Integer.parseInt(steps[i]);
+            List<Condition> beside = new ArrayList<>(here.children());
+            Condition next = beside.remove(at);
+            if (here instanceof Condition.All) {
+                needed.addAll(beside);
+            } else {
+                needed.add(new Condition.None(beside));
+                turned ^= here instanceof Condition.None;
+            }
+            here = next;
+        }
+        return new Decided(new Condition.All(needed).normal(), turned);
+    }
+
     /** The part at a path, if something stands there that is switched on. */
     public static Optional<Condition> at(Condition condition, String path) {
         Condition here = condition;

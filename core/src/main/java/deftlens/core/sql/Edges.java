@@ -14,37 +14,45 @@ import java.util.Optional;
 public final class Edges {
 
     /**
-     * One boundary of a range that a field is held against.
+     * One boundary of a range that a field is held against, or of what is left beside it.
      *
      * @param field the field that is compared
      * @param at the value at the boundary: a {@link LocalDate}, {@link Instant}, {@link LocalTime} or {@link BigDecimal}
      * @param begins whether the inside lies above it
      * @param belongs whether a record exactly at it is inside
      * @param range the range that the boundary belongs to
+     * @param outer whether the inside is what is left beside the range, as for {@code not length >= 18}
      */
-    public record Boundary(Field field, Object at, boolean begins, boolean belongs, Bound range) {}
+    public record Boundary(Field field, Object at, boolean begins, boolean belongs, Bound range, boolean outer) {
+
+        /** The same boundary with inside and outside exchanged: {@code from 5 on} becomes {@code below 5}. */
+        public Boundary turned() {
+            return new Boundary(field, at, !begins, !belongs, range, !outer);
+        }
+    }
 
     private Edges() {}
 
     /** The boundaries of the ranges in a bound criterion, in their order; none for criteria without ranges. */
     public static List<Boundary> of(Bound bound) {
         List<Boundary> found = new ArrayList<>();
-        collect(bound, found);
+        collect(bound, false, found);
         return found.stream().distinct().toList();
     }
 
-    private static void collect(Bound bound, List<Boundary> into) {
+    private static void collect(Bound bound, boolean outer, List<Boundary> into) {
         switch (bound) {
-            case Bound.Not(Bound part) -> collect(part, into);
-            case Bound.Every(List<Bound> parts) -> parts.forEach(p -> collect(p, into));
-            case Bound.Some(List<Bound> parts) -> parts.forEach(p -> collect(p, into));
-            case Bound.DayRange(Field field, var from, var to) -> ends(field, from, true, to, false, bound, into);
+            case Bound.Not(Bound part) -> collect(part, !outer, into);
+            case Bound.Every(List<Bound> parts) -> parts.forEach(p -> collect(p, outer, into));
+            case Bound.Some(List<Bound> parts) -> parts.forEach(p -> collect(p, outer, into));
+            case Bound.DayRange(Field field, var from, var to) ->
+                ends(field, from, true, to, false, bound, outer, into);
             case Bound.InstantRange(Field field, var from, boolean fromIn, var to, boolean toIn) ->
-                ends(field, from, fromIn, to, toIn, bound, into);
+                ends(field, from, fromIn, to, toIn, bound, outer, into);
             case Bound.NumberRange(Field field, var low, boolean lowIn, var high, boolean highIn) ->
-                ends(field, low, lowIn, high, highIn, bound, into);
+                ends(field, low, lowIn, high, highIn, bound, outer, into);
             case Bound.TimeRange(Field field, var from, boolean fromIn, var to, boolean toIn) ->
-                ends(field, from, fromIn, to, toIn, bound, into);
+                ends(field, from, fromIn, to, toIn, bound, outer, into);
             default -> {
                 // The other leaves have no boundary that records could stand near.
             }
@@ -58,9 +66,14 @@ public final class Edges {
             Optional<?> to,
             boolean toIn,
             Bound range,
+            boolean outer,
             List<Boundary> into) {
-        from.ifPresent(v -> into.add(new Boundary(field, v, true, fromIn, range)));
-        to.ifPresent(v -> into.add(new Boundary(field, v, false, toIn, range)));
+        from.map(v -> new Boundary(field, v, true, fromIn, range, false))
+                .map(b -> outer ? b.turned() : b)
+                .ifPresent(into::add);
+        to.map(v -> new Boundary(field, v, false, toIn, range, false))
+                .map(b -> outer ? b.turned() : b)
+                .ifPresent(into::add);
     }
 
     /**
@@ -68,13 +81,13 @@ public final class Edges {
      * that an index on it ends the search after a few records: {@code c0} the record's number, {@code c1} whether it is in
      * the whole condition, {@code c2} the field, then the columns.
      *
-     * @param others the expression that the records satisfy in any case
+     * @param decided the expression of the records that the criterion decides about
      * @param whole the expression of the whole condition
      * @param inside which side
      * @param limit the most rows
      */
     public static Sql nearest(
-            Scope scope, Sql others, Sql whole, Boundary boundary, boolean inside, List<Field> columns, int limit) {
+            Scope scope, Sql decided, Sql whole, Boundary boundary, boolean inside, List<Field> columns, int limit) {
         boolean above = boundary.begins() == inside;
         String column = Where.column(boundary.field());
         String sign = above
@@ -82,10 +95,10 @@ public final class Edges {
                 : (boundary.belongs() == inside ? " <= " : " < ");
         Sql sql = head(scope, whole, boundary.field(), columns)
                 .add(" and ")
-                .add(others)
+                .add(decided)
                 .add(" and " + column + sign)
                 .compare(boundary.at());
-        if (inside) {
+        if (inside != boundary.outer()) {
             sql.add(" and ").add(Where.of(boundary.range()));
         }
         String direction = above ? " asc" : " desc";
@@ -95,10 +108,10 @@ public final class Edges {
     }
 
     /** Selects records whose field is empty, the newest first, in the same columns as {@link #nearest}. */
-    public static Sql empties(Scope scope, Sql others, Sql whole, Field field, List<Field> columns, int limit) {
+    public static Sql empties(Scope scope, Sql decided, Sql whole, Field field, List<Field> columns, int limit) {
         return head(scope, whole, field, columns)
                 .add(" and ")
-                .add(others)
+                .add(decided)
                 .add(" and ")
                 .add(Where.of(new Bound.IsEmpty(field)))
                 .add(" order by " + Sql.identifier(scope.register().idColumn()) + " desc limit ")
@@ -118,22 +131,24 @@ public final class Edges {
 
     /**
      * Counts the records for each of the values nearest to a boundary on one side: {@code c0} the value, {@code c1} their
-     * number.
+     * number, {@code c2} whether they are in the whole condition; those that the criterion decides about all are, or none.
      */
-    public static Sql values(Scope scope, Sql others, Boundary boundary, boolean inside, int limit) {
+    public static Sql values(Scope scope, Sql decided, Sql whole, Boundary boundary, boolean inside, int limit) {
         boolean above = boundary.begins() == inside;
         String column = Where.column(boundary.field());
         String sign = above
                 ? (boundary.belongs() == inside ? " >= " : " > ")
                 : (boundary.belongs() == inside ? " <= " : " < ");
         Sql sql = new Sql()
-                .add("select " + column + " as c0, count(*) as c1")
+                .add("select " + column + " as c0, count(*) as c1, bool_or((")
+                .add(whole)
+                .add(") is true) as c2")
                 .add(scope.source())
                 .add(" and ")
-                .add(others)
+                .add(decided)
                 .add(" and " + column + sign)
                 .compare(boundary.at());
-        if (inside) {
+        if (inside != boundary.outer()) {
             sql.add(" and ").add(Where.of(boundary.range()));
         }
         return sql.add(" group by 1 order by 1" + (above ? " asc" : " desc") + " limit ")

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Parts;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
@@ -29,6 +30,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 class EdgesTest {
 
@@ -88,7 +90,9 @@ class EdgesTest {
                 "moved_at after 2026-11-23T09:00|moved_at 2026-11-23T09:00:00Z begins without",
                 "quantity between 3 and 5|quantity 3 begins with, quantity 5 ends with",
                 "due less than 3 days ago|due 2026-11-21 begins with, due 2026-11-24 ends without",
-                "not quantity > 4|quantity 4 begins without",
+                "not quantity > 4|quantity 4 ends with",
+                "not quantity between 3 and 5|quantity 3 ends without, quantity 5 begins without",
+                "due not in last 7 days|due 2026-11-17 ends without, due 2026-11-24 begins with",
                 "due weekday in (Mon)|''",
                 "hold within 2026-11-10 to 2026-11-12|due 2026-11-10 begins with, until 2026-11-13 ends without",
             })
@@ -135,6 +139,83 @@ class EdgesTest {
         assertThat(days(Edges.empties(Scope.all(MOVES), Sql.of("true"), whole, start.field(), List.of(), 3)))
                 .hasSize(3)
                 .containsOnlyNulls();
+    }
+
+    /** Computed another way: with the criterion held to be true and to be false, in plain SQL over all records. */
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "quantity > 4",
+                "not quantity > 4",
+                "quantity > 4 or due before today",
+                "not (quantity > 4 or due before today)",
+                "not (quantity > 4 and due before today)",
+                "quantity <= 7 and (due in last 7 days or moved_at in last 7 days)",
+                "quantity >= 3 and not (due in last 7 days or moved_at in last 14 days)",
+                "not (quantity between 3 and 5 or not (due before today and moved_at after 2026-11-01))",
+                "due not in last 7 days and moved_at up to today",
+                "(quantity = 2 or quantity >= 9) and (due is empty or due from 2026-11-10)",
+                "off(quantity = 2) and (off(due is empty) or due from 2026-11-10) and quantity < 9",
+            })
+    void edgesAreOfWhatTheCriterionDecides(String statement) throws SQLException {
+        Condition condition = READER.read(statement);
+        Sql whole = Where.of(BINDER.bind(condition));
+        for (Parts.Part part : Parts.of(condition)) {
+            if (!(part.part() instanceof Condition.Criterion criterion)) {
+                continue;
+            }
+            Condition never = new Condition.None(List.of(criterion));
+            Sql held = Where.of(
+                    BINDER.bind(Parts.replaced(condition, part.path(), new Condition.Any(List.of(criterion, never)))));
+            Sql denied = Where.of(
+                    BINDER.bind(Parts.replaced(condition, part.path(), new Condition.All(List.of(criterion, never)))));
+            Parts.Decided decided = Parts.decided(condition, part.path());
+            Sql deciding = Where.of(BINDER.bind(decided.condition()));
+            assertThat(number(new Sql()
+                            .add("select count(*) from moves where (((")
+                            .add(held)
+                            .add(") is true) <> ((")
+                            .add(denied)
+                            .add(") is true)) <> ((")
+                            .add(deciding)
+                            .add(") is true)")))
+                    .as(part.path())
+                    .isZero();
+            for (Edges.Boundary found : Edges.of(BINDER.bind(criterion))) {
+                Edges.Boundary boundary = decided.turned() ? found.turned() : found;
+                for (boolean inside : new boolean[] {true, false}) {
+                    boolean above = boundary.begins() == inside;
+                    String column = boundary.field().column();
+                    Sql byHand = new Sql()
+                            .add("select " + (above ? "min(" : "max(") + column + ") from moves where ((")
+                            .add(held)
+                            .add(") is true) <> ((")
+                            .add(denied)
+                            .add(") is true) and ((")
+                            .add(whole)
+                            .add(") is true) = " + inside + " and " + column + (above ? " >= " : " <= "))
+                            .compare(boundary.at());
+                    Sql nearest = Edges.nearest(Scope.all(MOVES), deciding, whole, boundary, inside, List.of(), 3);
+                    assertThat(first(nearest, "c2"))
+                            .as(part.path() + " " + boundary + " " + inside)
+                            .isEqualTo(first(byHand, null));
+                    assertThat(first(nearest, "c1"))
+                            .isIn(null, String.valueOf(inside).substring(0, 1));
+                }
+            }
+        }
+    }
+
+    private static long number(Sql sql) throws SQLException {
+        return Long.parseLong(first(sql, null));
+    }
+
+    /** A column of the first row as text; the first column where none is named, nothing where there is no row. */
+    private static String first(Sql sql, String column) throws SQLException {
+        try (PreparedStatement statement = prepared(sql, "");
+                ResultSet result = statement.executeQuery()) {
+            return !result.next() ? null : column == null ? result.getString(1) : result.getString(column);
+        }
     }
 
     private static List<LocalDate> days(Sql sql) throws SQLException {

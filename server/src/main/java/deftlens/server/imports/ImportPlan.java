@@ -28,6 +28,8 @@ record ImportPlan(boolean header, Optional<String> zone, List<Taken> columns, Li
      * One column that is taken.
      *
      * @param name what the file calls it
+     * @param place where it stands in the file, from 0; of columns of one name it says which. When absent, or where another
+     *     column stands there now, it is the next one of the name
      * @param field the key of its field; made from the label for a new register
      * @param label what people read
      * @param type the field's type in the words of the product
@@ -39,6 +41,7 @@ record ImportPlan(boolean header, Optional<String> zone, List<Taken> columns, Li
      */
     record Taken(
             String name,
+            Optional<Integer> place,
             Optional<String> field,
             String label,
             String type,

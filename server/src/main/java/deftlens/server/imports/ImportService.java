@@ -395,15 +395,7 @@ class ImportService {
         if (plan.columns().isEmpty()) {
             throw Problem.unprocessable("nothing-taken", "Take at least one column.");
         }
-        Set<String> names =
-                look.columns().stream().map(Columns.FileColumn::name).collect(Collectors.toSet());
-        for (ImportPlan.Taken taken : plan.columns()) {
-            if (!names.contains(taken.name())) {
-                throw Problem.unprocessable(
-                        "column-missing",
-                        "The file has no column “" + taken.name() + "”. Leave it out, or choose another.");
-            }
-        }
+        columns(plan, look);
         if (into.register().isPresent()) {
             Described described = registers.get(into.register().get(), who);
             if (!described.isOwn()) {
@@ -417,13 +409,40 @@ class ImportService {
         return new Target(Optional.of(definition), definition.key());
     }
 
+    /** The file's columns that a plan takes, in the order of the plan. Columns of one name are told apart by their place. */
+    private static List<Columns.FileColumn> columns(ImportPlan plan, FileLook look) {
+        List<Columns.FileColumn> left = new ArrayList<>(look.columns());
+        List<Optional<Columns.FileColumn>> found = new ArrayList<>();
+        // Those whose place is known first, so that none of them goes to another of the name.
+        for (ImportPlan.Taken taken : plan.columns()) {
+            Optional<Columns.FileColumn> column = left.stream()
+                    .filter(c -> c.name().equals(taken.name())
+                            && taken.place().filter(p -> p == c.index()).isPresent())
+                    .findFirst();
+            column.ifPresent(left::remove);
+            found.add(column);
+        }
+        List<Columns.FileColumn> columns = new ArrayList<>();
+        for (int i = 0; i < found.size(); i++) {
+            String name = plan.columns().get(i).name();
+            Columns.FileColumn column = found.get(i)
+                    .or(() -> left.stream().filter(c -> c.name().equals(name)).findFirst())
+                    .orElseThrow(() -> Problem.unprocessable(
+                            "column-missing",
+                            "The file has no column “" + name
+                                    + "” (any more than are taken). Leave it out, or choose another."));
+            left.remove(column);
+            columns.add(column);
+        }
+        return columns;
+    }
+
     private RegisterDefinition definition(Into into, ImportPlan plan, FileLook look) {
         String label = into.label()
                 .map(String::strip)
                 .filter(l -> !l.isEmpty())
                 .orElseThrow(() -> Problem.unprocessable("no-name", "Give the new register a name."));
-        Map<String, Columns.FileColumn> byName =
-                look.columns().stream().collect(Collectors.toMap(Columns.FileColumn::name, c -> c, (a, b) -> a));
+        List<Columns.FileColumn> columns = columns(plan, look);
         List<String> keys =
                 Keys.of(plan.columns().stream().map(ImportPlan.Taken::label).toList());
         List<FieldDefinition> fields = new ArrayList<>();
@@ -438,7 +457,7 @@ class ImportService {
                         "name-twice", "Each field needs a name of its own; “" + taken.label() + "” stands twice.");
             }
             FieldType type = type(taken);
-            Columns.FileColumn column = byName.get(taken.name());
+            Columns.FileColumn column = columns.get(i);
             boolean isMain = into.mainField().filter(taken.label()::equals).isPresent();
             if (isMain && !type.isTemporal()) {
                 throw Problem.unprocessable("bad-main-field", "The main date must be a date or a moment.");
@@ -481,8 +500,7 @@ class ImportService {
     }
 
     private List<Conversion> conversions(Described described, ImportPlan plan, FileLook look, ZoneId zone) {
-        Map<String, Integer> places = new java.util.HashMap<>();
-        look.columns().forEach(c -> places.putIfAbsent(c.name(), c.index()));
+        List<Columns.FileColumn> taking = columns(plan, look);
         ZoneId own = plan.zone().map(Questions::zone).orElse(zone);
         Map<String, Field> columns =
                 RecordTables.columns(described).stream().collect(Collectors.toMap(Field::key, f -> f));
@@ -501,7 +519,7 @@ class ImportService {
             if (!given.add(field)) {
                 throw Problem.unprocessable("field-twice", "Two columns go into " + field.label() + "; leave one out.");
             }
-            conversions.add(new Conversion(field, places.get(taken.name()), taken, own));
+            conversions.add(new Conversion(field, taking.get(i).index(), taken, own));
         }
         for (Field field : columns.values()) {
             boolean updates = plan.known() == ImportPlan.Known.UPDATE;

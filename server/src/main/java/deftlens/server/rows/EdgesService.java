@@ -30,7 +30,10 @@ import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 
-/** The records nearest to the boundaries of a question: the last ones in and the first ones out. */
+/**
+ * The records nearest to the boundaries of a question: of those that a criterion decides about, the last ones in and the first
+ * ones out.
+ */
 @Service
 public class EdgesService {
 
@@ -51,19 +54,19 @@ public class EdgesService {
      * @param path the criterion, a JSON Pointer in the condition
      * @param statement the criterion in the language
      * @param boundaries its boundaries, in order
-     * @param empties the newest records whose field is empty, under the other criteria
+     * @param empties the newest records whose field is empty, of those that the criterion decides about
      */
     public record Edge(
             String path, String field, String label, String statement, List<Boundary> boundaries, Near empties) {}
 
     /**
-     * One boundary.
+     * One boundary of what the answer has of the records that the criterion decides about.
      *
      * @param at the day, instant, time or number at which it lies
      * @param words the boundary in words
-     * @param begins whether the inside lies above it
-     * @param belongs whether a record exactly at it is inside
-     * @param inside the records nearest to it inside, the nearest first; for numbers, the nearest values
+     * @param begins whether the answer lies above it
+     * @param belongs whether a record exactly at it is in the answer
+     * @param inside the records nearest to it on the answer's side, the nearest first; for numbers, the nearest values
      * @param outside the same on the other side
      */
     public record Boundary(Object at, String words, boolean begins, boolean belongs, Near inside, Near outside) {}
@@ -79,8 +82,12 @@ public class EdgesService {
      */
     public record NearRow(Row record, Object value, boolean matches) {}
 
-    /** A value near a boundary, and how many records under the other criteria have it. */
-    public record NearValue(Object value, long count) {}
+    /**
+     * A value near a boundary, and how many of the records that the criterion decides about have it.
+     *
+     * @param matches whether they are in the whole question
+     */
+    public record NearValue(Object value, long count, boolean matches) {}
 
     /** The edges of every criterion that has boundaries and is switched on. */
     @Transactional(readOnly = true)
@@ -92,7 +99,11 @@ public class EdgesService {
         int left = MOST_BOUNDARIES;
         for (Parts.Part part : Parts.of(question.condition())) {
             if (part.part() instanceof Condition.Criterion criterion) {
-                List<Edges.Boundary> own = Edges.of(binder.bind(criterion));
+                boolean turned =
+                        Parts.decided(question.condition(), part.path()).turned();
+                List<Edges.Boundary> own = Edges.of(binder.bind(criterion)).stream()
+                        .map(b -> turned ? b.turned() : b)
+                        .toList();
                 left -= own.size();
                 if (left < 0) {
                     throw Problem.unprocessable(
@@ -110,7 +121,8 @@ public class EdgesService {
                 part.path(),
                 (Condition.Criterion) part.part(),
                 own,
-                Where.of(binder.bind(part.without())),
+                Where.of(binder.bind(
+                        Parts.decided(question.condition(), part.path()).condition())),
                 Where.of(whole))));
         return edges;
     }
@@ -120,7 +132,7 @@ public class EdgesService {
             String path,
             Condition.Criterion criterion,
             List<Edges.Boundary> boundaries,
-            Sql others,
+            Sql decided,
             Sql whole) {
         Register register = question.described().register();
         Field field = register.field(criterion.field()).orElseThrow();
@@ -131,8 +143,8 @@ public class EdgesService {
                     words(boundary, question.reading().zone()),
                     boundary.begins(),
                     boundary.belongs(),
-                    near(question, boundary, true, others, whole),
-                    near(question, boundary, false, others, whole)));
+                    near(question, boundary, true, decided, whole),
+                    near(question, boundary, false, decided, whole)));
         }
         Field held = boundaries.get(0).field();
         boolean canBeEmpty = !held.required();
@@ -147,7 +159,7 @@ public class EdgesService {
                         ? new Near(
                                 records(
                                         question,
-                                        Edges.empties(rows.scope(question), others, whole, held, columns, EACH),
+                                        Edges.empties(rows.scope(question), decided, whole, held, columns, EACH),
                                         held,
                                         columns),
                                 List.of())
@@ -162,24 +174,25 @@ public class EdgesService {
         };
     }
 
-    private Near near(Question question, Edges.Boundary boundary, boolean inside, Sql others, Sql whole) {
+    private Near near(Question question, Edges.Boundary boundary, boolean inside, Sql decided, Sql whole) {
         Register register = question.described().register();
         if (boundary.field().type().isNumeric()) {
             NativeQuery<Object[]> query =
-                    rows.query(question, Edges.values(rows.scope(question), others, boundary, inside, EACH));
+                    rows.query(question, Edges.values(rows.scope(question), decided, whole, boundary, inside, EACH));
             query.addScalar("c0", Cursor.fetched(boundary.field().type()));
             query.addScalar("c1", Long.class);
+            query.addScalar("c2", Boolean.class);
             return new Near(
                     List.of(),
                     rows.tracked(question, query::getResultList).stream()
-                            .map(r -> new NearValue(r[0], (Long) r[1]))
+                            .map(r -> new NearValue(r[0], (Long) r[1], (Boolean) r[2]))
                             .toList());
         }
         List<Field> columns = columns(question, boundary.field());
         return new Near(
                 records(
                         question,
-                        Edges.nearest(rows.scope(question), others, whole, boundary, inside, columns, EACH),
+                        Edges.nearest(rows.scope(question), decided, whole, boundary, inside, columns, EACH),
                         boundary.field(),
                         columns),
                 List.of());

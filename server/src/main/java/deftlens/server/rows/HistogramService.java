@@ -1,13 +1,12 @@
 package deftlens.server.rows;
 
 import deftlens.core.condition.Bound;
-import deftlens.core.condition.Condition;
 import deftlens.core.condition.Relaxed;
-import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Histogram;
+import deftlens.core.sql.Page;
 import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
@@ -379,9 +378,12 @@ public class HistogramService {
         reach.addScalar("c0", BigDecimal.class);
         reach.addScalar("c1", BigDecimal.class);
         Object[] ends = rows.tracked(question, reach::getSingleResult);
-        long empty = rows.numbers(
-                        question, List.of(Condition.Criterion.of(field.key(), new Test.Empty())), rows.patience())
-                .get(0);
+        long empty = rows.number(
+                question,
+                Page.count(
+                        scope,
+                        new Sql().add(condition).add(" and ").add(Where.of(new Bound.IsEmpty(field))),
+                        Optional.empty()));
         if (ends[0] == null) {
             return new Distribution(field.key(), List.of(), empty);
         }

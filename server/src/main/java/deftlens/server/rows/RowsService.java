@@ -559,7 +559,7 @@ public class RowsService {
         });
     }
 
-    private long number(Question question, Sql sql) {
+    long number(Question question, Sql sql) {
         NativeQuery<Object[]> query = query(question, sql);
         return tracked(question, () -> ((Number) (Object) query.getSingleResult()).longValue());
     }

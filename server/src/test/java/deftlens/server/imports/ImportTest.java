@@ -98,13 +98,18 @@ class ImportTest {
                 "/api/files/" + look.get("token").stringValue() + "/import",
                 Map.of("reading", Map.of(), "into", into, "plan", plan));
         assertThat(started.status()).as(started.text()).isEqualTo(202);
-        JsonNode run = started.json();
+        JsonNode run = ended(started.json());
+        if (!run.get("register").isNull() && into.containsKey("label")) {
+            made.add(run.get("register").stringValue());
+        }
+        return run;
+    }
+
+    private static JsonNode ended(JsonNode started) {
+        JsonNode run = started;
         while (run.get("state").stringValue().equals("RUNNING")) {
             Thread.onSpinWait();
             run = ada.get("/api/imports/" + run.get("id").longValue()).json();
-        }
-        if (!run.get("register").isNull() && into.containsKey("label")) {
-            made.add(run.get("register").stringValue());
         }
         return run;
     }
@@ -149,6 +154,49 @@ class ImportTest {
                         .get("order")
                         .stringValue())
                 .isEqualTo("MONTH_FIRST");
+    }
+
+    @ParameterizedTest
+    @CsvSource({"1,2,first second", "2,1,second first", ",,first second", "2,,second first", "9,1,second first"})
+    void columnsOfOneNameAreKnownByTheirPlace(Integer note, Integer again, String expected)
+            throws InterruptedException, SQLException {
+        JsonNode look = look("Name,Note,Note\nOak,first,second\n");
+        List<Map<String, Object>> columns = new ArrayList<>();
+        List<Integer> places = new ArrayList<>();
+        places.add(0);
+        places.add(note);
+        places.add(again);
+        List<String> labels = List.of("Name", "Note", "Note again");
+        for (int i = 0; i < 3; i++) {
+            Map<String, Object> taken = new HashMap<>(Map.of(
+                    "name",
+                    i == 0 ? "Name" : "Note",
+                    "label",
+                    labels.get(i),
+                    "type",
+                    "text",
+                    "unfit",
+                    "REFUSE",
+                    "identifying",
+                    false,
+                    "shown",
+                    true));
+            taken.put("place", places.get(i));
+            columns.add(taken);
+        }
+        Caller.Answer started = ada.post(
+                "/api/files/" + look.get("token").stringValue() + "/import",
+                Map.of(
+                        "reading", Map.of("header", true),
+                        "into", Map.of("label", "Notes", "titleField", "Name"),
+                        "plan", Map.of("header", true, "columns", columns, "by", List.of(), "known", "ADD")));
+        assertThat(started.status()).as(started.text()).isEqualTo(202);
+        JsonNode run = ended(started.json());
+        assertThat(run.get("state").stringValue()).as(run.toString()).isEqualTo("DONE");
+        String key = run.get("register").stringValue();
+        made.add(key);
+        assertThat(TestServer.query("select note || ' ' || note_again from records." + key))
+                .isEqualTo(expected);
     }
 
     @Test

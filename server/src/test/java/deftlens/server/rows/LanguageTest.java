@@ -145,6 +145,17 @@ class LanguageTest {
     }
 
     @Test
+    void theNumberWithoutAValueIsTheQuestions() throws SQLException {
+        JsonNode asked = Caller.signedIn("dora")
+                .post(STAYS + "distribution", Map.of("field", "allowed", "statement", "length >= 10"))
+                .json();
+        assertThat(asked.get("empty").longValue())
+                .isEqualTo(Long.parseLong(
+                        TestServer.query("select count(*) from records.stays where length >= 10 and allowed is null")))
+                .isPositive();
+    }
+
+    @Test
     void recordsOverTimeAddUp() throws SQLException {
         Caller dora = Caller.signedIn("dora");
         JsonNode days = dora.post(STAYS + "histogram", Map.of("statement", "arrives in last week and length >= 4"))

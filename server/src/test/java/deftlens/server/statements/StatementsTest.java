@@ -36,6 +36,27 @@ class StatementsTest {
     }
 
     @Test
+    void aSpaceTooManyIsNoticedWithItsMend() {
+        JsonNode findings = Caller.signedIn("dora")
+                .post(
+                        "/api/registers/jobs/statement",
+                        Map.of("statement", "level >= 1 and title is in (\"Pump  0\", \"Pump 4 \", \"Pump 8\")"))
+                .json()
+                .get("findings");
+        JsonNode found = findings.values().stream()
+                .filter(f -> f.get("code").stringValue().equals("extra-space"))
+                .findFirst()
+                .orElseThrow();
+        assertThat(found.get("message").stringValue()).isEqualTo("2 records have title without the extra space.");
+        assertThat(found.at("/mend/statement").stringValue())
+                .isEqualTo("level >= 1 and title is in (\"Pump 0\", \"Pump 4\", \"Pump 8\")");
+        assertThat(Caller.signedIn("dora")
+                        .post("/api/registers/jobs/statement", Map.of("statement", "title is \"Nothing  like it\""))
+                        .text())
+                .doesNotContain("extra-space");
+    }
+
+    @Test
     void anUnreadableStatementSaysWhere() {
         Caller.Answer answer = Caller.signedIn("dora")
                 .post("/api/registers/jobs/statement", Map.of("statement", "level > 1\n  and staet is \"Open\""));
