@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { FieldDescription } from '@/api/client'
-import { cell, day, localDay, moment } from './format'
+import { cell, figures, day, localDay, moment } from './format'
 
 const field = (type: string, options: FieldDescription['options'] = []): FieldDescription => ({
   key: 'f',
@@ -41,6 +41,18 @@ describe('cells', () => {
     expect(cell(field('money'), 0, 'UTC')).toBe('0.00')
     expect(cell(field('text'), '', 'UTC')).toBe('—')
     expect(cell(field('tags'), [], 'UTC')).toBe('—')
+  })
+  it('never rounds a number, and knows how long it is', () => {
+    for (const [type, value, shown] of [
+      ['number', 0.123456789, '0.123456789'],
+      ['number', -771234.5, '-771,234.5'],
+      ['number', 12, '12'],
+      ['money', 1234.5, '1,234.50'],
+      ['money', -0.12345, '-0.12345'],
+    ] as const) {
+      expect(cell(field(type), value, 'UTC')).toBe(shown)
+      expect(figures(value, type === 'money')).toBe(shown.length)
+    }
   })
   it('shortens people and keeps unknown ones', () => {
     const person = field('person', [{ value: 'asta.quill', label: 'Asta Quill' }])

@@ -2,7 +2,7 @@
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, onBeforeUnmount, onMounted, onUpdated, ref, watch } from 'vue'
 import type { FieldDescription, Register, Row } from '@/api/client'
-import { cell, full, isNumeric, number } from '@/platform/format'
+import { cell, full, figures, isNumeric, number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { directionIn, orderedBy, placeIn, type Direction } from './orders'
 import type { Line } from './lines'
@@ -64,7 +64,27 @@ const {
   pulling,
   letGo,
   resizeByKey,
-} = useColumns(props, (shape) => emit('shape', shape))
+} = useColumns(
+  props,
+  (shape) => emit('shape', shape),
+  (key) => longest.value.get(key) ?? 0,
+)
+
+/** How many characters the longest number of each column has, among the records and sums that are there. */
+const longest = computed(() => {
+  const numeric = props.register.fields.filter((f) => isNumeric(f) && props.columns.includes(f.key))
+  const found = new Map<string, number>()
+  for (const line of props.lines) {
+    const values =
+      line.kind === 'record' ? line.row.values : 'totals' in line ? (line.totals ?? undefined) : undefined
+    if (!values) continue
+    for (const f of numeric) {
+      const value = values[f.key]
+      if (value != null) found.set(f.key, Math.max(found.get(f.key) ?? 0, figures(value, f.type === 'money')))
+    }
+  }
+  return found
+})
 
 const virtualizer = useVirtualizer(
   computed(() => ({

@@ -21,9 +21,14 @@ const REGISTER = {
 let leave: () => void = () => {}
 afterEach(() => leave())
 
-async function table(columns: string[], shape: Shape = {}, order: string[] = []) {
+async function table(
+  columns: string[],
+  shape: Shape = {},
+  order: string[] = [],
+  longest?: (key: string) => number,
+) {
   const props = reactive({ register: REGISTER, columns, order, shape })
-  const used = await using('/', () => useColumns(props as never, (to) => (props.shape = to)))
+  const used = await using('/', () => useColumns(props as never, (to) => (props.shape = to), longest))
   leave = used.leave
   const of = (key: string) => REGISTER.fields.find((f) => f.key === key)!
   return { c: used.made, props, of, keys: () => used.made.fields.value.map((f) => f.key) }
@@ -52,6 +57,13 @@ describe('columns', () => {
     })
     expect(keys()).toEqual(['due', 'number', 'title'])
     expect(c.held.value).toBe(1)
+  })
+
+  it('are as wide as their numbers need', async () => {
+    const { c, of } = await table(['number', 'severity', 'cost'], {}, [], (key) => (key === 'cost' ? 18 : 30))
+    expect(c.width(of('cost'))).toBeGreaterThanOrEqual(18 * 7.8)
+    expect(c.width(of('severity'))).toBeGreaterThanOrEqual(30 * 7.8)
+    expect(c.width(of('number'))).toBe(84)
   })
 
   it('stay in sight where they name a record and come first', async () => {

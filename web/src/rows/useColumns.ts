@@ -10,6 +10,8 @@ export const RUNNING = 110
 const LEAST_TITLE = 180
 const NARROWEST = 40
 const WIDEST = 1200
+/** The width of a figure, in pixels; all have the same. */
+const FIGURE = 7.8
 /** How far one key press takes the edge of a column, in pixels. */
 const STEP = 16
 
@@ -18,10 +20,12 @@ const STEP = 16
  *
  * @param props what the table shows
  * @param reshape takes a shape with a column changed
+ * @param longest how many characters the longest number of a column has, among the records that are there
  */
 export function useColumns(
   props: Readonly<{ register: Register; columns: string[]; order: string[]; shape: Shape }>,
   reshape: (shape: Shape) => void,
+  longest: (key: string) => number = () => 0,
 ) {
   /** What is particular about a column. */
   const own = (key: string): Column => props.shape.columns?.[key] ?? {}
@@ -63,9 +67,9 @@ export function useColumns(
       case 'date':
         return 92
       case 'number':
-        return Math.max(56, (placeIn(props.order, field.key) < 0 ? 24 : 46) + letters)
+        return Math.max(56, (placeIn(props.order, field.key) < 0 ? 24 : 46) + letters, figures(field))
       case 'money':
-        return 92
+        return Math.max(92, figures(field))
       case 'yes/no':
         return Math.max(64, 24 + letters)
       case 'choice':
@@ -76,6 +80,8 @@ export function useColumns(
         return 150
     }
   }
+  /** The width that the numbers of a column need: one that is cut would be taken for another. */
+  const figures = (field: FieldDescription) => Math.ceil(longest(field.key) * FIGURE) + 14
   const least = (field: FieldDescription) => width(field) ?? LEAST_TITLE
 
   /** The least width of the whole table, in pixels. */
