@@ -8,7 +8,7 @@ const { waiting, why } = useOutage()
 
 <template>
   <ElConfigProvider :locale="locale" :z-index="3000">
-    <div class="outage" role="status">
+    <div class="outage" aria-live="polite">
       <template v-if="waiting">{{ why }} This page goes on by itself.</template>
     </div>
     <RouterView />
