@@ -52,6 +52,11 @@ public final class PrivateDirectory {
         return place;
     }
 
+    /** How many bytes are free where it lies; none where that cannot be told. */
+    public long free() {
+        return place.toFile().getUsableSpace();
+    }
+
     /** An empty file that only this server's user reads. */
     public Path create(String name) throws IOException {
         return Files.createFile(place.resolve(name), OWN_FILE);

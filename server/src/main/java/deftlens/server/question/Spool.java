@@ -2,6 +2,7 @@ package deftlens.server.question;
 
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.PrivateDirectory;
+import deftlens.server.platform.Problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -10,29 +11,46 @@ import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
+import java.time.Duration;
+import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
+import java.util.concurrent.ConcurrentHashMap;
 import org.springframework.beans.factory.annotation.Value;
+import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
+import org.springframework.util.unit.DataSize;
 
 /**
  * Sends long answers. What the database gives goes into a file of ours as fast as it comes, and from there to the reader as
- * fast as they take it; so a reader who reads slowly, or nothing, holds no connection to the database.
+ * fast as they take it; so a reader who reads slowly, or nothing, holds neither a connection to the database nor a place among
+ * the files. How much may lie here is limited for each person, and by what is free on the disk; a file that comes to such a limit
+ * breaks off.
  */
 @Component
 public class Spool {
 
     private static final int BUFFER = 1 << 16;
 
-    /** How far the file may be ahead of its reader, in bytes: nobody needs more of a file that nobody reads. */
-    private static final long MAX_AHEAD = 64_000_000;
+    /** What stays free on the disk whatever is asked for, in bytes. */
+    private static final long LEFT_FREE = 1_000_000_000;
+
+    /** How many bytes are written between two looks at what is free. */
+    private static final long BETWEEN_LOOKS = 1 << 24;
 
     private final PrivateDirectory directory;
     private final QuestionLanes lanes;
+    private final long mostOfOne;
+    private final Map<Long, Long> lying = new ConcurrentHashMap<>();
 
-    Spool(QuestionLanes lanes, @Value("${deft.data:}") String data) throws IOException {
+    Spool(
+            QuestionLanes lanes,
+            @Value("${deft.data:}") String data,
+            @Value("${deft.limits.files-of-one}") DataSize mostOfOne)
+            throws IOException {
         this.lanes = lanes;
         this.directory = new PrivateDirectory(data, "spool");
+        this.mostOfOne = mostOfOne.toBytes();
     }
 
     /** Writes the whole answer. */
@@ -45,13 +63,18 @@ public class Spool {
      * Sends an answer. Nothing is sent before its first bytes, or its end, are there, so that a refusal can still be a refusal.
      *
      * @param begin sets the head of the response
+     * @throws Problem {@code too-many-files} when what lies here for this person already is as much as may
      */
     public void send(
             SignedIn who, HttpServletRequest request, HttpServletResponse response, Runnable begin, Writing writing)
             throws IOException {
+        if (lying.getOrDefault(who.id(), 0L) >= mostOfOne) {
+            throw tooMuch();
+        }
+        requireFree();
         Path file = directory.create(UUID.randomUUID().toString());
         try (FileChannel channel = FileChannel.open(file, StandardOpenOption.READ, StandardOpenOption.WRITE)) {
-            Growing growing = new Growing(channel);
+            Growing growing = new Growing(channel, who.id());
             Optional<DepartedClients.Line> client = Optional.of(DepartedClients.Line.of(request));
             // Writing a file takes the processor for long: on a thread that the machine lets take turns with others.
             Thread.ofPlatform().daemon().name("export").start(() -> {
@@ -78,17 +101,50 @@ public class Spool {
         }
     }
 
+    private Problem tooMuch() {
+        return new Problem(
+                        HttpStatus.SERVICE_UNAVAILABLE,
+                        "too-many-files",
+                        "Your files that are still on their way take more than " + mostOfOne / 1_000_000
+                                + " MB. Wait until they are there, or stop one.")
+                .retryAfter(Duration.ofSeconds(30));
+    }
+
+    /** Takes space for a person before it is written; what is not free is refused. */
+    private void take(long person, long bytes) {
+        long now = lying.merge(person, bytes, Long::sum);
+        if (now > mostOfOne) {
+            throw tooMuch();
+        }
+    }
+
+    private void giveBack(long person, long bytes) {
+        lying.computeIfPresent(person, (p, all) -> all - bytes <= 0 ? null : all - bytes);
+    }
+
+    private void requireFree() {
+        if (directory.free() < LEFT_FREE) {
+            throw new Problem(
+                            HttpStatus.INSUFFICIENT_STORAGE,
+                            "disk-full",
+                            "There is no space on the server for this file. Ask for fewer records or columns, and tell whoever runs it.")
+                    .retryAfter(Duration.ofMinutes(5));
+        }
+    }
+
     /** A file that is written by one thread and read by another. */
-    private static final class Growing extends OutputStream {
+    private final class Growing extends OutputStream {
         private final FileChannel channel;
+        private final long person;
         private long written;
-        private long sent;
+        private long taken;
         private boolean ended;
         private boolean abandoned;
         private Throwable failure;
 
-        Growing(FileChannel channel) {
+        Growing(FileChannel channel, long person) {
             this.channel = channel;
+            this.person = person;
         }
 
         @Override
@@ -98,11 +154,13 @@ public class Spool {
 
         @Override
         public synchronized void write(byte[] bytes, int offset, int length) throws IOException {
-            while (written - sent > MAX_AHEAD && !abandoned) {
-                pause();
-            }
             if (abandoned) {
                 throw new IOException("nobody reads this any more");
+            }
+            taken += length;
+            take(person, length);
+            if (written / BETWEEN_LOOKS != taken / BETWEEN_LOOKS) {
+                requireFree();
             }
             ByteBuffer buffer = ByteBuffer.wrap(bytes, offset, length);
             while (buffer.hasRemaining()) {
@@ -117,14 +175,11 @@ public class Spool {
             notifyAll();
         }
 
+        /** Nobody reads on; nothing more is written after this. */
         synchronized void abandon() {
             abandoned = true;
-            notifyAll();
-        }
-
-        private synchronized void sent(long bytes) {
-            sent = bytes;
-            notifyAll();
+            giveBack(person, taken);
+            taken = 0;
         }
 
         synchronized void awaitFirst() throws IOException {
@@ -142,7 +197,6 @@ public class Spool {
             for (int n = next(buffer, at); n >= 0; n = next(buffer, at)) {
                 out.write(buffer, 0, n);
                 at += n;
-                sent(at);
             }
             out.flush();
         }

@@ -106,6 +106,9 @@ public class TestServer implements BeforeAllCallback {
                 // Tests that come from elsewhere say so as a proxy does.
                 "deft.proxies",
                 "127.0.0.1",
+                // So little that a test can come to it.
+                "deft.limits.files-of-one",
+                "100MB",
                 "spring.main.banner-mode",
                 "off"));
         all.putAll(settings());
