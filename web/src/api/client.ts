@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch'
+import { hasLongNumbers, readExactly } from '@/platform/exact'
 import { patientFetch } from '@/platform/outage'
 import type { components, paths } from './schema'
 
@@ -99,6 +100,16 @@ function cookie(name: string): string | undefined {
     ?.slice(name.length + 1)
 }
 
+/** The same answer with every number that a double does not hold as text. */
+async function exactly(response: Response): Promise<Response> {
+  if (response.status === 204 || !response.headers.get('Content-Type')?.includes('json')) return response
+  const text = await response.text()
+  return new Response(hasLongNumbers(text) ? JSON.stringify(readExactly(text)) : text, {
+    status: response.status,
+    headers: { 'Content-Type': 'application/json' },
+  })
+}
+
 const plumbing: Middleware = {
   async onRequest({ request }) {
     if (request.method !== 'GET') {
@@ -108,7 +119,7 @@ const plumbing: Middleware = {
     return request
   },
   async onResponse({ response, schemaPath }) {
-    if (response.ok) return response
+    if (response.ok) return exactly(response)
     const body = (await response
       .clone()
       .json()

@@ -1747,8 +1747,7 @@ export interface components {
             hidden: string[];
             mayRead: boolean;
             statement: string;
-            /** Format: int64 */
-            team?: number | null;
+            team?: string | null;
         };
         Address: {
             database: string;
@@ -1927,8 +1926,7 @@ export interface components {
         Chosen: {
             /** Format: int32 */
             version: number;
-            /** Format: int64 */
-            view: number;
+            view: string;
         };
         Column: {
             pinned?: boolean | null;
@@ -2105,11 +2103,9 @@ export interface components {
             /** Format: date-time */
             at: string;
             before: unknown;
-            /** Format: int64 */
-            id: number;
+            id: string;
             subject: string;
-            /** Format: int64 */
-            subjectId: number;
+            subjectId: string;
             who?: string | null;
         };
         ExportAsked: {
@@ -2130,8 +2126,7 @@ export interface components {
             notes: string[];
             /** @enum {string} */
             outcome: "ADDED" | "REPLACED" | "SKIPPED" | "REFUSED";
-            /** Format: int64 */
-            view?: number | null;
+            view?: string | null;
         };
         FieldAdded: {
             key?: string | null;
@@ -2141,7 +2136,7 @@ export interface components {
         FieldChange: {
             bands: components["schemas"]["BandJson"][];
             correctable: boolean;
-            correctors?: number[] | null;
+            correctors?: string[] | null;
             description: string;
             identifying: boolean;
             key: string;
@@ -2155,7 +2150,7 @@ export interface components {
         FieldDescription: {
             bands: components["schemas"]["BandJson"][];
             correctable: boolean;
-            correctors: number[];
+            correctors: string[];
             description: string;
             ends?: components["schemas"]["Ends"] | null;
             identifying: boolean;
@@ -2277,8 +2272,7 @@ export interface components {
             type: "TEXT" | "NUMBER" | "MONEY" | "CHOICE" | "PERSON" | "YES_NO" | "TAGS" | "DATE" | "MOMENT" | "TIME" | "SPAN";
         };
         Heir: {
-            /** Format: int64 */
-            to: number;
+            to: string;
         };
         HistogramAsked: {
             answers?: {
@@ -2408,8 +2402,7 @@ export interface components {
             version: string;
         };
         LookingAs: {
-            /** Format: int64 */
-            person: number;
+            person: string;
         };
         ManyRecords: {
             by: string[];
@@ -2422,7 +2415,7 @@ export interface components {
             records: number;
         };
         Marks: {
-            records: number[];
+            records: string[];
             seen: boolean;
         };
         Member: {
@@ -2638,7 +2631,7 @@ export interface components {
             fullName: string;
             /** @enum {string} */
             role: "ADMINISTRATOR" | "MEMBER" | "AUDITOR";
-            teams: number[];
+            teams: string[];
             values: {
                 [key: string]: string[];
             };
@@ -2666,7 +2659,7 @@ export interface components {
             password: string;
             /** @enum {string} */
             role: "ADMINISTRATOR" | "MEMBER" | "AUDITOR";
-            teams?: number[] | null;
+            teams?: string[] | null;
             values?: {
                 [key: string]: string[];
             } | null;
@@ -2680,14 +2673,13 @@ export interface components {
             zone?: string | null;
         };
         Pin: {
-            /** Format: int64 */
-            id: number;
+            id: string;
             name: string;
             register: string;
             registerLabel: string;
         };
         Pinned: {
-            views: number[];
+            views: string[];
         };
         PreparedFile: {
             file: string;
@@ -2695,8 +2687,7 @@ export interface components {
         Profile: {
             active: boolean;
             fullName: string;
-            /** Format: int64 */
-            id: number;
+            id: string;
             name: string;
             /** @enum {string} */
             role: "ADMINISTRATOR" | "MEMBER" | "AUDITOR";
@@ -2807,8 +2798,7 @@ export interface components {
         Renamed: {
             from: string;
             to: string;
-            /** Format: int64 */
-            view: number;
+            view: string;
         };
         Resolved: {
             /** Format: date */
@@ -2825,8 +2815,7 @@ export interface components {
             start: string;
         };
         Row: {
-            /** Format: int64 */
-            id: number;
+            id: string;
             matches?: boolean | null;
             running?: number | null;
             values: {
@@ -2899,10 +2888,8 @@ export interface components {
             /** @enum {string|null} */
             may?: "LOOK" | "CHANGE" | "MANAGE" | null;
             mayChange?: boolean | null;
-            /** Format: int64 */
-            person?: number | null;
-            /** Format: int64 */
-            team?: number | null;
+            person?: string | null;
+            team?: string | null;
         };
         Sharing: {
             shares: components["schemas"]["Share"][];
@@ -2917,8 +2904,7 @@ export interface components {
             /** Format: int64 */
             expected: number;
             fileName: string;
-            /** Format: int64 */
-            id: number;
+            id: string;
             message: string;
             phase: string;
             /** Format: int64 */
@@ -2969,10 +2955,8 @@ export interface components {
             timeout?: number;
         };
         Start: {
-            /** Format: int64 */
-            team?: number | null;
-            /** Format: int64 */
-            view: number;
+            team?: string | null;
+            view: string;
         };
         Started: {
             /** Format: int32 */
@@ -2991,8 +2975,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             before: unknown;
-            /** Format: int64 */
-            id: number;
+            id: string;
             who?: components["schemas"]["Who"] | null;
         };
         Stretch: {
@@ -3018,7 +3001,7 @@ export interface components {
         };
         Tagging: {
             add: string[];
-            records: number[];
+            records: string[];
             remove: string[];
         };
         Taken: {
@@ -3038,28 +3021,25 @@ export interface components {
             unfit: "REFUSE" | "EMPTY";
         };
         TeamChange: {
-            members: number[];
+            members: string[];
             name: string;
             /** Format: int32 */
             version: number;
         };
         TeamEntry: {
-            /** Format: int64 */
-            id: number;
-            members: number[];
+            id: string;
+            members: string[];
             name: string;
             /** Format: int32 */
             version: number;
         };
         TeamList: {
             name: string;
-            /** Format: int64 */
-            team: number;
+            team: string;
             views: components["schemas"]["Pin"][];
         };
         TeamName: {
-            /** Format: int64 */
-            id: number;
+            id: string;
             name: string;
         };
         TeamWanted: {
@@ -3087,8 +3067,7 @@ export interface components {
             expired: boolean;
             /** Format: date-time */
             expiresAt?: string | null;
-            /** Format: int64 */
-            id: number;
+            id: string;
             label: string;
             /** Format: date-time */
             lastUsedAt?: string | null;
@@ -3101,15 +3080,13 @@ export interface components {
             mayWrite?: boolean | null;
         };
         Touched: {
-            /** Format: int64 */
-            id: number;
+            id: string;
             name: string;
             register: string;
         };
         TrailPage: {
             entries: components["schemas"]["Entered"][];
-            /** Format: int64 */
-            next?: number | null;
+            next?: string | null;
         };
         Typed: {
             readings: components["schemas"]["Resolved"][];
@@ -3123,8 +3100,7 @@ export interface components {
             mineAt?: string | null;
             /** Format: int32 */
             readers: number;
-            /** Format: int64 */
-            view: number;
+            view: string;
         };
         ValueCount: {
             /** Format: int64 */
@@ -3169,8 +3145,7 @@ export interface components {
             condition: unknown;
             /** Format: date-time */
             createdAt: string;
-            /** Format: int64 */
-            id: number;
+            id: string;
             labels: string[];
             locked: number[];
             /** @enum {string} */
@@ -3218,8 +3193,7 @@ export interface components {
             written: boolean;
         };
         ViewTime: {
-            /** Format: int64 */
-            id: number;
+            id: string;
             /** Format: double */
             millis?: number | null;
             name: string;
@@ -3227,8 +3201,7 @@ export interface components {
         Wanted: {
             addLabels?: string[] | null;
             delete: boolean;
-            /** Format: int64 */
-            handOverTo?: number | null;
+            handOverTo?: string | null;
             removeLabels?: string[] | null;
             share?: components["schemas"]["Share"][] | null;
             unshare?: components["schemas"]["Share"][] | null;
@@ -3252,8 +3225,7 @@ export interface components {
         };
         Who: {
             fullName: string;
-            /** Format: int64 */
-            id: number;
+            id: string;
             name: string;
         };
         WhyAnswer: {
@@ -3294,8 +3266,7 @@ export interface components {
             zone: string;
         };
         Written: {
-            /** Format: int64 */
-            id: number;
+            id: string;
         };
     };
     responses: never;
@@ -3461,7 +3432,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -3710,7 +3681,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -3732,7 +3703,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -4026,7 +3997,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -4048,7 +4019,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -4074,7 +4045,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -4100,7 +4071,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -4122,7 +4093,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -4148,7 +4119,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -4172,7 +4143,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -4198,7 +4169,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5073,7 +5044,7 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5096,7 +5067,7 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5123,7 +5094,7 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5519,7 +5490,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                team: number;
+                team: string;
             };
             cookie?: never;
         };
@@ -5589,7 +5560,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5617,7 +5588,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5636,10 +5607,10 @@ export interface operations {
         parameters: {
             query?: {
                 kind?: string;
-                person?: number;
+                person?: string;
                 from?: string;
                 to?: string;
-                before?: number;
+                before?: string;
                 limit?: number;
             };
             header?: never;
@@ -5663,7 +5634,7 @@ export interface operations {
         parameters: {
             query?: {
                 kind?: string;
-                person?: number;
+                person?: string;
                 from?: string;
                 to?: string;
             };
@@ -5839,7 +5810,7 @@ export interface operations {
     file: {
         parameters: {
             query?: {
-                ids?: number[];
+                ids?: string[];
             };
             header?: never;
             path?: never;
@@ -5887,7 +5858,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5911,7 +5882,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5931,7 +5902,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5955,11 +5926,11 @@ export interface operations {
     access_1: {
         parameters: {
             query: {
-                person: number;
+                person: string;
             };
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -5981,7 +5952,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6012,7 +5983,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6034,7 +6005,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6064,7 +6035,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6084,7 +6055,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6106,8 +6077,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
-                step: number;
+                id: string;
+                step: string;
             };
             cookie?: never;
         };
@@ -6129,8 +6100,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
-                step: number;
+                id: string;
+                step: string;
             };
             cookie?: never;
         };
@@ -6156,7 +6127,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6176,7 +6147,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6198,7 +6169,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6224,7 +6195,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6246,7 +6217,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6274,7 +6245,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6300,7 +6271,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
                 page: string;
             };
             cookie?: never;
@@ -6321,7 +6292,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6343,7 +6314,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6373,7 +6344,7 @@ export interface operations {
                 "X-Question"?: string;
             };
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };
@@ -6395,7 +6366,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: number;
+                id: string;
             };
             cookie?: never;
         };

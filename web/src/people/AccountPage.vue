@@ -91,7 +91,7 @@ const makeToken = () =>
     tokens.value = await data(api.GET('/api/account/tokens'))
   })
 
-const revoke = (id: number) =>
+const revoke = (id: string) =>
   attempt(async () => {
     await api.DELETE('/api/account/tokens/{id}', { params: { path: { id } } })
     token.value = ''

@@ -11,8 +11,8 @@ const session = useSession()
 
 const wanted = ref('')
 const leftToo = ref(false)
-/** the number of the person that is open, or 0 for a new one */
-const opened = ref<number>()
+/** the id of the person that is open, or `new` */
+const opened = ref<string>()
 const said = ref('')
 
 const shown = computed(() => {
@@ -53,13 +53,13 @@ function changed(words: string, entry?: PersonEntry) {
       {{ left > 1 ? 'have' : 'has' }} left</label
     >
     <span class="many" role="status">{{ shown.length }} of {{ people.length }}</span>
-    <button v-if="session.isAdministrator" type="button" class="act" @click="((opened = 0), (said = ''))">
+    <button v-if="session.isAdministrator" type="button" class="act" @click="((opened = 'new'), (said = ''))">
       Add a person
     </button>
   </div>
   <p class="said" role="status">{{ said }}</p>
   <PersonPanel
-    v-if="opened === 0"
+    v-if="opened === 'new'"
     :teams="teams"
     :known="known"
     :people="people"

@@ -15,7 +15,7 @@ import { ROLE_SENTENCES, ROLES } from './roles'
 import { useSession } from './session'
 
 /** One person: what is said of them, and how they sign in; or somebody who is to be added. */
-const props = defineProps<{ id?: number; teams: TeamEntry[]; known: Attribute[]; people: Profile[] }>()
+const props = defineProps<{ id?: string; teams: TeamEntry[]; known: Attribute[]; people: Profile[] }>()
 const emit = defineEmits<{ changed: [words: string, entry?: PersonEntry]; close: [] }>()
 const session = useSession()
 
@@ -24,9 +24,9 @@ const name = ref('')
 const password = ref('')
 const fullName = ref('')
 const role = ref<Profile['role']>('MEMBER')
-const memberOf = ref<number[]>([])
+const memberOf = ref<string[]>([])
 const values = ref<Record<string, string>>({})
-const heir = ref<number>()
+const heir = ref<string>()
 const trouble = ref('')
 const busy = ref(false)
 const owned = computed(() => entry.value?.views ?? 0)

@@ -8,20 +8,22 @@ import { useSession } from './session'
 import TeamsEditor from './TeamsEditor.vue'
 
 const server = standIn()
-const TEAM = { id: 3, name: 'Quay crews', members: [2], version: 5 } as unknown as TeamEntry
+const TEAM = { id: '3', name: 'Quay crews', members: ['2'], version: 5 } as unknown as TeamEntry
 const PEOPLE = [
-  { id: 2, name: 'ines', fullName: 'Ines Marlow', active: true, teams: [] },
-  { id: 4, name: 'bram', fullName: 'Bram Oake', active: true, teams: [] },
+  { id: '2', name: 'ines', fullName: 'Ines Marlow', active: true, teams: [] },
+  { id: '4', name: 'bram', fullName: 'Bram Oake', active: true, teams: [] },
 ]
-const everyone = (id: number) => viewOf(id, { shares: [{ label: 'Everyone', may: 'LOOK' }] as never })
+const everyone = (id: string) => viewOf(id, { shares: [{ label: 'Everyone', may: 'LOOK' }] as never })
 
 let page: VueWrapper
 beforeEach(() => {
-  server.on('GET', '/api/team-lists', [{ team: 3, name: 'Quay crews', views: [{ id: 7, name: 'View 7' }] }])
+  server.on('GET', '/api/team-lists', [
+    { team: '3', name: 'Quay crews', views: [{ id: '7', name: 'View 7' }] },
+  ])
   server.on('PUT', '/api/teams/3', undefined)
   server.on('PUT', '/api/team-lists/3', undefined)
   server.on('GET', '/api/session', {
-    person: { id: 2, name: 'ines', fullName: 'Ines Marlow', role: 'ADMINISTRATOR' },
+    person: { id: '2', name: 'ines', fullName: 'Ines Marlow', role: 'ADMINISTRATOR' },
     zone: 'UTC',
     windows: [],
   })
@@ -31,7 +33,7 @@ afterEach(() => page.unmount())
 async function open() {
   ;({ page } = await drawn(TeamsEditor, { people: PEOPLE, teams: [TEAM] }))
   await useSession().load()
-  useViews().all = [everyone(7), everyone(8)]
+  useViews().all = [everyone('7'), everyone('8')]
   await settled()
 }
 const button = (words: string) => page.findAll('button').find((b) => b.text() === words)!
@@ -45,7 +47,7 @@ describe('a team', () => {
     await page.get<HTMLInputElement>('.panel input.field').setValue('Crews')
     await button('Keep').trigger('submit')
     await settled()
-    expect(sent('/api/teams/3')).toEqual([{ version: 5, name: 'Crews', members: [2] }])
+    expect(sent('/api/teams/3')).toEqual([{ version: 5, name: 'Crews', members: ['2'] }])
     expect(sent('/api/team-lists/3')).toEqual([])
     expect(page.text()).toContain('Crews is kept.')
   })

@@ -11,10 +11,10 @@ const session = useSession()
 const views = useViews()
 
 const fresh = ref('')
-const opened = ref<number>()
+const opened = ref<string>()
 const name = ref('')
-const members = ref<number[]>([])
-const listed = ref<number[]>([])
+const members = ref<string[]>([])
+const listed = ref<string[]>([])
 /** what stands on the lists of teams; absent until it is known */
 const lists = ref<TeamList[]>()
 const trouble = ref('')
@@ -41,7 +41,7 @@ async function attempt(words: string, act: () => Promise<void>) {
   }
 }
 
-const listOf = (team: number) => lists.value?.find((l) => l.team === team)?.views ?? []
+const listOf = (team: string) => lists.value?.find((l) => l.team === team)?.views ?? []
 async function open(team: TeamEntry) {
   // What stands on its list has to be known first, or keeping the team would empty it.
   await loading
@@ -55,7 +55,7 @@ async function open(team: TeamEntry) {
 const forTeam = computed(() =>
   views.all.filter((v) => v.shares.some((s) => !s.person && (!s.team || s.team === opened.value))),
 )
-const nameOf = (id: number) => views.all.find((v) => v.id === id)?.name ?? String(id)
+const nameOf = (id: string) => views.all.find((v) => v.id === id)?.name ?? String(id)
 
 const add = () =>
   attempt(`The team ${fresh.value} is added.`, async () => {
@@ -95,13 +95,13 @@ const remove = (team: TeamEntry) =>
     opened.value = undefined
     emit('changed')
   })
-function moveUp(id: number) {
+function moveUp(id: string) {
   const at = listed.value.indexOf(id)
   const moved = [...listed.value]
   moved.splice(at - 1, 0, ...moved.splice(at, 1))
   listed.value = moved
 }
-const who = (ids: number[]) =>
+const who = (ids: string[]) =>
   props.people
     .filter((p) => ids.includes(p.id))
     .map((p) => p.fullName)

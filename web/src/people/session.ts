@@ -40,7 +40,7 @@ export const useSession = defineStore('session', () => {
   const readsEverything = computed(() => current.value?.person.role !== 'MEMBER')
 
   /** Looks as somebody else from now on; the whole interface is opened anew as theirs. */
-  async function lookAs(person: number, to = location.pathname + location.search + location.hash) {
+  async function lookAs(person: string, to = location.pathname + location.search + location.hash) {
     await api.POST('/api/session/looking-as', { body: { person } })
     location.assign(to)
   }

@@ -3,11 +3,11 @@ import type { Entered } from '@/api/client'
 import { what } from './trail'
 
 const entry = (part: Partial<Entered>): Entered => ({
-  id: 1,
+  id: '1',
   at: '2026-11-23T09:30:00Z',
   who: 'Ines Marlow',
   subject: 'register',
-  subjectId: 1,
+  subjectId: '1',
   about: 'Defects',
   action: 'changed',
   before: null,

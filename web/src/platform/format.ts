@@ -1,3 +1,4 @@
+import { written } from './exact'
 import type { FieldDescription } from '@/api/client'
 
 /** The months by name. */
@@ -73,9 +74,9 @@ export function cell(field: FieldDescription, value: unknown, zone: string): str
     case 'moment':
       return moment(String(value), zone)
     case 'money':
-      return money.format(Number(value))
+      return written(money, value)
     case 'number':
-      return exact.format(Number(value))
+      return written(exact, value)
     case 'yes/no':
       return value ? 'yes' : 'no'
     case 'time of day':

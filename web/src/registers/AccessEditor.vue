@@ -7,7 +7,7 @@ const props = defineProps<{ register: Register }>()
 const session = useSession()
 
 interface Line {
-  team: number | ''
+  team: string | ''
   reads: 'all' | 'some' | 'none'
   statement: string
   hidden: string[]

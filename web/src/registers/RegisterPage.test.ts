@@ -44,7 +44,7 @@ beforeEach(() => {
   server.on('GET', '/api/imports', [])
   server.on('GET', '/api/teams', [])
   server.on('GET', '/api/session', {
-    person: { id: 2, name: 'ines', fullName: 'Ines', role: 'ADMINISTRATOR' },
+    person: { id: '2', name: 'ines', fullName: 'Ines', role: 'ADMINISTRATOR' },
     zone: 'UTC',
     windows: [],
   })

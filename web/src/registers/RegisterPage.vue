@@ -42,7 +42,7 @@ interface Draft {
   useful: boolean
   identifying: boolean
   correctable: boolean
-  correctors: number[]
+  correctors: string[]
   options: string
   bands: Band[]
   relates: { register: string; field: string }[]

@@ -9,8 +9,8 @@ const session = useSession()
 const views = useViews()
 
 const teams = ref<TeamName[]>([])
-/** the view of each team by its number, of everybody else by 0; 0 for none */
-const chosen = ref<Record<number, number>>({})
+/** the view of each team by its id, of everybody else by an empty text */
+const chosen = ref<Record<string, string>>({})
 const trouble = ref('')
 const said = ref('')
 const loaded = ref(false)
@@ -21,7 +21,7 @@ onMounted(async () => {
     const starts = await data(
       api.GET('/api/registers/{key}/starts', { params: { path: { key: props.register.key } } }),
     )
-    chosen.value = Object.fromEntries(starts.map((s) => [s.team ?? 0, s.view]))
+    chosen.value = Object.fromEntries(starts.map((s) => [s.team ?? '', s.view]))
     loaded.value = true
   } catch (e) {
     trouble.value = sentence(e)
@@ -29,7 +29,7 @@ onMounted(async () => {
 })
 
 const here = computed(() => views.all.filter((v) => v.register === props.register.key))
-const rows = computed(() => [...teams.value, { id: 0, name: 'Everybody else' }])
+const rows = computed(() => [...teams.value, { id: '', name: 'Everybody else' }])
 
 async function keep() {
   trouble.value = said.value = ''
@@ -38,7 +38,7 @@ async function keep() {
       params: { path: { key: props.register.key } },
       body: Object.entries(chosen.value)
         .filter(([, view]) => view)
-        .map(([team, view]) => ({ team: Number(team) || null, view })),
+        .map(([team, view]) => ({ team: team || null, view })),
     })
     said.value = 'Kept.'
   } catch (e) {
@@ -57,7 +57,7 @@ async function keep() {
     <div v-if="loaded" class="pair">
       <label v-for="t in rows" :key="t.id">
         {{ t.name }}
-        <select v-model.number="chosen[t.id]" class="field" :disabled="!session.isAdministrator">
+        <select v-model="chosen[t.id]" class="field" :disabled="!session.isAdministrator">
           <option :value="undefined">all records</option>
           <option v-for="v in here" :key="v.id" :value="v.id">{{ v.name }}</option>
         </select>

@@ -10,9 +10,9 @@ const props = defineProps<{
   question: Question
   outline?: Outline
   zone: string
-  selected?: number
+  selected?: string
 }>()
-const emit = defineEmits<{ select: [id: number] }>()
+const emit = defineEmits<{ select: [id: string] }>()
 
 const edges = ref<Edge[]>()
 const trouble = ref('')
@@ -60,7 +60,7 @@ type Boundary = Edge['boundaries'][number]
 type Near = Boundary['inside']
 interface Line {
   key: string
-  id?: number
+  id?: string
   name: string
   value: string
   note: string

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { exactNumber, numberText, type ExactNumber } from '@/platform/exact'
 import { computed, onMounted, ref, watch } from 'vue'
 import {
   api,
@@ -152,7 +153,7 @@ const lines = computed<Line[]>(() => {
     .map((value) => ({
       value,
       words: numeric.value
-        ? full(props.field, Number(value), props.zone)
+        ? full(props.field, value, props.zone)
         : props.field.type === 'yes/no'
           ? value === 'true'
             ? 'yes'
@@ -179,7 +180,7 @@ const invert = () => {
 }
 
 const typed = (value: string): unknown =>
-  numeric.value ? Number(value) : props.field.type === 'yes/no' ? value === 'true' : value
+  numeric.value ? exactNumber(value) : props.field.type === 'yes/no' ? value === 'true' : value
 
 const LISTS = [
   'is',
@@ -221,17 +222,21 @@ function leaveOut() {
   })
 }
 
+/** Whichever way round the ends were written. */
+const inOrder = (a: ExactNumber, b: ExactNumber) =>
+  Number(numberText(a)) <= Number(numberText(b)) ? { low: a, high: b } : { low: b, high: a }
+
 const RANGES = ['=', '>=', '>', '<=', '<', 'between']
 function keepRange() {
-  const [from, to] = [low.value.trim(), high.value.trim()].map((v) => (v === '' ? undefined : Number(v)))
-  if (Number.isNaN(from) || Number.isNaN(to)) {
+  const [from, to] = [low.value, high.value].map(exactNumber)
+  if ((low.value.trim() && from === undefined) || (high.value.trim() && to === undefined)) {
     trouble.value = 'Write numbers, such as 3 or 12.50, or leave an end open.'
     return
   }
   const key = props.field.key
   const node: Node | undefined =
     from !== undefined && to !== undefined
-      ? { field: key, test: 'between', low: Math.min(from, to), high: Math.max(from, to) }
+      ? { field: key, test: 'between', ...inOrder(from, to) }
       : from !== undefined
         ? { field: key, test: '>=', value: from }
         : to !== undefined

@@ -44,7 +44,7 @@ afterEach(() => page.unmount())
 
 async function open(id = 1, mayWrite = true) {
   server.on('GET', '/api/session', {
-    person: { id: 2, name: 'ines', fullName: 'Ines', role: mayWrite ? 'MEMBER' : 'AUDITOR', teams: [] },
+    person: { id: '2', name: 'ines', fullName: 'Ines', role: mayWrite ? 'MEMBER' : 'AUDITOR', teams: [] },
     zone: 'Europe/London',
     now: '2026-11-23T09:30:00Z',
     windows: [],
@@ -151,7 +151,7 @@ describe('a correction that arrives when the reader is at another record', () =>
     await open()
     server.hold(at(1))
     await correct('Due', '23 Nov 2026', '2026-12-01')
-    await page.setProps({ id: 2 })
+    await page.setProps({ id: '2' })
     await settled()
     server.letGo()
     await settled()
@@ -166,7 +166,7 @@ describe('a correction that arrives when the reader is at another record', () =>
     await open()
     server.hold(at(1))
     await correct('Due', '23 Nov 2026', '2026-12-01')
-    await page.setProps({ id: 2 })
+    await page.setProps({ id: '2' })
     await settled()
     server.letGo()
     await settled()
@@ -178,7 +178,7 @@ describe('a correction that arrives when the reader is at another record', () =>
     await open()
     server.hold(at(1) + '/history')
     await button('Who changed it').trigger('click')
-    await page.setProps({ id: 2 })
+    await page.setProps({ id: '2' })
     await settled()
     server.letGo()
     await settled()

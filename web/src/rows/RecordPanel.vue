@@ -15,11 +15,11 @@ import {
 import { full, moment, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
 import { staying } from '@/platform/staying'
-import { localTime, zonedInstant } from '@/platform/zones'
+import { writtenIn, zonedInstant } from '@/platform/zones'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 
-const props = defineProps<{ register: Register; id: number; zone: string }>()
+const props = defineProps<{ register: Register; id: string; zone: string }>()
 const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
 const catalogue = useCatalogue()
@@ -84,7 +84,7 @@ function mayCorrect(field: FieldDescription): boolean {
 /** A value as it is typed: moments by the zone's own clock. */
 function typed(field: FieldDescription, value: unknown): string {
   if (value == null) return ''
-  if (field.type === 'moment') return localTime(Date.parse(String(value)), props.zone).replace('T', ' ')
+  if (field.type === 'moment') return writtenIn(Date.parse(String(value)), props.zone).replace('T', ' ')
   if (field.type === 'tags') return (value as string[]).join(', ')
   if (field.type === 'yes/no') return value ? 'yes' : 'no'
   return String(value)
@@ -100,13 +100,16 @@ function meant(field: FieldDescription, text: string): unknown {
   if (plain === '') return null
   if (field.type === 'moment') {
     if (
-      !/^\d{4}-\d\d-\d\d[ T]\d\d:\d\d(:\d\d)?$/.test(plain) ||
+      !/^\d{4}-\d\d-\d\d[ T]\d\d:\d\d(:\d\d)?(Z|[+-]\d\d:\d\d)?$/.test(plain) ||
       Number.isNaN(Date.parse(plain.replace(' ', 'T')))
     ) {
       throw new Error(`${field.label} is written like ${HOW.moment}, by the clock of ${props.zone}.`)
     }
     const clock = plain.replace(' ', 'T')
-    const instant = zonedInstant(clock.length === 16 ? clock + ':00' : clock, props.zone)
+    const instant = zonedInstant(
+      /T\d\d:\d\d:/.test(clock) ? clock : clock.slice(0, 16) + ':00' + clock.slice(16),
+      props.zone,
+    )
     return new Date(instant).toISOString()
   }
   if (field.type === 'yes/no') return plain === 'yes'

@@ -22,7 +22,7 @@ const props = defineProps<{
   shape: Shape
   total?: number
   done: boolean
-  selected?: number
+  selected?: string
   /** fields that a criterion tests; those of dates are marked as time */
   tested: string[]
   scroller?: HTMLElement
@@ -36,7 +36,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   order: [order: string[]]
   shape: [shape: Shape]
-  select: [id: number]
+  select: [id: string]
   more: []
   narrow: [change: Change]
   /** a criterion on the field is to be written in full */

@@ -11,7 +11,7 @@ import {
   type Register,
 } from '@/api/client'
 import { day, moment, number } from '@/platform/format'
-import { localTime, zonedInstant } from '@/platform/zones'
+import { firstOfTwo, localTime, writtenIn, zonedInstant } from '@/platform/zones'
 import { around, firstWindowed, isStretch, phraseOf, windowsOn, type DrawnWindow } from './rail'
 import type { Question } from './useRows'
 
@@ -105,7 +105,16 @@ function stop() {
   trouble.value = 'Stopped.'
 }
 
-const buckets = computed(() => drawn.value?.buckets ?? [])
+/** An hour that comes twice is one bar, from the first time on. */
+const buckets = computed(() =>
+  drawn.value?.step === 'hour'
+    ? drawn.value.buckets.map((b) => ({
+        ...b,
+        start: firstOfTwo(b.start, props.zone),
+        end: firstOfTwo(b.end, props.zone),
+      }))
+    : (drawn.value?.buckets ?? []),
+)
 const at = (local: string) => zonedInstant(local, props.zone)
 const start = computed(() => (buckets.value[0] ? at(buckets.value[0].start) : 0))
 const end = computed(() => (buckets.value.length ? at(buckets.value.at(-1)!.end) : 1))
@@ -166,7 +175,7 @@ function down(event: PointerEvent, handle?: { window: DrawnWindow; end: 'from' |
   const here = snap(event)
   if (handle) {
     const other = handle.end === 'from' ? handle.window.to : handle.window.from
-    const anchor = other === undefined ? undefined : localTime(other, props.zone)
+    const anchor = other === undefined ? undefined : writtenIn(other, props.zone)
     if (!anchor) return
     drag.value = { anchor, to: here, window: handle.window }
   } else drag.value = { anchor: here, to: here }

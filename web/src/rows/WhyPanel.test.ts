@@ -18,7 +18,7 @@ const OUTLINE = {
 let page: VueWrapper
 beforeEach(() => {
   server.on('POST', WHY, (call: Call) => ({
-    record: { id: Number(String((call.body as { record: string }).record).replace('D-', '')), values: {} },
+    record: { id: String((call.body as { record: string }).record).replace('D-', ''), values: {} },
     matches: false,
     outcome: {
       kind: 'all',
@@ -57,7 +57,7 @@ const lines = () => page.findAll('li').map((l) => l.text().replace(/\s+/g, ' '))
 
 describe('why', () => {
   it('says of each criterion whether the record passes it, with what it has and the window', async () => {
-    await at({ id: 7 })
+    await at({ id: '7' })
     expect(page.get('.verdict').text()).toBe('It is not in this answer.')
     expect(lines()).toEqual([
       'yes due is before today it has 1 Nov 2026; the window is before 23 Nov 2026',
@@ -72,8 +72,8 @@ describe('why', () => {
     await page.get('form').trigger('submit')
     await settled()
     expect(asked()[0]!.record).toBe('D-9')
-    expect(page.emitted('found')).toEqual([[9]])
-    await page.setProps({ id: 9 })
+    expect(page.emitted('found')).toEqual([['9']])
+    await page.setProps({ id: '9' })
     await settled()
     expect(asked()).toHaveLength(1)
     expect(page.find('.verdict').exists()).toBe(true)
@@ -84,9 +84,9 @@ describe('why', () => {
     ['what was filled into a blank', { answers: { days: '3' } }],
     ['the time it is read at', { asOf: '2026-10-01' }],
     ['the zone', { zone: 'Europe/London' }],
-    ['the record', { id: 8 }],
+    ['the record', { id: '8' }],
   ])('is asked anew when %s changes, and says nothing of before meanwhile', async (_, change) => {
-    await at({ id: 7 })
+    await at({ id: '7' })
     server.hold(WHY)
     await page.setProps(change)
     await settled()

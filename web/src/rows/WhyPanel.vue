@@ -16,7 +16,7 @@ import { full } from '@/platform/format'
 const props = defineProps<{
   register: Register
   /** the record that is open, if one is */
-  id?: number
+  id?: string
   statement: string
   asOf?: string
   zone: string
@@ -24,7 +24,7 @@ const props = defineProps<{
   /** the statement's own words, by path */
   outline?: Outline
 }>()
-const emit = defineEmits<{ found: [id: number] }>()
+const emit = defineEmits<{ found: [id: string] }>()
 
 const named = ref('')
 const answer = ref<WhyAnswer>()
@@ -35,7 +35,7 @@ onBeforeUnmount(() => asking.stop())
 const asIs = () =>
   JSON.stringify([props.register.key, props.statement, props.asOf, props.zone, props.answers])
 /** the record that was asked about last, and under which question */
-let found: { id: number; question: string } | undefined
+let found: { id: string; question: string } | undefined
 
 async function ask(record: string) {
   trouble.value = ''

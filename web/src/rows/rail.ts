@@ -1,3 +1,4 @@
+import { toMinutes } from '@/platform/zones'
 import type { Outline, WindowAccount } from '@/api/client'
 import { shiftDay } from '@/platform/days'
 import type { Node } from '@/statements/tree'
@@ -57,7 +58,7 @@ const DAY = 86_400_000
  */
 export function phraseOf(from: string, to: string): string {
   const days = from.endsWith('T00:00:00') && to.endsWith('T00:00:00')
-  if (!days) return `${from.slice(0, 16)} to ${to.slice(0, 16)}`
+  if (!days) return `${toMinutes(from)} to ${toMinutes(to)}`
   const first = from.slice(0, 10)
   const last = shiftDay(to.slice(0, 10), -1)
   if (first === last) return first

@@ -112,7 +112,7 @@ export function groupWords(register: Register, grouping: Grouping, group: Group,
   if (grouping.by === 'band') return group.value
   if (group.label) return group.label
   if (f.type === 'yes/no') return group.value === 'true' ? `${f.label}: yes` : `${f.label}: no`
-  if (f.type === 'number' || f.type === 'money') return full(f, Number(group.value), zone)
+  if (f.type === 'number' || f.type === 'money') return full(f, group.value, zone)
   return full(f, group.value, zone)
 }
 

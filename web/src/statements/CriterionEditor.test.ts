@@ -15,7 +15,11 @@ const REGISTER = {
   fields: [
     field('title', 'text', tests(['contains', 'TEXT'], ['is', 'VALUE'], ['is like', 'TEXT'])),
     field('severity', 'number', tests(['>=', 'NUMBER'], ['between', 'TWO_NUMBERS'], ['is in', 'VALUES'])),
-    field('due', 'date', tests(['before', 'PERIOD'], ['more than', 'DISTANCE'], ['weekday in', 'WEEKDAYS'])),
+    field(
+      'due',
+      'date',
+      tests(['before', 'PERIOD'], ['in', 'PERIOD'], ['more than', 'DISTANCE'], ['weekday in', 'WEEKDAYS']),
+    ),
     field('closed', 'date', tests(['before', 'PERIOD'])),
     field('site', 'choice', {
       ...tests(['is', 'VALUE'], ['is in', 'VALUES'], ['is not in', 'VALUES']),
@@ -136,6 +140,35 @@ describe('the editor of a criterion', () => {
     await at(undefined, 'due')
     expect(page.get<HTMLInputElement>('[aria-label="Window"]').element.value).toBe('today')
     expect(await apply()).toEqual({ field: 'due', test: 'before', period: 'today' })
+  })
+
+  it('means what lies in a span of days when the test was only the usual one', async () => {
+    const week = {
+      phrase: 'last 7 days',
+      kind: 'days',
+      firstDay: '2026-11-17',
+      dayAfterLast: '2026-11-24',
+      start: '2026-11-17T00:00:00Z',
+      end: '2026-11-24T00:00:00Z',
+      rolling: true,
+      oneDay: false,
+    }
+    const pick = async () => {
+      server.on('POST', '/api/windows/resolve', week)
+      await page
+        .findAll('button')
+        .find((b) => b.text() === 'last 7 days')!
+        .trigger('click')
+      await new Promise((done) => setTimeout(done, 140))
+      await settled()
+    }
+    await at(undefined, 'due')
+    await pick()
+    expect(await apply()).toEqual({ field: 'due', test: 'in', period: 'last 7 days' })
+    page.unmount()
+    await at({ field: 'due', test: 'before', period: 'today' })
+    await pick()
+    expect(await apply()).toEqual({ field: 'due', test: 'before', period: 'last 7 days' })
   })
 
   it('holds a date against another one', async () => {

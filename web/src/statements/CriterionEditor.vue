@@ -31,6 +31,16 @@ const distanceUnits = computed(() => [
   ...['day', 'working day', 'week', 'month', 'quarter', 'year'],
 ])
 const trouble = ref('')
+/** Whether the test was chosen, and not only the one that is usual for the field. */
+const chose = ref(Boolean(props.node?.test))
+/** Whoever chooses a span of days means what lies in it, unless they said otherwise. */
+function windowRead(oneDay: boolean) {
+  if (!chose.value && draft.test === 'before' && !oneDay) draft.test = 'in'
+}
+function chooseTest(words: string) {
+  draft.test = words
+  chose.value = true
+}
 const card = ref<HTMLElement>()
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
@@ -55,6 +65,7 @@ watch(
   () => draft.field,
   () => {
     criteria.changeField(register, draft)
+    chose.value = false
     trouble.value = ''
     focusFirst()
   },
@@ -133,7 +144,7 @@ function keys(event: KeyboardEvent) {
           role="radio"
           class="option"
           :aria-checked="t.words === draft.test"
-          @click="draft.test = t.words"
+          @click="chooseTest(t.words)"
         >
           {{ t.label }}
         </button>
@@ -177,6 +188,7 @@ function keys(event: KeyboardEvent) {
           :clock="clock"
           :as-of="desk.asOf.value"
           :zone="desk.zone.value"
+          @read="windowRead($event.oneDay)"
         />
         <div v-else-if="takes === 'TIME' || takes === 'TWO_TIMES'">
           <div class="distance">

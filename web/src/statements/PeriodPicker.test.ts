@@ -122,6 +122,36 @@ describe('a window', () => {
     expect(server.to('POST', COUNT).at(-1)!.body).toMatchObject({ condition: { test: 'in' } })
   })
 
+  it('is fixed and counted as what was chosen last, not as what was chosen before', async () => {
+    await at('today', { register: 'defects', criterion: { field: 'due', test: 'in' } })
+    await button('last month').trigger('click')
+    await type(box().element.value)
+    expect(phraseOf(server.to('POST', '/api/windows/fix').at(-1)!)).toBe('last month')
+    expect(server.to('POST', COUNT).at(-1)!.body).toMatchObject({ condition: { period: 'last month' } })
+    expect(button('fix it at 2026-10').exists()).toBe(true)
+    await type('2026-10')
+    expect(phraseOf(server.to('POST', '/api/windows/fix').at(-1)!)).toBe('2026-10')
+    expect(server.to('POST', COUNT).at(-1)!.body).toMatchObject({ condition: { period: '2026-10' } })
+    expect(page.text()).not.toContain('fix it at')
+  })
+
+  it('is said as what the criterion keeps', async () => {
+    const said = async (test: string) => {
+      await page.setProps({ criterion: { field: 'due', test } })
+      await settled()
+      return page.get('.account').text()
+    }
+    await at('last month', { register: 'defects', criterion: { field: 'due', test: 'in' } })
+    expect(await said('before')).toContain('everything before Thu 1 Oct 2026')
+    expect(await said('from')).toContain('everything from Thu 1 Oct 2026 on')
+    expect(await said('after')).toContain('everything from Sun 1 Nov 2026 on')
+    expect(await said('up to')).toContain('everything up to and including Sat 31 Oct 2026')
+    expect(await said('not in')).toContain(
+      'everything but from Thu 1 Oct 2026 up to and including Sat 31 Oct',
+    )
+    expect(await said('in')).not.toContain('everything')
+  })
+
   it('stands without its number where that cannot be had', async () => {
     server.on('POST', COUNT, refusal(504, 'too-slow', 'That took too long.'))
     await at('last month', { register: 'defects', criterion: { field: 'due', test: 'in' } })

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { api, data, latest, Problem, isAborted, sentence, type Resolved } from '@/api/client'
-import { daysBetween, shiftDay, shiftDayByMonths, shiftMonth, weekday, weeksOf } from '@/platform/days'
-import { day, localDay, moment, MONTH_NAMES, number } from '@/platform/format'
+import { shiftDay, shiftDayByMonths, shiftMonth, weeksOf } from '@/platform/days'
+import { day, localDay, MONTH_NAMES, number } from '@/platform/format'
 import type { Node } from './tree'
+import { bounds, kept } from './windowWords'
 import { useSession } from '@/people/session'
 
 const props = defineProps<{
@@ -14,7 +15,9 @@ const props = defineProps<{
   register?: string
   criterion?: Node
 }>()
+/** What is chosen reaches the parent first, and comes back from it later: nothing that is said of it is read from here. */
 const phrase = defineModel<string>({ required: true })
+const emit = defineEmits<{ read: [window: Resolved] }>()
 const session = useSession()
 const zone = computed(() => props.zone ?? session.zone)
 
@@ -42,12 +45,18 @@ const often = computed(() => {
 const typed = ref(phrase.value)
 const resolved = ref<Resolved>()
 /** The same window as a fixed phrase, and as rolling ones. */
-const other = ref<{ fixed: string; rolling: string[] }>()
+const alternative = ref<{ of: string; fixed: string; rolling: string[] }>()
+const other = computed(() =>
+  alternative.value && alternative.value.of === resolved.value?.phrase ? alternative.value : undefined,
+)
 /** What was typed may mean one of these. */
 const readings = ref<Resolved[]>([])
 const trouble = ref<{ message: string; suggestions: string[] }>()
+/** How many records the criterion keeps with it. */
+const inside = ref('')
 const question = latest()
 const fixing = latest()
+const counting = latest()
 let timer = 0
 /** What was read last, or is being read. */
 let read = ''
@@ -74,25 +83,32 @@ async function resolve(text: string) {
   const body = { phrase: text, now: props.asOf, zone: zone.value }
   read = text
   readings.value = []
+  inside.value = ''
   try {
-    resolved.value = await question.ask((signal) => data(api.POST('/api/windows/resolve', { body, signal })))
-    trouble.value = undefined
-    // The blank of an ask stands as it was written; any other phrase as it is printed.
-    phrase.value = text.trim().startsWith('{') ? text : resolved.value.phrase
+    choose(text, await question.ask((signal) => data(api.POST('/api/windows/resolve', { body, signal }))))
   } catch (e) {
     if (isAborted(e)) return
     resolved.value = undefined
-    other.value = undefined
     phrase.value = text
     const refused = {
       message: sentence(e),
       suggestions: e instanceof Problem ? ((e.details.suggestions as string[] | undefined) ?? []) : [],
     }
     await asPeopleWrite(text, refused)
-    if (!resolved.value) return
   }
-  void alternatives(phrase.value)
-  void countIn(phrase.value)
+}
+
+/** What was written is this window. */
+function choose(text: string, window: Resolved) {
+  resolved.value = window
+  trouble.value = undefined
+  // The blank of an ask stands as it was written; any other phrase as it is printed.
+  const chosen = text.trim().startsWith('{') ? text : window.phrase
+  phrase.value = chosen
+  emit('read', window)
+  if (chosen === window.phrase) void alternatives(chosen)
+  else alternative.value = undefined
+  void countIn(chosen)
 }
 
 /** Text that is no phrase of the language may still have one meaning, or several to choose from. */
@@ -101,9 +117,7 @@ async function asPeopleWrite(text: string, refused: { message: string; suggestio
     const body = { phrase: text, now: props.asOf, zone: zone.value }
     const found = await question.ask((signal) => data(api.POST('/api/windows/read', { body, signal })))
     if (found.readings.length === 1) {
-      resolved.value = found.readings[0]
-      phrase.value = resolved.value!.phrase
-      trouble.value = undefined
+      choose('', found.readings[0]!)
       return
     }
     readings.value = found.readings
@@ -113,18 +127,16 @@ async function asPeopleWrite(text: string, refused: { message: string; suggestio
   }
 }
 
-async function alternatives(text: string) {
+async function alternatives(of: string) {
   try {
-    const body = { phrase: text, now: props.asOf, zone: zone.value }
-    other.value = await fixing.ask((signal) => data(api.POST('/api/windows/fix', { body, signal })))
+    const body = { phrase: of, now: props.asOf, zone: zone.value }
+    const found = await fixing.ask((signal) => data(api.POST('/api/windows/fix', { body, signal })))
+    alternative.value = { of, ...found }
   } catch {
-    other.value = undefined
+    alternative.value = undefined
   }
 }
 
-/** How many records are in the window. */
-const inside = ref('')
-const counting = latest()
 async function countIn(text: string) {
   inside.value = ''
   if (!props.register || !props.criterion?.field || !props.criterion.test) return
@@ -150,7 +162,7 @@ async function countIn(text: string) {
 }
 watch(
   () => props.criterion?.test,
-  () => void countIn(phrase.value),
+  () => void (resolved.value && countIn(phrase.value)),
 )
 
 /** Takes one of the windows that are offered. */
@@ -167,22 +179,11 @@ function keys(event: KeyboardEvent) {
   take(wanted)
 }
 
-const account = computed(() => (resolved.value ? bounds(resolved.value) : ''))
-/** The exact bounds of a window, in words. */
-function bounds(r: Resolved): string {
-  if (r.kind === 'days' && r.firstDay && r.dayAfterLast) {
-    const last = shiftDay(r.dayAfterLast, -1)
-    const days = daysBetween(r.firstDay, r.dayAfterLast)
-    return days === 1
-      ? `${weekday(r.firstDay)} ${day(r.firstDay)}, the whole day`
-      : days < 1
-        ? 'nothing: it ends before it begins'
-        : `from ${weekday(r.firstDay)} ${day(r.firstDay)} up to and including ${weekday(last)} ${day(last)} · ${days} days`
-  }
-  return r.start === r.end
-    ? moment(r.start, zone.value)
-    : `from ${moment(r.start, zone.value)} up to, not including, ${moment(r.end, zone.value)}`
-}
+const account = computed(() =>
+  resolved.value
+    ? kept(props.criterion?.test ? String(props.criterion.test) : '', resolved.value, zone.value)
+    : '',
+)
 
 const today = computed(() =>
   props.asOf
@@ -354,7 +355,7 @@ function walk(event: KeyboardEvent) {
     <div v-if="readings.length" class="readings" role="group" aria-label="Which of these is meant">
       <p>“{{ typed }}” can be read in {{ readings.length }} ways. Which one is meant?</p>
       <button v-for="r in readings" :key="r.phrase" type="button" @click="take(r.phrase)">
-        <strong>{{ r.phrase }}</strong> {{ bounds(r) }}
+        <strong>{{ r.phrase }}</strong> {{ bounds(r, zone) }}
       </button>
     </div>
     <p v-else-if="trouble" class="notice" role="alert">

@@ -1,3 +1,4 @@
+import { exactNumber, isExact, numberText, type ExactNumber } from '@/platform/exact'
 import type { FieldDescription, Register } from '@/api/client'
 import { isNumeric } from '@/platform/format'
 import type { Node } from './tree'
@@ -138,11 +139,14 @@ export function draftOf(register: Register, node: Node = {}, about = ''): Draft 
     period: asked ? (asked[2] ?? 'today') : String(node.period ?? node.from ?? 'today'),
     secondPeriod: String(node.to ?? 'today'),
     values: values ? [...values] : value === undefined ? [] : [value],
-    pasted: (values ?? []).filter((v) => typeof v !== 'object').join('\n'),
+    pasted: (values ?? [])
+      .filter((v) => typeof v !== 'object' || isExact(v))
+      .map(numberText)
+      .join('\n'),
     text: String(node.text ?? node.pattern ?? (typeof value === 'string' ? value : '')),
     exactly: Boolean(node.exactly),
-    low: String(plain(node.low) ?? (typeof value === 'number' ? value : '')),
-    high: String(plain(node.high) ?? ''),
+    low: numberText(plain(node.low) ?? (typeof value === 'number' || isExact(value) ? value : '')),
+    high: numberText(plain(node.high) ?? ''),
     fromTime: String(node.from ?? node.time ?? '09:00').slice(0, 5),
     toTime: String(node.to ?? '17:00').slice(0, 5),
     bands: [...((node.bands as string[] | undefined) ?? [])],
@@ -283,9 +287,9 @@ export function pastedValues(raw: string): string[] {
   return [...new Set(found.filter(Boolean))]
 }
 
-function asNumber(raw: string): number {
-  const value = Number(raw.trim())
-  if (raw.trim() === '' || !Number.isFinite(value)) throw new Error('Write a number, such as 3 or 12.50.')
+function asNumber(raw: string): ExactNumber {
+  const value = exactNumber(raw)
+  if (value === undefined) throw new Error('Write a number, such as 3 or 12.50.')
   return value
 }
 

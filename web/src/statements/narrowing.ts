@@ -1,7 +1,8 @@
+import { exactNumber } from '@/platform/exact'
 import type { FieldDescription } from '@/api/client'
 import { shiftDay, weekdayNumber } from '@/platform/days'
 import { cell, day, full, localDay, moment } from '@/platform/format'
-import { localTime } from '@/platform/zones'
+import { toMinutes, writtenIn } from '@/platform/zones'
 import { EVERYTHING, type Node } from './tree'
 
 /** Something that can be asked of a field because of a value that somebody points at. */
@@ -103,7 +104,7 @@ export function offers(
       ])
     case 'number':
     case 'money': {
-      const number = Number(value)
+      const number = exactNumber(value)
       return [
         { words: `Keep only ${shown}`, node: { field: key, test: '=', value: number } },
         { words: `Leave out ${shown}`, node: { field: key, test: '!=', value: number } },
@@ -138,16 +139,16 @@ export function offers(
         { words: 'That year', node: { field: key, test: 'in', period: on.slice(0, 4) } },
       ]
       if (field.type === 'moment') {
-        const exact = localTime(Date.parse(String(value)), zone)
+        const exact = toMinutes(writtenIn(Date.parse(String(value)), zone))
         const words = moment(String(value), zone)
         // Seconds are not shown, but they count: the record pointed at belongs.
         found.splice(
           4,
           0,
-          { words: `From ${words} on`, node: { field: key, test: 'from', period: exact.slice(0, 16) } },
+          { words: `From ${words} on`, node: { field: key, test: 'from', period: exact } },
           {
             words: `Before ${words}`,
-            node: { field: key, test: 'before', period: exact.slice(0, 16) },
+            node: { field: key, test: 'before', period: exact },
           },
         )
       }

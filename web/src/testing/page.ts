@@ -37,7 +37,7 @@ export const DEFECTS = {
 } as unknown as Register
 
 /** A view of it, owned by the reader unless something else is said. */
-export function viewOf(id: number, more: Partial<View> = {}): View {
+export function viewOf(id: string, more: Partial<View> = {}): View {
   return {
     id,
     register: 'defects',

@@ -8,7 +8,7 @@ import { MAY_WORDS } from './store'
 /** What would this person see, and why? */
 const props = defineProps<{ view: View; people: Profile[] }>()
 const session = useSession()
-const person = ref<number>()
+const person = ref<string>()
 const access = ref<EffectiveAccess>()
 const trouble = ref('')
 

@@ -8,21 +8,21 @@ import AllViewsPage from './AllViewsPage.vue'
 import { useViews } from './store'
 
 const server = standIn()
-const asta = { id: 3, name: 'asta', fullName: 'Asta Quill' }
+const asta = { id: '3', name: 'asta', fullName: 'Asta Quill' }
 const own = { mine: true, may: 'MANAGE' } as const
 const theirs = { mine: false, may: 'LOOK', mayChange: false, owner: asta } as unknown as Partial<View>
 let page: VueWrapper
 afterEach(() => page.unmount())
 
 const ALL = [
-  viewOf(1, { ...own, name: 'Late defects', purpose: 'For the mornings', labels: ['spring'] }),
-  viewOf(2, { ...theirs, name: 'Severe', statement: 'severity = 5', columns: DEFECTS.columns }),
-  viewOf(3, {
+  viewOf('1', { ...own, name: 'Late defects', purpose: 'For the mornings', labels: ['spring'] }),
+  viewOf('2', { ...theirs, name: 'Severe', statement: 'severity = 5', columns: DEFECTS.columns }),
+  viewOf('3', {
     ...theirs,
     name: 'Dues of a quay',
     statement: 'due in 2026-09',
     columns: DEFECTS.columns,
-    shares: [{ team: 4, may: 'LOOK', label: 'Berths' }] as never,
+    shares: [{ team: '4', may: 'LOOK', label: 'Berths' }] as never,
   }),
 ]
 
@@ -35,14 +35,14 @@ beforeEach(() => {
   server.on('GET', '/api/teams', [])
   server.on('GET', '/api/view-use', [
     {
-      view: 1,
+      view: '1',
       readers: 1,
       lastOpenedAt: '2026-11-20T09:00:00Z',
       mineAt: '2026-11-20T09:00:00Z',
       attention: [],
     },
-    { view: 2, readers: 9, lastOpenedAt: '2026-11-22T09:00:00Z', attention: [] },
-    { view: 3, readers: 0, attention: [{ code: 'unused', message: 'Nobody has opened it for 90 days.' }] },
+    { view: '2', readers: 9, lastOpenedAt: '2026-11-22T09:00:00Z', attention: [] },
+    { view: '3', readers: 0, attention: [{ code: 'unused', message: 'Nobody has opened it for 90 days.' }] },
   ])
   server.on('GET', '/api/views/*/count', (call: Call) => ({
     matching: Number(call.path.split('/')[3]) * 1000,
@@ -55,7 +55,7 @@ async function opened(path = '/views', all = ALL) {
   const found = await drawn(AllViewsPage, {}, path)
   page = found.page
   useSession().current = {
-    person: { id: 2, fullName: 'Ines Marlow', role: 'MEMBER' },
+    person: { id: '2', fullName: 'Ines Marlow', role: 'MEMBER' },
     zone: 'Europe/London',
     now: '2026-11-23T09:00:00Z',
   } as never
@@ -158,7 +158,7 @@ describe('all views', () => {
     await page.find('form.care').trigger('submit')
     await settled()
     expect(server.to('POST', '/api/views/care')[0]!.body).toEqual({
-      views: [{ view: 1, version: 3 }],
+      views: [{ view: '1', version: 3 }],
       wanted: { addLabels: ['harvest'], delete: false },
     })
     expect(page.text()).toContain('1 view labelled.')
@@ -180,8 +180,8 @@ describe('all views', () => {
   })
 
   it('that were deleted can be brought back', async () => {
-    server.on('POST', '/api/views/9/restore', viewOf(9, { ...own, name: 'Back again' }))
-    const deleted = [viewOf(9, { ...own, name: 'Gone' })]
+    server.on('POST', '/api/views/9/restore', viewOf('9', { ...own, name: 'Back again' }))
+    const deleted = [viewOf('9', { ...own, name: 'Gone' })]
     await opened()
     page.unmount()
     server.on('GET', '/api/views', (call: Call) => (call.query.get('deleted') ? deleted : ALL))
@@ -195,7 +195,9 @@ describe('all views', () => {
   })
 
   it('are drawn sixty at a time, and only those that are seen are counted', async () => {
-    const many = Array.from({ length: 150 }, (_, i) => viewOf(i + 1, { ...own, name: `View ${i + 1}` }))
+    const many = Array.from({ length: 150 }, (_, i) =>
+      viewOf(String(i + 1), { ...own, name: `View ${i + 1}` }),
+    )
     await opened('/views', many)
     expect(names()).toHaveLength(60)
     const counted = () =>

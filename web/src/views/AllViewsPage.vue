@@ -18,7 +18,7 @@ const router = useRouter()
 const deleted = ref<View[]>([])
 const trouble = ref('')
 const said = ref('')
-const chosen = ref<number[]>([])
+const chosen = ref<string[]>([])
 const fileOpen = ref(false)
 /** So many are drawn; the rest when they are wanted. */
 const MOST = 60
@@ -129,10 +129,10 @@ const found = computed(() => {
   return views.all.filter(
     (v) =>
       words.every((w) => haystack.value.get(v.id)!.includes(w)) &&
-      (!whose.value || (whose.value === 'mine' ? v.mine : v.owner.id === Number(whose.value))) &&
+      (!whose.value || (whose.value === 'mine' ? v.mine : v.owner.id === whose.value)) &&
       (!register.value || v.register === register.value) &&
       (!label.value || v.labels.includes(label.value)) &&
-      (!team.value || v.shares.some((s) => s.team === Number(team.value))) &&
+      (!team.value || v.shares.some((s) => s.team === team.value)) &&
       (only.value !== 'attention' || Boolean(used(v)?.attention.length)) &&
       (only.value !== 'pinned' || views.isPinned(v.id)) &&
       (only.value !== 'manage' || v.may === 'MANAGE'),

@@ -13,10 +13,10 @@ defineProps<{
   asked: Question
   zone: string
   /** the record that is looked at */
-  selected?: number
+  selected?: string
 }>()
 const side = defineModel<'record' | 'why' | 'edges'>({ required: true })
-const emit = defineEmits<{ select: [id: number]; close: []; changed: [] }>()
+const emit = defineEmits<{ select: [id: string]; close: []; changed: [] }>()
 </script>
 
 <template>

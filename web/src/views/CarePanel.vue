@@ -13,7 +13,7 @@ const what = ref<'share' | 'unshare' | 'label' | 'unlabel' | 'hand' | 'delete'>(
 const whom = ref('')
 const may = ref<May>('LOOK')
 const label = ref('')
-const heir = ref<number>()
+const heir = ref<string>()
 const trouble = ref('')
 const busy = ref(false)
 
@@ -41,7 +41,7 @@ const ready = computed(
 const many = computed(() => `${props.views.length} ${props.views.length === 1 ? 'view' : 'views'}`)
 
 function share() {
-  const id = Number(whom.value.slice(1))
+  const id = whom.value.slice(1)
   return {
     person: whom.value[0] === 'p' ? id : undefined,
     team: whom.value[0] === 't' ? id : undefined,

@@ -131,7 +131,7 @@ function theme(wantedTheme: string) {
   document.documentElement.classList.toggle('dark', dark)
 }
 
-async function movePin(id: number, by: -1 | 1) {
+async function movePin(id: string, by: -1 | 1) {
   trouble.value = ''
   try {
     await views.movePin(id, by)

@@ -19,7 +19,7 @@ describe('the first page', () => {
   })
 
   it('goes to the view that the reader’s team begins with', async () => {
-    server.on('GET', START, { view: { id: 7 } })
+    server.on('GET', START, { view: { id: '7' } })
     const { router } = await drawn(FirstPage)
     expect(router.currentRoute.value.fullPath).toBe('/views/7')
   })

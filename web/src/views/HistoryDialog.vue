@@ -16,7 +16,7 @@ const steps = ref<Step[]>([])
 const trouble = ref('')
 const busy = ref(false)
 /** the step that is held against what the view is now */
-const held = ref<number>()
+const held = ref<string>()
 const difference = ref<Difference>()
 
 watch(open, async (now) => {

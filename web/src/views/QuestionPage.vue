@@ -188,12 +188,10 @@ const matching = computed(() => {
   return `${number(count.value.matching)}${count.value.exact ? '' : '+'} of ${number(count.value.total)}`
 })
 
-const selected = computed(() =>
-  typeof route.query.record === 'string' ? Number(route.query.record) : undefined,
-)
-function select(id?: number) {
+const selected = computed(() => (typeof route.query.record === 'string' ? route.query.record : undefined))
+function select(id?: string) {
   void router.replace({
-    query: { ...route.query, record: id === undefined ? undefined : String(id) },
+    query: { ...route.query, record: id },
     hash: route.hash,
     state: q.stateOfStep(),
   })

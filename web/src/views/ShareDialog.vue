@@ -85,7 +85,7 @@ const left = computed(() => {
 
 function add(what: string) {
   if (!what) return
-  const id = Number(what.slice(1))
+  const id = what.slice(1)
   const share: Share =
     what === 'e'
       ? { label: 'Everyone' }

@@ -19,11 +19,11 @@ const byName = (a: View, b: View) => a.name.localeCompare(b.name, 'en-GB')
 /** The views open to the reader. */
 export const useViews = defineStore('views', () => {
   const all = ref<View[]>([])
-  const counts = ref<Record<number, string>>({})
+  const counts = ref<Record<string, string>>({})
   const pins = ref<Pin[]>([])
   const teamLists = ref<TeamList[]>([])
   /** how each view is used, and what was found about it, by its number */
-  const use = ref<Record<number, ViewUse>>({})
+  const use = ref<Record<string, ViewUse>>({})
   const loaded = ref(false)
   /** how often everything was forgotten; what was asked for before belongs to somebody else */
   let forgotten = 0
@@ -67,7 +67,7 @@ export const useViews = defineStore('views', () => {
   }
 
   /** Pins a view to the list, or takes it off. */
-  async function togglePin(id: number) {
+  async function togglePin(id: string) {
     const now = pins.value.map((p) => p.id)
     const wanted = now.includes(id) ? now.filter((p) => p !== id) : [...now, id]
     pins.value = await data(api.PUT('/api/pins', { body: { views: wanted } }))
@@ -77,7 +77,7 @@ export const useViews = defineStore('views', () => {
   let moving = Promise.resolve()
   let move = 0
   /** Moves a pinned view up or down; at once here, so that quick moves follow each other. */
-  async function movePin(id: number, by: -1 | 1) {
+  async function movePin(id: string, by: -1 | 1) {
     const wanted = [...pins.value]
     const from = wanted.findIndex((p) => p.id === id)
     const to = from + by
@@ -99,7 +99,7 @@ export const useViews = defineStore('views', () => {
     await told
   }
 
-  async function countSome(ids: number[]) {
+  async function countSome(ids: string[]) {
     const before = forgotten
     for (const id of ids) {
       if (before !== forgotten) return
@@ -119,7 +119,7 @@ export const useViews = defineStore('views', () => {
     void loadUse().then(countAll)
   }
 
-  function remove(id: number) {
+  function remove(id: string) {
     all.value = all.value.filter((v) => v.id !== id)
     pins.value = pins.value.filter((p) => p.id !== id)
   }
@@ -135,7 +135,7 @@ export const useViews = defineStore('views', () => {
     loaded.value = false
   }
 
-  const isPinned = (id: number) => pins.value.some((p) => p.id === id)
+  const isPinned = (id: string) => pins.value.some((p) => p.id === id)
   /** The lists of the reader's teams, without what stands further up. */
   const fromTeams = computed(() => {
     const shown = new Set(pins.value.map((p) => p.id))
@@ -173,7 +173,7 @@ export const useViews = defineStore('views', () => {
   )
 
   /** Notes that the reader opened a view. */
-  async function opened(id: number) {
+  async function opened(id: string) {
     await api.POST('/api/views/{id}/opened', { params: { path: { id } } })
     const known = use.value[id]
     if (known) use.value = { ...use.value, [id]: { ...known, mineAt: new Date().toISOString() } }

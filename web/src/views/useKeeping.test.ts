@@ -14,7 +14,7 @@ let leave: () => void = () => {}
 
 beforeEach(() => {
   server.on('GET', '/api/registers/defects', DEFECTS)
-  server.on('GET', VIEW, viewOf(7))
+  server.on('GET', VIEW, viewOf('7'))
   server.on('GET', '/api/views/*/own', { answers: {}, refined: null })
   server.on('GET', '/api/view-use', [])
   server.on('POST', '/api/registers/defects/statement', (call: Call) => ({
@@ -54,8 +54,8 @@ const CHANGED = '/views/7?where=severity+%3E%3D+5'
 
 describe('keeping', () => {
   it('of a view that was left meanwhile leaves the page that was gone to alone', async () => {
-    server.on('GET', '/api/views/8', viewOf(8))
-    server.on('PATCH', VIEW, viewOf(7, { statement: 'severity >= 5', version: 4 }))
+    server.on('GET', '/api/views/8', viewOf('8'))
+    server.on('PATCH', VIEW, viewOf('7', { statement: 'severity >= 5', version: 4 }))
     const { q, keeping, router } = await at(CHANGED)
     server.hold(VIEW)
     const kept = keeping.keepChanges()
@@ -64,12 +64,12 @@ describe('keeping', () => {
     server.letGo()
     await kept
     await settled()
-    expect(q.view.value?.id).toBe(8)
+    expect(q.view.value?.id).toBe('8')
     expect(router.currentRoute.value.fullPath).toBe('/views/8')
   })
 
   it('makes a view of what the page asks, and goes to it', async () => {
-    server.on('POST', '/api/views', (call: Call) => viewOf(8, { ...(call.body as object), version: 0 }))
+    server.on('POST', '/api/views', (call: Call) => viewOf('8', { ...(call.body as object), version: 0 }))
     const { keeping, said, router, views } = await at('/registers/defects?where=severity+%3E%3D+5&order=-due')
     keeping.startKeeping('new')
     expect(keeping.keepOpen.value).toBe(true)
@@ -86,7 +86,7 @@ describe('keeping', () => {
     })
     expect(said.value).toBe('Kept as “Severe”.')
     expect(router.currentRoute.value.fullPath).toBe('/views/8')
-    expect(views.all.map((v) => v.id)).toEqual([8])
+    expect(views.all.map((v) => v.id)).toEqual(['8'])
     expect(keeping.keepOpen.value).toBe(false)
   })
 
@@ -106,7 +106,7 @@ describe('keeping', () => {
   })
 
   it('changes one’s own view at once, and one that others have only after what it means was shown', async () => {
-    server.on('PATCH', VIEW, (call: Call) => viewOf(7, { ...(call.body as object), version: 4 }))
+    server.on('PATCH', VIEW, (call: Call) => viewOf('7', { ...(call.body as object), version: 4 }))
     const { keeping, q, said } = await at(CHANGED)
     keeping.keepReviewed()
     await settled()
@@ -115,7 +115,7 @@ describe('keeping', () => {
     expect(q.changed.value).toBe(false)
     leave()
 
-    server.on('GET', VIEW, viewOf(7, { shares: [{ team: 1, may: 'LOOK', label: 'Berths' }] as never }))
+    server.on('GET', VIEW, viewOf('7', { shares: [{ team: '1', may: 'LOOK', label: 'Berths' }] as never }))
     const shared = await at(CHANGED)
     shared.keeping.keepReviewed()
     await settled()
@@ -127,11 +127,11 @@ describe('keeping', () => {
   })
 
   it('shows what somebody else kept meanwhile, writes over nothing, and can still be done', async () => {
-    const theirs = viewOf(7, { statement: 'severity >= 3', version: 4 })
+    const theirs = viewOf('7', { statement: 'severity >= 3', version: 4 })
     server.on('PATCH', VIEW, (call: Call) =>
       (call.body as { version: number }).version === 3
         ? refusal(409, 'changed-meanwhile', 'Bo Lindqvist changed this view.', { current: theirs })
-        : viewOf(7, { ...(call.body as object), version: 5 }),
+        : viewOf('7', { ...(call.body as object), version: 5 }),
     )
     const { keeping, q } = await at(CHANGED)
     await keeping.keepChanges()
@@ -146,7 +146,7 @@ describe('keeping', () => {
   })
 
   it('can give way to what somebody else kept', async () => {
-    const theirs = viewOf(7, { statement: 'severity >= 3', version: 4 })
+    const theirs = viewOf('7', { statement: 'severity >= 3', version: 4 })
     server.on(
       'PATCH',
       VIEW,
@@ -184,13 +184,13 @@ describe('keeping', () => {
 
   it('takes what others kept while there is nothing of one’s own to lose, and asks otherwise', async () => {
     const { keeping, q, router } = await at('/views/7')
-    server.on('GET', VIEW, viewOf(7, { statement: 'severity >= 2', version: 4 }))
+    server.on('GET', VIEW, viewOf('7', { statement: 'severity >= 2', version: 4 }))
     await keeping.takeNewer()
     await settled()
     expect(q.where.value).toBe('severity >= 2')
     await router.push(CHANGED)
     await settled()
-    server.on('GET', VIEW, viewOf(7, { statement: 'severity >= 1', version: 5 }))
+    server.on('GET', VIEW, viewOf('7', { statement: 'severity >= 1', version: 5 }))
     await keeping.takeNewer()
     expect(keeping.conflictOpen.value).toBe(true)
     expect(q.where.value).toBe('severity >= 5')
@@ -199,18 +199,18 @@ describe('keeping', () => {
   it('no more: a deleted view is gone from the lists, and the page goes to all views', async () => {
     server.on('DELETE', VIEW, undefined)
     const { keeping, views, router } = await at('/views/7')
-    views.all = [viewOf(7), viewOf(9)]
+    views.all = [viewOf('7'), viewOf('9')]
     await keeping.remove()
     await settled()
     expect(server.to('DELETE', VIEW)[0]!.query.get('version')).toBe('3')
-    expect(views.all.map((v) => v.id)).toEqual([9])
+    expect(views.all.map((v) => v.id)).toEqual(['9'])
     expect(router.currentRoute.value.path).toBe('/views')
   })
 
   it('no more, refused: the page stays and says why', async () => {
     server.on('DELETE', VIEW, refusal(409, 'changed-meanwhile', 'Bo Lindqvist changed this view.'))
     const { keeping, views, router, mishap } = await at('/views/7')
-    views.all = [viewOf(7)]
+    views.all = [viewOf('7')]
     await keeping.remove()
     expect(mishap.value).toBe('Bo Lindqvist changed this view.')
     expect(views.all).toHaveLength(1)
@@ -220,7 +220,7 @@ describe('keeping', () => {
   it('is for whoever manages the view and may write', async () => {
     const { keeping, session } = await at('/views/7')
     const person = (role: string) =>
-      ({ person: { id: 2, role, fullName: 'Ines Marlow' }, zone: 'Europe/London' }) as unknown
+      ({ person: { id: '2', role, fullName: 'Ines Marlow' }, zone: 'Europe/London' }) as unknown
     session.current = person('MEMBER') as never
     expect(keeping.manages.value).toBe(true)
     session.current = person('AUDITOR') as never

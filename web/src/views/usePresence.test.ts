@@ -15,7 +15,7 @@ beforeEach(() => {
 })
 afterEach(() => vi.useRealTimers())
 
-async function present(view = shallowRef<View | undefined>(viewOf(7)), changing = ref(false)) {
+async function present(view = shallowRef<View | undefined>(viewOf('7')), changing = ref(false)) {
   const { made, leave } = await using('/views/7', () => usePresence(view, changing))
   return { ...made, view, changing, leave }
 }
@@ -57,7 +57,7 @@ describe('who else has a view open', () => {
 
   it('goes on with the view that is opened next', async () => {
     const { view, together, leave } = await present()
-    view.value = viewOf(8)
+    view.value = viewOf('8')
     await settled()
     expect(server.calls.filter((c) => c.method === 'DELETE')).toHaveLength(1)
     expect(server.to('PUT', '/api/views/8/presence')).toHaveLength(1)

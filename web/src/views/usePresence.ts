@@ -43,7 +43,7 @@ export function usePresence(view: Ref<View | undefined>, changing: Ref<boolean>)
       timer = window.setTimeout(say, EVERY)
     }
   }
-  function leave(id?: number) {
+  function leave(id?: string) {
     window.clearTimeout(timer)
     together.value = undefined
     gone.value = false

@@ -12,7 +12,7 @@ let leave: () => void = () => {}
 
 beforeEach(() => {
   server.on('GET', '/api/registers/defects', DEFECTS)
-  server.on('GET', VIEW, viewOf(7))
+  server.on('GET', VIEW, viewOf('7'))
   server.on('GET', VIEW + '/own', { answers: {}, refined: null })
   server.on('POST', STATEMENT, (call: Call) => {
     const { statement, condition } = call.body as { statement?: string; condition?: { said: string } }
@@ -251,7 +251,7 @@ describe('the question of a view', () => {
   })
 
   it('reads days where the reader is, for a view that wants it', async () => {
-    server.on('GET', VIEW, viewOf(7, { zone: 'reader' }))
+    server.on('GET', VIEW, viewOf('7', { zone: 'reader' }))
     const { q } = await at('/views/7')
     expect(q.chosenZone.value).toBe('reader')
     expect(lastAsked().zone).toBe(Intl.DateTimeFormat().resolvedOptions().timeZone)
@@ -270,7 +270,7 @@ describe('the question of a view', () => {
   })
 
   it('forgets an answer that comes after the reader has gone elsewhere', async () => {
-    server.on('GET', '/api/views/8', viewOf(8, { statement: 'severity = 1' }))
+    server.on('GET', '/api/views/8', viewOf('8', { statement: 'severity = 1' }))
     server.on('GET', '/api/views/8/own', { answers: {}, refined: null })
     server.hold(VIEW)
     const { q, router } = await at('/views/7')
@@ -278,13 +278,13 @@ describe('the question of a view', () => {
     await settled()
     server.letGo()
     await settled()
-    expect(q.view.value?.id).toBe(8)
+    expect(q.view.value?.id).toBe('8')
     expect(q.where.value).toBe('severity = 1')
   })
 
   it('takes a fresh state of the view as its own', async () => {
     const { q, router } = await at('/views/7?where=severity+%3E%3D+5&asOf=2026-11-01')
-    await q.settle(viewOf(7, { statement: 'severity >= 5', version: 4 }))
+    await q.settle(viewOf('7', { statement: 'severity >= 5', version: 4 }))
     await settled()
     expect(q.changed.value).toBe(false)
     expect(router.currentRoute.value.query).toEqual({ asOf: '2026-11-01' })

@@ -188,9 +188,9 @@ export function useQuestion() {
     missing.value = ''
     try {
       let wanted = route.name === 'view' ? view.value : undefined
-      if (route.name === 'view' && wanted?.id !== Number(route.params.id)) {
+      if (route.name === 'view' && wanted?.id !== String(route.params.id)) {
         register.value = undefined
-        const at = { params: { path: { id: Number(route.params.id) } } }
+        const at = { params: { path: { id: String(route.params.id) } } }
         let theirs: Own
         ;[wanted, theirs] = await Promise.all([
           data(api.GET('/api/views/{id}', at)) as Promise<View>,

@@ -1,6 +1,6 @@
 import type { Ref } from 'vue'
 import { api, data, sentence } from '@/api/client'
-import { localTime } from '@/platform/zones'
+import { writtenIn } from '@/platform/zones'
 import { firstWindowed, isStretch, phraseOf, windowsOn } from '@/rows/rail'
 import * as trees from '@/statements/tree'
 import type { useChanges } from './useChanges'
@@ -55,7 +55,7 @@ export function useWindows(
         ? node.period
         : typeof node.from === 'string'
           ? `${node.from} to ${node.to}`
-          : phraseOf(localTime(window.from!, zone.value), localTime(window.to!, zone.value))
+          : phraseOf(writtenIn(window.from!, zone.value), writtenIn(window.to!, zone.value))
     try {
       const found = await data(
         api.POST('/api/windows/neighbours', { body: { phrase, now: asOf.value, zone: q.zone.value } }),

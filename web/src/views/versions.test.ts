@@ -15,7 +15,7 @@ const was: State = {
   locked: [],
 }
 const step = (before: unknown, after: unknown) =>
-  ({ id: 1, action: 'changed', before, after }) as unknown as Step
+  ({ id: '1', action: 'changed', before, after }) as unknown as Step
 const changes = (more: Partial<State>) => changesOf(DEFECTS, step(was, { ...was, ...more }))
 
 describe('what a step of a view’s history changed', () => {

@@ -415,7 +415,7 @@ public final class Requests {
         JsonNode run = JSON.readTree(started.body());
         while (run.get("state").stringValue().equals("RUNNING")) {
             Thread.sleep(200);
-            run = JSON.readTree(send("GET", "/api/imports/" + run.get("id").longValue(), null, null)
+            run = JSON.readTree(send("GET", "/api/imports/" + run.get("id").asLong(), null, null)
                     .body());
         }
         if (!run.get("state").stringValue().equals("DONE")) {

@@ -21,6 +21,7 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.YearMonth;
 import java.time.ZoneId;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -492,7 +493,12 @@ public final class Generate {
                 random.nextBoolean()
                         ? new Period.FiscalYear(year)
                         : new Period.FiscalQuarter(year, 1 + random.nextInt(4));
-            default -> new Period.Moment(LocalDateTime.of(day(), LocalTime.of(random.nextInt(24), 30)));
+            default ->
+                new Period.Moment(
+                        LocalDateTime.of(day(), LocalTime.of(random.nextInt(24), 30)),
+                        random.nextInt(4) > 0
+                                ? Optional.empty()
+                                : Optional.of(ZoneOffset.ofHours(random.nextInt(27) - 12)));
         };
     }
 

@@ -441,7 +441,9 @@ public final class Checker {
             Optional<LocalDate> first = firstDay(from);
             Optional<LocalDate> lastDay = to instanceof Period.Day(LocalDate day)
                     ? Optional.of(day)
-                    : to instanceof Period.Moment(var at) && at.toLocalTime().equals(LocalTime.MIDNIGHT)
+                    : to instanceof Period.Moment(var at, var offset)
+                                    && offset.isEmpty()
+                                    && at.toLocalTime().equals(LocalTime.MIDNIGHT)
                             ? Optional.of(at.toLocalDate().minusDays(1))
                             : Optional.empty();
             if (first.isEmpty() || lastDay.isEmpty() || first.get().getDayOfMonth() != 1) {
@@ -476,8 +478,8 @@ public final class Checker {
             return switch (period) {
                 case Period.Day(LocalDate day) -> Optional.of(day);
                 case Period.Month(var month) -> Optional.of(month.atDay(1));
-                case Period.Moment(var at)
-                when at.toLocalTime().equals(LocalTime.MIDNIGHT) -> Optional.of(at.toLocalDate());
+                case Period.Moment(var at, var offset)
+                when offset.isEmpty() && at.toLocalTime().equals(LocalTime.MIDNIGHT) -> Optional.of(at.toLocalDate());
                 default -> Optional.empty();
             };
         }

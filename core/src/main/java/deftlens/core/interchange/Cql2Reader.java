@@ -338,16 +338,10 @@ final class Cql2Reader {
                             where, field.label() + " is a day without a time of day; compare it with a DATE.");
                 }
                 LocalDateTime local = LocalDateTime.ofInstant(instant, reading.zone());
-                boolean sayable = local.getYear() >= 1
-                        && local.getYear() <= 9999
-                        && local.atZone(reading.zone()).toInstant().equals(instant);
-                if (!sayable) {
-                    throw new Cql2.NotCarried(
-                            where,
-                            "The instant " + instant + " has no wall-clock time of its own in " + reading.zone()
-                                    + ": there the clock shows it twice.");
+                if (local.getYear() < 1 || local.getYear() > 9999) {
+                    throw new Cql2.NotCarried(where, "The instant " + instant + " is beyond the years 1 to 9999.");
                 }
-                yield new Period.Moment(local);
+                yield Period.Moment.of(instant, reading.zone());
             }
             default -> throw refuse(value, field.label() + " is compared with a DATE or a TIMESTAMP");
         };

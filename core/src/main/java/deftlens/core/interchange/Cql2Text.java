@@ -50,7 +50,7 @@ final class Cql2Text {
                 PLAIN.matcher(name).matches() && !RESERVED.contains(name.toLowerCase(Locale.ROOT))
                         ? name
                         : "\"" + name + "\"";
-            case Cql2Expression.Text(String value, String where) -> "'" + value.replace("'", "''") + "'";
+            case Cql2Expression.Text(String value, String where) -> quoted(value);
             case Cql2Expression.Number(BigDecimal value, String where) -> value.toPlainString();
             case Cql2Expression.Truth(boolean value, String where) -> value ? "TRUE" : "FALSE";
             case Cql2Expression.Date(var value, String where) -> "DATE('" + value + "')";
@@ -59,6 +59,15 @@ final class Cql2Text {
                 "INTERVAL(" + end(from) + ", " + end(to) + ")";
             case Cql2Expression.Array(List<Cql2Expression> items, String where) -> list(items);
         };
+    }
+
+    /** A backslash before a quote makes the quote part of the text, and nothing makes the backslash part of it there. */
+    private static String quoted(String value) {
+        if (value.endsWith("\\") || value.contains("\\'")) {
+            throw new Cql2.NotCarried(
+                    "", "A text with a backslash at its end or before a quote, as in “" + value + "”, cannot be written.");
+        }
+        return "'" + value.replace("'", "''") + "'";
     }
 
     private static String end(Optional<Cql2Expression> end) {

@@ -6,6 +6,7 @@ import deftlens.core.condition.Regex;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
+import deftlens.core.time.LocalTimes;
 import deftlens.core.time.Unit;
 import java.math.BigDecimal;
 import java.time.Instant;
@@ -156,13 +157,7 @@ public final class Matcher {
         if (offset.unit().isClock()) {
             return instant.plus(offset.count(), offset.unit() == Unit.HOUR ? ChronoUnit.HOURS : ChronoUnit.MINUTES);
         }
-        // A wall-clock time that comes twice is taken the second time, as PostgreSQL takes it.
-        return instant.atZone(zone)
-                .toLocalDateTime()
-                .plus(amount(offset))
-                .atZone(zone)
-                .withLaterOffsetAtOverlap()
-                .toInstant();
+        return LocalTimes.instant(instant.atZone(zone).toLocalDateTime().plus(amount(offset)), zone);
     }
 
     private static java.time.Period amount(Test.Offset.Time offset) {

@@ -9,7 +9,9 @@ import java.time.DateTimeException;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
+import java.time.LocalTime;
 import java.time.YearMonth;
+import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
@@ -25,7 +27,7 @@ import org.antlr.v4.runtime.Token;
 final class PeriodReader {
 
     private static final Pattern ISO = Pattern.compile(
-            "(\\d{4})-(?:(\\d{2})(?:-(\\d{2})(?:T(\\d{2}):(\\d{2})(?::(\\d{2})(?:\\.(\\d{1,6}))?)?)?)?|Q(\\d)|H(\\d)|W(\\d{2}))",
+            "(\\d{4})-(?:(\\d{2})(?:-(\\d{2})(?:T(\\d{2}):(\\d{2})(?::(\\d{2})(?:\\.(\\d{1,6}))?)?(Z|[+-]\\d{2}:\\d{2}(?::\\d{2})?)?)?)?|Q(\\d)|H(\\d)|W(\\d{2}))",
             Pattern.CASE_INSENSITIVE);
     private static final Pattern FISCAL = Pattern.compile("FY(\\d{4})(?:-Q(\\d+))?", Pattern.CASE_INSENSITIVE);
     private static final Pattern YEAR = Pattern.compile("\\d{4}");
@@ -181,14 +183,14 @@ final class PeriodReader {
         Matcher iso = ISO.matcher(text);
         if (iso.matches()) {
             int year = Integer.parseInt(iso.group(1));
-            if (iso.group(8) != null) {
-                return new Period.Quarter(year, Integer.parseInt(iso.group(8)));
-            }
             if (iso.group(9) != null) {
-                return new Period.Half(year, Integer.parseInt(iso.group(9)));
+                return new Period.Quarter(year, Integer.parseInt(iso.group(9)));
             }
             if (iso.group(10) != null) {
-                return new Period.Week(year, Integer.parseInt(iso.group(10)));
+                return new Period.Half(year, Integer.parseInt(iso.group(10)));
+            }
+            if (iso.group(11) != null) {
+                return new Period.Week(year, Integer.parseInt(iso.group(11)));
             }
             int month = Integer.parseInt(iso.group(2));
             if (iso.group(3) == null) {
@@ -200,10 +202,11 @@ final class PeriodReader {
             }
             int second = iso.group(6) == null ? 0 : Integer.parseInt(iso.group(6));
             int nano = iso.group(7) == null ? 0 : Integer.parseInt((iso.group(7) + "00000000").substring(0, 9));
-            return new Period.Moment(LocalDateTime.of(
-                    day,
-                    java.time.LocalTime.of(
-                            Integer.parseInt(iso.group(4)), Integer.parseInt(iso.group(5)), second, nano)));
+            LocalTime time =
+                    LocalTime.of(Integer.parseInt(iso.group(4)), Integer.parseInt(iso.group(5)), second, nano);
+            return new Period.Moment(
+                    LocalDateTime.of(day, time),
+                    Optional.ofNullable(iso.group(8)).map(o -> ZoneOffset.of(o.toUpperCase(Locale.ROOT))));
         }
         Matcher fiscal = FISCAL.matcher(text);
         if (fiscal.matches()) {

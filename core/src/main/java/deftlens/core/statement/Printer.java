@@ -6,9 +6,9 @@ import deftlens.core.condition.Test;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import java.time.DayOfWeek;
-import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.Month;
+import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -209,7 +209,7 @@ public final class Printer {
             case Period.Year(int year) -> year(year);
             case Period.FiscalYear(int year) -> "FY" + year(year);
             case Period.FiscalQuarter(int year, int quarter) -> "FY" + year(year) + "-Q" + quarter;
-            case Period.Moment(LocalDateTime at) -> at.toString();
+            case Period.Moment(var at, var offset) -> at + offset.map(ZoneOffset::getId).orElse("");
             case Period.Range(Period from, Period to) -> period(from) + " to " + period(to);
             case Period.Asked(String label, var preset) -> ask(label, preset.map(Printer::period));
             case Period.AskedCount(String label, boolean hasPreset, Period shape) -> {

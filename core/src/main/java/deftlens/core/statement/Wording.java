@@ -383,8 +383,9 @@ public final class Wording {
             case Period.Week(int year, int week) -> "week " + week + " of " + year;
             case Period.FiscalYear(int year) -> "fiscal year " + year;
             case Period.FiscalQuarter(int year, int quarter) -> "Q" + quarter + " of fiscal year " + year;
-            case Period.Moment(var at) ->
-                SHORT_DAY.format(at) + ", " + (at.getSecond() == 0 && at.getNano() == 0 ? MINUTES : SECONDS).format(at);
+            case Period.Moment(var at, var offset) ->
+                SHORT_DAY.format(at) + ", " + (at.getSecond() == 0 && at.getNano() == 0 ? MINUTES : SECONDS).format(at)
+                        + offset.map(o -> " " + o.getId()).orElse("");
             case Period.Range(Period from, Period to) -> period(from) + " to " + period(to);
             case Period.Asked(String label, var preset) ->
                 blank(label) + preset.map(p -> " (" + period(p) + ")").orElse("");

@@ -4,7 +4,6 @@ import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.time.LocalDateTime;
 import java.time.YearMonth;
 import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
@@ -104,7 +103,7 @@ public final class Fixing {
     }
 
     private static Period moment(Instant instant, ZoneId zone) {
-        return new Period.Moment(LocalDateTime.ofInstant(instant, zone).truncatedTo(ChronoUnit.MICROS));
+        return Period.Moment.of(instant, zone);
     }
 
     private static Period named(Window.Days days, Reading reading) {

@@ -1,9 +1,13 @@
 package deftlens.core.time;
 
 import java.time.DayOfWeek;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.YearMonth;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
 import java.util.Objects;
 import java.util.Optional;
 
@@ -159,8 +163,23 @@ public sealed interface Period {
         }
     }
 
-    /** A moment by the local clock, read in the zone: {@code 2026-11-23T14:30}. */
-    record Moment(LocalDateTime at) implements Period {
+    /**
+     * A moment by the local clock, read in the zone: {@code 2026-11-23T14:30}. One with an offset (RFC 3339,
+     * {@code 2026-10-25T01:30+01:00}) is the same moment in every zone; without one, {@link LocalTimes} says what is meant.
+     */
+    record Moment(LocalDateTime at, Optional<ZoneOffset> offset) implements Period {
+
+        /** A moment by the local clock alone. */
+        public Moment(LocalDateTime at) {
+            this(at, Optional.empty());
+        }
+
+        /** An instant by the local clock of a zone, with its offset where the clock shows that time twice. */
+        public static Moment of(Instant instant, ZoneId zone) {
+            Instant kept = instant.truncatedTo(ChronoUnit.MICROS);
+            return new Moment(LocalDateTime.ofInstant(kept, zone), LocalTimes.offset(kept, zone));
+        }
+
         public Moment {
             requireYear(at.getYear());
             require(at.getNano() % 1_000 == 0, "a moment is kept to the microsecond");

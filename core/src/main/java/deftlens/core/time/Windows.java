@@ -65,8 +65,8 @@ public final class Windows {
             case Period.FiscalYear(int year) -> months(startOfFiscalYear(year, reading), 12, reading);
             case Period.FiscalQuarter(int year, int quarter) ->
                 months(startOfFiscalYear(year, reading).plusMonths(3L * (quarter - 1)), 3, reading);
-            case Period.Moment(var at) -> {
-                Instant instant = at.atZone(reading.zone()).toInstant();
+            case Period.Moment(var at, var offset) -> {
+                Instant instant = offset.map(at::toInstant).orElseGet(() -> LocalTimes.instant(at, reading.zone()));
                 yield new Window.Instants(instant, instant, reading.zone());
             }
             case Period.Asked asked -> resolve(asked.settled(), reading);

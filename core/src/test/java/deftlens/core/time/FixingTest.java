@@ -6,9 +6,12 @@ import deftlens.core.Generate;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import java.time.DayOfWeek;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.Month;
 import java.time.ZoneId;
+import java.time.zone.ZoneOffsetTransition;
+import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -60,6 +63,68 @@ class FixingTest {
         assertThat(Fixing.neighbour(period, false, READING).map(Printer::period))
                 .contains(before);
         assertThat(Fixing.neighbour(period, true, READING).map(Printer::period)).contains(after);
+    }
+
+    @ParameterizedTest
+    @CsvSource({
+        "last 1 hours,2026-10-25T01:30+01:00 to 2026-10-25T01:30Z,2026-10-25T00:30 to 2026-10-25T01:30+01:00,"
+                + "2026-10-25T01:30Z to 2026-10-25T02:30",
+        "next 30 minutes,2026-10-25T01:30Z to 2026-10-25T02:00,2026-10-25T01:00Z to 2026-10-25T01:30Z,"
+                + "2026-10-25T02:00 to 2026-10-25T02:30",
+    })
+    void anHourThatComesTwiceIsWrittenWithItsOffset(String phrase, String fixed, String before, String after) {
+        Reading reading = new Reading(
+                Instant.parse("2026-10-25T01:30:00Z"),
+                READING.zone(),
+                READING.weekStarts(),
+                READING.fiscalYearStarts(),
+                READING.working());
+        Period period = Reader.period(phrase);
+        assertThat(Printer.period(Fixing.fix(period, reading))).isEqualTo(fixed);
+        assertThat(Fixing.neighbour(period, false, reading).map(Printer::period))
+                .contains(before);
+        assertThat(Fixing.neighbour(period, true, reading).map(Printer::period)).contains(after);
+    }
+
+    /** At moments around clock changes, in zones of every kind: what is fixed is what was, read again from its text. */
+    @Test
+    void aroundClockChangesNothingMovesEither() {
+        Generate generate = new Generate(1_618);
+        for (int i = 0; i < 3_000; i++) {
+            ZoneId zone = ZoneId.of(generate.pick(List.of(
+                    "Europe/London",
+                    "America/St_Johns",
+                    "Australia/Lord_Howe",
+                    "America/Havana",
+                    "Pacific/Apia",
+                    "Asia/Kathmandu")));
+            ZoneOffsetTransition change = zone.getRules()
+                    .nextTransition(Instant.parse("2005-01-01T00:00:00Z")
+                            .plusSeconds(generate.random().nextInt(600_000_000)));
+            Instant around = change == null
+                    ? Instant.EPOCH
+                    : change.getInstant().plusSeconds(generate.random().nextInt(14_400) - 7_200);
+            Reading reading =
+                    new Reading(around, zone, DayOfWeek.MONDAY, Month.APRIL, WorkingCalendar.standard());
+            Period period = Reader.period(generate.pick(List.of("last ", "next "))
+                    + (1 + generate.random().nextInt(150)) + generate.pick(List.of(" minutes", " hours")));
+            Window window = Windows.resolve(period, reading);
+            Period fixed = Reader.period(Printer.period(Fixing.fix(period, reading)));
+            String said = Printer.period(period) + " at " + around + " in " + zone;
+            assertThat(Windows.resolve(fixed, reading)).as(said).isEqualTo(window);
+            for (boolean later : new boolean[] {false, true}) {
+                Window beside = Windows.resolve(
+                        Reader.period(Printer.period(
+                                Fixing.neighbour(period, later, reading).orElseThrow())),
+                        reading);
+                assertThat(later ? beside.start() : beside.end())
+                        .as(said)
+                        .isEqualTo(later ? window.end() : window.start());
+                assertThat(Duration.between(beside.start(), beside.end()))
+                        .as(said)
+                        .isEqualTo(Duration.between(window.start(), window.end()));
+            }
+        }
     }
 
     @ParameterizedTest

@@ -1,5 +1,6 @@
 package deftlens.server.administration;
 
+import deftlens.server.platform.AsText;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
@@ -65,18 +66,18 @@ class TrailController {
      *     for good, or where there is no such thing
      */
     record Entered(
-            long id,
+            @AsText long id,
             Instant at,
             Optional<String> who,
             String subject,
-            long subjectId,
+            @AsText long subjectId,
             Optional<String> about,
             String action,
             JsonNode before,
             JsonNode after) {}
 
     /** A page of the trail, newest first; {@code next} goes into {@code before} for the one after it. */
-    record TrailPage(List<Entered> entries, Optional<Long> next) {}
+    record TrailPage(List<Entered> entries, @AsText Optional<Long> next) {}
 
     /**
      * The trail, newest first.

@@ -1,5 +1,6 @@
 package deftlens.server.imports;
 
+import deftlens.core.time.LocalTimes;
 import deftlens.core.field.Field;
 import deftlens.server.records.FieldValues;
 import java.math.BigDecimal;
@@ -75,11 +76,11 @@ record Conversion(Field field, int index, ImportPlan.Taken taken, ZoneId zone) {
                 .orElseThrow(() -> unread(cell, "a date"));
     }
 
-    /** A local time that a clock change skipped is taken an hour later, one that came twice the first time. */
+    /** A local time that a clock change skipped is taken an hour later, one that came twice the second time. */
     private Instant instant(DateText.Read read) {
         return read.offset()
                 .map(offset -> read.local().toInstant(offset))
-                .orElseGet(() -> read.local().atZone(zone).toInstant());
+                .orElseGet(() -> LocalTimes.instant(read.local(), zone));
     }
 
     private Refused unread(String cell, String as) {

@@ -1,5 +1,6 @@
 package deftlens.server.imports;
 
+import deftlens.server.platform.AsText;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -32,7 +33,7 @@ final class ImportRun {
      * @param refusals the refused rows with line and reason, at most {@value ImportRun#MOST_TOLD}
      */
     record ShownRun(
-            long id,
+            @AsText long id,
             Optional<String> register,
             String fileName,
             State state,

@@ -1,5 +1,6 @@
 package deftlens.server.people;
 
+import deftlens.server.platform.AsTexts;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import jakarta.validation.constraints.Size;
@@ -38,7 +39,7 @@ class PeopleController {
             @NotNull @Size(max = 200) String password,
             @NotNull String fullName,
             @NotNull Role role,
-            Optional<List<Long>> teams,
+            @AsTexts Optional<List<Long>> teams,
             Optional<Map<String, List<String>>> values) {}
 
     /** What is said of a person, from the version that it was changed from. */
@@ -46,7 +47,7 @@ class PeopleController {
             @NotNull Integer version,
             @NotNull String fullName,
             @NotNull Role role,
-            @NotNull List<Long> teams,
+            @NotNull @AsTexts List<Long> teams,
             @NotNull Map<String, List<String>> values) {}
 
     /** The version that something is done from. */
@@ -59,7 +60,7 @@ class PeopleController {
     record TeamChange(
             @NotNull Integer version,
             @NotNull String name,
-            @NotNull List<Long> members) {}
+            @NotNull @AsTexts List<Long> members) {}
 
     /** A file of people as text, and whether it is to be written or only looked at. */
     record FileOfPeople(@NotNull String text, boolean write) {}

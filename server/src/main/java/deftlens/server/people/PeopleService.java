@@ -1,5 +1,6 @@
 package deftlens.server.people;
 
+import deftlens.server.platform.AsText;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Option;
 import deftlens.server.platform.Problem;
@@ -67,7 +68,7 @@ public class PeopleService {
      * @param active whether they can sign in; who has left stays known by name
      */
     public record Profile(
-            long id,
+            @AsText long id,
             String name,
             String fullName,
             Role role,
@@ -83,7 +84,7 @@ public class PeopleService {
     }
 
     /** A team's number and name. */
-    public record TeamName(long id, String name) {}
+    public record TeamName(@AsText long id, String name) {}
 
     /** Something that is known of people: what may follow {@code my}. */
     public record Attribute(String key, String label, String description) {}

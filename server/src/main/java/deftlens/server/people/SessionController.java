@@ -1,5 +1,6 @@
 package deftlens.server.people;
 
+import deftlens.server.platform.AsText;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.platform.Admits;
 import deftlens.server.platform.Problem;
@@ -69,7 +70,7 @@ class SessionController {
     record Welcome(String organisation, List<DemoSignIns.SignIn> demo, Optional<IdentityOffer> identity) {}
 
     /** Whom an administrator wants to look as. */
-    record LookingAs(@NotNull Long person) {}
+    record LookingAs(@NotNull @AsText Long person) {}
 
     /**
      * Who is signed in, with the organisation and its clock.

@@ -1,5 +1,6 @@
 package deftlens.server.people;
 
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.trail.Trail;
 import java.nio.charset.StandardCharsets;
@@ -44,7 +45,7 @@ class TokensService {
      * @param lastUsedAt to the minute
      */
     record TokenName(
-            long id,
+            @AsText long id,
             String label,
             boolean mayWrite,
             Instant createdAt,

@@ -17,6 +17,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import org.springdoc.core.customizers.GlobalOpenApiCustomizer;
 import org.springdoc.core.utils.SpringDocUtils;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
@@ -61,6 +62,11 @@ class OpenApiSettings {
                                     .get(resolved.get$ref().substring("#/components/schemas/".length()));
                     if (schema != null && schema.getProperties() != null) {
                         for (RecordComponent component : java.getRawClass().getRecordComponents()) {
+                            if (component.isAnnotationPresent(AsText.class)) {
+                                schema.getProperties().put(component.getName(), idText());
+                            } else if (component.isAnnotationPresent(AsTexts.class)) {
+                                schema.getProperties().get(component.getName()).setItems(idText());
+                            }
                             boolean listed = schema.getRequired() != null
                                     && schema.getRequired().contains(component.getName());
                             if (component.getType() == Optional.class) {
@@ -74,6 +80,31 @@ class OpenApiSettings {
                 return resolved;
             }
         };
+    }
+
+    /** Every whole number of 64 bits in an address is an id. */
+    @Bean
+    GlobalOpenApiCustomizer idsInAddresses() {
+        return document -> document.getPaths().values().stream()
+                .flatMap(p -> p.readOperations().stream())
+                .filter(o -> o.getParameters() != null)
+                .flatMap(o -> o.getParameters().stream())
+                .forEach(p -> {
+                    Schema<?> schema = p.getSchema();
+                    if ("int64".equals(schema.getFormat())) {
+                        p.setSchema(idText());
+                    } else if (schema.getItems() != null
+                            && "int64".equals(schema.getItems().getFormat())) {
+                        schema.setItems(idText());
+                    }
+                });
+    }
+
+    private static Schema<?> idText() {
+        Schema<?> text = new JsonSchema();
+        text.addType("string");
+        text.setPattern(AsText.PATTERN);
+        return text;
     }
 
     /** Whether a component is not sent when there is nothing in it. */

@@ -28,11 +28,15 @@ public class QuestionLanes {
     /** One processor is left for what is quick. */
     private static final int SLOW_PLACES = Math.max(1, Runtime.getRuntime().availableProcessors() - 1);
 
-    private static final int EXPORT_PLACES = 1;
+    /** A large file does not keep a small one waiting; {@link Spool} sees to it that they give way to questions. */
+    private static final int EXPORT_PLACES = 2;
     private static final int TRIES_OF_ONE = 6;
     private static final int MOST_WAITING = 100;
     private static final int MOST_WAITING_OF_ONE = 30;
     private static final Duration LONGEST_WAIT = Duration.ofSeconds(60);
+    /** Below the five minutes that a browser waits for the beginning of a file. */
+    private static final Duration LONGEST_WAIT_FOR_FILE = Duration.ofMinutes(4);
+
     private static final Duration LONGEST_WAIT_FOR_TRY = Duration.ofSeconds(20);
     /** How long it is remembered that a question was slow, so that it is not tried in vain. */
     private static final Duration REMEMBERED = Duration.ofSeconds(30);
@@ -40,7 +44,7 @@ public class QuestionLanes {
     private static final int MOST_REMEMBERED = 1_000;
 
     private final WaitingLane slow = new WaitingLane(SLOW_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
-    private final WaitingLane exports = new WaitingLane(EXPORT_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
+    private final WaitingLane exports = new WaitingLane(EXPORT_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT_FOR_FILE);
     private final Map<Long, Semaphore> tries = new ConcurrentHashMap<>();
     private final Map<String, Ticket> named = new ConcurrentHashMap<>();
     private final Map<Object, Long> slowUntil = Collections.synchronizedMap(new LinkedHashMap<>() {
@@ -123,6 +127,11 @@ public class QuestionLanes {
                 exports.leave(ticket);
             }
         }
+    }
+
+    /** How many questions and files are being worked on at this moment. */
+    int running() {
+        return running.get();
     }
 
     private <T> T tried(Ticket ticket, Attempt attempt, Asking<T> asking) throws Throwable {

@@ -16,6 +16,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Component;
@@ -37,6 +38,14 @@ public class Spool {
 
     /** How many bytes are written between two looks at what is free. */
     private static final long BETWEEN_LOOKS = 1 << 24;
+
+    /** How long a file is written, in nanoseconds, before it looks whether others are at work. */
+    private static final long TURN = 40_000_000;
+
+    /** At most this long counts as a turn: the rest of it was waiting for the database. */
+    private static final long LONGEST_TURN = 5 * TURN;
+
+    private static final int MOST_OTHERS = 3;
 
     private final PrivateDirectory directory;
     private final QuestionLanes lanes;
@@ -138,6 +147,7 @@ public class Spool {
         private final long person;
         private long written;
         private long taken;
+        private long turnBegan = System.nanoTime();
         private boolean ended;
         private boolean abandoned;
         private Throwable failure;
@@ -153,7 +163,33 @@ public class Spool {
         }
 
         @Override
-        public synchronized void write(byte[] bytes, int offset, int length) throws IOException {
+        public void write(byte[] bytes, int offset, int length) throws IOException {
+            append(bytes, offset, length);
+            giveWay();
+        }
+
+        /**
+         * A file takes the processor, of ours and of the database, for as long as it lasts; whoever waits for a page does not
+         * wait for that. Each other piece of work gets as long a turn as the file had.
+         */
+        private void giveWay() throws IOException {
+            long now = System.nanoTime();
+            if (now - turnBegan < TURN) {
+                return;
+            }
+            int others = Math.min(MOST_OTHERS, lanes.running() - 1);
+            if (others > 0) {
+                try {
+                    TimeUnit.NANOSECONDS.sleep(Math.min(now - turnBegan, LONGEST_TURN) * others);
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                    throw new IOException(e);
+                }
+            }
+            turnBegan = System.nanoTime();
+        }
+
+        private synchronized void append(byte[] bytes, int offset, int length) throws IOException {
             if (abandoned) {
                 throw new IOException("nobody reads this any more");
             }

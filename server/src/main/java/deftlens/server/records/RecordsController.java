@@ -1,5 +1,6 @@
 package deftlens.server.records;
 
+import deftlens.server.platform.AsTexts;
 import deftlens.server.people.SignedIn;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -55,11 +56,11 @@ class RecordsController {
             @NotNull @Size(min = 1, max = 10_000) List<Map<String, JsonNode>> records) {}
 
     /** Which records are marked, and how. */
-    record Marks(@NotNull @Size(min = 1, max = 10_000) List<Long> records, boolean seen) {}
+    record Marks(@NotNull @Size(min = 1, max = 10_000) @AsTexts List<Long> records, boolean seen) {}
 
     /** The tags that are put on records and taken off them. */
     record Tagging(
-            @NotNull @Size(min = 1, max = 10_000) List<Long> records,
+            @NotNull @Size(min = 1, max = 10_000) @AsTexts List<Long> records,
             @NotNull List<String> add,
             @NotNull List<String> remove) {}
 

@@ -1,5 +1,6 @@
 package deftlens.server.records;
 
+import deftlens.server.platform.AsText;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
@@ -83,7 +84,7 @@ public class RecordsService {
     }
 
     /** A record that was written. */
-    public record Written(long id) {}
+    public record Written(@AsText long id) {}
 
     /** What became of many records. */
     public record Bulk(int added, int updated) {}

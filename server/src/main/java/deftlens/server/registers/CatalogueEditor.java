@@ -1,5 +1,7 @@
 package deftlens.server.registers;
 
+import deftlens.server.platform.AsTexts;
+import deftlens.server.platform.AsText;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Band;
 import deftlens.core.field.Field;
@@ -82,7 +84,7 @@ class CatalogueEditor {
             List<String> options,
             List<BandJson> bands,
             List<RegisterDefinition.Relation> relates,
-            Optional<List<Long>> correctors) {}
+            @AsTexts Optional<List<Long>> correctors) {}
 
     /**
      * A register as it is to be.
@@ -109,7 +111,7 @@ class CatalogueEditor {
      * @param statement what limits the records, in the language; empty for no limit
      * @param hidden the keys of the fields that are not shown
      */
-    record AccessLine(Optional<Long> team, boolean mayRead, String statement, List<String> hidden) {}
+    record AccessLine(@AsText Optional<Long> team, boolean mayRead, String statement, List<String> hidden) {}
 
     @Transactional
     Described change(String key, RegisterChange wanted, SignedIn who) {

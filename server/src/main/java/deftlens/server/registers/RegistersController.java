@@ -1,5 +1,6 @@
 package deftlens.server.registers;
 
+import deftlens.server.platform.AsTexts;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
@@ -59,7 +60,7 @@ class RegistersController {
             boolean correctable,
             FieldOrigin origin,
             List<RegisterDefinition.Relation> relates,
-            List<Long> correctors) {}
+            @AsTexts List<Long> correctors) {}
 
     record OrderKey(String field, boolean descending, boolean emptiesFirst) {}
 

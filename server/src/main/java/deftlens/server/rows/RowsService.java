@@ -1,5 +1,6 @@
 package deftlens.server.rows;
 
+import deftlens.server.platform.AsText;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
@@ -147,7 +148,7 @@ public class RowsService {
      * @param matches whether it is in the question, where all records are shown
      * @param running the running total up to and with it, where one is asked for
      */
-    public record Row(long id, Map<String, Object> values, Optional<Boolean> matches, Optional<BigDecimal> running) {
+    public record Row(@AsText long id, Map<String, Object> values, Optional<Boolean> matches, Optional<BigDecimal> running) {
 
         /** A record of its values alone. */
         public Row(long id, Map<String, Object> values) {

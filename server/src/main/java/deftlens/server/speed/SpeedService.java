@@ -1,5 +1,6 @@
 package deftlens.server.speed;
 
+import deftlens.server.platform.AsText;
 import deftlens.core.condition.Bound;
 import deftlens.core.sql.Indexes;
 import deftlens.core.sql.Order;
@@ -106,7 +107,7 @@ class SpeedService {
      *
      * @param millis absent where it took longer than anybody should wait
      */
-    record ViewTime(long id, String name, Optional<Double> millis) {}
+    record ViewTime(@AsText long id, String name, Optional<Double> millis) {}
 
     /**
      * An index that would help a view.

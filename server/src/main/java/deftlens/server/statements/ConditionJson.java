@@ -12,6 +12,7 @@ import deftlens.core.time.Unit;
 import deftlens.server.platform.Problem;
 import java.time.DateTimeException;
 import java.time.LocalTime;
+import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashSet;
@@ -192,7 +193,10 @@ public final class ConditionJson {
     private static JsonNode operand(Operand operand) {
         return switch (operand) {
             case Operand.Text(String text) -> NODES.stringNode(text);
-            case Operand.Number(var number) -> NODES.numberNode(number);
+            case Operand.Number(var number) ->
+                isHeldByDouble(number)
+                        ? NODES.numberNode(number)
+                        : NODES.objectNode().put("number", number.toPlainString());
             case Operand.YesNo(boolean yes) -> NODES.booleanNode(yes);
             case Operand.Viewer(String attribute) -> NODES.objectNode().put("viewer", attribute);
             case Operand.Ask(String label, var preset) -> {
@@ -201,6 +205,12 @@ public final class ConditionJson {
                 yield ask;
             }
         };
+    }
+
+    /** Many readers of JSON hold numbers in doubles: what these would change is written as text. */
+    private static boolean isHeldByDouble(BigDecimal number) {
+        double held = number.doubleValue();
+        return Double.isFinite(held) && BigDecimal.valueOf(held).compareTo(number) == 0;
     }
 
     /**
@@ -551,6 +561,9 @@ public final class ConditionJson {
             if (node.isBoolean()) {
                 return new Operand.YesNo(node.booleanValue());
             }
+            if (node.isObject() && node.size() == 1 && node.has("number")) {
+                return new Operand.Number(written(string(node, "number", path), path + "/number"));
+            }
             if (node.isObject() && node.size() == 1 && node.has("viewer")) {
                 return new Operand.Viewer(string(node, "viewer", path));
             }
@@ -564,6 +577,14 @@ public final class ConditionJson {
             }
             throw refuse(path, "is no text, number, yes/no, viewer value or ask");
         });
+    }
+
+    /** A number in figures; at most as many as a number of JSON may have here. */
+    private static BigDecimal written(String figures, String path) {
+        if (!figures.matches("-?[0-9]{1,400}(\\.[0-9]{1,400})?")) {
+            throw refuse(path, "is no number in figures, such as 9007199254740993");
+        }
+        return new BigDecimal(figures);
     }
 
     private static Period period(JsonNode node, String name, String path) {

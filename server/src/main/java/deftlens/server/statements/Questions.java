@@ -1,5 +1,6 @@
 package deftlens.server.statements;
 
+import deftlens.core.time.LocalTimes;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
@@ -153,11 +154,11 @@ public class Questions {
             return OffsetDateTime.parse(text).toInstant();
         } catch (DateTimeException notAnInstant) {
             try {
-                return (text.contains("T")
+                return LocalTimes.instant(
+                        text.contains("T")
                                 ? LocalDateTime.parse(text)
-                                : LocalDate.parse(text).atTime(LocalTime.NOON))
-                        .atZone(zone.orElseGet(organisation::zone))
-                        .toInstant();
+                                : LocalDate.parse(text).atTime(LocalTime.NOON),
+                        zone.orElseGet(organisation::zone));
             } catch (DateTimeException e) {
                 throw Problem.badRequest(
                         "bad-as-of",

@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.platform.AsText;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
@@ -30,7 +31,7 @@ class Care {
     }
 
     /** A view at the version at which it was chosen. */
-    record Chosen(long view, int version) {}
+    record Chosen(@AsText long view, int version) {}
 
     /**
      * What is to be done; several of these may be, deleting only by itself.
@@ -40,7 +41,7 @@ class Care {
      * @param unshare with whom they are shared no more
      */
     record Wanted(
-            Optional<Long> handOverTo,
+            @AsText Optional<Long> handOverTo,
             Optional<List<String>> addLabels,
             Optional<List<String>> removeLabels,
             Optional<List<Share>> share,
@@ -48,7 +49,7 @@ class Care {
             boolean delete) {}
 
     /** A view that goes by another name, since its new owner had one of that name. */
-    record Renamed(long view, String from, String to) {}
+    record Renamed(@AsText long view, String from, String to) {}
 
     /** What was done. */
     record Done(int views, List<Renamed> renamed) {}

@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.platform.AsTexts;
 import deftlens.server.people.SignedIn;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -28,7 +29,7 @@ class PinsController {
     }
 
     /** The views to be pinned, in their order. */
-    record Pinned(@NotNull List<Long> views) {}
+    record Pinned(@NotNull @AsTexts List<Long> views) {}
 
     /** The reader's pinned views. */
     @GetMapping("/pins")

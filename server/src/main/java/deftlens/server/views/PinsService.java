@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.platform.AsText;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
@@ -49,10 +50,10 @@ class PinsService {
     }
 
     /** A pinned view. */
-    record Pin(long id, String name, String register, String registerLabel) {}
+    record Pin(@AsText long id, String name, String register, String registerLabel) {}
 
     /** The view that a team begins a register with; without a team, everybody else. */
-    record Start(Optional<Long> team, long view) {}
+    record Start(@AsText Optional<Long> team, @AsText long view) {}
 
     /**
      * How the table behind a register differs from what it was, and the views that this touches.
@@ -68,7 +69,7 @@ class PinsService {
             List<Touched> views) {}
 
     /** A view that uses what changed. */
-    record Touched(long id, String name, String register) {}
+    record Touched(@AsText long id, String name, String register) {}
 
     /** The pinned views of a person that are open to them, in their order. */
     @Transactional(readOnly = true)

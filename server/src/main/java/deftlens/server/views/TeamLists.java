@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.platform.AsText;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
@@ -35,7 +36,7 @@ class TeamLists {
     }
 
     /** A team's list, as far as its views are open to the reader. */
-    record TeamList(long team, String name, List<PinsService.Pin> views) {}
+    record TeamList(@AsText long team, String name, List<PinsService.Pin> views) {}
 
     /** The lists of the reader's teams; of all teams for those who read everything and ask for all. */
     @Transactional(readOnly = true)

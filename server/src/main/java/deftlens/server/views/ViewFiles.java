@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.platform.AsText;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Printer;
@@ -123,7 +124,7 @@ class ViewFiles {
     }
 
     /** What became of one view, with what did not fit. */
-    record Fate(String name, Outcome outcome, Optional<Long> view, List<String> notes) {}
+    record Fate(String name, Outcome outcome, @AsText Optional<Long> view, List<String> notes) {}
 
     /**
      * What became of a file.

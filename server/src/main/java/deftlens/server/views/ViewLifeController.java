@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.platform.AsText;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.ReadsOnly;
@@ -228,7 +229,7 @@ class ViewLifeController {
             @NotNull List<Care.Chosen> views, @NotNull Care.Wanted wanted) {}
 
     /** Who takes over. */
-    record Heir(@NotNull Long to) {}
+    record Heir(@NotNull @AsText Long to) {}
 
     /** Does the same to many views; all or none. */
     @PostMapping("/views/care")

@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.platform.AsText;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
@@ -55,7 +56,7 @@ class ViewUse {
      * @param attention what the nightly check found
      */
     record Use(
-            long view,
+            @AsText long view,
             Optional<Instant> lastOpenedAt,
             int readers,
             Optional<Instant> mineAt,

@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.platform.AsText;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Refinement;
 import deftlens.core.statement.Printer;
@@ -80,7 +81,7 @@ public class ViewsService {
     }
 
     /** A person in few words. */
-    public record Who(long id, String name, String fullName) {}
+    public record Who(@AsText long id, String name, String fullName) {}
 
     /**
      * One share: with a person, with a team, or with everyone when both are absent.
@@ -90,8 +91,8 @@ public class ViewsService {
      * @param label the person's or team's name, or "Everyone"; ignored when sent
      */
     public record Share(
-            Optional<Long> person,
-            Optional<Long> team,
+            @AsText Optional<Long> person,
+            @AsText Optional<Long> team,
             Optional<May> may,
             Optional<Boolean> mayChange,
             Optional<String> label) {
@@ -118,7 +119,7 @@ public class ViewsService {
      * @param mayChange whether that includes changing it
      */
     public record View(
-            long id,
+            @AsText long id,
             String register,
             String registerLabel,
             String name,
@@ -202,7 +203,7 @@ public class ViewsService {
      *
      * @param id its number in the trail
      */
-    public record Step(long id, Instant at, Optional<Who> who, String action, JsonNode before, JsonNode after) {}
+    public record Step(@AsText long id, Instant at, Optional<Who> who, String action, JsonNode before, JsonNode after) {}
 
     ViewNames names() {
         return new ViewNames(people, registers);

@@ -109,7 +109,7 @@ class ImportTest {
         JsonNode run = started;
         while (run.get("state").stringValue().equals("RUNNING")) {
             Thread.onSpinWait();
-            run = ada.get("/api/imports/" + run.get("id").longValue()).json();
+            run = ada.get("/api/imports/" + run.get("id").asLong()).json();
         }
         return run;
     }
@@ -377,7 +377,7 @@ class ImportTest {
                         Map.of("label", "Stopped", "titleField", "Number"),
                         "plan",
                         plan(look, Map.of(), List.of(), "ADD")));
-        long id = started.json().get("id").longValue();
+        long id = started.json().get("id").asLong();
         assertThat(ada.delete("/api/imports/" + id).status()).isEqualTo(204);
         JsonNode run = ada.get("/api/imports/" + id).json();
         while (run.get("state").stringValue().equals("RUNNING")) {

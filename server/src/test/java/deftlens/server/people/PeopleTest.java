@@ -51,7 +51,7 @@ class PeopleTest {
     }
 
     private static long id(JsonNode entry) {
-        return entry.at("/person/id").longValue();
+        return entry.at("/person/id").asLong();
     }
 
     private static Caller signIn(String name, String password) {
@@ -231,7 +231,7 @@ class PeopleTest {
     }
 
     private long id(Caller caller) {
-        return caller.get("/api/session").json().at("/person/id").longValue();
+        return caller.get("/api/session").json().at("/person/id").asLong();
     }
 
     @Test
@@ -239,7 +239,7 @@ class PeopleTest {
         long team = ada.post("/api/teams", Map.of("name", "  Early  birds "))
                 .json()
                 .get("id")
-                .longValue();
+                .asLong();
         assertThat(ada.post("/api/teams", Map.of("name", "early birds")).status())
                 .isEqualTo(409);
         JsonNode entry = add("ivy", Map.of());
@@ -252,7 +252,7 @@ class PeopleTest {
                 .json();
         Caller.signedIn("dora")
                 .put(
-                        "/api/views/" + view.get("id").longValue() + "/shares",
+                        "/api/views/" + view.get("id").asLong() + "/shares",
                         Map.of("version", 0, "shares", List.of(Map.of("team", team, "may", "LOOK"))));
         int version = changed.json().get("version").intValue();
         Caller.Answer refused = ada.delete("/api/teams/" + team + "?version=" + version);
@@ -260,7 +260,7 @@ class PeopleTest {
         assertThat(refused.json().get("detail").stringValue()).contains("Shared once");
         Caller.signedIn("dora")
                 .put(
-                        "/api/views/" + view.get("id").longValue() + "/shares",
+                        "/api/views/" + view.get("id").asLong() + "/shares",
                         Map.of("version", version(view), "shares", List.of()));
         assertThat(ada.delete("/api/teams/" + team + "?version=" + version).status())
                 .isEqualTo(204);
@@ -270,7 +270,7 @@ class PeopleTest {
 
     private static int version(JsonNode view) {
         return Caller.signedIn("dora")
-                .get("/api/views/" + view.get("id").longValue())
+                .get("/api/views/" + view.get("id").asLong())
                 .json()
                 .get("version")
                 .intValue();
@@ -342,7 +342,7 @@ class PeopleTest {
         JsonNode session = looking.get("/api/session").json();
         assertThat(session.at("/person/name").stringValue()).isEqualTo("dan");
         assertThat(session.get("lookedAtBy").stringValue()).isEqualTo("Ada Admin");
-        String path = "/api/views/" + view.get("id").longValue();
+        String path = "/api/views/" + view.get("id").asLong();
         assertThat(looking.get(path + "/rows?limit=1")
                         .json()
                         .at("/rows/0/values/site")
@@ -390,7 +390,7 @@ class PeopleTest {
                 .post("/api/views", Map.of("register", "jobs", "name", "Dan's own", "statement", ""))
                 .json()
                 .get("id")
-                .longValue();
+                .asLong();
         add("ida", Map.of(), 1L);
         ada.put(
                 "/api/registers/jobs/access",
@@ -560,11 +560,11 @@ class PeopleTest {
         assertThat(trail.at("/entries/0/about").stringValue()).isEqualTo("Audrey Audit");
         assertThat(trail.at("/entries/1/action").stringValue()).isEqualTo("refused");
         assertThat(trail.at("/entries/1/after/name").stringValue()).isEqualTo("mallory");
-        long next = trail.get("next").longValue();
+        long next = trail.get("next").asLong();
         assertThat(ada.get("/api/trail?kind=sign-ins&before=" + next)
                         .json()
                         .at("/entries/0/id")
-                        .longValue())
+                        .asLong())
                 .isLessThan(next);
         assertThat(Caller.signedIn("dora").get("/api/trail").status()).isEqualTo(403);
         assertThat(ada.get("/api/trail?kind=nothing").status()).isEqualTo(400);

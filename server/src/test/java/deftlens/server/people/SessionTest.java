@@ -66,7 +66,7 @@ class SessionTest {
         assertThat(program.get("/api/session").json().at("/person/name").stringValue())
                 .isEqualTo("dora");
         assertThat(program.post("/api/registers/jobs/count", Map.of()).status()).isEqualTo(200);
-        long id = dora.get("/api/account/tokens").json().get(0).get("id").longValue();
+        long id = dora.get("/api/account/tokens").json().get(0).get("id").asLong();
         assertThat(dora.delete("/api/account/tokens/" + id).status()).isEqualTo(204);
         assertThat(program.get("/api/registers").status()).isEqualTo(401);
         assertThat(Caller.withToken("made-up").get("/api/registers").status()).isEqualTo(401);
@@ -76,7 +76,7 @@ class SessionTest {
     void aTokenIsNobodyElsesToEnd() {
         Caller dora = Caller.signedIn("dora");
         dora.post("/api/account/tokens", Map.of("label", "hers"));
-        long id = dora.get("/api/account/tokens").json().get(0).get("id").longValue();
+        long id = dora.get("/api/account/tokens").json().get(0).get("id").asLong();
         assertThat(Caller.signedIn("dan").delete("/api/account/tokens/" + id).status())
                 .isEqualTo(404);
     }

@@ -84,7 +84,7 @@ class RecordsTest {
     private static long make(Map<String, Object> values) {
         Caller.Answer made = ada.post(AT, Map.of("values", values));
         assertThat(made.status()).as(made.text()).isEqualTo(201);
-        return made.json().get("id").longValue();
+        return made.json().get("id").asLong();
     }
 
     @Test
@@ -185,7 +185,7 @@ class RecordsTest {
             assertThat(ada.patch(due, Map.of("values", Map.of("due", "2026-12-25")))
                             .status())
                     .isEqualTo(200);
-            assertThat(dora.get("/api/registers/crates").json().toString()).contains("\"correctors\":[2]");
+            assertThat(dora.get("/api/registers/crates").json().toString()).contains("\"correctors\":[\"2\"]");
             Caller.Answer removed = ada.delete("/api/teams/2?version=0");
             assertThat(removed.status()).isEqualTo(409);
             assertThat(removed.text()).contains("who corrects “Due” of “Crates”");

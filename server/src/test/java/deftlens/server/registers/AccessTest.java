@@ -100,7 +100,7 @@ class AccessTest {
         Map<String, Long> teams = new LinkedHashMap<>();
         ada.get("/api/teams")
                 .json()
-                .forEach(t -> teams.put(t.get("name").stringValue(), t.get("id").longValue()));
+                .forEach(t -> teams.put(t.get("name").stringValue(), t.get("id").asLong()));
         Caller.Answer set = ada.put(
                 "/api/registers/vault/access",
                 List.of(
@@ -142,7 +142,7 @@ class AccessTest {
                         "order",
                         List.of("-at")));
         assertThat(kept.status()).as(kept.text()).isEqualTo(201);
-        long id = kept.json().get("id").longValue();
+        long id = kept.json().get("id").asLong();
         ada.put(
                 "/api/views/" + id + "/shares",
                 Map.of("version", kept.json().get("version").intValue(), "shares", List.of(Map.of("mayChange", true))));

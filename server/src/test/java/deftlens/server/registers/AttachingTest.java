@@ -251,7 +251,7 @@ class AttachingTest {
                                 first.get("next").stringValue()))
                 .json();
         assertThat(second.get("rows")).hasSize(13);
-        long id = first.get("rows").get(0).get("id").longValue();
+        long id = first.get("rows").get(0).get("id").asLong();
         assertThat(dora.get(at + "/records/" + id)
                         .json()
                         .get("values")

@@ -102,7 +102,7 @@ class LanguageTest {
                                 "statement", "length >= {at least} and stay overlaps {when = this month}",
                                 "zone", "reader"))
                 .json();
-        String path = "/api/views/" + view.get("id") + "/count";
+        String path = "/api/views/" + view.get("id").stringValue() + "/count";
         assertThat(view.get("zone").stringValue()).isEqualTo("reader");
         assertThat(dora.get(path).status()).isEqualTo(422);
         long all = dora.get(path + "?ask.at%20least=15").json().get("matching").longValue();

@@ -393,7 +393,7 @@ class ShapeTest {
         Map<String, Object> view = new HashMap<>(Map.of("register", "takings", "name", "By week", "shape", shape));
         Caller.Answer kept = ada.post("/api/views", view);
         assertThat(kept.status()).as(kept.text()).isEqualTo(201);
-        JsonNode back = ada.get("/api/views/" + kept.json().get("id").longValue())
+        JsonNode back = ada.get("/api/views/" + kept.json().get("id").asLong())
                 .json()
                 .get("shape");
         assertThat(back.get("columns").get("number").get("title").stringValue()).isEqualTo("No.");
@@ -408,7 +408,7 @@ class ShapeTest {
                 Map.entry(Map.of("groups", List.of(Map.of("field", "tags"))), "bad-group"));
         for (Map.Entry<Map<String, Object>, String> one : wrong) {
             Caller.Answer refused = ada.patch(
-                    "/api/views/" + kept.json().get("id").longValue(),
+                    "/api/views/" + kept.json().get("id").asLong(),
                     Map.of(
                             "version",
                             kept.json().get("version").intValue(),
@@ -420,7 +420,7 @@ class ShapeTest {
             assertThat(refused.json().get("code").stringValue()).isEqualTo(one.getValue());
         }
         Optional<JsonNode> history = Optional.ofNullable(
-                ada.get("/api/views/" + kept.json().get("id").longValue() + "/history")
+                ada.get("/api/views/" + kept.json().get("id").asLong() + "/history")
                         .json()
                         .get(0)
                         .get("after")

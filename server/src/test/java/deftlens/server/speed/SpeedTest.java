@@ -89,7 +89,7 @@ class SpeedTest {
                         Map.of("register", "readings", "name", name, "statement", statement, "order", List.of("-at")))
                 .json();
         caller.put(
-                "/api/views/" + kept.get("id").longValue() + "/shares",
+                "/api/views/" + kept.get("id").asLong() + "/shares",
                 Map.of("version", kept.get("version").intValue(), "shares", List.of(Map.of("mayChange", false))));
     }
 }

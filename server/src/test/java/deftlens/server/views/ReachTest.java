@@ -48,7 +48,7 @@ class ReachTest {
                 .json()
                 .get(1)
                 .get("id")
-                .longValue();
+                .asLong();
     }
 
     @AfterAll
@@ -71,7 +71,7 @@ class ReachTest {
                         "labels",
                         List.of(name)));
         assertThat(kept.status()).as(kept.text()).isEqualTo(201);
-        return kept.json().get("id").longValue();
+        return kept.json().get("id").asLong();
     }
 
     /** All calls of the document about anything but records. */

@@ -45,7 +45,7 @@ class ViewLifeTest {
     }
 
     private static String path(JsonNode view) {
-        return "/api/views/" + view.get("id").longValue();
+        return "/api/views/" + view.get("id").asLong();
     }
 
     private static JsonNode share(Caller caller, JsonNode view, Object... shares) {
@@ -71,8 +71,8 @@ class ViewLifeTest {
         JsonNode first = keep(dora, "Mornings", "level = 1");
         Caller.Answer again = dora.post("/api/views", Map.of("register", "jobs", "name", " mornings "));
         assertThat(again.status()).isEqualTo(409);
-        assertThat(again.json().get("view").longValue())
-                .isEqualTo(first.get("id").longValue());
+        assertThat(again.json().get("view").asLong())
+                .isEqualTo(first.get("id").asLong());
         keep(dan, "Mornings", "level = 2");
         JsonNode other = keep(dora, "Evenings", "level = 3");
         assertThat(code(dora.patch(path(other), Map.of("version", 0, "name", "MORNINGS"))))
@@ -239,10 +239,10 @@ class ViewLifeTest {
         share(dora, view, team(DAY, May.LOOK));
         ok(dan.post(path(view) + "/opened", Map.of()));
         ok(dan.post(path(view) + "/opened", Map.of()));
-        ok(dan.put("/api/pins", Map.of("views", List.of(view.get("id").longValue()))));
+        ok(dan.put("/api/pins", Map.of("views", List.of(view.get("id").asLong()))));
         ok(dan.put(path(view) + "/own", Map.of("statement", "level = 1 and site is my site")));
         ok(ada.put(
-                "/api/team-lists/" + DAY, Map.of("views", List.of(view.get("id").longValue()))));
+                "/api/team-lists/" + DAY, Map.of("views", List.of(view.get("id").asLong()))));
         JsonNode reliance = ok(dora.get(path(view) + "/reliance"));
         assertThat(reliance.at("/readers/0/who/name").stringValue()).isEqualTo("dan");
         assertThat(reliance.at("/readers/0/times").intValue()).isEqualTo(2);
@@ -263,10 +263,10 @@ class ViewLifeTest {
         share(dora, open, team(DAY, May.LOOK));
         assertThat(code(ada.put(
                         "/api/team-lists/" + DAY,
-                        Map.of("views", List.of(closed.get("id").longValue())))))
+                        Map.of("views", List.of(closed.get("id").asLong())))))
                 .isEqualTo("not-shared");
         ok(ada.put(
-                "/api/team-lists/" + DAY, Map.of("views", List.of(open.get("id").longValue()))));
+                "/api/team-lists/" + DAY, Map.of("views", List.of(open.get("id").asLong()))));
         assertThat(ok(dan.get("/api/team-lists")).at("/0/views/0/name").stringValue())
                 .isEqualTo("For the shift");
         assertThat(ok(nina.get("/api/team-lists"))).isEmpty();
@@ -308,7 +308,7 @@ class ViewLifeTest {
         share(dora, view, person(DAN, May.CHANGE));
         ok(dan.patch(path(view), Map.of("version", 1, "statement", "level >= 2", "labels", List.of("by Dan"))));
         JsonNode history = ok(dora.get(path(view) + "/history"));
-        long first = history.get(2).get("id").longValue();
+        long first = history.get(2).get("id").asLong();
         JsonNode difference = ok(dora.get(path(view) + "/history/" + first + "/difference"));
         assertThat(difference.get("from").stringValue()).isEqualTo("level >= 4");
         assertThat(difference.get("enter").longValue()).isEqualTo(sql("level in (2, 3)"));
@@ -321,7 +321,7 @@ class ViewLifeTest {
         JsonNode after = ok(dan.get(path(view) + "/history"));
         assertThat(after.at("/0/action").stringValue()).isEqualTo("put back");
         assertThat(after.at("/0/before/statement").stringValue()).isEqualTo("level >= 2");
-        long shared = history.get(1).get("id").longValue();
+        long shared = history.get(1).get("id").asLong();
         assertThat(dora.get(path(view) + "/history/" + shared + "/difference").status())
                 .as("a step that is no version")
                 .isEqualTo(404);
@@ -374,17 +374,17 @@ class ViewLifeTest {
         JsonNode unreadable = keep(dora, "Unreadable", "level >= 2");
         JsonNode passed = keep(dora, "Passed", "due in 2025-10");
         TestServer.sql("update kept_view set condition = '{\"version\": 99}' where id = "
-                + unreadable.get("id").longValue());
+                + unreadable.get("id").asLong());
         try {
             Caller.Answer run = ada.post("/api/view-attention", Map.of());
             assertThat(run.status()).as(run.text()).isEqualTo(200);
             assertThat(run.json().get("views").intValue()).isGreaterThanOrEqualTo(2);
             assertThat(TestServer.query("select count(*) from view_attention where view_id = "
-                            + passed.get("id").longValue()))
+                            + passed.get("id").asLong()))
                     .isEqualTo("1");
         } finally {
             TestServer.sql(
-                    "delete from kept_view where id = " + unreadable.get("id").longValue());
+                    "delete from kept_view where id = " + unreadable.get("id").asLong());
         }
     }
 
@@ -397,12 +397,12 @@ class ViewLifeTest {
         JsonNode orphan = keep(nina, "Nina's", "level >= 4");
         share(dora, good, person(DAN, May.LOOK));
         TestServer.sql("update kept_view set created_at = '2026-01-01', changed_at = '2026-01-01' where id in (%d, %d)"
-                .formatted(lonely.get("id").longValue(), good.get("id").longValue()));
+                .formatted(lonely.get("id").asLong(), good.get("id").asLong()));
         ok(dan.post(path(good) + "/opened", Map.of()));
         JsonNode broken = keep(dora, "Of another time", "level >= 2 and cost > 1");
         TestServer.sql(
                 "update kept_view set condition = replace(condition::text, '\"cost\"', '\"price\"')::jsonb where id = "
-                        + broken.get("id").longValue());
+                        + broken.get("id").asLong());
         TestServer.sql("update person set active = false where name in ('dan', 'nina')");
         assertThat(ok(ada.post("/api/view-attention", Map.of())).get("needing").intValue())
                 .isEqualTo(6);
@@ -423,7 +423,7 @@ class ViewLifeTest {
         ok(dora.patch(path(passed), Map.of("version", 0, "statement", "made_at in last quarter")));
         assertThat(ok(dora.get("/api/view-use")).values().stream()
                         .filter(u ->
-                                u.get("view").longValue() == passed.get("id").longValue())
+                                u.get("view").asLong() == passed.get("id").asLong())
                         .findFirst()
                         .orElseThrow()
                         .get("attention"))
@@ -439,7 +439,7 @@ class ViewLifeTest {
         assertThat(TestServer.query("select count(*) from view_attention")).isEqualTo("0");
         attention.run();
         assertThat(TestServer.query("select min(code) from view_attention where view_id = "
-                        + view.get("id").longValue()))
+                        + view.get("id").asLong()))
                 .isEqualTo("passed");
     }
 
@@ -458,17 +458,17 @@ class ViewLifeTest {
         assertThat(TestServer.query("select string_agg(name, ', ') from kept_view"))
                 .isEqualTo("Of last week");
         assertThat(ok(ada.get("/api/views?deleted=true"))).hasSize(1);
-        assertThat(TestServer.query("select count(*) from view_opening where view_id = " + old.get("id")))
+        assertThat(TestServer.query("select count(*) from view_opening where view_id = " + old.get("id").stringValue()))
                 .isEqualTo("0");
         // What it asked is still in the trail.
         assertThat(TestServer.query(
                         "select before ->> 'statement' from trail where action = 'taken out' and subject_id = "
-                                + old.get("id")))
+                                + old.get("id").stringValue()))
                 .isEqualTo("level = 1");
     }
 
     private static void deletedAt(JsonNode view, String day) throws SQLException {
-        TestServer.sql("update kept_view set deleted_at = '" + day + "' where id = " + view.get("id"));
+        TestServer.sql("update kept_view set deleted_at = '" + day + "' where id = " + view.get("id").stringValue());
     }
 
     @Test
@@ -506,8 +506,8 @@ class ViewLifeTest {
     void manyViewsAreCaredForAtOnceOrNoneIs() throws SQLException {
         JsonNode one = keep(dora, "One", "level = 1");
         JsonNode two = keep(dan, "Two", "level = 2");
-        Map<String, Object> chosen = Map.of("view", one.get("id").longValue(), "version", 0);
-        Map<String, Object> other = Map.of("view", two.get("id").longValue(), "version", 0);
+        Map<String, Object> chosen = Map.of("view", one.get("id").asLong(), "version", 0);
+        Map<String, Object> other = Map.of("view", two.get("id").asLong(), "version", 0);
         Map<String, Object> labels = Map.of("addLabels", List.of("spring"), "delete", false);
         assertThat(dora.post("/api/views/care", Map.of("views", List.of(chosen, other), "wanted", labels))
                         .status())
@@ -548,7 +548,7 @@ class ViewLifeTest {
                 path(fits),
                 Map.of("version", 0, "labels", List.of("out"), "locked", List.of(0), "order", List.of("-due"))));
         share(dora, fits, team(DAY, May.CHANGE), person(NINA, May.LOOK));
-        JsonNode file = ok(ada.get("/api/views/file?ids=" + fits.get("id").longValue()));
+        JsonNode file = ok(ada.get("/api/views/file?ids=" + fits.get("id").asLong()));
         assertThat(file.get("format").stringValue()).isEqualTo("deft-lens-views");
         assertThat(file.at("/views/0/owner").stringValue()).isEqualTo("dora");
         TestServer.sql("delete from kept_view");
@@ -557,7 +557,7 @@ class ViewLifeTest {
         JsonNode back = bringIn(ada, text, "SKIP", true);
         assertThat(back.at("/views/0/outcome").stringValue()).isEqualTo("ADDED");
         assertThat(back.at("/views/0/notes")).isEmpty();
-        JsonNode again = ok(ada.get("/api/views/" + back.at("/views/0/view").longValue()));
+        JsonNode again = ok(ada.get("/api/views/" + back.at("/views/0/view").asLong()));
         assertThat(again.get("statement").stringValue()).isEqualTo("level >= 2 and due in this month");
         assertThat(again.at("/owner/name").stringValue()).isEqualTo("dora");
         assertThat(again.at("/labels/0").stringValue()).isEqualTo("out");
@@ -591,7 +591,7 @@ class ViewLifeTest {
                 .anyMatch(n -> n.contains("“norma”"))
                 .anyMatch(n -> n.contains("no such field: dues"));
         JsonNode own = bringIn(dan, text, "SKIP", true).at("/views/0");
-        assertThat(ok(dan.get("/api/views/" + own.get("view").longValue())).get("shares"))
+        assertThat(ok(dan.get("/api/views/" + own.get("view").asLong())).get("shares"))
                 .as("whoever does not administer keeps it for themselves")
                 .isEmpty();
         assertThat(code(ada.post(

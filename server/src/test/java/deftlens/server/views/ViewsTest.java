@@ -23,7 +23,7 @@ class ViewsTest {
         JsonNode kept = keep(dora, "Overdue", OVERDUE);
         assertThat(kept.get("statement").stringValue()).isEqualTo(OVERDUE);
         assertThat(kept.get("mine").booleanValue()).isTrue();
-        long id = kept.get("id").longValue();
+        long id = kept.get("id").asLong();
         long count =
                 dora.get("/api/views/" + id + "/count").json().get("matching").longValue();
         assertThat(count)
@@ -44,7 +44,7 @@ class ViewsTest {
         Caller dan = Caller.signedIn("dan");
         Caller nina = Caller.signedIn("nina");
         JsonNode kept = keep(dora, "For the day shift", OVERDUE);
-        String path = "/api/views/" + kept.get("id").longValue();
+        String path = "/api/views/" + kept.get("id").asLong();
         for (String part : new String[] {"", "/rows", "/count", "/export.csv", "/history"}) {
             assertThat(dan.get(path + part).status()).as(part).isEqualTo(404);
         }
@@ -74,11 +74,11 @@ class ViewsTest {
         JsonNode kept = keep(dora, "For all", "level >= 4");
         share(dora, kept, List.of(Map.of("mayChange", true)));
         Caller nina = Caller.signedIn("nina");
-        JsonNode hers = nina.get("/api/views/" + kept.get("id").longValue()).json();
+        JsonNode hers = nina.get("/api/views/" + kept.get("id").asLong()).json();
         assertThat(hers.get("mayChange").booleanValue()).isTrue();
         assertThat(hers.at("/shares/0/label").stringValue()).isEqualTo("Everyone");
         JsonNode changed = nina.patch(
-                        "/api/views/" + hers.get("id").longValue(),
+                        "/api/views/" + hers.get("id").asLong(),
                         Map.of("version", hers.get("version").intValue(), "statement", "level >= 5"))
                 .json();
         assertThat(changed.get("statement").stringValue()).isEqualTo("level >= 5");
@@ -91,7 +91,7 @@ class ViewsTest {
         Caller dora = Caller.signedIn("dora");
         JsonNode kept = keep(dora, "Contested", "level >= 1");
         JsonNode shared = share(dora, kept, List.of(Map.of("person", person(dora, "dan"), "mayChange", true)));
-        String path = "/api/views/" + kept.get("id").longValue();
+        String path = "/api/views/" + kept.get("id").asLong();
         int version = shared.get("version").intValue();
         Caller dan = Caller.signedIn("dan");
         assertThat(dan.patch(path, Map.of("version", version, "statement", "level >= 2"))
@@ -119,7 +119,7 @@ class ViewsTest {
     void aChangedRequestAtTheSameInstantIsARefusalNotAMistake() throws Exception {
         Caller dora = Caller.signedIn("dora");
         JsonNode kept = keep(dora, "Hurried", "level >= 1");
-        String path = "/api/views/" + kept.get("id").longValue();
+        String path = "/api/views/" + kept.get("id").asLong();
         List<Thread> threads = new ArrayList<>();
         List<Integer> statuses = java.util.Collections.synchronizedList(new ArrayList<>());
         for (int i = 0; i < 6; i++) {
@@ -139,7 +139,7 @@ class ViewsTest {
     void deletedViewsComeBack() {
         Caller dora = Caller.signedIn("dora");
         JsonNode kept = keep(dora, "Short-lived", "level = 1");
-        String path = "/api/views/" + kept.get("id").longValue();
+        String path = "/api/views/" + kept.get("id").asLong();
         assertThat(dora.delete(path + "?version=7").status()).isEqualTo(409);
         assertThat(dora.delete(path + "?version=0").status()).isEqualTo(204);
         assertThat(dora.get(path).status()).isEqualTo(404);
@@ -158,7 +158,7 @@ class ViewsTest {
                         .status())
                 .isEqualTo(403);
         JsonNode kept = keep(Caller.signedIn("dora"), "Audited", "level = 1");
-        String path = "/api/views/" + kept.get("id").longValue();
+        String path = "/api/views/" + kept.get("id").asLong();
         assertThat(audrey.patch(path, Map.of("version", 0, "name", "Mine now")).status())
                 .isEqualTo(403);
         assertThat(audrey.put(path + "/shares", Map.of("version", 0, "shares", List.of()))
@@ -180,7 +180,7 @@ class ViewsTest {
         assertRefused(dora, good, "columns", List.of("nothing"), 422, "unknown-field");
         assertRefused(dora, good, "zone", "Mars/Here", 400, "bad-zone");
         JsonNode kept = keep(dora, "To share", "");
-        String shares = "/api/views/" + kept.get("id").longValue() + "/shares";
+        String shares = "/api/views/" + kept.get("id").asLong() + "/shares";
         for (Object share : List.of(
                 Map.of("person", 99_999, "mayChange", true),
                 Map.of("team", 99_999, "mayChange", true),
@@ -202,7 +202,7 @@ class ViewsTest {
                 new HashMap<>(Map.of("register", "jobs", "name", "Elsewhere", "statement", "made_at on today"));
         view.put("zone", "Pacific/Auckland");
         JsonNode kept = dora.post("/api/views", view).json();
-        assertThat(dora.get("/api/views/" + kept.get("id").longValue() + "/count")
+        assertThat(dora.get("/api/views/" + kept.get("id").asLong() + "/count")
                         .json()
                         .get("matching")
                         .longValue())
@@ -230,7 +230,7 @@ class ViewsTest {
 
     private static JsonNode share(Caller caller, JsonNode view, List<Map<String, Object>> shares) {
         Caller.Answer answer = caller.put(
-                "/api/views/" + view.get("id").longValue() + "/shares",
+                "/api/views/" + view.get("id").asLong() + "/shares",
                 Map.of("version", view.get("version").intValue(), "shares", shares));
         assertThat(answer.status()).as(answer.text()).isEqualTo(200);
         return answer.json();
@@ -256,6 +256,6 @@ class ViewsTest {
                 .findFirst()
                 .orElseThrow()
                 .get("id")
-                .longValue();
+                .asLong();
     }
 }

@@ -225,7 +225,7 @@ ASK : '{' ( '"' ( '\\' . | ~["\\] )* '"' | ~["{}\r\n] )* '}' ;
 OPEN_ASK : '{' ~[}\r\n]* ;
 
 /** ISO 8601 days, months, quarters, halves, weeks and moments; checked in detail by the reader. */
-ISO_DATE : DIGIT DIGIT DIGIT DIGIT '-' [0-9QHW] [0-9T:.-]* ;
+ISO_DATE : DIGIT DIGIT DIGIT DIGIT '-' [0-9QHW] [0-9T:.-]* ( 'Z' | '+' [0-9:]+ )? ;
 FISCAL_DATE : 'FY' DIGIT DIGIT DIGIT DIGIT ( '-Q' DIGIT+ )? ;
 /** A date in the manner of one country or another: read to be refused with its readings. */
 LOCAL_DATE : DIGIT+ [/.-] DIGIT+ [/.-] DIGIT+ ;
