@@ -8,10 +8,12 @@ import java.io.UncheckedIOException;
 import java.io.Writer;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.LongFunction;
 import java.util.stream.Collectors;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
@@ -163,14 +165,16 @@ final class Loading {
         List<String> keys = new ArrayList<>();
         List<String> others = new ArrayList<>();
         List<String> there = new ArrayList<>();
-        List<String> repeated = new ArrayList<>();
+        List<String> exactKeys = new ArrayList<>();
+        List<String> labels = new ArrayList<>();
         for (Conversion conversion : conversions) {
             String column = Sql.identifier(conversion.field().column());
             if (plan.by().contains(conversion.field().key())) {
+                labels.add(conversion.field().label());
                 boolean text = conversion.field().type() == FieldType.TEXT;
                 keys.add(text ? "lower(" + column + ")" : column);
-                there.add(same("r", column, text));
-                repeated.add(same("t", column, text));
+                there.add(same(column, text));
+                exactKeys.add(column);
             } else {
                 others.add(column + " = s." + column);
             }
@@ -179,9 +183,29 @@ final class Loading {
         try (Statement statement = connection.createStatement()) {
             statement.execute("create index on deft_stage (" + String.join(", ", keys) + ")");
             statement.execute("analyze deft_stage");
-            // Of several rows with one key the last counts when records are changed, else the first.
-            statement.executeUpdate("delete from deft_stage s using deft_stage t where "
-                    + String.join(" and ", repeated) + " and s.deft_line " + (update ? "<" : ">") + " t.deft_line");
+            // A row that is there twice says nothing twice.
+            String complete = exactKeys.stream().map(c -> c + " is not null").collect(Collectors.joining(" and "));
+            statement.executeUpdate("delete from deft_stage where deft_line in (select deft_line from (select deft_line,"
+                    + " row_number() over (partition by " + columns + " order by deft_line) as n from deft_stage where "
+                    + complete + ") as rows where n > 1)");
+            String key = String.join(" and ", labels);
+            refuse(
+                    statement,
+                    "select deft_line, first from (select deft_line, min(deft_line) over (partition by "
+                            + String.join(", ", exactKeys) + ") as first from deft_stage where " + complete
+                            + ") as rows where first < deft_line order by 1",
+                    line -> "It has the same " + key + " as line " + line + " and says something else. Keep one of them.");
+            if (update) {
+                refuse(
+                        statement,
+                        "select s.deft_line, count(*) from deft_stage s join " + table + " r on " + match
+                                + " group by 1 having count(*) > 1 order by 1",
+                        records -> records + " records have this " + key
+                                + ". Tell them apart by another field, or correct them one by one.");
+            }
+            if (run.refused() > 0) {
+                throw new Refused();
+            }
             long updated = 0;
             if (update && !others.isEmpty()) {
                 updated = statement.executeUpdate("update " + table + " r set " + String.join(", ", others)
@@ -194,9 +218,18 @@ final class Loading {
         }
     }
 
-    private static String same(String other, String column, boolean text) {
-        return text
-                ? "lower(" + other + "." + column + ") = lower(s." + column + ")"
-                : other + "." + column + " = s." + column;
+    /** Refuses the rows that a query of lines finds, each with a number that says why. */
+    private void refuse(Statement statement, String query, LongFunction<String> why) throws SQLException {
+        try (ResultSet found = statement.executeQuery(query)) {
+            while (found.next()) {
+                run.refuse(found.getLong(1), why.apply(found.getLong(2)));
+            }
+        }
+    }
+
+    /** Letter by letter; texts are indexed with their letter case folded. */
+    private static String same(String column, boolean text) {
+        String exactly = "r." + column + " = s." + column;
+        return text ? exactly + " and lower(r." + column + ") = lower(s." + column + ")" : exactly;
     }
 }

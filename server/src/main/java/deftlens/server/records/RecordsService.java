@@ -170,7 +170,7 @@ public class RecordsService {
         for (int i = 0; i < sent.size(); i++) {
             try {
                 Map<Field, Optional<Object>> record = values(described, sent.get(i));
-                List<Object> named = key(keys, record);
+                List<Object> named = exact(key(keys, record));
                 Integer earlier = first.putIfAbsent(named, i);
                 if (named.contains(Optional.empty())) {
                     throw new FieldValues.Unfitting(
@@ -185,19 +185,27 @@ public class RecordsService {
             }
         }
         refuse(refused);
-        Map<List<Object>, Long> there = existing(described, keys, read);
+        Map<List<Object>, List<Long>> there = existing(described, keys, read);
         List<Map<Field, Optional<Object>>> fresh = new ArrayList<>();
         int updated = 0;
         for (int i = 0; i < read.size(); i++) {
             Map<Field, Optional<Object>> record = read.get(i);
-            Long id = there.get(folded(key(keys, record)));
-            if (id == null) {
+            List<Long> known = there.getOrDefault(exact(key(keys, record)), List.of());
+            if (known.size() > 1) {
+                // Which of them is meant cannot be known.
+                refused.add(new Refusal(
+                        i + 1,
+                        known.size() + " records have this "
+                                + keys.stream().map(Field::label).collect(Collectors.joining(" and "))
+                                + ". Tell them apart by another field, or correct them one by one."));
+            } else if (known.isEmpty()) {
                 Optional<String> missing = missing(described, record);
                 if (missing.isPresent()) {
                     refused.add(new Refusal(i + 1, missing.get()));
                 }
                 fresh.add(record);
             } else {
+                long id = known.get(0);
                 execute(Write.update(described.register(), id, record, Map.of()));
                 trail.write(
                         Optional.of(who.id()),
@@ -241,12 +249,12 @@ public class RecordsService {
                 .toList();
     }
 
-    /** The numbers of the records that have these keys already. */
-    private Map<List<Object>, Long> existing(
+    /** The ids of the records that have these keys already. */
+    private Map<List<Object>, List<Long>> existing(
             Described described, List<Field> keys, List<Map<Field, Optional<Object>>> read) {
         Field first = keys.get(0);
         Scope all = Scope.all(described.register());
-        Map<List<Object>, Long> there = new HashMap<>();
+        Map<List<Object>, List<Long>> there = new HashMap<>();
         for (int from = 0; from < read.size(); from += AT_ONCE) {
             List<Map<Field, Optional<Object>>> some = read.subList(from, Math.min(read.size(), from + AT_ONCE));
             Sql condition = new Sql().add("(");
@@ -254,12 +262,16 @@ public class RecordsService {
                 Object value = some.get(i).get(first).orElseThrow();
                 condition
                         .add(i == 0 ? "" : " or ")
-                        .add(
-                                first.type() == FieldType.TEXT
-                                        ? "lower(" + Sql.identifier(first.column()) + ") = lower("
-                                        : Sql.identifier(first.column()) + " = (")
-                        .bind(value)
-                        .add(")");
+                        .add("(" + Sql.identifier(first.column()) + " = ")
+                        .bind(value);
+                if (first.type() == FieldType.TEXT) {
+                    // Texts are indexed with their letter case folded.
+                    condition
+                            .add(" and lower(" + Sql.identifier(first.column()) + ") = lower(")
+                            .bind(value)
+                            .add(")");
+                }
+                condition.add(")");
             }
             NativeQuery<Object[]> query =
                     query(Page.all(all, condition.add(")"), new deftlens.core.sql.Order(List.of()), keys));
@@ -273,19 +285,17 @@ public class RecordsService {
                     named.add(
                             Optional.ofNullable(RowsService.fetched(keys.get(i).type(), row[i + 1])));
                 }
-                there.put(folded(named), (Long) row[0]);
+                there.computeIfAbsent(exact(named), k -> new ArrayList<>()).add((Long) row[0]);
             }
         }
         return there;
     }
 
-    /** Keys as they are compared: letter case ignored, numbers by their value. */
-    private static List<Object> folded(List<Object> key) {
+    /** Keys as they are compared: texts letter by letter, numbers by their value. */
+    private static List<Object> exact(List<Object> key) {
         return key.stream()
                 .<Object>map(o -> ((Optional<?>) o)
-                        .map(v -> v instanceof String text
-                                ? deftlens.core.condition.LetterCase.fold(text)
-                                : v instanceof java.math.BigDecimal number ? number.stripTrailingZeros() : v))
+                        .map(v -> v instanceof java.math.BigDecimal number ? number.stripTrailingZeros() : v))
                 .toList();
     }
 

@@ -268,7 +268,7 @@ class ImportTest {
                 Map.of("label", "Again " + known, "titleField", "Number"),
                 plan(first, Map.of(), List.of(), "ADD"));
         String key = run.get("register").stringValue();
-        JsonNode second = look("Number,State\na-1,new\nA-2,new\nA-3,new\n");
+        JsonNode second = look("Number,State\nA-1,new\nA-2,new\na-1,new\n");
         JsonNode again = bringIn(
                 second,
                 Map.of("register", key),
@@ -284,20 +284,48 @@ class ImportTest {
                         again.get("skipped").intValue()))
                 .containsExactly(added, updated, skipped);
         assertThat(TestServer.query(
-                        "select state from records." + key + " where number in ('A-1', 'a-1') order by id limit 1"))
+                        "select state from records." + key + " where number = 'A-1' order by id limit 1"))
                 .isEqualTo(then);
     }
 
+    @ParameterizedTest
+    @CsvSource({"UPDATE", "SKIP"})
+    void rowsWithOneKeyThatSayDifferentThingsAreRefused(String known) throws InterruptedException {
+        JsonNode look = look("Number,State\nA-1,first\nB-1,only\nB-1,only\nA-1,last\na-1,another\n");
+        JsonNode run = bringIn(
+                look,
+                Map.of("label", "Twice " + known, "titleField", "Number"),
+                plan(look, Map.of(), List.of("number"), known));
+        assertThat(run.get("state").stringValue()).isEqualTo("REFUSED");
+        assertThat(run.get("refusals")).hasSize(1);
+        assertThat(run.at("/refusals/0/line").intValue()).isEqualTo(5);
+        assertThat(run.at("/refusals/0/reason").stringValue())
+                .isEqualTo("It has the same Number as line 2 and says something else. Keep one of them.");
+    }
+
     @Test
-    void ofRowsWithOneKeyTheLastCounts() throws InterruptedException, SQLException {
-        JsonNode look = look("Number,State\nA-1,first\nB-1,only\nA-1,last\n");
-        Map<String, Object> plan = plan(look, Map.of(), List.of("number"), "UPDATE");
-        JsonNode run = bringIn(look, Map.of("label", "Twice", "titleField", "Number"), plan);
-        assertThat(run.get("added").intValue()).isEqualTo(2);
-        assertThat(run.get("skipped").intValue()).isEqualTo(1);
-        assertThat(TestServer.query(
-                        "select state from records." + run.get("register").stringValue() + " where number = 'A-1'"))
-                .isEqualTo("last");
+    void aKeyThatSeveralRecordsHaveIsRefused() throws InterruptedException, SQLException {
+        JsonNode first = look("Number,State\nA-1,old\nA-1,older\nA-2,old\n");
+        String key = bringIn(
+                        first,
+                        Map.of("label", "Ambiguous", "titleField", "Number"),
+                        plan(first, Map.of(), List.of(), "ADD"))
+                .get("register")
+                .stringValue();
+        JsonNode second = look("Number,State\nA-2,new\nA-1,new\n");
+        JsonNode run = bringIn(
+                second,
+                Map.of("register", key),
+                plan(
+                        second,
+                        Map.of("Number", Map.of("field", "number"), "State", Map.of("field", "state")),
+                        List.of("number"),
+                        "UPDATE"));
+        assertThat(run.get("state").stringValue()).isEqualTo("REFUSED");
+        assertThat(run.at("/refusals/0/line").intValue()).isEqualTo(3);
+        assertThat(run.at("/refusals/0/reason").stringValue()).startsWith("2 records have this Number.");
+        assertThat(TestServer.query("select string_agg(state, ',' order by id) from records." + key))
+                .isEqualTo("old,older,old");
     }
 
     @ParameterizedTest

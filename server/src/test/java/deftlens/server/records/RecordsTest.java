@@ -230,6 +230,29 @@ class RecordsTest {
     }
 
     @Test
+    void keysMatchLetterByLetterAndWhatIsAmbiguousIsRefused() throws SQLException {
+        make(crate("C-1"));
+        Map<String, Object> small = crate("c-1");
+        small.put("weight", 7);
+        assertThat(ada.post(AT + "/bulk", Map.of("by", List.of("number"), "records", List.of(small)))
+                        .json()
+                        .toString())
+                .isEqualTo("{\"added\":1,\"updated\":0}");
+        assertThat(TestServer.query("select count(*) from records.crates where number = 'C-1' and weight = 7"))
+                .isEqualTo("0");
+        make(crate("C-1"));
+        Map<String, Object> heavy = crate("C-1");
+        heavy.put("weight", 99);
+        Caller.Answer refused =
+                ada.post(AT + "/bulk", Map.of("by", List.of("number"), "records", List.of(small, heavy)));
+        assertThat(refused.status()).isEqualTo(422);
+        assertThat(refused.json().at("/refused/0/record").intValue()).isEqualTo(2);
+        assertThat(refused.json().at("/refused/0/reason").stringValue()).startsWith("2 records have this Number.");
+        assertThat(TestServer.query("select count(*) from records.crates where weight = 99"))
+                .isEqualTo("0");
+    }
+
+    @Test
     void oneBadRecordAmongManyAndNothingIsWritten() throws SQLException {
         Map<String, Object> bad = crate("C-2");
         bad.put("site", "Moon");
