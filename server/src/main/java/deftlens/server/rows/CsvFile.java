@@ -2,6 +2,7 @@ package deftlens.server.rows;
 
 import deftlens.core.field.Field;
 import deftlens.core.sql.Order;
+import deftlens.server.platform.Problem;
 import deftlens.server.question.Spool;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -11,11 +12,7 @@ import java.io.OutputStream;
 import java.io.OutputStreamWriter;
 import java.io.UncheckedIOException;
 import java.io.Writer;
-import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
-import java.time.Instant;
-import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Optional;
 import org.apache.commons.csv.CSVFormat;
@@ -25,21 +22,40 @@ import org.springframework.http.HttpHeaders;
 import org.springframework.stereotype.Component;
 
 /**
- * Writes results as CSV (RFC 4180, UTF-8): a head of field labels, then the records, streamed. Moments are ISO 8601
- * with their offset in the zone of the reading. A text that a spreadsheet would take for a formula gets an apostrophe in
- * front.
+ * Writes results as CSV (RFC 4180, UTF-8): a head of field labels, then the records, streamed; see {@link FileColumns}. A text
+ * that a spreadsheet would take for a formula gets an apostrophe in front.
  */
 @Component
 public class CsvFile {
 
-    private static final DateTimeFormatter MOMENT = DateTimeFormatter.ISO_OFFSET_DATE_TIME;
+    /** Spreadsheets take a file that begins with it for UTF-8, and others for what their machine is set to. */
+    private static final char BYTE_ORDER_MARK = '\uFEFF';
 
     private final RowsService rows;
+    private final GroupsService groups;
     private final Spool spool;
 
-    CsvFile(RowsService rows, Spool spool) {
+    CsvFile(RowsService rows, GroupsService groups, Spool spool) {
         this.rows = rows;
+        this.groups = groups;
         this.spool = spool;
+    }
+
+    /**
+     * How a file is written.
+     *
+     * @param offsets whether moments have their offset from UTC in each cell; else the zone stands in the head
+     * @param mark whether it begins with a byte order mark
+     */
+    public record Form(boolean offsets, boolean mark) {
+
+        /** As asked for: {@code times} is {@code local}, which is usual, or {@code offset}. */
+        public static Form of(Optional<String> times, Optional<Boolean> mark) {
+            if (times.isPresent() && !List.of("local", "offset").contains(times.get())) {
+                throw Problem.badRequest("bad-times", "“times” is local or offset, not “" + times.get() + "”.");
+            }
+            return new Form(times.equals(Optional.of("offset")), mark.orElse(false));
+        }
     }
 
     /** Answers a request with the file. */
@@ -50,8 +66,11 @@ public class CsvFile {
             RowsService.Question question,
             Order order,
             List<Field> columns,
-            Shape shape)
+            Shape shape,
+            Form form)
             throws IOException {
+        FileColumns all = new FileColumns(
+                question, groups.levels(question, shape.groups()), columns, shape, form.offsets());
         spool.send(
                 question.who(),
                 request,
@@ -65,43 +84,26 @@ public class CsvFile {
                                     .build()
                                     .toString());
                 },
-                out -> write(out, question, order, columns, shape));
+                out -> write(out, question, order, all, shape, form));
     }
 
-    private void write(OutputStream out, RowsService.Question question, Order order, List<Field> columns, Shape shape)
+    private void write(
+            OutputStream out, RowsService.Question question, Order order, FileColumns columns, Shape shape, Form form)
             throws IOException {
-        ZoneId zone = question.reading().zone();
         Writer writer = new BufferedWriter(new OutputStreamWriter(out, StandardCharsets.UTF_8), 1 << 16);
-        CSVPrinter printer = new CSVPrinter(writer, CSVFormat.RFC4180);
-        for (Field column : columns) {
-            printer.print(safe(shape.titles().getOrDefault(column.key(), column.label())));
+        if (form.mark()) {
+            writer.write(BYTE_ORDER_MARK);
         }
-        printer.println();
-        rows.stream(question, order, columns, shape.taken(), row -> {
+        CSVPrinter printer = new CSVPrinter(writer, CSVFormat.RFC4180);
+        printer.printRecord(columns.heads().stream().map(CsvFile::safe).toList());
+        rows.stream(question, order, columns.fields(), shape.taken(), row -> {
             try {
-                for (Field column : columns) {
-                    printer.print(cell(column, row.values().get(column.key()), zone));
-                }
-                printer.println();
+                printer.printRecord(columns.cells(row.values()));
             } catch (IOException e) {
                 throw new UncheckedIOException(e);
             }
         });
         printer.close(true);
-    }
-
-    static String cell(Field column, Object value, ZoneId zone) {
-        return switch (value) {
-            case null -> "";
-            case BigDecimal number -> number.toPlainString();
-            case Boolean yes -> yes ? "yes" : "no";
-            case Instant instant -> MOMENT.format(instant.atZone(zone));
-            case String[] tags -> safe(String.join(", ", tags));
-            case String text
-            when column.type().isListed() ->
-                safe(column.option(text).map(o -> o.label()).orElse(text));
-            default -> safe(value.toString());
-        };
     }
 
     /** A text that no spreadsheet runs. */

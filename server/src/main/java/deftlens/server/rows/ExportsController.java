@@ -57,7 +57,9 @@ class ExportsController {
      * A question whose answer is wanted as a file.
      *
      * @param name what the file is called; the register's label when absent
-     * @param shape of which the part and the heads of columns count here
+     * @param shape of which the groups, the part and the heads of columns count here
+     * @param times {@code local} or {@code offset}, as in the address of a file
+     * @param bom whether the file begins with a byte order mark
      */
     record ExportAsked(
             Optional<String> statement,
@@ -68,7 +70,9 @@ class ExportsController {
             Optional<List<String>> order,
             Optional<List<String>> columns,
             Optional<Shape> shape,
-            Optional<@Size(max = 200) String> name)
+            Optional<@Size(max = 200) String> name,
+            Optional<String> times,
+            Optional<Boolean> bom)
             implements Asking {}
 
     /** Where the file is, for an hour, for whoever asked. */
@@ -86,6 +90,7 @@ class ExportsController {
         Orders.order(described, asked.order(), question.condition());
         Orders.columns(described, asked.columns());
         asked.shape().orElse(Shape.USUAL).checked(described);
+        CsvFile.Form.of(asked.times(), asked.bom());
         UUID token = UUID.randomUUID();
         database.update(
                 "insert into prepared_export (token, person_id, register_key, asked, made_at) values (?, ?, ?, cast(? as jsonb), clock_timestamp())",
@@ -122,7 +127,8 @@ class ExportsController {
                 question,
                 Orders.order(described, asked.order(), question.condition()),
                 Orders.columns(described, asked.columns()),
-                asked.shape().orElse(Shape.USUAL).checked(described));
+                asked.shape().orElse(Shape.USUAL).checked(described),
+                CsvFile.Form.of(asked.times(), asked.bom()));
     }
 
     /** Takes out what nobody came for. */

@@ -244,6 +244,13 @@ public class GroupsService {
         };
     }
 
+    /** The levels that records are grouped by, the outermost first. */
+    List<Groups.Level> levels(Question question, List<Shape.Grouping> groups) {
+        return groups.stream()
+                .map(g -> level(question, Orders.column(question.described(), g.field()), g.by()))
+                .toList();
+    }
+
     /** The question put to the records of some groups only, one inside the other. */
     public Question inside(Question question, List<Inside> groups) {
         Question inner = question;

@@ -480,8 +480,9 @@ class RowsController {
     }
 
     /**
-     * The result as a file; {@code order} and {@code columns} are lists with commas, {@code shape} is JSON, of which the part
-     * and the heads of columns count here.
+     * The result as a file; {@code order} and {@code columns} are lists with commas, {@code shape} is JSON, of which the groups,
+     * the part and the heads of columns count here. {@code times} is {@code local}, by the clock of the question's zone, which
+     * stands in the head, or {@code offset}, with the offset in each cell; {@code bom} asks for a byte order mark.
      */
     @GetMapping(path = "/registers/{key}/export.csv", produces = "text/csv")
     void export(
@@ -493,6 +494,8 @@ class RowsController {
             @RequestParam Optional<String> columns,
             @RequestParam Optional<String> shape,
             @RequestParam Optional<String> name,
+            @RequestParam Optional<String> times,
+            @RequestParam Optional<Boolean> bom,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
             HttpServletRequest request,
@@ -512,7 +515,8 @@ class RowsController {
                 question,
                 Orders.order(described, order.map(RowsController::list), question.condition()),
                 Orders.columns(described, columns.map(RowsController::list)),
-                shape.map(this::shape).orElse(Shape.USUAL).checked(described));
+                shape.map(this::shape).orElse(Shape.USUAL).checked(described),
+                CsvFile.Form.of(times, bom));
     }
 
     private Shape shape(String text) {

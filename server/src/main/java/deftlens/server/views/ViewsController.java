@@ -199,6 +199,8 @@ class ViewsController {
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
             @RequestParam Optional<Boolean> asShared,
+            @RequestParam Optional<String> times,
+            @RequestParam Optional<Boolean> bom,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who,
             HttpServletRequest request,
@@ -214,7 +216,8 @@ class ViewsController {
                 question,
                 Orders.order(described, Optional.of(view.order()), question.condition()),
                 Orders.columns(described, Optional.of(view.columns())),
-                view.shape());
+                view.shape(),
+                CsvFile.Form.of(times, bom));
     }
 
     /** As the reader has it: with the answers they gave before, and refined as they refined it, unless it is asked as shared. */

@@ -303,7 +303,7 @@ class RowsTest {
         assertThat(records)
                 .hasSize(Integer.parseInt(TestServer.query("select count(*) from records.jobs where level >= 3")));
         assertThat(records.get(0).getParser().getHeaderNames())
-                .containsExactly("Number", "Title", "Made at", "Cost", "Owner", "Tags", "Due");
+                .containsExactly("Number", "Title", "Made at (Europe/London)", "Cost", "Owner", "Tags", "Due");
         CSVRecord formula = records.stream()
                 .filter(r -> r.get("Title").contains("SUM"))
                 .findFirst()
@@ -315,8 +315,52 @@ class RowsTest {
                 .orElseThrow();
         assertThat(quoted.get("Title")).isEqualTo("Lamp, \"old\" 13");
         assertThat(quoted.get("Owner")).isEqualTo("Dan Day");
-        assertThat(quoted.get("Made at")).isEqualTo("2026-11-22T11:00:00Z");
+        assertThat(quoted.get("Made at (Europe/London)")).isEqualTo("2026-11-22 11:00:00");
         assertThat(quoted.get("Cost")).as("a negative number is a number").isEqualTo("-33.75");
+    }
+
+    /** What the records are grouped by stands in the file, moments by the clock that is wanted; the database says the same. */
+    @Test
+    void aFileSaysWhatItsRecordsAreGroupedByAndByWhichClock() throws Exception {
+        String shape = java.net.URLEncoder.encode(
+                "{\"groups\":[{\"field\":\"owner\"},{\"field\":\"made_at\",\"by\":\"month\"},{\"field\":\"due\",\"by\":\"week\"}]}",
+                java.nio.charset.StandardCharsets.UTF_8);
+        String at = "/api/registers/jobs/export.csv?order=number&columns=number,made_at&zone=America/St_Johns&shape=" + shape;
+        for (boolean offsets : new boolean[] {false, true}) {
+            String text = Caller.signedIn("dora")
+                    .get(at + (offsets ? "&times=offset&bom=true" : ""))
+                    .text();
+            assertThat(text.startsWith("\uFEFF")).isEqualTo(offsets);
+            List<String> lines = text.substring(offsets ? 1 : 0).lines().toList();
+            assertThat(lines.get(0))
+                    .isEqualTo(
+                            offsets
+                                    ? "Owner,\"Made at, month\",\"Due, week\",Number,Made at"
+                                    : "Owner,\"Made at, month\",\"Due, week\",Number,Made at (America/St_Johns)");
+            String local = "made_at at time zone 'America/St_Johns'";
+            String moment = offsets
+                    ? "to_char(" + local + ", 'YYYY-MM-DD\"T\"HH24:MI:SS') || case when " + local + " - (made_at at time zone 'UTC') "
+                            + "= interval '-2:30' then '-02:30' else '-03:30' end"
+                    : "to_char(" + local + ", 'YYYY-MM-DD HH24:MI:SS')";
+            String expected = TestServer.query(
+                    "select string_agg(concat_ws(',', coalesce((select full_name from person p where p.name = owner), ''), to_char("
+                            + local + ", 'YYYY-MM'), coalesce(to_char(due, 'IYYY-\"W\"IW'), ''), number, " + moment
+                            + "), E'\\n' order by number) from records.jobs");
+            // An empty first cell is quoted, so that no line is empty.
+            assertThat(String.join("\n", lines.subList(1, lines.size())).replaceAll("(?m)^\"\",", ","))
+                    .isEqualTo(expected);
+        }
+        assertThat(Caller.signedIn("dora").get(at + "&times=none").status()).isEqualTo(400);
+        String banded = java.net.URLEncoder.encode(
+                "{\"groups\":[{\"field\":\"length\",\"by\":\"band\"}]}", java.nio.charset.StandardCharsets.UTF_8);
+        assertThat(Caller.signedIn("dora")
+                        .get("/api/registers/stays/export.csv?order=number&columns=number&shape=" + banded)
+                        .text()
+                        .lines()
+                        .skip(1)
+                        .collect(java.util.stream.Collectors.joining("\n")))
+                .isEqualTo(TestServer.query(
+                        "select string_agg(case when length < 15 then 'Small craft' when length < 1000 then 'Ship' else '\"\"' end || ',' || number, E'\\n' order by number) from records.stays"));
     }
 
     @Test

@@ -1,0 +1,155 @@
+package deftlens.server.rows;
+
+import deftlens.core.condition.Bound;
+import deftlens.core.field.Band;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.match.Matcher;
+import deftlens.core.sql.Groups;
+import deftlens.core.sql.Histogram;
+import deftlens.core.time.LocalTimes;
+import java.math.BigDecimal;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
+import java.time.temporal.IsoFields;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.function.Predicate;
+
+/**
+ * The columns of a file: what the records are grouped by, then the view's own. Values are those of the screen: labels of choices
+ * and people, and moments by the clock of the question's zone.
+ */
+final class FileColumns {
+
+    private static final DateTimeFormatter WITH_OFFSET = DateTimeFormatter.ISO_OFFSET_DATE_TIME;
+    private static final DateTimeFormatter LOCAL = DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss");
+    private static final DateTimeFormatter LOCAL_EXACT = DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss.SSSSSS");
+
+    private record Column(String head, Function<Map<String, Object>, String> cell) {}
+
+    private final List<Column> columns = new ArrayList<>();
+    private final Set<Field> fields;
+
+    /**
+     * @param levels what the records are grouped by, the outermost first
+     * @param offsets whether moments have their offset in each cell, instead of the zone in the head
+     */
+    FileColumns(RowsService.Question question, List<Groups.Level> levels, List<Field> shown, Shape shape, boolean offsets) {
+        ZoneId zone = question.reading().zone();
+        fields = new LinkedHashSet<>(shown);
+        for (Groups.Level level : levels) {
+            Field field = level.field();
+            if (level instanceof Groups.Level.Values && shown.contains(field)) {
+                continue;
+            }
+            fields.add(field);
+            switch (level) {
+                case Groups.Level.Values v ->
+                    columns.add(new Column(field.label(), row -> cell(field, row.get(field.key()), zone, offsets)));
+                case Groups.Level.Periods(Field f, Histogram.Step step) ->
+                    columns.add(new Column(
+                            field.label() + ", " + step.name().toLowerCase(java.util.Locale.ROOT),
+                            row -> Optional.ofNullable(row.get(field.key()))
+                                    .map(v -> period(step, v, question))
+                                    .orElse("")));
+                case Groups.Level.Bands(Field f, List<Bound> bands) -> {
+                    int position = question.described().register().fields().indexOf(field);
+                    List<Predicate<deftlens.core.match.Row>> tests = bands.stream()
+                            .map(b -> Matcher.of(question.described().register(), b))
+                            .toList();
+                    columns.add(new Column(
+                            field.label() + ", band",
+                            row -> band(field, tests, at -> at == position ? value(row.get(field.key())) : null)));
+                }
+            }
+        }
+        for (Field field : shown) {
+            String head = shape.titles().getOrDefault(field.key(), field.label());
+            columns.add(new Column(
+                    field.type() == FieldType.MOMENT && !offsets ? head + " (" + zone.getId() + ")" : head,
+                    row -> cell(field, row.get(field.key()), zone, offsets)));
+        }
+    }
+
+    /** The fields whose values are needed. */
+    List<Field> fields() {
+        return List.copyOf(fields);
+    }
+
+    List<String> heads() {
+        return columns.stream().map(Column::head).toList();
+    }
+
+    /** The cells of a record. */
+    List<String> cells(Map<String, Object> row) {
+        return columns.stream().map(c -> c.cell().apply(row)).toList();
+    }
+
+    static String cell(Field column, Object value, ZoneId zone, boolean offsets) {
+        return switch (value) {
+            case null -> "";
+            case BigDecimal number -> number.toPlainString();
+            case Boolean yes -> yes ? "yes" : "no";
+            case Instant instant -> moment(instant, zone, offsets);
+            case String[] tags -> CsvFile.safe(String.join(", ", tags));
+            case String text
+            when column.type().isListed() ->
+                CsvFile.safe(column.option(text).map(o -> o.label()).orElse(text));
+            default -> CsvFile.safe(value.toString());
+        };
+    }
+
+    /** By the local clock; with the offset where that is wanted, and where the clock shows that time twice. */
+    private static String moment(Instant instant, ZoneId zone, boolean offsets) {
+        if (offsets) {
+            return WITH_OFFSET.format(instant.atZone(zone));
+        }
+        DateTimeFormatter format = instant.getNano() == 0 ? LOCAL : LOCAL_EXACT;
+        return format.format(instant.atZone(zone))
+                + LocalTimes.offset(instant, zone).map(o -> o.getId()).orElse("");
+    }
+
+    /** ISO 8601 where it has a form for the period; of weeks that do not begin on Mondays the first day. */
+    private static String period(Histogram.Step step, Object value, RowsService.Question question) {
+        LocalDateTime local = value instanceof LocalDate day
+                ? day.atStartOfDay()
+                : LocalDateTime.ofInstant((Instant) value, question.reading().zone());
+        LocalDate begins =
+                step.floor(local, question.reading().weekStarts()).toLocalDate();
+        return switch (step) {
+            case YEAR -> String.format("%04d", begins.getYear());
+            case QUARTER -> String.format("%04d-Q%d", begins.getYear(), (begins.getMonthValue() + 2) / 3);
+            case MONTH -> begins.toString().substring(0, begins.toString().length() - 3);
+            case WEEK ->
+                begins.getDayOfWeek() == java.time.DayOfWeek.MONDAY
+                        ? String.format(
+                                "%04d-W%02d",
+                                begins.get(IsoFields.WEEK_BASED_YEAR), begins.get(IsoFields.WEEK_OF_WEEK_BASED_YEAR))
+                        : begins.toString();
+            case DAY, HOUR -> begins.toString();
+        };
+    }
+
+    private static String band(Field field, List<Predicate<deftlens.core.match.Row>> tests, deftlens.core.match.Row row) {
+        for (int i = 0; i < tests.size(); i++) {
+            if (tests.get(i).test(row)) {
+                return CsvFile.safe(field.bands().stream().map(Band::name).toList().get(i));
+            }
+        }
+        return "";
+    }
+
+    private static Object value(Object fetched) {
+        return fetched instanceof String[] tags ? Arrays.asList(tags) : fetched;
+    }
+}
