@@ -2113,12 +2113,14 @@ export interface components {
                 [key: string]: string;
             } | null;
             asOf?: string | null;
+            bom?: boolean | null;
             columns?: string[] | null;
             condition?: unknown;
             name?: string | null;
             order?: string[] | null;
             shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
+            times?: string | null;
             zone?: string | null;
         };
         Fate: {
@@ -4634,6 +4636,8 @@ export interface operations {
                 columns?: string;
                 shape?: string;
                 name?: string;
+                times?: string;
+                bom?: boolean;
             };
             header?: never;
             path: {
@@ -6032,6 +6036,8 @@ export interface operations {
                 asOf?: string;
                 readerZone?: string;
                 asShared?: boolean;
+                times?: string;
+                bom?: boolean;
             };
             header?: never;
             path: {

@@ -54,9 +54,9 @@ describe('cells', () => {
       expect(figures(value, type === 'money')).toBe(shown.length)
     }
   })
-  it('shortens people and keeps unknown ones', () => {
+  it('names people in full and keeps unknown ones', () => {
     const person = field('person', [{ value: 'asta.quill', label: 'Asta Quill' }])
-    expect(cell(person, 'asta.quill', 'UTC')).toBe('A. Quill')
+    expect(cell(person, 'asta.quill', 'UTC')).toBe('Asta Quill')
     expect(cell(person, 'gone.away', 'UTC')).toBe('gone.away')
   })
 })

@@ -84,24 +84,10 @@ export function cell(field: FieldDescription, value: unknown, zone: string): str
     case 'tags':
       return (value as string[]).join(', ') || '—'
     case 'person':
-      return short(field.options.find((o) => o.value === value)?.label ?? String(value))
+      return field.options.find((o) => o.value === value)?.label ?? String(value)
     default:
       return String(value)
   }
-}
-
-/** A full name in a table: `A. Quill`. */
-function short(fullName: string): string {
-  const words = fullName.split(' ')
-  return words.length > 1 ? `${words[0]?.[0]}. ${words.slice(1).join(' ')}` : fullName
-}
-
-/** A whole value, for titles and the record panel. */
-export function full(field: FieldDescription, value: unknown, zone: string): string {
-  if (field.type === 'person' && value) {
-    return field.options.find((o) => o.value === value)?.label ?? String(value)
-  }
-  return cell(field, value, zone)
 }
 
 export function isNumeric(field?: FieldDescription): boolean {

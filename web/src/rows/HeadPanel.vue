@@ -11,7 +11,7 @@ import {
   type FieldDescription,
   type ValueCount,
 } from '@/api/client'
-import { full, number } from '@/platform/format'
+import { cell, number } from '@/platform/format'
 import { bandLines as bandLinesOf } from '@/statements/criterion'
 import { direct, settle } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
@@ -153,12 +153,12 @@ const lines = computed<Line[]>(() => {
     .map((value) => ({
       value,
       words: numeric.value
-        ? full(props.field, value, props.zone)
+        ? cell(props.field, value, props.zone)
         : props.field.type === 'yes/no'
           ? value === 'true'
             ? 'yes'
             : 'no'
-          : full(props.field, props.field.type === 'tags' ? [value] : value, props.zone),
+          : cell(props.field, props.field.type === 'tags' ? [value] : value, props.zone),
       count: counted.get(value) ?? (more.value || search.value ? undefined : 0),
     }))
     .filter((l) => searchable.value || !wanted || l.words.toLowerCase().includes(wanted))
@@ -313,14 +313,14 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         viewBox="0 0 480 60"
         preserveAspectRatio="none"
         role="img"
-        :aria-label="`How many there are of each ${field.label}, ${full(field, stretches[0]!.low, zone)} to ${full(field, stretches.at(-1)!.high, zone)}; draw over it for a range`"
+        :aria-label="`How many there are of each ${field.label}, ${cell(field, stretches[0]!.low, zone)} to ${cell(field, stretches.at(-1)!.high, zone)}; draw over it for a range`"
         @pointerdown="draw($event, true)"
         @pointermove="draw($event, false)"
         @pointerup="anchor = undefined"
       >
         <g v-for="(s, i) in stretches" :key="i">
           <title>
-            {{ full(field, s.low, zone) }} to {{ full(field, s.high, zone) }}: {{ number(s.records) }}
+            {{ cell(field, s.low, zone) }} to {{ cell(field, s.high, zone) }}: {{ number(s.records) }}
           </title>
           <rect :x="i * 10" y="0" width="10" height="60" fill="transparent" />
           <rect

@@ -12,7 +12,7 @@ import {
   type Register,
   type Row,
 } from '@/api/client'
-import { full, moment, number } from '@/platform/format'
+import { cell, moment, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
 import { staying } from '@/platform/staying'
 import { writtenIn, zonedInstant } from '@/platform/zones'
@@ -182,7 +182,7 @@ async function write(field: FieldDescription, value: unknown) {
     trouble.value = sentence(e)
     if (e instanceof Problem && e.code === 'changed-meanwhile') {
       const theirs = (e.details.current as Row).values[field.key]
-      trouble.value = `Somebody made it “${full(field, theirs, props.zone)}” meanwhile. Yours is not written yet.`
+      trouble.value = `Somebody made it “${cell(field, theirs, props.zone)}” meanwhile. Yours is not written yet.`
       record.value = { ...record.value!, values: { ...record.value!.values, [field.key]: theirs as never } }
     }
   } finally {
@@ -244,9 +244,9 @@ function told(step: RecordChange): string {
     .map((key) => {
       const field = props.register.fields.find((f) => f.key === key)
       if (!field) return key
-      const now = full(field, after[key], props.zone)
+      const now = cell(field, after[key], props.zone)
       return key in before
-        ? `${field.label}: ${full(field, before[key], props.zone)} → ${now}`
+        ? `${field.label}: ${cell(field, before[key], props.zone)} → ${now}`
         : `${field.label}: ${now}`
     })
     .join('; ')
@@ -312,7 +312,7 @@ onChanges((registers, opened) => {
     <template v-if="record">
       <h2>
         {{
-          full(
+          cell(
             register.fields.find((f) => f.key === register.titleField)!,
             record.values[register.titleField],
             zone,
@@ -370,12 +370,12 @@ onChanges((registers, opened) => {
                 v-if="mayCorrect(f)"
                 type="button"
                 class="plain correct"
-                :aria-label="`Correct ${f.label}: ${full(f, record.values[f.key], zone)}`"
+                :aria-label="`Correct ${f.label}: ${cell(f, record.values[f.key], zone)}`"
                 @click="edit(f)"
               >
-                {{ full(f, record.values[f.key], zone) }}
+                {{ cell(f, record.values[f.key], zone) }}
               </button>
-              <template v-else>{{ full(f, record.values[f.key], zone) }}</template>
+              <template v-else>{{ cell(f, record.values[f.key], zone) }}</template>
               <span v-if="f.unit && record.values[f.key] != null" class="unit">{{ f.unit }}</span>
             </dd>
           </template>

@@ -2,7 +2,7 @@
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, onBeforeUnmount, onMounted, onUpdated, ref, watch } from 'vue'
 import type { FieldDescription, Register, Row } from '@/api/client'
-import { cell, full, figures, isNumeric, number } from '@/platform/format'
+import { cell, figures, isNumeric, number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { directionIn, orderedBy, placeIn, type Direction } from './orders'
 import type { Line } from './lines'
@@ -493,7 +493,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
                 }"
                 :title="
                   !shape.wrap && (f.type === 'text' || f.type === 'person' || f.type === 'tags')
-                    ? full(f, item.line.row.values[f.key], zone)
+                    ? cell(f, item.line.row.values[f.key], zone)
                     : undefined
                 "
                 @contextmenu="context($event, f, item.index)"
@@ -587,8 +587,8 @@ function choose(event: MouseEvent, index: number, row: Row) {
       :key="pointed.row.id + pointed.field.key"
       :x="pointed.x"
       :y="pointed.y"
-      :title="`${pointed.field.label}: ${full(pointed.field, pointed.row.values[pointed.field.key], zone)}`"
-      :text="full(pointed.field, pointed.row.values[pointed.field.key], zone)"
+      :title="`${pointed.field.label}: ${cell(pointed.field, pointed.row.values[pointed.field.key], zone)}`"
+      :text="cell(pointed.field, pointed.row.values[pointed.field.key], zone)"
       :offers="pointed.offers"
       @take="take"
       @open="openRecord"

@@ -11,7 +11,7 @@ import {
   type Verdict,
   type WhyAnswer,
 } from '@/api/client'
-import { full } from '@/platform/format'
+import { cell } from '@/platform/format'
 
 const props = defineProps<{
   register: Register
@@ -112,7 +112,7 @@ const lines = computed<Line[]>(() => {
         verdict: v,
         depth,
         words: words.value.get(v.path) || v.words,
-        value: field ? full(field, v.value, props.zone) : undefined,
+        value: field ? cell(field, v.value, props.zone) : undefined,
       })
     } else if (v.kind !== 'off' && v.path !== '') {
       found.push({ verdict: v, depth, words: HEADS[v.kind] ?? v.kind })

@@ -1,6 +1,6 @@
 import type { components } from '@/api/schema'
 import type { FieldDescription, Register } from '@/api/client'
-import { day, full, MONTH_NAMES, number } from '@/platform/format'
+import { cell, day, MONTH_NAMES, number } from '@/platform/format'
 import { readOrder } from './orders'
 
 /** How records are shown beyond their columns and order; nothing in it changes which records match. */
@@ -112,8 +112,8 @@ export function groupWords(register: Register, grouping: Grouping, group: Group,
   if (grouping.by === 'band') return group.value
   if (group.label) return group.label
   if (f.type === 'yes/no') return group.value === 'true' ? `${f.label}: yes` : `${f.label}: no`
-  if (f.type === 'number' || f.type === 'money') return full(f, group.value, zone)
-  return full(f, group.value, zone)
+  if (f.type === 'number' || f.type === 'money') return cell(f, group.value, zone)
+  return cell(f, group.value, zone)
 }
 
 /** The part that is shown, in words. */

@@ -1,7 +1,7 @@
 import { exactNumber } from '@/platform/exact'
 import type { FieldDescription } from '@/api/client'
 import { shiftDay, weekdayNumber } from '@/platform/days'
-import { cell, day, full, localDay, moment } from '@/platform/format'
+import { cell, day, localDay, moment } from '@/platform/format'
 import { toMinutes, writtenIn } from '@/platform/zones'
 import { EVERYTHING, type Node } from './tree'
 
@@ -93,7 +93,7 @@ export function offers(
       { words: `Leave out those without ${field.label}`, node: { field: key, test: 'is not empty' } },
     ]
   }
-  const shown = full(field, value, zone)
+  const shown = cell(field, value, zone)
   switch (field.type) {
     case 'yes/no':
       return [{ words: `Keep only ${field.label}: ${shown}`, node: { field: key, test: 'is', value } }]

@@ -5,6 +5,7 @@ import { useSession } from '@/people/session'
 import ColumnsPanel from '@/rows/ColumnsPanel.vue'
 import type { Shape } from '@/rows/shape'
 import ShownPanel from '@/rows/ShownPanel.vue'
+import FilePanel from './FilePanel.vue'
 import StepList from './StepList.vue'
 import { sharing, useViews } from './store'
 import type { useKeeping } from './useKeeping'
@@ -18,6 +19,8 @@ const props = defineProps<{
   /** whether the page asks something that leaves a locked part out */
   unlocked: boolean
   exportUrl: string
+  /** the zone whose days and clock count */
+  zone: string
 }>()
 /** whether the panel of the shape is open */
 const shaping = defineModel<boolean>('shaping', { required: true })
@@ -150,7 +153,12 @@ function more(what: string) {
           @order="(by, to) => q.step({ order: by, shape: to })"
         />
       </ElPopover>
-      <a class="word" :href="exportUrl" download @click="emit('export', $event)">CSV</a>
+      <ElPopover trigger="click" :width="340" placement="bottom-end">
+        <template #reference>
+          <button type="button" class="word">CSV</button>
+        </template>
+        <FilePanel :url="exportUrl" :zone="zone" @fetch="emit('export', $event)" />
+      </ElPopover>
       <ElDropdown trigger="click" @command="more">
         <button type="button" class="word">More</button>
         <template #dropdown>

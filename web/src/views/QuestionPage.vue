@@ -394,6 +394,7 @@ const table = useHeld(
           :keeping="keeping"
           :unlocked="unlocked"
           :export-url="exportUrl"
+          :zone="zone"
           @export="exportLong"
           @shape="reshape"
           @wanted="WANTED[$event]()"

@@ -2,6 +2,7 @@ import { computed, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence } from '@/api/client'
 import { written } from '@/rows/shape'
+import { fileForm } from './fileForm'
 import { READERS_ZONE, type useQuestion } from './useQuestion'
 
 /** The longest address, in characters, that every server between here and there takes. */
@@ -40,6 +41,8 @@ export function useCarrying(
           ...(asOf.value ? { asOf: asOf.value } : {}),
           ...(chosenZone.value === READERS_ZONE ? { readerZone: zone.value } : {}),
           ...filledIn.value,
+          times: fileForm.times,
+          bom: String(fileForm.mark),
         })
       )
     }
@@ -49,6 +52,8 @@ export function useCarrying(
       order: order.value.join(),
       columns: columns.value.join(),
       shape: written(shape.value),
+      times: fileForm.times,
+      bom: String(fileForm.mark),
     })
     if (asOf.value) query.set('asOf', asOf.value)
     if (q.zone.value) query.set('zone', q.zone.value)
@@ -73,6 +78,8 @@ export function useCarrying(
             columns: columns.value,
             shape: shape.value,
             name: view.value?.name,
+            times: fileForm.times,
+            bom: fileForm.mark,
           },
         }),
       )

@@ -198,7 +198,9 @@ class FirstLightTest extends Journey {
         Page asta = signedIn("Asta Quill");
         open(asta, "/views/1");
         long shown = count(asta);
-        var download = asta.waitForDownload(() -> link(asta, "CSV").click());
+        button(asta, "CSV").click();
+        var download =
+                asta.waitForDownload(() -> link(asta, "Download CSV").click());
         assertThat(download.suggestedFilename()).isEqualTo("Overdue at my site.csv");
         try (var lines = java.nio.file.Files.lines(download.path())) {
             assertThat(lines.count()).isEqualTo(shown + 1);
