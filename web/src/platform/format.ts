@@ -82,7 +82,7 @@ export function cell(field: FieldDescription, value: unknown, zone: string): str
     case 'time of day':
       return String(value).replace(/^(\d\d:\d\d):00$/, '$1')
     case 'tags':
-      return (value as string[]).join(', ') || '—'
+      return (value as (string | null)[]).filter(Boolean).join(', ') || '—'
     case 'person':
       return field.options.find((o) => o.value === value)?.label ?? String(value)
     default:

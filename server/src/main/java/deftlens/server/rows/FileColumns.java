@@ -20,10 +20,12 @@ import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 
 /**
  * The columns of a file: what the records are grouped by, then the view's own. Values are those of the screen: labels of choices
@@ -101,7 +103,9 @@ final class FileColumns {
             case BigDecimal number -> number.toPlainString();
             case Boolean yes -> yes ? "yes" : "no";
             case Instant instant -> moment(instant, zone, offsets);
-            case String[] tags -> CsvFile.safe(String.join(", ", tags));
+            // An array of an attached table may hold places with nothing in them.
+            case String[] tags ->
+                CsvFile.safe(Arrays.stream(tags).filter(Objects::nonNull).collect(Collectors.joining(", ")));
             case String text
             when column.type().isListed() ->
                 CsvFile.safe(column.option(text).map(o -> o.label()).orElse(text));

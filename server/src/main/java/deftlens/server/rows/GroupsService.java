@@ -165,7 +165,7 @@ public class GroupsService {
         return switch (level) {
             case Groups.Level.Periods(Field date, Histogram.Step step) -> {
                 Optional<LocalDate> from =
-                        value.map(v -> LocalDate.parse(v.toString().substring(0, 10)));
+                        value.map(v -> HistogramService.localTime(v.toString()).toLocalDate());
                 yield new Group(
                         from.map(LocalDate::toString),
                         Optional.empty(),

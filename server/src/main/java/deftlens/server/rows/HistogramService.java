@@ -431,10 +431,18 @@ public class HistogramService {
         Map<LocalDateTime, Bucket> counted = new HashMap<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {
             boolean early = row[0] == null;
-            LocalDateTime start = early ? LocalDateTime.MIN : LocalDateTime.parse(((String) row[0]).replace(' ', 'T'));
+            LocalDateTime start = early ? LocalDateTime.MIN : localTime((String) row[0]);
             counted.put(start, new Bucket(start, early ? start : length.next(start), (Long) row[1], (Long) row[2]));
         }
         return counted;
+    }
+
+    /** A local time as PostgreSQL writes it: {@code 2026-11-23 09:00:00}, or {@code 0044-03-15 00:00:00 BC}. */
+    static LocalDateTime localTime(String written) {
+        boolean before = written.endsWith(" BC");
+        LocalDateTime at =
+                LocalDateTime.parse((before ? written.substring(0, written.length() - 3) : written).replace(' ', 'T'));
+        return before ? at.withYear(1 - at.getYear()) : at;
     }
 
     private static LocalDateTime local(Object value, ZoneId zone) {

@@ -470,7 +470,7 @@ public class RowsService {
         questions.bind(register, question.condition(), question.reading(), question.who());
         Object[] values = register.fields().stream()
                 .map(f -> found.values().get(f.key()))
-                .map(v -> v instanceof String[] tags ? List.of(tags) : v)
+                .map(v -> v instanceof String[] tags ? Arrays.asList(tags) : v)
                 .toArray();
         return new Reasons(found, Why.of(question.condition(), binder, at -> values[at]));
     }

@@ -56,6 +56,12 @@ class AttachingTest {
                        timestamp '2026-07-01 12:00' + interval '1 hour' * i, timestamptz '2026-11-01 00:00Z' + interval '1 hour' * i,
                        time '08:00', array['a', 'b' || i], gen_random_uuid(), '{"a": 1}', 'x', i % 2 = 0
                 from generate_series(1, 50) i;
+                create table plant.oddities (code text primary key, big bigint, labels text[], booked daterange, was date, at timestamptz);
+                insert into plant.oddities values
+                    ('a', 9007199254740993, array['x', null], daterange(null, '2026-11-10'), '0001-01-01', '0001-01-01 00:00Z'),
+                    ('b', 9007199254740995, array[null]::text[], daterange('2026-11-01', null), '2026-11-05', '2026-11-05 12:00Z'),
+                    ('c', null, null, null, null, null),
+                    ('d', -9007199254740993, '{}', 'empty', '9999-12-31', '9999-12-31 23:59Z');
                 create view plant.pairs as select (i / 2) || '-' || (i % 2) as code, i % 5 as part, i as n from generate_series(0, 19) i;
                 """);
     }
@@ -384,5 +390,87 @@ class AttachingTest {
         Caller.Answer answer = dora.post("/api/registers/" + key + "/count", Map.of("statement", statement));
         assertThat(answer.status()).as(answer.text()).isEqualTo(200);
         return answer.json().get("matching").longValue();
+    }
+
+    /** Values at the ends of what there is: every call answers, and a record is found again by the id that its line has. */
+    @Test
+    void oddValuesAreReadLikeAnyOther() throws SQLException {
+        String key = attach(propose("oddities"), "Oddities", List.of("code"))
+                .json()
+                .get("key")
+                .stringValue();
+        String at = "/api/registers/" + key;
+        JsonNode rows = ada.post(at + "/rows", Map.of("order", List.of("code"))).json().get("rows");
+        assertThat(rows).hasSize(4);
+        for (JsonNode row : rows) {
+            assertThat(row.get("id").isString()).isTrue();
+            String id = row.get("id").stringValue();
+            String code = row.at("/values/code").stringValue();
+            assertThat(ada.get(at + "/records/" + id).json().at("/values/code").stringValue())
+                    .isEqualTo(code);
+            for (String statement : List.of(
+                    "labels has any of (\"x\")",
+                    "labels has none of (\"x\")",
+                    "labels is empty",
+                    "booked overlaps 2026",
+                    "booked covers 2026-11-05",
+                    "was before 2026",
+                    "at in 2026-11-05",
+                    "big > 9007199254740993")) {
+                Caller.Answer why = ada.post(at + "/why", Map.of("record", id, "statement", statement));
+                assertThat(why.status()).as(statement + " " + why.text()).isEqualTo(200);
+                JsonNode found = ada.post(at + "/rows", Map.of("statement", statement)).json().get("rows");
+                assertThat(why.json().get("matches").booleanValue())
+                        .as(code + " " + statement)
+                        .isEqualTo(found.findValuesAsString("code").contains(code));
+            }
+        }
+        assertThat(rows.get(0).at("/values/big").toString()).isEqualTo("9007199254740993");
+        JsonNode read = ada.post(at + "/statement", Map.of("statement", "big = 9007199254740993")).json();
+        assertThat(read.get("condition").toString())
+                .isEqualTo("{\"field\":\"big\",\"test\":\"=\",\"value\":{\"number\":\"9007199254740993\"}}");
+        assertThat(ada.post(at + "/count", Map.of("condition", read.get("condition")))
+                        .json()
+                        .get("matching")
+                        .intValue())
+                .isEqualTo(1);
+        for (String field : List.of("booked", "was", "at")) {
+            for (String step : List.of("", "hour", "day", "week", "month", "quarter", "year")) {
+                Map<String, Object> asked = new java.util.HashMap<>(Map.of("field", field));
+                if (!step.isEmpty()) {
+                    asked.put("step", step);
+                }
+                Caller.Answer answer = ada.post(at + "/histogram", asked);
+                assertThat(answer.status()).as(field + " " + step + " " + answer.text()).isIn(200, 422);
+                if (answer.status() == 200 && !field.equals("booked")) {
+                    long records = 0;
+                    for (JsonNode bucket : answer.json().get("buckets")) {
+                        records += bucket.get("records").longValue();
+                    }
+                    assertThat(records).as(field + " " + step).isEqualTo(3);
+                }
+            }
+            if (!field.equals("booked")) {
+                for (String by : List.of("day", "week", "month", "quarter", "year")) {
+                    Caller.Answer groups = ada.post(
+                            at + "/groups", Map.of("groups", List.of(Map.of("field", field, "by", by))));
+                    assertThat(groups.status()).as(groups.text()).isEqualTo(200);
+                    for (JsonNode group : groups.json().get("groups")) {
+                        Map<String, Object> inside = new java.util.HashMap<>(Map.of("field", field, "by", by));
+                        if (!group.get("value").isNull()) {
+                            if (group.get("value").stringValue().startsWith("0000")) {
+                                // The year before the year 1, where no window reaches.
+                                continue;
+                            }
+                            inside.put("value", group.get("value").stringValue());
+                        }
+                        Caller.Answer within = ada.post(at + "/rows", Map.of("inside", List.of(inside)));
+                        assertThat(within.status()).as(within.text()).isEqualTo(200);
+                        assertThat(within.json().get("rows")).as(by + inside).hasSize(group.get("records").intValue());
+                    }
+                }
+            }
+        }
+        assertThat(ada.get(at + "/export.csv").status()).isEqualTo(200);
     }
 }
