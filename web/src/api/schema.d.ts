@@ -2588,6 +2588,9 @@ export interface components {
             aloneMore: boolean;
             /** Format: int64 */
             leavesOut?: number | null;
+            /** Format: int64 */
+            left?: number | null;
+            leftMore: boolean;
             path: string;
             /** Format: int64 */
             without: number;

@@ -157,33 +157,42 @@ describe('the margin', () => {
     expect(margin().exists()).toBe(false)
   })
 
-  it('says of the first part what it finds alone, of the others what they leave out', async () => {
+  it('says of every part what is left after it, and the rest on pointing', async () => {
     const { made } = await at(criterion('/all/0'))
-    count(made, '/all/0', { alone: 1204, without: 24000 })
+    count(made, '/all/0', { alone: 1204, without: 24000, left: 1204 })
     await page.vm.$nextTick()
-    expect(margin().text()).toBe('alone 1,204')
-    expect(margin().attributes('title')).toBe('1,204 records by itself; without it 24,000 would be shown')
+    expect(margin().text()).toBe('1,204 left')
+    expect(margin().attributes('title')).toBe(
+      '1,204 records by itself; without it 24,000 would be shown: it leaves out 23,958',
+    )
     page.unmount()
-    const second = await at(criterion('/all/1'))
-    count(second.made, '/all/1', { alone: 1204, without: 1000 })
+    const second = await at(criterion('/all/1/any/0'))
+    count(second.made, '/all/1/any/0', { alone: 1204, without: 1000, left: 42 })
     await page.vm.$nextTick()
-    expect(margin().text()).toBe('leaves out 958')
+    expect(margin().text()).toBe('42 left')
+    expect(margin().attributes('title')).toBe('1,204 records by itself; without it 1,000 would be shown')
   })
 
   it('says that a part changes nothing', async () => {
     const { made } = await at(criterion('/all/1'))
     count(made, '/all/1', { alone: 24000, without: 42 })
     await page.vm.$nextTick()
-    expect(margin().text()).toBe('leaves out 0')
     expect(margin().attributes('title')).toContain('it changes nothing here')
   })
 
   it('claims no exact number where it was only counted so far', async () => {
     const { made } = await at(criterion('/all/1'))
     made.matching.value = undefined
-    count(made, '/all/1', { alone: 10000, aloneMore: true, without: 10000, withoutMore: true })
+    count(made, '/all/1', {
+      alone: 10000,
+      aloneMore: true,
+      without: 10000,
+      withoutMore: true,
+      left: 10000,
+      leftMore: true,
+    })
     await page.vm.$nextTick()
-    expect(margin().text()).toBe('alone 10,000+')
+    expect(margin().text()).toBe('10,000+ left')
     expect(margin().attributes('title')).toContain('without it 10,000+ would be shown')
   })
 })

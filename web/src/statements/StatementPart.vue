@@ -87,7 +87,7 @@ const account = computed(() => {
   const zone = / \d\d:\d\d/.test(window.words) ? window.zone : ''
   return [window.words, window.length, window.rolling ? 'rolling' : 'fixed', zone].filter(Boolean).join(' · ')
 })
-/** What the margin says: the first of an "all of" and the parts of other groups by themselves, the rest by what they shut out. */
+/** What the margin says: how many records would be left if the statement ended here. The rest is said on pointing. */
 const margin = computed(() => {
   if (props.off) return { text: 'off', title: '' }
   const counts = desk.parts.value.get(path.value)
@@ -101,9 +101,13 @@ const margin = computed(() => {
   const alone = number(counts.alone) + (counts.aloneMore ? '+' : '')
   const title =
     `${alone} records by itself; without it ${number(counts.without)}${counts.withoutMore ? '+' : ''} would be shown` +
-    (takes === 0 ? ': it changes nothing here' : '')
-  const shutsOut = /\/all\/[1-9]\d*$/.test(path.value) && takes !== undefined && takes >= 0
-  return { text: shutsOut ? `leaves out ${number(takes!)}` : `alone ${alone}`, title }
+    (takes === 0
+      ? ': it changes nothing here'
+      : takes && takes > 0 && /\/all\/\d+$/.test(path.value)
+        ? `: it leaves out ${number(takes)}`
+        : '')
+  const left = counts.left == null ? '' : `${number(counts.left)}${counts.leftMore ? '+' : ''} left`
+  return { text: left, title }
 })
 const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind === 'none' ? 'all' : 'any')
 </script>

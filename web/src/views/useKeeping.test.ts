@@ -231,7 +231,9 @@ describe('keeping', () => {
 describe('carrying the question elsewhere', () => {
   it('as a file: of the view as it is kept, or of what the page asks now', async () => {
     const { carrying, router } = await at('/views/7?asOf=2026-11-01&ask.from=3&times=local&bom=true')
-    expect(carrying.exportUrl.value).toBe('/api/views/7/export.csv?asOf=2026-11-01&ask.from=3&times=local&bom=true')
+    expect(carrying.exportUrl.value).toBe(
+      '/api/views/7/export.csv?asOf=2026-11-01&ask.from=3&times=local&bom=true',
+    )
     await router.push(CHANGED)
     await settled()
     const url = new URL(carrying.exportUrl.value, 'http://here')

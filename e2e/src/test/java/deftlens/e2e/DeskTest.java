@@ -145,10 +145,11 @@ class DeskTest extends Journey {
         expectCount(ines, 0);
         Locator margin = ines.locator(".margin-note");
         assertThat(margin).hasText(new String[] {
-            String.format("alone %,d", defects("severity > 4")),
-            String.format("leaves out %,d", defects("severity > 4")),
-            "off"
+            String.format("%,d left", defects("severity > 4")), "0 left", "off"
         });
+        assertThat(margin.nth(1))
+                .hasAttribute(
+                        "title", Pattern.compile(String.format(".*: it leaves out %,d", defects("severity > 4"))));
         assertThat(ines.locator(".empty")).containsText("Without due is before 2020 there would be some.");
         button(ines, "due is before 2020").last().click();
         expectCount(ines, defects("severity > 4"));

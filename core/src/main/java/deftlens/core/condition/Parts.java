@@ -121,6 +121,30 @@ public final class Parts {
         }
     }
 
+    /**
+     * The condition as it would be if it ended after the part at a path: what is read later is not there, at every level above.
+     *
+     * <p>Of {@code a and (b or c) and d}, up to {@code /all/1/any/0}, it is {@code a and b}; up to {@code /all/1},
+     * {@code a and (b or c)}.
+     *
+     * @param path a JSON Pointer as {@link #of} gives it
+     */
+    public static Condition upTo(Condition condition, String path) {
+        if (path.isEmpty()) {
+            return condition;
+        }
+        String[] steps = path.split("/", 4);
+        int at = Integer.parseInt(steps[2]);
+        List<Condition> parts = new ArrayList<>(condition.children().subList(0, at));
+        parts.add(upTo(condition.children().get(at), steps.length > 3 ? "/" + steps[3] : ""));
+        return switch (condition) {
+            case Condition.All all -> new Condition.All(parts);
+            case Condition.Any any -> new Condition.Any(parts);
+            case Condition.None none -> new Condition.None(parts);
+            default -> throw new IllegalArgumentException("nothing stands at " + path);
+        };
+    }
+
     /** The condition without the part at a path. */
     public static Condition removed(Condition condition, String path) {
         return replaced(condition, path, Condition.EVERYTHING).normal();

@@ -59,6 +59,7 @@ class MarginService {
         for (Parts.Part part : parts) {
             conditions.add(part.part());
             conditions.add(part.without());
+            conditions.add(Parts.upTo(question.condition(), part.path()));
             if (isInAll(part)) {
                 conditions.add(leftOut(part));
             }
@@ -78,8 +79,9 @@ class MarginService {
         for (Parts.Part part : parts) {
             long alone = counts.get(at++);
             long without = counts.get(at++);
+            long left = counts.get(at++);
             OptionalLong leavesOut = isInAll(part) ? OptionalLong.of(counts.get(at++)) : OptionalLong.empty();
-            found.add(count(part, alone, OptionalLong.of(without), leavesOut));
+            found.add(count(part, alone, OptionalLong.of(without), leavesOut, OptionalLong.of(left)));
         }
         return Optional.of(new PartCounts(found));
     }
@@ -92,7 +94,8 @@ class MarginService {
         return new Condition.All(List.of(part.without(), new Condition.None(List.of(part.part()))));
     }
 
-    private static PartCount count(Parts.Part part, long alone, OptionalLong without, OptionalLong leavesOut) {
+    private static PartCount count(
+            Parts.Part part, long alone, OptionalLong without, OptionalLong leavesOut, OptionalLong left) {
         boolean more = without.isEmpty() || without.getAsLong() > RowsService.COUNT_CAP;
         return new PartCount(
                 part.path(),
@@ -103,7 +106,9 @@ class MarginService {
                 // Where the rest alone is too many to be counted, what the part takes from it may still be few.
                 more && leavesOut.isPresent() && leavesOut.getAsLong() <= RowsService.COUNT_CAP
                         ? Optional.of(leavesOut.getAsLong())
-                        : Optional.empty());
+                        : Optional.empty(),
+                left.isPresent() ? Optional.of(capped(left.getAsLong())) : Optional.empty(),
+                left.isPresent() && left.getAsLong() > RowsService.COUNT_CAP);
     }
 
     PartCounts inOnePass(Question question, List<Parts.Part> parts) {
@@ -111,12 +116,20 @@ class MarginService {
         for (Parts.Part part : parts) {
             conditions.add(part.part());
             conditions.add(part.without());
+            conditions.add(Parts.upTo(question.condition(), part.path()));
         }
         List<Long> counts = rows.numbers(question, conditions, rows.patience());
         List<PartCount> found = new ArrayList<>();
         for (int i = 0; i < parts.size(); i++) {
             found.add(new PartCount(
-                    parts.get(i).path(), counts.get(2 * i), false, counts.get(2 * i + 1), false, Optional.empty()));
+                    parts.get(i).path(),
+                    counts.get(3 * i),
+                    false,
+                    counts.get(3 * i + 1),
+                    false,
+                    Optional.empty(),
+                    Optional.of(counts.get(3 * i + 2)),
+                    false));
         }
         return new PartCounts(found);
     }
@@ -133,7 +146,8 @@ class MarginService {
             boolean more = without.isEmpty() || without.getAsLong() > RowsService.COUNT_CAP;
             OptionalLong leavesOut =
                     more && isInAll(part) ? counted(question, leftOut(part), until) : OptionalLong.empty();
-            found.add(count(part, alone.getAsLong(), without, leavesOut));
+            OptionalLong left = counted(question, Parts.upTo(question.condition(), part.path()), until);
+            found.add(count(part, alone.getAsLong(), without, leavesOut, left));
         }
         return new PartCounts(found);
     }

@@ -196,9 +196,18 @@ public class RowsService {
      * @param without how many would match if the part were switched off
      * @param withoutMore whether it was only counted that far, and there are more
      * @param leavesOut how many records the part leaves out of an all-of group, where that was counted by itself
+     * @param left how many would match if the statement ended after this part; absent where counting took too long
+     * @param leftMore whether it was only counted that far, and there are more
      */
     public record PartCount(
-            String path, long alone, boolean aloneMore, long without, boolean withoutMore, Optional<Long> leavesOut) {}
+            String path,
+            long alone,
+            boolean aloneMore,
+            long without,
+            boolean withoutMore,
+            Optional<Long> leavesOut,
+            Optional<Long> left,
+            boolean leftMore) {}
 
     /** What each part that is switched on does. Of a large register, parts that take too long to count are not there. */
     public record PartCounts(List<PartCount> parts) {}

@@ -140,17 +140,18 @@ class RowsTest {
         String elsewhere = "site is distinct from 'North'";
         String either = "(" + open + " or " + elsewhere + ")";
         Map<String, String[]> expected = Map.of(
-                "", new String[] {overdue + " and " + either, "true"},
-                "/all/0", new String[] {overdue, either},
-                "/all/2", new String[] {either, overdue},
-                "/all/2/any/0", new String[] {open, overdue + " and " + elsewhere},
-                "/all/2/any/1", new String[] {elsewhere, overdue + " and " + open},
-                "/all/2/any/1/none/0", new String[] {"not " + elsewhere, overdue + " and " + open});
+                "", new String[] {overdue + " and " + either, "true", overdue + " and " + either},
+                "/all/0", new String[] {overdue, either, overdue},
+                "/all/2", new String[] {either, overdue, overdue + " and " + either},
+                "/all/2/any/0", new String[] {open, overdue + " and " + elsewhere, overdue + " and " + open},
+                "/all/2/any/1", new String[] {elsewhere, overdue + " and " + open, overdue + " and " + either},
+                "/all/2/any/1/none/0", new String[] {"not " + elsewhere, overdue + " and " + open, overdue + " and " + either});
         assertThat(counts.get("parts")).hasSize(expected.size());
         for (JsonNode part : counts.get("parts")) {
             String[] sql = expected.get(part.get("path").stringValue());
             assertThat(part.get("alone").longValue()).as("%s alone", part).isEqualTo(jobs(sql[0]));
             assertThat(part.get("without").longValue()).as("without %s", part).isEqualTo(jobs(sql[1]));
+            assertThat(part.get("left").longValue()).as("left after %s", part).isEqualTo(jobs(sql[2]));
         }
     }
 
