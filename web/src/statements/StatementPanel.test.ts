@@ -43,6 +43,15 @@ function outline(node: Node, path = ''): Outline {
 let page: VueWrapper
 afterEach(() => page.unmount())
 
+it('says that the records were not looked at to the end, and looks again', async () => {
+  await at('severity')
+  expect(page.text()).not.toContain('Not checked')
+  await page.setProps({ unchecked: true })
+  expect(page.get('.unchecked').text()).toContain('Not checked against the records: that took too long.')
+  await page.get('.unchecked button').trigger('click')
+  expect(page.emitted('check')).toHaveLength(1)
+})
+
 async function at(...fields: string[]) {
   server.on('POST', '/api/registers/defects/values', { values: [], more: false })
   const opened = ref<Opened>()

@@ -17,8 +17,10 @@ const props = defineProps<{
   writing: boolean
   /** whether the statement is still being read */
   settling: boolean
+  /** whether the records were not looked at to the end for what could be noticed */
+  unchecked?: boolean
 }>()
-const emit = defineEmits<{ write: [statement: string]; 'update:writing': [writing: boolean] }>()
+const emit = defineEmits<{ write: [statement: string]; 'update:writing': [writing: boolean]; check: [] }>()
 const desk = inject(DESK)!
 
 const tree = computed(() => (props.outline?.node ?? { all: [] }) as Node)
@@ -71,6 +73,10 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
         :last="i === lines.length - 1"
       />
       <FindingNotes v-if="whole.length" :findings="whole" />
+      <p v-if="unchecked && !empty" class="unchecked">
+        Not checked against the records: that took too long.
+        <button type="button" class="word" @click="emit('check')">Check again</button>
+      </p>
       <CriterionEditor
         v-if="adding"
         :key="desk.opened.value?.field"
@@ -98,6 +104,12 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
 </template>
 
 <style scoped>
+.unchecked {
+  margin: 2px 0 0;
+  font: 400 13.5px/20px var(--sans);
+  color: var(--ink-2);
+}
+
 .every {
   font: 400 19.5px/29px var(--serif);
 }

@@ -64,5 +64,6 @@ label {
 
 .act {
   justify-self: start;
+  text-decoration: none;
 }
 </style>

@@ -438,6 +438,8 @@ const table = useHeld(
             :outline="read?.outline"
             :statement="where"
             :settling="settling"
+            :unchecked="q.unchecked.value"
+            @check="q.checkAgain()"
             @write="q.step({ where: $event }).then(() => (writing = false))"
           >
             <template #order>

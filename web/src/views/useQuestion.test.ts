@@ -162,6 +162,7 @@ describe('the question of a register', () => {
     expect(q.unreadable.value).toBe('After “severity” something is missing.')
     expect(q.where.value).toBe('severity')
     expect(q.settling.value).toBe(false)
+    expect(q.unchecked.value).toBe(false)
   })
 
   it('for a register that is not there says so', async () => {

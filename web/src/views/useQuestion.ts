@@ -288,6 +288,8 @@ export function useQuestion() {
         return
       }
       settling.value = false
+      // The words are there; only the look at the records is missing, and the page says so.
+      if (worded.value) return
       worded.value = true
       read.value = undefined
       unreadable.value = e instanceof Problem ? e.message : sentence(e)
@@ -295,6 +297,20 @@ export function useQuestion() {
       wordsRead()
     }
   }
+
+  /** Looks at the records once more for what could be noticed. */
+  const checkAgain = async () => {
+    if (register.value) await readStatement(register.value.key, answers.value, () => {})
+  }
+
+  /** Whether what could be noticed among the records was not looked for to the end. */
+  const unchecked = computed(
+    () =>
+      !settling.value &&
+      read.value?.checked === false &&
+      read.value.findings.every((f) => f.level !== 'error') &&
+      read.value.asks.every((a) => a.answered || a.preset != null),
+  )
 
   /** One step: the address with these parts changed; what equals the view's own is left out. */
   async function step(parts: {
@@ -480,5 +496,7 @@ export function useQuestion() {
     settle,
     leaving,
     open,
+    unchecked,
+    checkAgain,
   }
 }

@@ -33,7 +33,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.LongFunction;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
@@ -69,7 +68,18 @@ public final class Checker {
      * @param condition which records to count
      * @param finding what their number means; nothing for most
      */
-    public record Wanted(Condition condition, LongFunction<Optional<Finding>> finding) {}
+    public record Wanted(Condition condition, Told finding) {}
+
+    /** What a number of records means. */
+    @FunctionalInterface
+    public interface Told {
+
+        /**
+         * @param number how many there are, as far as they were counted
+         * @param more whether there are more than that
+         */
+        Optional<Finding> by(long number, boolean more);
+    }
 
     /**
      * A list of values of which some may be in no record.
@@ -745,7 +755,6 @@ public final class Checker {
             boolean turned = part.path().split("/none/", -1).length % 2 == 0;
             boolean in = criterion.negated() != turned;
             Condition empty = Condition.Criterion.of(field.key(), new Test.Empty());
-            // What changes when the empty ones change sides: those that match one way and not the other.
             Condition filled = Parts.replaced(
                     condition,
                     part.path(),
@@ -753,24 +762,26 @@ public final class Checker {
                             ? new Condition.All(
                                     List.of(criterion, Condition.Criterion.not(field.key(), new Test.Empty())))
                             : new Condition.Any(List.of(criterion, empty)));
-            Condition counted = in
-                    ? new Condition.All(List.of(condition, new Condition.None(List.of(filled))))
-                    : new Condition.All(List.of(filled, new Condition.None(List.of(condition))));
-            return Optional.of(new Wanted(counted, n -> {
+            // Whether such a record is in the answer depends on this criterion, and it is empty.
+            Condition counted = new Condition.All(
+                    List.of(Parts.decided(condition, part.path()).condition(), empty));
+            return Optional.of(new Wanted(counted, (n, more) -> {
                 if (n == 0) {
                     return Optional.empty();
                 }
-                String records = n == 1 ? "1 record without " : String.format(Locale.ROOT, "%,d records without ", n);
-                String message = records
-                        + label(field)
-                        + (in
-                                ? (n == 1 ? " is let in." : " are let in.")
-                                : (n == 1 ? " is left out." : " are left out."));
+                String message = records(n, more) + " without " + label(field)
+                        + (n == 1 && !more ? " is " : " are ") + (in ? "let in." : "left out.");
                 return Optional.of(
                         Finding.of(in ? Code.EMPTY_LET_IN : Code.EMPTY_LEFT_OUT, Level.HINT, part.path(), message)
                                 .counting(n)
                                 .mended(in ? "Leave them out" : "Let them in", filled));
             }));
+        }
+
+        /** {@code 1 record}, {@code 1,204 records}, {@code More than 10,000 records}. */
+        private static String records(long number, boolean more) {
+            return (more ? "More than " : "")
+                    + (number == 1 ? "1 record" : String.format(Locale.ROOT, "%,d records", number));
         }
 
         /** Records that have a text without a space too many. */
@@ -801,15 +812,13 @@ public final class Checker {
             String shown = Printer.operand(plain.values().iterator().next());
             return Optional.of(new Wanted(
                     counted,
-                    n -> n == 0
+                    (n, more) -> n == 0
                             ? Optional.empty()
                             : Optional.of(Finding.of(
                                             Code.EXTRA_SPACE,
                                             Level.WARNING,
                                             part.path(),
-                                            (n == 1
-                                                            ? "1 record has "
-                                                            : String.format(Locale.ROOT, "%,d records have ", n))
+                                            records(n, more) + (n == 1 && !more ? " has " : " have ")
                                                     + label(field)
                                                     + (plain.size() == 1 ? " " + shown : "")
                                                     + " without the extra space.")
@@ -853,13 +862,13 @@ public final class Checker {
             Condition counted = new Condition.All(List.of(others, exactly));
             return new Wanted(
                     counted,
-                    n -> n < MANY
+                    (n, more) -> n < MANY
                             ? Optional.empty()
                             : Optional.of(Finding.of(
                                             Code.AT_BOUNDARY,
                                             Level.HINT,
                                             part.path(),
-                                            String.format(Locale.ROOT, "%,d records have ", n) + there
+                                            records(n, more) + " have " + there
                                                     + ", which does not count.")
                                     .counting(n)
                                     .mended(label, widened)));

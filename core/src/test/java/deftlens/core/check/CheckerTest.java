@@ -216,7 +216,7 @@ class CheckerTest {
         Condition condition = READER.read("due before today and severity > 3 and site is not \"North Quay\"");
         List<Checker.Wanted> wanted = Checker.wanted(condition, BINDER);
         List<String> said = wanted.stream()
-                .flatMap(w -> w.finding().apply(12).stream())
+                .flatMap(w -> w.finding().by(12, false).stream())
                 .map(f -> f.code().code() + f.path() + ": " + f.message())
                 .toList();
         assertThat(said)
@@ -224,13 +224,15 @@ class CheckerTest {
                         "empty-left-out/all/0: 12 records without due are left out.",
                         "empty-left-out/all/1: 12 records without severity are left out.",
                         "at-boundary/all/1: 12 records have severity of exactly 3, which does not count.");
-        assertThat(wanted).allMatch(w -> w.finding().apply(0).isEmpty());
+        assertThat(wanted).allMatch(w -> w.finding().by(0, false).isEmpty());
+        assertThat(wanted.get(0).finding().by(10_000, true).orElseThrow().message())
+                .isEqualTo("More than 10,000 records without due are left out.");
         assertThat(Checker.wanted(READER.read("due before today or due is empty"), BINDER))
                 .isEmpty();
         assertThat(Checker.wanted(READER.read("status is not \"Done\""), BINDER)
                         .get(0)
                         .finding()
-                        .apply(3)
+                        .by(3, false)
                         .orElseThrow())
                 .extracting(
                         f -> f.code().code(),

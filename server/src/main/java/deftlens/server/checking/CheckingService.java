@@ -3,6 +3,7 @@ package deftlens.server.checking;
 import deftlens.core.check.Checker;
 import deftlens.core.check.Finding;
 import deftlens.core.condition.Binder;
+import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
 import deftlens.server.platform.StoppedQuery;
 import deftlens.server.question.Attempt;
@@ -68,8 +69,9 @@ public class CheckingService {
             // A question that cannot be answered, or only with nothing, has no numbers worth knowing.
             return new Checked(findings, true);
         }
+        boolean complete;
         try {
-            numbers(question, findings);
+            complete = numbers(question, findings);
             for (Checker.Listed listed :
                     Checker.listed(question.condition(), question.described().register())) {
                 List<Operand> missing =
@@ -87,19 +89,32 @@ public class CheckingService {
             return new Checked(findings, false);
         }
         findings.sort(Comparator.comparing(Finding::level));
-        return new Checked(findings, true);
+        return new Checked(findings, complete);
     }
 
-    private void numbers(Question question, List<Finding> into) {
+    /** @return whether all numbers were counted */
+    private boolean numbers(Question question, List<Finding> into) {
         List<Checker.Wanted> wanted = Checker.wanted(question.condition(), binder(question));
-        if (wanted.isEmpty() || wanted.size() > MOST_NUMBERS) {
-            return;
+        if (wanted.isEmpty()) {
+            return true;
         }
-        List<Long> numbers = rows.numbers(
-                question, wanted.stream().map(Checker.Wanted::condition).toList(), patience);
-        for (int i = 0; i < wanted.size(); i++) {
-            wanted.get(i).finding().apply(numbers.get(i)).ifPresent(into::add);
+        boolean all = wanted.size() <= MOST_NUMBERS;
+        List<Checker.Wanted> some = all ? wanted : wanted.subList(0, MOST_NUMBERS);
+        List<Condition> conditions =
+                some.stream().map(Checker.Wanted::condition).toList();
+        // One pass over a small register has them all; of a large one each is looked for by itself, and no further than is said.
+        boolean large = rows.isLarge(question, RowsService.READ_WHOLE);
+        List<Long> numbers = large
+                ? rows.counted(question, conditions, RowsService.COUNT_CAP + 1, patience)
+                : rows.numbers(question, conditions, patience);
+        for (int i = 0; i < some.size(); i++) {
+            boolean more = large && numbers.get(i) > RowsService.COUNT_CAP;
+            some.get(i)
+                    .finding()
+                    .by(more ? RowsService.COUNT_CAP : numbers.get(i), more)
+                    .ifPresent(into::add);
         }
+        return all;
     }
 
     private Binder binder(Question question) {

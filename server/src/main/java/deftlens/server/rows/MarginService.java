@@ -24,7 +24,6 @@ import org.springframework.stereotype.Service;
 class MarginService {
 
     private static final int MOST_PARTS = 60;
-    private static final int READ_WHOLE = 200_000;
     private static final Duration FOR_ONE = Duration.ofMillis(1_500);
     private static final Duration FOR_ALL = Duration.ofSeconds(8);
 
@@ -48,7 +47,7 @@ class MarginService {
         if (parts.isEmpty()) {
             return new PartCounts(List.of());
         }
-        return rows.isLarge(question, READ_WHOLE)
+        return rows.isLarge(question, RowsService.READ_WHOLE)
                 ? inOneStatement(question, parts).orElseGet(() -> oneByOne(question, parts))
                 : inOnePass(question, parts);
     }

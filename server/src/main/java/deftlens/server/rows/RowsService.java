@@ -58,6 +58,9 @@ public class RowsService {
     /** A count stops here unless the exact one is asked for. */
     public static final int COUNT_CAP = 10_000;
 
+    /** Up to so many records, several counts are one pass over all; above, each is looked for by itself. */
+    public static final int READ_WHOLE = 200_000;
+
     /** The most rows of one page. */
     public static final int MOST_ROWS = 1_000;
 
@@ -390,7 +393,7 @@ public class RowsService {
 
     /** Whether a register has more records than are read whole to count something. */
     @Transactional(readOnly = true)
-    boolean isLarge(Question question, int records) {
+    public boolean isLarge(Question question, int records) {
         return kept.total(question)
                         .orElseGet(() ->
                                 number(question, Page.count(scope(question), Sql.of("true"), Optional.of(records + 1))))
