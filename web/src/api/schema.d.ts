@@ -2054,10 +2054,12 @@ export interface components {
             enter: number;
             entering?: string | null;
             from: string;
+            fromLines: string[];
             /** Format: int64 */
             leave: number;
             leaving?: string | null;
             to: string;
+            toLines: string[];
         };
         Distribution: {
             /** Format: int64 */
@@ -2977,9 +2979,11 @@ export interface components {
         Step: {
             action: string;
             after: unknown;
+            afterLines?: string[] | null;
             /** Format: date-time */
             at: string;
             before: unknown;
+            beforeLines?: string[] | null;
             id: string;
             who?: components["schemas"]["Who"] | null;
         };

@@ -10,6 +10,7 @@ import {
   type BandExtent,
   type FieldDescription,
 } from '@/api/client'
+import { shiftDay } from '@/platform/days'
 import { number } from '@/platform/format'
 
 const props = defineProps<{ registerKey: string; field: FieldDescription; disabled: boolean }>()
@@ -235,13 +236,17 @@ function typed(extent: BandExtent, end: End, text: string) {
     if (end === 'low') extent.from = plain
     else extent.to = plain
   } else if (end === 'low') extent.firstDay = plain || null
-  else extent.dayAfterLast = plain || null
+  // "Up to" a day has that day in it, here as everywhere.
+  else extent.dayAfterLast = isDay(plain) ? shiftDay(plain, 1) : plain || null
 }
+const isDay = (text: string) => /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text))
 
 function shown(extent: BandExtent, end: End): string {
   if (numeric.value) return String((end === 'low' ? extent.low : extent.high) ?? '')
   if (timed.value) return String((end === 'low' ? extent.from : extent.to) ?? '').slice(0, 5)
-  return String((end === 'low' ? extent.firstDay : extent.dayAfterLast) ?? '')
+  if (end === 'low') return extent.firstDay ?? ''
+  const after = extent.dayAfterLast ?? ''
+  return isDay(after) ? shiftDay(after, -1) : after
 }
 
 function toggle(extent: BandExtent, value: string) {
@@ -338,17 +343,17 @@ const SHADES = ['a', 'b', 'c', 'd']
             <input
               class="field end"
               :value="shown(e, 'low')"
-              :placeholder="timed ? '08:00' : 'open'"
+              :placeholder="timed ? '08:00' : dated ? '2026-01-01' : 'open'"
               :aria-label="`${p.band.name || `Band ${row + 1}`} from`"
               @change="typed(e, 'low', ($event.target as HTMLInputElement).value)"
             />
           </label>
           <label>
-            up to
+            {{ dated ? 'up to and including' : 'up to' }}
             <input
               class="field end"
               :value="shown(e, 'high')"
-              :placeholder="timed ? '17:00' : 'open'"
+              :placeholder="timed ? '17:00' : dated ? '2026-12-31' : 'open'"
               :aria-label="`${p.band.name || `Band ${row + 1}`} up to`"
               @change="typed(e, 'high', ($event.target as HTMLInputElement).value)"
             />

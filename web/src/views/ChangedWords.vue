@@ -1,25 +1,28 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { changedWords } from '@/platform/wording'
+import { changedLines } from '@/platform/wording'
 
-/** Two statements as one text, with what is gone and what is new marked; never by colour alone. */
-const props = defineProps<{ before: string; after: string }>()
-const stretches = computed(() => changedWords(props.before || 'every record', props.after || 'every record'))
+/** Two statements as one, a phrase a line, with what is gone and what is new marked; never by colour alone. */
+const props = defineProps<{ before: string[]; after: string[] }>()
+const whole = (lines: string[]) => (lines.length ? lines : ['every record'])
+const lines = computed(() => changedLines(whole(props.before), whole(props.after)))
 </script>
 
 <template>
-  <p class="changed-words">
-    <template v-for="(s, i) in stretches" :key="i">
-      <del v-if="s.kind === 'gone'">{{ s.text.trim() }}</del>
-      <ins v-else-if="s.kind === 'new'">{{ s.text.trim() }}</ins>
-      <template v-else>{{ s.text.trim() }}</template>
-      {{ ' ' }}
-    </template>
-  </p>
+  <ul class="changed-words">
+    <li v-for="(line, i) in lines" :key="i">
+      <del v-if="line.kind === 'gone'">{{ line.text }}</del>
+      <ins v-else-if="line.kind === 'new'">{{ line.text }}</ins>
+      <template v-else>{{ line.text }}</template>
+    </li>
+  </ul>
 </template>
 
 <style scoped>
 .changed-words {
+  list-style: none;
+  margin: 4px 0;
+  padding: 0;
   font: 400 16.5px/1.5 var(--serif);
   overflow-wrap: anywhere;
 }

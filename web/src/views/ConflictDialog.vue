@@ -1,12 +1,36 @@
 <script setup lang="ts">
-import type { View } from '@/api/client'
+import { ref, watch } from 'vue'
+import { api, data, sentence, type Difference, type View } from '@/api/client'
 import { moment } from '@/platform/format'
 import { useSession } from '@/people/session'
+import ChangedWords from './ChangedWords.vue'
+import DifferenceNote from './DifferenceNote.vue'
 
+/** Somebody wrote the view meanwhile: what theirs asks, what mine asks, and what lies between them, all of one moment. */
 const open = defineModel<boolean>({ required: true })
-defineProps<{ theirs?: View; mine: string; busy: boolean }>()
+const props = defineProps<{ theirs?: View; mine: string; answers: Record<string, string>; busy: boolean }>()
 const emit = defineEmits<{ theirs: []; overwrite: []; copy: [] }>()
 const session = useSession()
+const difference = ref<Difference>()
+const trouble = ref('')
+
+watch([open, () => props.theirs?.version], async ([now]) => {
+  difference.value = undefined
+  trouble.value = ''
+  const view = props.theirs
+  if (!now || !view || view.statement === props.mine) return
+  try {
+    const found = await data(
+      api.POST('/api/views/{id}/difference', {
+        params: { path: { id: view.id } },
+        body: { statement: props.mine, answers: props.answers },
+      }),
+    )
+    if (view === props.theirs) difference.value = found as Difference
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+})
 </script>
 
 <template>
@@ -16,12 +40,16 @@ const session = useSession()
         {{ theirs.changedBy.fullName }} changed it on {{ moment(theirs.changedAt, session.zone) }}. Nothing of
         yours is lost and nothing was written.
       </p>
-      <dl>
-        <dt>Theirs</dt>
-        <dd>{{ theirs.name }}: {{ theirs.statement || 'every record' }}</dd>
-        <dt>Yours</dt>
-        <dd>{{ mine || 'every record' }}</dd>
-      </dl>
+      <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+      <section v-if="theirs.statement !== mine" aria-label="From theirs to yours">
+        <p class="hint">From theirs, “{{ theirs.name }}”, to yours:</p>
+        <template v-if="difference">
+          <ChangedWords :before="difference.fromLines" :after="difference.toLines" />
+          <DifferenceNote :difference="difference" :register-key="theirs.register" />
+        </template>
+        <p v-else-if="!trouble" class="hint">Counting what comes in and goes…</p>
+      </section>
+      <p v-else class="hint">Both ask the same; name, columns, order or shape are other.</p>
     </template>
     <template #footer>
       <button type="button" class="quiet" :disabled="busy" @click="emit('theirs')">Open theirs</button>
@@ -34,20 +62,9 @@ const session = useSession()
 </template>
 
 <style scoped>
-dl {
-  display: grid;
-  grid-template-columns: 60px 1fr;
-  gap: 8px;
-  margin: 14px 0 0;
-}
-
-dt {
-  font-weight: 600;
-}
-
-dd {
-  margin: 0;
-  font: 400 17px/1.4 var(--serif);
+.hint {
+  color: var(--ink-2);
+  margin-top: 6px;
 }
 
 .quiet,

@@ -89,15 +89,15 @@ async function restore(step: Step) {
           </span>
         </div>
         <ChangedWords
-          v-if="stateOf(step.after) && stateOf(step.before)?.statement !== stateOf(step.after)!.statement"
-          :before="stateOf(step.before)?.statement ?? stateOf(step.after)!.statement"
-          :after="stateOf(step.after)!.statement"
+          v-if="step.afterLines && stateOf(step.before)?.statement !== stateOf(step.after)!.statement"
+          :before="step.beforeLines ?? step.afterLines"
+          :after="step.afterLines"
         />
         <p v-for="c in changesOf(register, step)" :key="c" class="change">{{ c }}</p>
         <section v-if="held === step.id" class="against" aria-label="Held against now">
           <template v-if="difference">
             <p class="change">From then to now:</p>
-            <ChangedWords :before="difference.from" :after="difference.to" />
+            <ChangedWords :before="difference.fromLines" :after="difference.toLines" />
             <DifferenceNote :difference="difference" :register-key="view.register" />
           </template>
           <p v-else-if="!trouble" class="change">Counting what came in and went…</p>

@@ -52,8 +52,10 @@ watch(open, async (now) => {
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <RelianceNote v-if="reliance" :reliance="reliance" />
     <section v-if="statement !== view.statement" class="asks" aria-label="What it asks">
-      <ChangedWords :before="view.statement" :after="statement" />
-      <DifferenceNote v-if="difference" :difference="difference" :register-key="view.register" />
+      <template v-if="difference">
+        <ChangedWords :before="difference.fromLines" :after="difference.toLines" />
+        <DifferenceNote :difference="difference" :register-key="view.register" />
+      </template>
       <p v-else-if="!trouble" class="hint">Counting what comes in and goes…</p>
     </section>
     <p v-else class="hint">It asks the same as before; columns, order or shape are other.</p>

@@ -111,6 +111,7 @@ watch(deleteOpen, async (now) => {
       v-model="conflictOpen"
       :theirs="theirs"
       :mine="where"
+      :answers="answers"
       :busy="busy"
       @theirs="openTheirs"
       @overwrite="keepChanges(theirs!.version)"

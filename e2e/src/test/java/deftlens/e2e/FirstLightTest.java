@@ -183,7 +183,7 @@ class FirstLightTest extends Journey {
         Locator dialog = bram.getByRole(
                 AriaRole.DIALOG, new Page.GetByRoleOptions().setName("Somebody changed this view meanwhile"));
         assertThat(dialog).containsText("Wren Halloway changed it");
-        assertThat(dialog).containsText("severity >= 2");
+        assertThat(dialog).containsText("severity is at least 2");
         dialog.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Keep mine as a copy"))
                 .click();
         exactButton(bram, "Keep").click();

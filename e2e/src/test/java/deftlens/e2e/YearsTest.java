@@ -119,7 +119,7 @@ class YearsTest extends Journey {
         more(asta, "History");
         Locator history = dialog(asta, "History of “Grave ones at my site”");
         assertThat(history.locator("li").first()).containsText("changed by Bram Oake");
-        assertThat(history.locator("li").first().locator("ins")).hasText("3");
+        assertThat(history.locator("li").first().locator("ins")).hasText("severity is at least 3");
         history.getByText("Hold against now").first().click();
         assertThat(history.getByRole(AriaRole.REGION)).containsText("come in");
         expectAccessible(asta, "history");

@@ -22,6 +22,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** Puts criteria into plain sentences for reading, with the dates their windows stand for. */
 public final class Wording {
@@ -70,6 +71,38 @@ public final class Wording {
     private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ENGLISH);
 
     private Wording() {}
+
+    /**
+     * A condition as a person reads it, with the labels of fields: a line for each part of its outermost <em>all of</em>, none for
+     * every record. {@code severity >= 3 and (status is "New" or site is my site)} is {@code severity is at least 3} and
+     * {@code status is New or site is my site}.
+     */
+    public static List<String> lines(Condition condition, Register register) {
+        return condition instanceof Condition.All(List<Condition> parts)
+                ? parts.stream().map(p -> words(p, register)).toList()
+                : List.of(words(condition, register));
+    }
+
+    private static String words(Condition condition, Register register) {
+        return switch (condition) {
+            case Condition.Criterion criterion -> {
+                Phrase phrase = phrase(criterion, register);
+                yield Stream.of(phrase.field(), phrase.verb(), phrase.object())
+                        .filter(w -> !w.isEmpty())
+                        .collect(Collectors.joining(" "));
+            }
+            case Condition.Off(Condition part) -> words(part, register) + " (off)";
+            case Condition.All(List<Condition> parts) -> joined(parts, " and ", register);
+            case Condition.Any(List<Condition> parts) -> joined(parts, " or ", register);
+            case Condition.None(List<Condition> parts) -> "none of: " + joined(parts, " or ", register);
+        };
+    }
+
+    private static String joined(List<Condition> parts, String by, Register register) {
+        return parts.stream()
+                .map(p -> p.children().size() > 1 ? "(" + words(p, register) + ")" : words(p, register))
+                .collect(Collectors.joining(by));
+    }
 
     /** A criterion as a person reads it. The field may be one that the register no longer has. */
     public static Phrase phrase(Condition.Criterion criterion, Register register) {

@@ -114,6 +114,22 @@ class WordingTest {
     }
 
     @Test
+    void aStatementIsSaidInWholePhrases() {
+        assertThat(Wording.lines(
+                        READER.read("severity >= 3 and (status is \"New\" or site is my site and urgent is yes)"
+                                + " and not (rank = 1 or rank = 2) and off(code is \"X\")"),
+                        Generate.REGISTER))
+                .containsExactly(
+                        "severity is at least 3",
+                        "status is New or (site is my site and urgent is yes)",
+                        "none of: rank is 1 or rank is 2",
+                        "code number is “X” (off)");
+        assertThat(Wording.lines(READER.read("severity > 3 or rank = 1"), Generate.REGISTER))
+                .containsExactly("severity is more than 3 or rank is 1");
+        assertThat(Wording.lines(Condition.EVERYTHING, Generate.REGISTER)).isEmpty();
+    }
+
+    @Test
     void aCriterionOnAFieldThatIsGoneIsStillSaid() {
         Condition.Criterion criterion = (Condition.Criterion) READER.read("severity > 3");
         assertThat(Wording.phrase(criterion, new Register("things", "Things", "things", "id", List.of()))

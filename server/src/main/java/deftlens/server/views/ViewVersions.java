@@ -2,6 +2,7 @@ package deftlens.server.views;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.statement.Printer;
+import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
@@ -64,6 +65,8 @@ class ViewVersions {
      *
      * @param from the statement of the one side
      * @param to the statement of the other
+     * @param fromLines the one side as a person reads it, a line for each part of its outermost all-of
+     * @param toLines the other in the same way
      * @param enter how many records only the other has
      * @param leave how many only the one has
      * @param both how many are in both
@@ -73,6 +76,8 @@ class ViewVersions {
     record Difference(
             String from,
             String to,
+            List<String> fromLines,
+            List<String> toLines,
             long enter,
             long leave,
             long both,
@@ -121,6 +126,8 @@ class ViewVersions {
         return new Difference(
                 Printer.print(from),
                 Printer.print(to),
+                Wording.lines(from, described.register()),
+                Wording.lines(to, described.register()),
                 enters.map(c -> numbers.get(1)).orElse(0L),
                 leaves.map(c -> numbers.getLast()).orElse(0L),
                 numbers.get(0),

@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.core.statement.Wording;
 import deftlens.server.platform.AsText;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Refinement;
@@ -203,7 +204,15 @@ public class ViewsService {
      *
      * @param id its number in the trail
      */
-    public record Step(@AsText long id, Instant at, Optional<Who> who, String action, JsonNode before, JsonNode after) {}
+    public record Step(
+            @AsText long id,
+            Instant at,
+            Optional<Who> who,
+            String action,
+            JsonNode before,
+            JsonNode after,
+            Optional<List<String>> beforeLines,
+            Optional<List<String>> afterLines) {}
 
     ViewNames names() {
         return new ViewNames(people, registers);
@@ -497,11 +506,34 @@ public class ViewsService {
     /** The history of a view, newest first. */
     @Transactional(readOnly = true)
     public List<Step> history(long id, SignedIn who) {
-        rights.find(id, who);
+        Described described = registers.get(rights.find(id, who).registerKey(), who);
         ViewNames names = names();
         return trail.of(SUBJECT, id).stream()
-                .map(c -> new Step(c.id(), c.at(), c.person().map(names::who), c.action(), c.before(), c.after()))
+                .map(c -> new Step(
+                        c.id(),
+                        c.at(),
+                        c.person().map(names::who),
+                        c.action(),
+                        c.before(),
+                        c.after(),
+                        lines(described, c.before()),
+                        lines(described, c.after())))
                 .toList();
+    }
+
+    /** What one side of a step asks, as a person reads it today; in the language where it cannot be read any more. */
+    private Optional<List<String>> lines(Described described, JsonNode side) {
+        if (side == null || !side.has("statement")) {
+            return Optional.empty();
+        }
+        String statement = side.get("statement").stringValue("");
+        try {
+            return Optional.of(Wording.lines(
+                    questions.condition(described.register(), Optional.of(statement), Optional.empty()),
+                    described.register()));
+        } catch (Problem unreadable) {
+            return Optional.of(List.of(statement));
+        }
     }
 
     void requireVersion(ViewEntity view, int version, SignedIn who) {

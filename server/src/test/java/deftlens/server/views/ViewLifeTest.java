@@ -308,6 +308,7 @@ class ViewLifeTest {
         share(dora, view, person(DAN, May.CHANGE));
         ok(dan.patch(path(view), Map.of("version", 1, "statement", "level >= 2", "labels", List.of("by Dan"))));
         JsonNode history = ok(dora.get(path(view) + "/history"));
+        assertThat(history.at("/0/afterLines/0").stringValue()).startsWith("level is at ");
         long first = history.get(2).get("id").asLong();
         JsonNode difference = ok(dora.get(path(view) + "/history/" + first + "/difference"));
         assertThat(difference.get("from").stringValue()).isEqualTo("level >= 4");
