@@ -31,6 +31,13 @@ describe('numbers beyond what a double holds', () => {
     expect(figures('9007199254740993', false)).toBe('9,007,199,254,740,993'.length)
   })
 
+  it('and values beyond all numbers are shown in their words', () => {
+    expect(cell(number, 'not a number', 'UTC')).toBe('not a number')
+    expect(cell(field('due', 'date') as unknown as FieldDescription, 'minus infinity', 'UTC')).toBe(
+      'minus infinity',
+    )
+  })
+
   it('are asked for as they are', () => {
     expect(exactNumber(' 9007199254740993 ')).toEqual({ number: '9007199254740993' })
     expect(exactNumber('12.50')).toBe(12.5)

@@ -45,6 +45,11 @@ export function numberText(value: unknown): string {
   return isExact(value) ? value.number : String(value)
 }
 
+const BEYOND = ['infinity', 'minus infinity', 'not a number']
+
+/** Whether a value is beyond all numbers or dates, and comes in words. */
+export const isBeyond = (value: unknown): value is string => BEYOND.includes(value as string)
+
 /** Writes numbers in figures, exactly: a text of figures is written with all of them. */
 export function written(format: Intl.NumberFormat, value: unknown): string {
   return format.format(typeof value === 'number' ? value : (String(value) as Intl.StringNumericLiteral))

@@ -1,4 +1,4 @@
-import { written } from './exact'
+import { isBeyond, written } from './exact'
 import type { FieldDescription } from '@/api/client'
 
 /** The months by name. */
@@ -68,6 +68,7 @@ export function localDay(iso: string, zone: string): string {
 /** A field's value as people read it; empty is a dash. */
 export function cell(field: FieldDescription, value: unknown, zone: string): string {
   if (value === null || value === undefined || value === '') return '—'
+  if (isBeyond(value)) return value
   switch (field.type) {
     case 'date':
       return day(String(value))

@@ -1,4 +1,4 @@
-import { exactNumber } from '@/platform/exact'
+import { exactNumber, isBeyond } from '@/platform/exact'
 import type { FieldDescription } from '@/api/client'
 import { shiftDay, weekdayNumber } from '@/platform/days'
 import { cell, day, localDay, moment } from '@/platform/format'
@@ -93,6 +93,8 @@ export function offers(
       { words: `Leave out those without ${field.label}`, node: { field: key, test: 'is not empty' } },
     ]
   }
+  // No criterion can name what is beyond all numbers and dates.
+  if (['number', 'money', 'date', 'moment'].includes(field.type) && isBeyond(value)) return []
   const shown = cell(field, value, zone)
   switch (field.type) {
     case 'yes/no':

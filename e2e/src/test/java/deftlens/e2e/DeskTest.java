@@ -144,9 +144,7 @@ class DeskTest extends Journey {
         open(ines, "/registers/defects?where=severity+%3E+4+and+due+before+2020+and+off(status+is+%22New%22)");
         expectCount(ines, 0);
         Locator margin = ines.locator(".margin-note");
-        assertThat(margin).hasText(new String[] {
-            String.format("%,d left", defects("severity > 4")), "0 left", "off"
-        });
+        assertThat(margin).hasText(new String[] {String.format("%,d left", defects("severity > 4")), "0 left", "off"});
         assertThat(margin.nth(1))
                 .hasAttribute(
                         "title", Pattern.compile(String.format(".*: it leaves out %,d", defects("severity > 4"))));

@@ -199,8 +199,7 @@ class FirstLightTest extends Journey {
         open(asta, "/views/1");
         long shown = count(asta);
         button(asta, "CSV").click();
-        var download =
-                asta.waitForDownload(() -> link(asta, "Download CSV").click());
+        var download = asta.waitForDownload(() -> link(asta, "Download CSV").click());
         assertThat(download.suggestedFilename()).isEqualTo("Overdue at my site.csv");
         try (var lines = java.nio.file.Files.lines(download.path())) {
             assertThat(lines.count()).isEqualTo(shown + 1);

@@ -769,8 +769,8 @@ public final class Checker {
                 if (n == 0) {
                     return Optional.empty();
                 }
-                String message = records(n, more) + " without " + label(field)
-                        + (n == 1 && !more ? " is " : " are ") + (in ? "let in." : "left out.");
+                String message = records(n, more) + " without " + label(field) + (n == 1 && !more ? " is " : " are ")
+                        + (in ? "let in." : "left out.");
                 return Optional.of(
                         Finding.of(in ? Code.EMPTY_LET_IN : Code.EMPTY_LEFT_OUT, Level.HINT, part.path(), message)
                                 .counting(n)
@@ -868,8 +868,7 @@ public final class Checker {
                                             Code.AT_BOUNDARY,
                                             Level.HINT,
                                             part.path(),
-                                            records(n, more) + " have " + there
-                                                    + ", which does not count.")
+                                            records(n, more) + " have " + there + ", which does not count.")
                                     .counting(n)
                                     .mended(label, widened)));
         }

@@ -65,7 +65,8 @@ final class Cql2Text {
     private static String quoted(String value) {
         if (value.endsWith("\\") || value.contains("\\'")) {
             throw new Cql2.NotCarried(
-                    "", "A text with a backslash at its end or before a quote, as in “" + value + "”, cannot be written.");
+                    "",
+                    "A text with a backslash at its end or before a quote, as in “" + value + "”, cannot be written.");
         }
         return "'" + value.replace("'", "''") + "'";
     }

@@ -4,6 +4,7 @@ import deftlens.core.condition.Bound;
 import deftlens.core.condition.LetterCase;
 import deftlens.core.condition.Regex;
 import deftlens.core.condition.Test;
+import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
 import deftlens.core.time.LocalTimes;
@@ -116,9 +117,7 @@ public final class Matcher {
     }
 
     private static LocalDate day(Object value, ZoneId zone) {
-        return value instanceof LocalDate day
-                ? day
-                : ((Instant) value).atZone(zone).toLocalDate();
+        return value instanceof LocalDate day ? day : Beyond.day((Instant) value, zone);
     }
 
     private static boolean beside(Bound.Beside beside, Object value, Object other) {

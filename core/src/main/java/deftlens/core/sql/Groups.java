@@ -77,6 +77,7 @@ public final class Groups {
      * records, {@code c2}, {@code c3}, … the sums of the totals. The group without a value comes last.
      *
      * @param totals number and money fields to add up
+     * @param finite whether what is no number ({@code NaN}, {@code infinity}) is left out of the sums
      * @param limit the most groups, 1 or more
      */
     public static Sql of(
@@ -85,6 +86,7 @@ public final class Groups {
             Level level,
             Arrangement arrangement,
             List<Field> totals,
+            boolean finite,
             ZoneId zone,
             DayOfWeek weekStarts,
             int limit) {
@@ -93,7 +95,7 @@ public final class Groups {
             sql.add(", c" + (i + 2));
         }
         sql.add(" from (select ").add(value(level, zone, weekStarts)).add(" as c0, count(*) as c1");
-        sums(sql, totals, 2);
+        sums(sql, totals, finite, 2);
         sql.add(scope.source()).add(" and ").add(condition).add(" group by 1) deft_groups order by c0 is null, ");
         String direction = arrangement == Arrangement.DESCENDING ? " desc" : "";
         if (arrangement == Arrangement.LARGEST) {
@@ -109,16 +111,21 @@ public final class Groups {
         return sql.add("c0" + direction + " limit ").bind((long) limit);
     }
 
-    /** Counts the matching records and adds up their numbers: {@code c0} the count, {@code c1}, {@code c2}, … the sums. */
-    public static Sql whole(Scope scope, Sql condition, List<Field> totals) {
+    /**
+     * Counts the matching records and adds up their numbers: {@code c0} the count, {@code c1}, {@code c2}, … the sums.
+     *
+     * @param finite whether what is no number is left out of the sums
+     */
+    public static Sql whole(Scope scope, Sql condition, List<Field> totals, boolean finite) {
         Sql sql = new Sql().add("select count(*) as c0");
-        sums(sql, totals, 1);
+        sums(sql, totals, finite, 1);
         return sql.add(scope.source()).add(" and ").add(condition);
     }
 
-    private static void sums(Sql sql, List<Field> totals, int from) {
+    private static void sums(Sql sql, List<Field> totals, boolean finite, int from) {
         for (int i = 0; i < totals.size(); i++) {
-            sql.add(", sum(" + Where.column(totals.get(i)) + ") as c" + (from + i));
+            String column = Where.column(totals.get(i));
+            sql.add(", sum(" + column + ")" + (finite ? Page.finite(column) : "") + " as c" + (from + i));
         }
     }
 

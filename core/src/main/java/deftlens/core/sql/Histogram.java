@@ -75,6 +75,15 @@ public final class Histogram {
                 .add(condition);
     }
 
+    /** What holds for values that are numbers or dates, and not for {@code NaN} and {@code infinity}. */
+    public static Sql finite(Field field) {
+        String column = Where.column(field);
+        return Sql.of(
+                field.type().isNumeric()
+                        ? "(" + column + " > '-Infinity' and " + column + " < 'Infinity')"
+                        : "isfinite(" + column + ")");
+    }
+
     /**
      * Counts records by a number: {@code c0} the bucket from 1 to the number of buckets, {@code c1} its records. Empty
      * buckets are left out.

@@ -257,7 +257,7 @@ public final class Page {
      */
     public static Sql sum(Scope scope, Sql condition, Field amount, Field date, Optional<After> end, boolean withEnd) {
         Sql sql = new Sql()
-                .add("select coalesce(sum(" + Where.column(amount) + "), 0) as c0")
+                .add("select coalesce(sum(" + Where.column(amount) + ")" + finite(Where.column(amount)) + ", 0) as c0")
                 .add(scope.source())
                 .add(" and ")
                 .add(condition)
@@ -269,6 +269,11 @@ public final class Page {
                 .bind(e.id())
                 .add(")"));
         return sql;
+    }
+
+    /** Leaves out of an aggregate what is no number; {@code NaN} is greater than infinity. */
+    static String finite(String column) {
+        return " filter (where " + column + " > '-Infinity' and " + column + " < 'Infinity')";
     }
 
     /** Selects the values of a list that no record has: {@code c0}, in the order of the list. */

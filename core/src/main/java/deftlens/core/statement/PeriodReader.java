@@ -202,8 +202,7 @@ final class PeriodReader {
             }
             int second = iso.group(6) == null ? 0 : Integer.parseInt(iso.group(6));
             int nano = iso.group(7) == null ? 0 : Integer.parseInt((iso.group(7) + "00000000").substring(0, 9));
-            LocalTime time =
-                    LocalTime.of(Integer.parseInt(iso.group(4)), Integer.parseInt(iso.group(5)), second, nano);
+            LocalTime time = LocalTime.of(Integer.parseInt(iso.group(4)), Integer.parseInt(iso.group(5)), second, nano);
             return new Period.Moment(
                     LocalDateTime.of(day, time),
                     Optional.ofNullable(iso.group(8)).map(o -> ZoneOffset.of(o.toUpperCase(Locale.ROOT))));

@@ -209,7 +209,8 @@ public final class Printer {
             case Period.Year(int year) -> year(year);
             case Period.FiscalYear(int year) -> "FY" + year(year);
             case Period.FiscalQuarter(int year, int quarter) -> "FY" + year(year) + "-Q" + quarter;
-            case Period.Moment(var at, var offset) -> at + offset.map(ZoneOffset::getId).orElse("");
+            case Period.Moment(var at, var offset) ->
+                at + offset.map(ZoneOffset::getId).orElse("");
             case Period.Range(Period from, Period to) -> period(from) + " to " + period(to);
             case Period.Asked(String label, var preset) -> ask(label, preset.map(Printer::period));
             case Period.AskedCount(String label, boolean hasPreset, Period shape) -> {

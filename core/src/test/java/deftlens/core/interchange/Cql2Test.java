@@ -215,8 +215,7 @@ class Cql2Test {
     @ParameterizedTest
     @ValueSource(strings = {"a\\", "a\\'b"})
     void aTextThatCannotBeQuotedIsRefusedByName(String text) {
-        Condition condition =
-                READER.read("title is \"" + text.replace("\\", "\\\\") + "\" exactly");
+        Condition condition = READER.read("title is \"" + text.replace("\\", "\\\\") + "\" exactly");
         assertThatThrownBy(() -> Cql2.write(condition, BINDER))
                 .isInstanceOf(Cql2.NotCarried.class)
                 .hasMessageContaining("backslash");

@@ -285,6 +285,7 @@ class DifferentialTest {
                             level,
                             Groups.Arrangement.values()[round % 3],
                             totals,
+                            round % 2 == 0,
                             zone,
                             weekStarts,
                             10_000),

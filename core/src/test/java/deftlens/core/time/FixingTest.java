@@ -104,10 +104,10 @@ class FixingTest {
             Instant around = change == null
                     ? Instant.EPOCH
                     : change.getInstant().plusSeconds(generate.random().nextInt(14_400) - 7_200);
-            Reading reading =
-                    new Reading(around, zone, DayOfWeek.MONDAY, Month.APRIL, WorkingCalendar.standard());
+            Reading reading = new Reading(around, zone, DayOfWeek.MONDAY, Month.APRIL, WorkingCalendar.standard());
             Period period = Reader.period(generate.pick(List.of("last ", "next "))
-                    + (1 + generate.random().nextInt(150)) + generate.pick(List.of(" minutes", " hours")));
+                    + (1 + generate.random().nextInt(150))
+                    + generate.pick(List.of(" minutes", " hours")));
             Window window = Windows.resolve(period, reading);
             Period fixed = Reader.period(Printer.period(Fixing.fix(period, reading)));
             String said = Printer.period(period) + " at " + around + " in " + zone;

@@ -1,9 +1,9 @@
 package deftlens.server.administration;
 
-import deftlens.server.platform.AsText;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.trail.Named;
 import deftlens.server.trail.Trail;

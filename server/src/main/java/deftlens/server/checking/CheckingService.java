@@ -102,7 +102,8 @@ public class CheckingService {
         List<Checker.Wanted> some = all ? wanted : wanted.subList(0, MOST_NUMBERS);
         List<Condition> conditions =
                 some.stream().map(Checker.Wanted::condition).toList();
-        // One pass over a small register has them all; of a large one each is looked for by itself, and no further than is said.
+        // One pass over a small register has them all; of a large one each is looked for by itself, and no further than
+        // is said.
         boolean large = rows.isLarge(question, RowsService.READ_WHOLE);
         List<Long> numbers = large
                 ? rows.counted(question, conditions, RowsService.COUNT_CAP + 1, patience)

@@ -1,7 +1,7 @@
 package deftlens.server.imports;
 
-import deftlens.core.time.LocalTimes;
 import deftlens.core.field.Field;
+import deftlens.core.time.LocalTimes;
 import deftlens.server.records.FieldValues;
 import java.math.BigDecimal;
 import java.math.RoundingMode;

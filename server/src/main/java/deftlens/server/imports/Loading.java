@@ -185,16 +185,19 @@ final class Loading {
             statement.execute("analyze deft_stage");
             // A row that is there twice says nothing twice.
             String complete = exactKeys.stream().map(c -> c + " is not null").collect(Collectors.joining(" and "));
-            statement.executeUpdate("delete from deft_stage where deft_line in (select deft_line from (select deft_line,"
-                    + " row_number() over (partition by " + columns + " order by deft_line) as n from deft_stage where "
-                    + complete + ") as rows where n > 1)");
+            statement.executeUpdate(
+                    "delete from deft_stage where deft_line in (select deft_line from (select deft_line,"
+                            + " row_number() over (partition by " + columns
+                            + " order by deft_line) as n from deft_stage where "
+                            + complete + ") as rows where n > 1)");
             String key = String.join(" and ", labels);
             refuse(
                     statement,
                     "select deft_line, first from (select deft_line, min(deft_line) over (partition by "
                             + String.join(", ", exactKeys) + ") as first from deft_stage where " + complete
                             + ") as rows where first < deft_line order by 1",
-                    line -> "It has the same " + key + " as line " + line + " and says something else. Keep one of them.");
+                    line -> "It has the same " + key + " as line " + line
+                            + " and says something else. Keep one of them.");
             if (update) {
                 refuse(
                         statement,

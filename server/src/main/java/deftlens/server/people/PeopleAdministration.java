@@ -1,10 +1,10 @@
 package deftlens.server.people;
 
-import deftlens.server.platform.AsTexts;
-import deftlens.server.platform.AsText;
 import deftlens.server.people.PeopleService.Attribute;
 import deftlens.server.people.PeopleService.Profile;
 import deftlens.server.people.PeopleService.TeamName;
+import deftlens.server.platform.AsText;
+import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
@@ -94,7 +94,11 @@ class PeopleAdministration {
             int views) {}
 
     /** A team with its members. */
-    record TeamEntry(@AsText long id, String name, int version, @AsTexts List<Long> members) {}
+    record TeamEntry(
+            @AsText long id,
+            String name,
+            int version,
+            @AsTexts List<Long> members) {}
 
     /** What is said of a person; teams by their numbers. */
     record Said(String fullName, Role role, List<Long> teams, Map<String, List<String>> values) {}

@@ -1,8 +1,8 @@
 package deftlens.server.people;
 
-import deftlens.server.platform.AsText;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Option;
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.Remembered;
 import deftlens.server.trail.Trail;

@@ -1,8 +1,8 @@
 package deftlens.server.people;
 
-import deftlens.server.platform.AsText;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.platform.Admits;
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;

@@ -30,6 +30,7 @@ public class QuestionLanes {
 
     /** A large file does not keep a small one waiting; {@link Spool} sees to it that they give way to questions. */
     private static final int EXPORT_PLACES = 2;
+
     private static final int TRIES_OF_ONE = 6;
     private static final int MOST_WAITING = 100;
     private static final int MOST_WAITING_OF_ONE = 30;
@@ -44,7 +45,8 @@ public class QuestionLanes {
     private static final int MOST_REMEMBERED = 1_000;
 
     private final WaitingLane slow = new WaitingLane(SLOW_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT);
-    private final WaitingLane exports = new WaitingLane(EXPORT_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT_FOR_FILE);
+    private final WaitingLane exports =
+            new WaitingLane(EXPORT_PLACES, MOST_WAITING, MOST_WAITING_OF_ONE, LONGEST_WAIT_FOR_FILE);
     private final Map<Long, Semaphore> tries = new ConcurrentHashMap<>();
     private final Map<String, Ticket> named = new ConcurrentHashMap<>();
     private final Map<Object, Long> slowUntil = Collections.synchronizedMap(new LinkedHashMap<>() {

@@ -1,7 +1,7 @@
 package deftlens.server.records;
 
-import deftlens.server.platform.AsTexts;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsTexts;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import jakarta.validation.constraints.Size;
@@ -56,7 +56,8 @@ class RecordsController {
             @NotNull @Size(min = 1, max = 10_000) List<Map<String, JsonNode>> records) {}
 
     /** Which records are marked, and how. */
-    record Marks(@NotNull @Size(min = 1, max = 10_000) @AsTexts List<Long> records, boolean seen) {}
+    record Marks(
+            @NotNull @Size(min = 1, max = 10_000) @AsTexts List<Long> records, boolean seen) {}
 
     /** The tags that are put on records and taken off them. */
     record Tagging(

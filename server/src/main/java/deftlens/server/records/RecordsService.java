@@ -1,6 +1,5 @@
 package deftlens.server.records;
 
-import deftlens.server.platform.AsText;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
@@ -10,6 +9,7 @@ import deftlens.core.sql.Sql;
 import deftlens.core.sql.Write;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.FieldOrigin;
@@ -277,7 +277,7 @@ public class RecordsService {
                     query(Page.all(all, condition.add(")"), new deftlens.core.sql.Order(List.of()), keys));
             query.addScalar("c0", Long.class);
             for (int i = 0; i < keys.size(); i++) {
-                query.addScalar("c" + (i + 1), RowsService.fetched(keys.get(i).type()));
+                RowsService.scalar(query, "c" + (i + 1), keys.get(i).type());
             }
             for (Object[] row : query.getResultList()) {
                 List<Object> named = new ArrayList<>();

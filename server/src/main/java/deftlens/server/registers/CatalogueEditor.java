@@ -1,7 +1,5 @@
 package deftlens.server.registers;
 
-import deftlens.server.platform.AsTexts;
-import deftlens.server.platform.AsText;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Band;
 import deftlens.core.field.Field;
@@ -13,6 +11,8 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
+import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import deftlens.server.trail.Trail;

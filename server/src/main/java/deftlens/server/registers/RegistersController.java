@@ -1,12 +1,12 @@
 package deftlens.server.registers;
 
-import deftlens.server.platform.AsTexts;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
 import deftlens.core.sql.Page;
 import deftlens.core.statement.Verbs;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import jakarta.validation.Valid;

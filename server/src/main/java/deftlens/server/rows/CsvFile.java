@@ -69,8 +69,8 @@ public class CsvFile {
             Shape shape,
             Form form)
             throws IOException {
-        FileColumns all = new FileColumns(
-                question, groups.levels(question, shape.groups()), columns, shape, form.offsets());
+        FileColumns all =
+                new FileColumns(question, groups.levels(question, shape.groups()), columns, shape, form.offsets());
         spool.send(
                 question.who(),
                 request,

@@ -1,10 +1,12 @@
 package deftlens.server.rows;
 
+import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.server.platform.Problem;
+import jakarta.persistence.AttributeConverter;
 import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
@@ -14,6 +16,7 @@ import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
+import org.hibernate.query.NativeQuery;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.ObjectMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -36,7 +39,10 @@ final class Cursor {
             if (v == null) {
                 array.addNull();
             } else {
-                array.add(v.toString());
+                array.add(
+                        v instanceof BigDecimal number
+                                ? Beyond.asDouble(number).map(Object::toString).orElseGet(number::toString)
+                                : v.toString());
             }
         });
         node.put("id", id);
@@ -98,7 +104,10 @@ final class Cursor {
     private static Object value(Field field, String text) {
         return switch (field.type()) {
             case TEXT, CHOICE, PERSON -> text;
-            case NUMBER, MONEY -> bounded(new BigDecimal(text));
+            case NUMBER, MONEY -> {
+                BigDecimal number = Beyond.number(text);
+                yield Beyond.asDouble(number).isPresent() ? number : bounded(number);
+            }
             case YES_NO -> Boolean.valueOf(text);
             case DATE -> LocalDate.parse(text);
             case MOMENT -> Instant.parse(text);
@@ -128,14 +137,53 @@ final class Cursor {
         return type == FieldType.TIME && fetched instanceof String text ? LocalTime.parse(text) : fetched;
     }
 
-    /** The class that a field's column is fetched as. */
-    static Class<?> fetched(FieldType type) {
+    /** Numbers come as text: not all that PostgreSQL holds are numbers of Java. */
+    static final class Numbers implements AttributeConverter<BigDecimal, String> {
+        @Override
+        public String convertToDatabaseColumn(BigDecimal number) {
+            return number == null ? null : number.toPlainString();
+        }
+
+        @Override
+        public BigDecimal convertToEntityAttribute(String written) {
+            return written == null ? null : Beyond.number(written);
+        }
+    }
+
+    /** Days come as text: the driver's own dates know neither infinity nor the years before the year 1. */
+    static final class Days implements AttributeConverter<LocalDate, String> {
+        @Override
+        public String convertToDatabaseColumn(LocalDate day) {
+            return day == null ? null : day.toString();
+        }
+
+        @Override
+        public LocalDate convertToEntityAttribute(String written) {
+            return written == null ? null : Beyond.day(written);
+        }
+    }
+
+    private static final Numbers NUMBERS = new Numbers();
+    private static final Days DAYS = new Days();
+
+    /** Has a column of a field's values fetched. */
+    static void scalar(NativeQuery<?> query, String column, FieldType type) {
+        if (type.isNumeric()) {
+            query.addScalar(column, BigDecimal.class, String.class, NUMBERS);
+        } else if (type == FieldType.DATE) {
+            query.addScalar(column, LocalDate.class, String.class, DAYS);
+        } else {
+            query.addScalar(column, fetched(type));
+        }
+    }
+
+    private static Class<?> fetched(FieldType type) {
         return switch (type) {
             case TEXT, CHOICE, PERSON -> String.class;
-            case NUMBER, MONEY -> BigDecimal.class;
+            case NUMBER, MONEY -> throw new IllegalArgumentException("numbers are converted");
             case YES_NO -> Boolean.class;
             case TAGS -> String[].class;
-            case DATE -> LocalDate.class;
+            case DATE -> throw new IllegalArgumentException("days are converted");
             case MOMENT -> Instant.class;
             case TIME -> String.class;
             case SPAN -> throw new IllegalArgumentException("a span has no column");

@@ -29,6 +29,7 @@ import java.util.Set;
 import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.annotation.JsonSerialize;
 
 /**
  * The records nearest to the boundaries of a question: of those that a criterion decides about, the last ones in and the first
@@ -80,14 +81,18 @@ public class EdgesService {
      * @param value its value of the field
      * @param matches whether it is in the whole question
      */
-    public record NearRow(Row record, Object value, boolean matches) {}
+    public record NearRow(
+            Row record,
+            @JsonSerialize(using = ShownValue.class) Object value,
+            boolean matches) {}
 
     /**
      * A value near a boundary, and how many of the records that the criterion decides about have it.
      *
      * @param matches whether they are in the whole question
      */
-    public record NearValue(Object value, long count, boolean matches) {}
+    public record NearValue(
+            @JsonSerialize(using = ShownValue.class) Object value, long count, boolean matches) {}
 
     /** The edges of every criterion that has boundaries and is switched on. */
     @Transactional(readOnly = true)
@@ -179,7 +184,7 @@ public class EdgesService {
         if (boundary.field().type().isNumeric()) {
             NativeQuery<Object[]> query =
                     rows.query(question, Edges.values(rows.scope(question), decided, whole, boundary, inside, EACH));
-            query.addScalar("c0", Cursor.fetched(boundary.field().type()));
+            Cursor.scalar(query, "c0", boundary.field().type());
             query.addScalar("c1", Long.class);
             query.addScalar("c2", Boolean.class);
             return new Near(
@@ -214,9 +219,9 @@ public class EdgesService {
         NativeQuery<Object[]> query = rows.query(question, sql);
         query.addScalar("c0", Long.class);
         query.addScalar("c1", Boolean.class);
-        query.addScalar("c2", Cursor.fetched(held.type()));
+        Cursor.scalar(query, "c2", held.type());
         for (int i = 0; i < columns.size(); i++) {
-            query.addScalar("c" + (i + 3), Cursor.fetched(columns.get(i).type()));
+            Cursor.scalar(query, "c" + (i + 3), columns.get(i).type());
         }
         List<NearRow> found = new ArrayList<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {

@@ -2,6 +2,7 @@ package deftlens.server.rows;
 
 import deftlens.core.condition.Bound;
 import deftlens.core.field.Band;
+import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.match.Matcher;
@@ -46,7 +47,8 @@ final class FileColumns {
      * @param levels what the records are grouped by, the outermost first
      * @param offsets whether moments have their offset in each cell, instead of the zone in the head
      */
-    FileColumns(RowsService.Question question, List<Groups.Level> levels, List<Field> shown, Shape shape, boolean offsets) {
+    FileColumns(
+            RowsService.Question question, List<Groups.Level> levels, List<Field> shown, Shape shape, boolean offsets) {
         ZoneId zone = question.reading().zone();
         fields = new LinkedHashSet<>(shown);
         for (Groups.Level level : levels) {
@@ -98,6 +100,9 @@ final class FileColumns {
     }
 
     static String cell(Field column, Object value, ZoneId zone, boolean offsets) {
+        if (Beyond.words(value).isPresent()) {
+            return Beyond.words(value).get();
+        }
         return switch (value) {
             case null -> "";
             case BigDecimal number -> number.toPlainString();
@@ -128,8 +133,7 @@ final class FileColumns {
         LocalDateTime local = value instanceof LocalDate day
                 ? day.atStartOfDay()
                 : LocalDateTime.ofInstant((Instant) value, question.reading().zone());
-        LocalDate begins =
-                step.floor(local, question.reading().weekStarts()).toLocalDate();
+        LocalDate begins = step.floor(local, question.reading().weekStarts()).toLocalDate();
         return switch (step) {
             case YEAR -> String.format("%04d", begins.getYear());
             case QUARTER -> String.format("%04d-Q%d", begins.getYear(), (begins.getMonthValue() + 2) / 3);
@@ -144,10 +148,12 @@ final class FileColumns {
         };
     }
 
-    private static String band(Field field, List<Predicate<deftlens.core.match.Row>> tests, deftlens.core.match.Row row) {
+    private static String band(
+            Field field, List<Predicate<deftlens.core.match.Row>> tests, deftlens.core.match.Row row) {
         for (int i = 0; i < tests.size(); i++) {
             if (tests.get(i).test(row)) {
-                return CsvFile.safe(field.bands().stream().map(Band::name).toList().get(i));
+                return CsvFile.safe(
+                        field.bands().stream().map(Band::name).toList().get(i));
             }
         }
         return "";

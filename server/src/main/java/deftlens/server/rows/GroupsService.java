@@ -5,6 +5,7 @@ import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Band;
+import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Groups;
@@ -12,12 +13,15 @@ import deftlens.core.sql.Histogram;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Take;
 import deftlens.core.time.Reading;
+import deftlens.core.time.Windows;
 import deftlens.server.platform.Problem;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.statements.Questions;
 import java.math.BigDecimal;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -91,6 +95,8 @@ public class GroupsService {
         Groups.Level level = level(question, field, grouping.by());
         RowsService.Base base = rows.base(question, order, take);
         Reading reading = question.reading();
+        // Only tables of others hold numbers that are none.
+        boolean finite = !question.described().isOwn();
         NativeQuery<Object[]> query = rows.query(
                 question,
                 Groups.of(
@@ -103,19 +109,18 @@ public class GroupsService {
                             case LARGEST -> Groups.Arrangement.LARGEST;
                         },
                         totals,
+                        finite,
                         reading.zone(),
                         reading.weekStarts(),
                         limit + 1));
-        query.addScalar(
-                "c0",
-                switch (level) {
-                    case Groups.Level.Periods p -> String.class;
-                    case Groups.Level.Bands b -> Integer.class;
-                    case Groups.Level.Values v -> Cursor.fetched(field.type());
-                });
+        switch (level) {
+            case Groups.Level.Periods p -> query.addScalar("c0", String.class);
+            case Groups.Level.Bands b -> query.addScalar("c0", Integer.class);
+            case Groups.Level.Values v -> Cursor.scalar(query, "c0", field.type());
+        }
         query.addScalar("c1", Long.class);
         for (int i = 0; i < totals.size(); i++) {
-            query.addScalar("c" + (i + 2), BigDecimal.class);
+            Cursor.scalar(query, "c" + (i + 2), FieldType.NUMBER);
         }
         List<Group> groups = new ArrayList<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {
@@ -126,10 +131,10 @@ public class GroupsService {
             return new Level(
                     groups, false, groups.stream().mapToLong(Group::records).sum(), added(groups, totals));
         }
-        NativeQuery<Object[]> whole = rows.query(question, Groups.whole(base.scope(), base.where(), totals));
+        NativeQuery<Object[]> whole = rows.query(question, Groups.whole(base.scope(), base.where(), totals, finite));
         whole.addScalar("c0", Long.class);
         for (int i = 0; i < totals.size(); i++) {
-            whole.addScalar("c" + (i + 1), BigDecimal.class);
+            Cursor.scalar(whole, "c" + (i + 1), FieldType.NUMBER);
         }
         Object found = rows.tracked(question, () -> (Object) whole.getSingleResult());
         Object[] sums = found instanceof Object[] several ? several : new Object[] {found};
@@ -164,6 +169,15 @@ public class GroupsService {
         Map<String, BigDecimal> sums = sums(totals, row, 2);
         return switch (level) {
             case Groups.Level.Periods(Field date, Histogram.Step step) -> {
+                if (value.filter(v -> v.toString().endsWith("infinity")).isPresent()) {
+                    yield new Group(
+                            value.map(Object::toString),
+                            value.map(v -> v.toString().replace("-", "minus ")),
+                            Optional.empty(),
+                            Optional.empty(),
+                            records,
+                            sums);
+                }
                 Optional<LocalDate> from =
                         value.map(v -> HistogramService.localTime(v.toString()).toLocalDate());
                 yield new Group(
@@ -185,11 +199,14 @@ public class GroupsService {
             case Groups.Level.Values(Field field) ->
                 new Group(
                         value.map(v -> v instanceof BigDecimal n
-                                ? n.stripTrailingZeros().toPlainString()
+                                ? Beyond.asDouble(n)
+                                        .map(Object::toString)
+                                        .orElseGet(() -> n.stripTrailingZeros().toPlainString())
                                 : v.toString()),
-                        value.filter(v -> field.type().isListed())
-                                .flatMap(v -> field.option(v.toString()))
-                                .map(o -> o.label()),
+                        value.flatMap(v -> Beyond.words(v)
+                                .or(() -> field.type().isListed()
+                                        ? field.option(v.toString()).map(o -> o.label())
+                                        : Optional.empty())),
                         Optional.empty(),
                         Optional.empty(),
                         records,
@@ -257,6 +274,13 @@ public class GroupsService {
         for (Inside group : groups) {
             Field field = Orders.column(question.described(), group.field());
             Groups.Level level = level(question, field, group.by());
+            Optional<Bound> beyond = group.value()
+                    .filter(v -> level instanceof Groups.Level.Periods && v.endsWith("infinity"))
+                    .map(v -> beyond(field, !v.startsWith("-")));
+            if (beyond.isPresent()) {
+                inner = inner.inside(beyond.get());
+                continue;
+            }
             try {
                 inner = inner.inside(Groups.within(
                         level,
@@ -272,6 +296,20 @@ public class GroupsService {
         return inner;
     }
 
+    /** The dates beyond all dates, or before all of them: no period of the calendar holds them. */
+    private static Bound beyond(Field field, boolean after) {
+        Optional<LocalDate> from = after ? Optional.of(LocalDate.MAX) : Optional.empty();
+        Optional<LocalDate> to = after ? Optional.empty() : Optional.of(Windows.FIRST_DAY);
+        return field.type() == FieldType.DATE
+                ? new Bound.DayRange(field, from, to)
+                : new Bound.InstantRange(
+                        field,
+                        from.map(d -> Instant.MAX),
+                        true,
+                        to.map(d -> d.atStartOfDay(ZoneOffset.UTC).toInstant()),
+                        false);
+    }
+
     private static Object value(Groups.Level level, String text) {
         return switch (level) {
             case Groups.Level.Periods p -> LocalDate.parse(text);
@@ -284,7 +322,7 @@ public class GroupsService {
             }
             case Groups.Level.Values(Field field) ->
                 switch (field.type()) {
-                    case NUMBER, MONEY -> new BigDecimal(text);
+                    case NUMBER, MONEY -> Beyond.number(text);
                     case YES_NO -> Boolean.valueOf(text);
                     case TIME -> LocalTime.parse(text);
                     default -> text;

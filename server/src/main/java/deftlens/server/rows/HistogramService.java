@@ -2,6 +2,7 @@ package deftlens.server.rows;
 
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Relaxed;
+import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
@@ -217,10 +218,22 @@ public class HistogramService {
         return a.isAfter(b) ? a : b;
     }
 
+    /** The first and last value that can be drawn. */
     private Object[] reach(Question question, Sql condition, Field field) {
+        Object[] ends = ends(question, condition, field);
+        return Arrays.stream(ends).anyMatch(e -> Beyond.words(e).isPresent())
+                ? ends(question, finite(condition, field), field)
+                : ends;
+    }
+
+    private static Sql finite(Sql condition, Field field) {
+        return new Sql().add(condition).add(" and ").add(Histogram.finite(field));
+    }
+
+    private Object[] ends(Question question, Sql condition, Field field) {
         NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(rows.scope(question), condition, field));
-        reach.addScalar("c0", Cursor.fetched(field.type()));
-        reach.addScalar("c1", Cursor.fetched(field.type()));
+        Cursor.scalar(reach, "c0", field.type());
+        Cursor.scalar(reach, "c1", field.type());
         return rows.tracked(question, reach::getSingleResult);
     }
 
@@ -374,10 +387,7 @@ public class HistogramService {
         }
         Scope scope = rows.scope(question);
         Sql condition = beside ? Where.of(rows.besides(question, field)) : rows.where(question);
-        NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(scope, condition, field));
-        reach.addScalar("c0", BigDecimal.class);
-        reach.addScalar("c1", BigDecimal.class);
-        Object[] ends = rows.tracked(question, reach::getSingleResult);
+        Object[] ends = reach(question, condition, field);
         long empty = rows.number(
                 question,
                 Page.count(
@@ -390,8 +400,15 @@ public class HistogramService {
         BigDecimal low = (BigDecimal) ends[0];
         BigDecimal high = ((BigDecimal) ends[1]).compareTo(low) > 0 ? (BigDecimal) ends[1] : low.add(BigDecimal.ONE);
         BigDecimal width = high.subtract(low).divide(BigDecimal.valueOf(STRETCHES), MathContext.DECIMAL64);
-        NativeQuery<Object[]> query =
-                rows.query(question, Histogram.numbers(scope, condition, field, low, high, STRETCHES));
+        NativeQuery<Object[]> query = rows.query(
+                question,
+                Histogram.numbers(
+                        scope,
+                        question.described().isOwn() ? condition : finite(condition, field),
+                        field,
+                        low,
+                        high,
+                        STRETCHES));
         query.addScalar("c0", Integer.class);
         query.addScalar("c1", Long.class);
         long[] counts = new long[STRETCHES];
@@ -431,6 +448,10 @@ public class HistogramService {
         Map<LocalDateTime, Bucket> counted = new HashMap<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {
             boolean early = row[0] == null;
+            if (!early && ((String) row[0]).endsWith("infinity")) {
+                // Nowhere on the axis.
+                continue;
+            }
             LocalDateTime start = early ? LocalDateTime.MIN : localTime((String) row[0]);
             counted.put(start, new Bucket(start, early ? start : length.next(start), (Long) row[1], (Long) row[2]));
         }

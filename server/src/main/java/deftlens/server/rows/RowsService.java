@@ -1,6 +1,5 @@
 package deftlens.server.rows;
 
-import deftlens.server.platform.AsText;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
@@ -8,6 +7,7 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Relaxed;
 import deftlens.core.condition.Test;
+import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
@@ -20,6 +20,7 @@ import deftlens.core.sql.Take;
 import deftlens.core.sql.Where;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Attempt;
 import deftlens.server.registers.Described;
@@ -31,6 +32,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
@@ -45,11 +47,13 @@ import java.util.stream.Stream;
 import org.hibernate.Session;
 import org.hibernate.query.NativeQuery;
 import org.postgresql.PGConnection;
+import org.postgresql.PGStatement;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Propagation;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
+import tools.jackson.databind.annotation.JsonSerialize;
 
 /** Reads records: pages, counts, values, whole results. The only place that does. */
 @Service
@@ -151,7 +155,11 @@ public class RowsService {
      * @param matches whether it is in the question, where all records are shown
      * @param running the running total up to and with it, where one is asked for
      */
-    public record Row(@AsText long id, Map<String, Object> values, Optional<Boolean> matches, Optional<BigDecimal> running) {
+    public record Row(
+            @AsText long id,
+            @JsonSerialize(contentUsing = ShownValue.class) Map<String, Object> values,
+            Optional<Boolean> matches,
+            Optional<BigDecimal> running) {
 
         /** A record of its values alone. */
         public Row(long id, Map<String, Object> values) {
@@ -513,8 +521,12 @@ public class RowsService {
                         "More than one " + described.recordLabel() + " is called “" + named + "”. Use its number.");
             }
         }
-        if (named.matches("\\d{1,18}")) {
-            return record(everything, Long.parseLong(named));
+        if (named.matches("-?\\d{1,19}")) {
+            try {
+                return record(everything, Long.parseLong(named));
+            } catch (NumberFormatException tooLong) {
+                // No id is as long as that.
+            }
         }
         throw Problem.notFound("A " + described.recordLabel() + " called “" + named + "”");
     }
@@ -580,7 +592,7 @@ public class RowsService {
     private static void scalars(NativeQuery<Object[]> query, List<Field> fields) {
         query.addScalar("c0", Long.class);
         for (int i = 0; i < fields.size(); i++) {
-            query.addScalar("c" + (i + 1), Cursor.fetched(fields.get(i).type()));
+            Cursor.scalar(query, "c" + (i + 1), fields.get(i).type());
         }
     }
 
@@ -611,10 +623,26 @@ public class RowsService {
                 .getSingleResult();
         NativeQuery query = session.createNativeQuery(sql.text(i -> "?" + (i + 1)));
         for (int i = 0; i < sql.values().size(); i++) {
-            query.setParameter(i + 1, sql.values().get(i));
+            query.setParameter(i + 1, bound(sql.values().get(i)));
         }
         query.setReadOnly(true);
         return query;
+    }
+
+    /** What is beyond numbers and dates, as the database's driver takes it. */
+    private static Object bound(Object value) {
+        Optional<String> words = Beyond.words(value);
+        if (words.isEmpty()) {
+            return value;
+        }
+        long end = words.get().equals("infinity")
+                ? PGStatement.DATE_POSITIVE_INFINITY
+                : PGStatement.DATE_NEGATIVE_INFINITY;
+        return switch (value) {
+            case BigDecimal number -> Beyond.asDouble(number).orElseThrow();
+            case LocalDate day -> new java.sql.Date(end);
+            default -> new java.sql.Timestamp(end);
+        };
     }
 
     <T> T tracked(Question question, java.util.function.Supplier<T> work) {
@@ -645,9 +673,9 @@ public class RowsService {
         return new Row((Long) values[0], named);
     }
 
-    /** The class that a field's column is fetched as. */
-    public static Class<?> fetched(FieldType type) {
-        return Cursor.fetched(type);
+    /** Has a column of a field's values fetched. */
+    public static void scalar(NativeQuery<?> query, String column, FieldType type) {
+        Cursor.scalar(query, column, type);
     }
 
     /** A fetched value as the rest of the server knows it. */

@@ -1,6 +1,8 @@
 package deftlens.server.rows;
 
+import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.Sql;
@@ -92,7 +94,9 @@ final class RunningTotals {
                 : opening.get());
         List<Optional<BigDecimal>> totals = new ArrayList<>();
         for (Object[] record : page) {
-            BigDecimal change = record[value] == null ? BigDecimal.ZERO : (BigDecimal) record[value];
+            BigDecimal here = (BigDecimal) record[value];
+            // What is no number adds nothing, as in the sums of the database.
+            BigDecimal change = here == null || Beyond.asDouble(here).isPresent() ? BigDecimal.ZERO : here;
             if (record[date] == null) {
                 totals.add(Optional.empty());
             } else if (key.descending()) {
@@ -126,7 +130,7 @@ final class RunningTotals {
 
     private BigDecimal sum(Question question, Sql sql) {
         NativeQuery<Object[]> query = rows.query(question, sql);
-        query.addScalar("c0", BigDecimal.class);
+        Cursor.scalar(query, "c0", FieldType.NUMBER);
         return rows.tracked(question, () -> (BigDecimal) (Object) query.getSingleResult());
     }
 }

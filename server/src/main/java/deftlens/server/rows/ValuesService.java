@@ -28,6 +28,7 @@ import java.util.Set;
 import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.annotation.JsonSerialize;
 
 /** The values that a field has: how many records each of them, and which of a list none. */
 @Service
@@ -44,7 +45,10 @@ public class ValuesService {
     }
 
     /** One value of a field with the number of records that have it; no value for the empty ones. */
-    public record ValueCount(Optional<Object> value, Optional<String> label, long count) {}
+    public record ValueCount(
+            @JsonSerialize(contentUsing = ShownValue.class) Optional<Object> value,
+            Optional<String> label,
+            long count) {}
 
     /** The most frequent values of a field. */
     public record Values(List<ValueCount> values, boolean more) {}
@@ -76,7 +80,11 @@ public class ValuesService {
                 limit + 1);
         NativeQuery<Object[]> query = rows.query(question, sql);
         boolean tags = field.type() == FieldType.TAGS;
-        query.addScalar("c0", tags ? String.class : Cursor.fetched(field.type()));
+        if (tags) {
+            query.addScalar("c0", String.class);
+        } else {
+            Cursor.scalar(query, "c0", field.type());
+        }
         query.addScalar("c1", Long.class);
         List<ValueCount> values = new ArrayList<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {

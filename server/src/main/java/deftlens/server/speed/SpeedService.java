@@ -1,12 +1,12 @@
 package deftlens.server.speed;
 
-import deftlens.server.platform.AsText;
 import deftlens.core.condition.Bound;
 import deftlens.core.sql.Indexes;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Sql;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
 import deftlens.server.question.Lane;

@@ -1,6 +1,5 @@
 package deftlens.server.statements;
 
-import deftlens.core.time.LocalTimes;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
@@ -8,6 +7,7 @@ import deftlens.core.condition.Viewer;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Asks;
 import deftlens.core.statement.Reader;
+import deftlens.core.time.LocalTimes;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
 import deftlens.server.organisation.OrganisationService;

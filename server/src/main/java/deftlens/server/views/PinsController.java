@@ -1,7 +1,7 @@
 package deftlens.server.views;
 
-import deftlens.server.platform.AsTexts;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsTexts;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.util.List;

@@ -1,8 +1,8 @@
 package deftlens.server.views;
 
-import deftlens.server.platform.AsText;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Attaching;
 import deftlens.server.registers.Described;

@@ -1,12 +1,12 @@
 package deftlens.server.views;
 
-import deftlens.server.platform.AsText;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Printer;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.OrderWord;

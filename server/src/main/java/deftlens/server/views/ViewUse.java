@@ -1,9 +1,9 @@
 package deftlens.server.views;
 
-import deftlens.server.platform.AsText;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
 import deftlens.server.views.ViewsService.Who;
 import jakarta.persistence.EntityManager;
 import java.time.Clock;

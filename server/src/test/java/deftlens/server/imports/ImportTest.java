@@ -283,8 +283,7 @@ class ImportTest {
                         again.get("updated").intValue(),
                         again.get("skipped").intValue()))
                 .containsExactly(added, updated, skipped);
-        assertThat(TestServer.query(
-                        "select state from records." + key + " where number = 'A-1' order by id limit 1"))
+        assertThat(TestServer.query("select state from records." + key + " where number = 'A-1' order by id limit 1"))
                 .isEqualTo(then);
     }
 

@@ -121,7 +121,9 @@ class SpoolTest {
         long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(30);
         Caller.Answer answer = nina.get("/api/registers/jobs/export.csv?statement=level%20%3D%205");
         while (answer.status() == 200) {
-            assertThat(System.nanoTime()).as("the second file comes to the limit").isLessThan(end);
+            assertThat(System.nanoTime())
+                    .as("the second file comes to the limit")
+                    .isLessThan(end);
             answer = nina.get("/api/registers/jobs/export.csv?statement=level%20%3D%205");
         }
         assertThat(answer.status()).isEqualTo(503);

@@ -62,6 +62,13 @@ class AttachingTest {
                     ('b', 9007199254740995, array[null]::text[], daterange('2026-11-01', null), '2026-11-05', '2026-11-05 12:00Z'),
                     ('c', null, null, null, null, null),
                     ('d', -9007199254740993, '{}', 'empty', '9999-12-31', '9999-12-31 23:59Z');
+                create table plant.extremes (code text primary key, amount numeric, speed float8, due date, seen timestamptz);
+                insert into plant.extremes values
+                    ('a', 'NaN', 'NaN', 'infinity', 'infinity'),
+                    ('b', 'Infinity', 'Infinity', '2026-11-05', '2026-11-05 12:00Z'),
+                    ('c', '-Infinity', '-Infinity', '-infinity', '-infinity'),
+                    ('d', 600, 1.5, null, null),
+                    ('e', 5, 2.5, '2026-11-06', '2026-11-06 12:00Z');
                 create view plant.pairs as select (i / 2) || '-' || (i % 2) as code, i % 5 as part, i as n from generate_series(0, 19) i;
                 """);
     }
@@ -400,7 +407,8 @@ class AttachingTest {
                 .get("key")
                 .stringValue();
         String at = "/api/registers/" + key;
-        JsonNode rows = ada.post(at + "/rows", Map.of("order", List.of("code"))).json().get("rows");
+        JsonNode rows =
+                ada.post(at + "/rows", Map.of("order", List.of("code"))).json().get("rows");
         assertThat(rows).hasSize(4);
         for (JsonNode row : rows) {
             assertThat(row.get("id").isString()).isTrue();
@@ -419,14 +427,17 @@ class AttachingTest {
                     "big > 9007199254740993")) {
                 Caller.Answer why = ada.post(at + "/why", Map.of("record", id, "statement", statement));
                 assertThat(why.status()).as(statement + " " + why.text()).isEqualTo(200);
-                JsonNode found = ada.post(at + "/rows", Map.of("statement", statement)).json().get("rows");
+                JsonNode found = ada.post(at + "/rows", Map.of("statement", statement))
+                        .json()
+                        .get("rows");
                 assertThat(why.json().get("matches").booleanValue())
                         .as(code + " " + statement)
                         .isEqualTo(found.findValuesAsString("code").contains(code));
             }
         }
         assertThat(rows.get(0).at("/values/big").toString()).isEqualTo("9007199254740993");
-        JsonNode read = ada.post(at + "/statement", Map.of("statement", "big = 9007199254740993")).json();
+        JsonNode read = ada.post(at + "/statement", Map.of("statement", "big = 9007199254740993"))
+                .json();
         assertThat(read.get("condition").toString())
                 .isEqualTo("{\"field\":\"big\",\"test\":\"=\",\"value\":{\"number\":\"9007199254740993\"}}");
         assertThat(ada.post(at + "/count", Map.of("condition", read.get("condition")))
@@ -441,7 +452,9 @@ class AttachingTest {
                     asked.put("step", step);
                 }
                 Caller.Answer answer = ada.post(at + "/histogram", asked);
-                assertThat(answer.status()).as(field + " " + step + " " + answer.text()).isIn(200, 422);
+                assertThat(answer.status())
+                        .as(field + " " + step + " " + answer.text())
+                        .isIn(200, 422);
                 if (answer.status() == 200 && !field.equals("booked")) {
                     long records = 0;
                     for (JsonNode bucket : answer.json().get("buckets")) {
@@ -452,8 +465,8 @@ class AttachingTest {
             }
             if (!field.equals("booked")) {
                 for (String by : List.of("day", "week", "month", "quarter", "year")) {
-                    Caller.Answer groups = ada.post(
-                            at + "/groups", Map.of("groups", List.of(Map.of("field", field, "by", by))));
+                    Caller.Answer groups =
+                            ada.post(at + "/groups", Map.of("groups", List.of(Map.of("field", field, "by", by))));
                     assertThat(groups.status()).as(groups.text()).isEqualTo(200);
                     for (JsonNode group : groups.json().get("groups")) {
                         Map<String, Object> inside = new java.util.HashMap<>(Map.of("field", field, "by", by));
@@ -466,11 +479,128 @@ class AttachingTest {
                         }
                         Caller.Answer within = ada.post(at + "/rows", Map.of("inside", List.of(inside)));
                         assertThat(within.status()).as(within.text()).isEqualTo(200);
-                        assertThat(within.json().get("rows")).as(by + inside).hasSize(group.get("records").intValue());
+                        assertThat(within.json().get("rows"))
+                                .as(by + inside)
+                                .hasSize(group.get("records").intValue());
                     }
                 }
             }
         }
         assertThat(ada.get(at + "/export.csv").status()).isEqualTo(200);
+    }
+
+    /** What PostgreSQL holds beyond numbers and dates is compared as it compares it, shown in words, and added up nowhere. */
+    @Test
+    void valuesBeyondNumbersAndDatesAreReadAsTheDatabaseMeansThem() throws SQLException {
+        String key = attach(propose("extremes"), "Extremes", List.of("code"))
+                .json()
+                .get("key")
+                .stringValue();
+        String at = "/api/registers/" + key;
+        for (String order : List.of("amount", "-amount", "speed", "-speed", "due", "-due", "seen", "-seen")) {
+            List<String> found = new ArrayList<>();
+            Map<String, Object> asked = new java.util.HashMap<>(Map.of("order", List.of(order), "limit", 1));
+            for (boolean more = true; more; ) {
+                Caller.Answer page = ada.post(at + "/rows", asked);
+                assertThat(page.status()).as(order + " " + page.text()).isEqualTo(200);
+                page.json()
+                        .get("rows")
+                        .forEach(r -> found.add(r.at("/values/code").stringValue()));
+                more = !page.json().get("next").isNull();
+                if (more) {
+                    asked.put("after", page.json().get("next").stringValue());
+                }
+            }
+            String column = order.replace("-", "");
+            assertThat(String.join("", found))
+                    .as(order)
+                    .isEqualTo(TestServer.query("select string_agg(code, '' order by " + column
+                            + (order.startsWith("-") ? " desc" : "") + " nulls last) from plant.extremes"));
+        }
+        JsonNode rows =
+                ada.post(at + "/rows", Map.of("order", List.of("code"))).json().get("rows");
+        assertThat(rows.findValues("amount").toString())
+                .isEqualTo("[\"not a number\", \"infinity\", \"minus infinity\", 600, 5]");
+        assertThat(rows.findValues("due").toString())
+                .isEqualTo("[\"infinity\", \"2026-11-05\", \"minus infinity\", null, \"2026-11-06\"]");
+        assertThat(rows.findValues("seen").toString())
+                .startsWith("[\"infinity\",")
+                .contains("\"minus infinity\"");
+        for (String[] each : new String[][] {
+            {"amount > 500", "amount > 500"},
+            {"speed > 2", "speed > 2"},
+            {"amount <= 600", "amount <= 600"},
+            {"due before 2026-11-06", "due < '2026-11-06'"},
+            {"due after 2026-11-05", "due > '2026-11-05'"},
+            {"seen from 2026-11-06", "seen >= '2026-11-06Z'"},
+            {"due in 2026", "due >= '2026-01-01' and due < '2027-01-01'"},
+            {"due after seen", "due > cast(seen at time zone 'Europe/London' as date)"},
+            {"seen on weekdays", ""},
+        }) {
+            if (each[1].isEmpty()) {
+                continue;
+            }
+            Map<String, Object> asked = Map.of("statement", each[0]);
+            String wanted = TestServer.query(
+                    "select coalesce(string_agg(code, '' order by code), '') from plant.extremes where " + each[1]);
+            assertThat(String.join(
+                            "",
+                            ada.post(at + "/rows", Map.of("statement", each[0], "order", List.of("code")))
+                                    .json()
+                                    .get("rows")
+                                    .findValuesAsString("code")))
+                    .as(each[0])
+                    .isEqualTo(wanted);
+            for (JsonNode row : rows) {
+                String code = row.at("/values/code").stringValue();
+                Caller.Answer why =
+                        ada.post(at + "/why", Map.of("record", row.get("id").stringValue(), "statement", each[0]));
+                assertThat(why.status()).as(each[0] + why.text()).isEqualTo(200);
+                assertThat(why.json().get("matches").booleanValue())
+                        .as(code + " " + each[0])
+                        .isEqualTo(wanted.contains(code));
+            }
+            for (String call : List.of("/edges", "/parts", "/statement", "/count")) {
+                Caller.Answer answer = ada.post(at + call, asked);
+                assertThat(answer.status()).as(call + each[0] + answer.text()).isEqualTo(200);
+            }
+        }
+        for (String field : List.of("amount", "speed", "due", "seen")) {
+            for (String call : List.of("/values", "/histogram", "/distribution")) {
+                boolean date = field.equals("due") || field.equals("seen");
+                if (date != call.equals("/histogram") && !call.equals("/values")) {
+                    continue;
+                }
+                Caller.Answer answer = ada.post(at + call, Map.of("field", field));
+                assertThat(answer.status()).as(call + field + answer.text()).isIn(200, 422);
+            }
+            Caller.Answer groups = ada.post(
+                    at + "/groups",
+                    Map.of("groups", List.of(Map.of("field", field)), "totals", List.of("amount", "speed")));
+            assertThat(groups.status()).as(field + groups.text()).isEqualTo(200);
+            assertThat(groups.json().at("/totals/amount").toString()).isEqualTo("605");
+            for (JsonNode group : groups.json().get("groups")) {
+                Map<String, Object> inside = new java.util.HashMap<>(Map.of("field", field));
+                if (!group.get("value").isNull()) {
+                    inside.put("value", group.get("value").stringValue());
+                }
+                Caller.Answer within = ada.post(at + "/rows", Map.of("inside", List.of(inside)));
+                assertThat(within.status()).as(field + within.text()).isEqualTo(200);
+                assertThat(within.json().get("rows"))
+                        .as(field + inside)
+                        .hasSize(group.get("records").intValue());
+            }
+        }
+        assertThat(ada.get(at + "/export.csv?order=code&columns=code,amount,due")
+                        .text()
+                        .lines()
+                        .toList())
+                .containsExactly(
+                        "Code,Amount,Due",
+                        "a,not a number,infinity",
+                        "b,infinity,2026-11-05",
+                        "c,minus infinity,minus infinity",
+                        "d,600,",
+                        "e,5,2026-11-06");
     }
 }

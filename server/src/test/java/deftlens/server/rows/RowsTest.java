@@ -145,7 +145,8 @@ class RowsTest {
                 "/all/2", new String[] {either, overdue, overdue + " and " + either},
                 "/all/2/any/0", new String[] {open, overdue + " and " + elsewhere, overdue + " and " + open},
                 "/all/2/any/1", new String[] {elsewhere, overdue + " and " + open, overdue + " and " + either},
-                "/all/2/any/1/none/0", new String[] {"not " + elsewhere, overdue + " and " + open, overdue + " and " + either});
+                "/all/2/any/1/none/0",
+                        new String[] {"not " + elsewhere, overdue + " and " + open, overdue + " and " + either});
         assertThat(counts.get("parts")).hasSize(expected.size());
         for (JsonNode part : counts.get("parts")) {
             String[] sql = expected.get(part.get("path").stringValue());
@@ -326,7 +327,8 @@ class RowsTest {
         String shape = java.net.URLEncoder.encode(
                 "{\"groups\":[{\"field\":\"owner\"},{\"field\":\"made_at\",\"by\":\"month\"},{\"field\":\"due\",\"by\":\"week\"}]}",
                 java.nio.charset.StandardCharsets.UTF_8);
-        String at = "/api/registers/jobs/export.csv?order=number&columns=number,made_at&zone=America/St_Johns&shape=" + shape;
+        String at = "/api/registers/jobs/export.csv?order=number&columns=number,made_at&zone=America/St_Johns&shape="
+                + shape;
         for (boolean offsets : new boolean[] {false, true}) {
             String text = Caller.signedIn("dora")
                     .get(at + (offsets ? "&times=offset&bom=true" : ""))
@@ -340,8 +342,8 @@ class RowsTest {
                                     : "Owner,\"Made at, month\",\"Due, week\",Number,Made at (America/St_Johns)");
             String local = "made_at at time zone 'America/St_Johns'";
             String moment = offsets
-                    ? "to_char(" + local + ", 'YYYY-MM-DD\"T\"HH24:MI:SS') || case when " + local + " - (made_at at time zone 'UTC') "
-                            + "= interval '-2:30' then '-02:30' else '-03:30' end"
+                    ? "to_char(" + local + ", 'YYYY-MM-DD\"T\"HH24:MI:SS') || case when " + local
+                            + " - (made_at at time zone 'UTC') " + "= interval '-2:30' then '-02:30' else '-03:30' end"
                     : "to_char(" + local + ", 'YYYY-MM-DD HH24:MI:SS')";
             String expected = TestServer.query(
                     "select string_agg(concat_ws(',', coalesce((select full_name from person p where p.name = owner), ''), to_char("
@@ -360,8 +362,9 @@ class RowsTest {
                         .lines()
                         .skip(1)
                         .collect(java.util.stream.Collectors.joining("\n")))
-                .isEqualTo(TestServer.query(
-                        "select string_agg(case when length < 15 then 'Small craft' when length < 1000 then 'Ship' else '\"\"' end || ',' || number, E'\\n' order by number) from records.stays"));
+                .isEqualTo(
+                        TestServer.query(
+                                "select string_agg(case when length < 15 then 'Small craft' when length < 1000 then 'Ship' else '\"\"' end || ',' || number, E'\\n' order by number) from records.stays"));
     }
 
     @Test

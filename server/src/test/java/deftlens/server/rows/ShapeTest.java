@@ -393,9 +393,8 @@ class ShapeTest {
         Map<String, Object> view = new HashMap<>(Map.of("register", "takings", "name", "By week", "shape", shape));
         Caller.Answer kept = ada.post("/api/views", view);
         assertThat(kept.status()).as(kept.text()).isEqualTo(201);
-        JsonNode back = ada.get("/api/views/" + kept.json().get("id").asLong())
-                .json()
-                .get("shape");
+        JsonNode back =
+                ada.get("/api/views/" + kept.json().get("id").asLong()).json().get("shape");
         assertThat(back.get("columns").get("number").get("title").stringValue()).isEqualTo("No.");
         assertThat(back.get("groups").get(0).get("by").stringValue()).isEqualTo("week");
         assertThat(back.get("density").stringValue()).isEqualTo("close");

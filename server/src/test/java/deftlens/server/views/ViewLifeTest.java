@@ -71,8 +71,7 @@ class ViewLifeTest {
         JsonNode first = keep(dora, "Mornings", "level = 1");
         Caller.Answer again = dora.post("/api/views", Map.of("register", "jobs", "name", " mornings "));
         assertThat(again.status()).isEqualTo(409);
-        assertThat(again.json().get("view").asLong())
-                .isEqualTo(first.get("id").asLong());
+        assertThat(again.json().get("view").asLong()).isEqualTo(first.get("id").asLong());
         keep(dan, "Mornings", "level = 2");
         JsonNode other = keep(dora, "Evenings", "level = 3");
         assertThat(code(dora.patch(path(other), Map.of("version", 0, "name", "MORNINGS"))))
@@ -423,8 +422,7 @@ class ViewLifeTest {
         // A change is looked at at once.
         ok(dora.patch(path(passed), Map.of("version", 0, "statement", "made_at in last quarter")));
         assertThat(ok(dora.get("/api/view-use")).values().stream()
-                        .filter(u ->
-                                u.get("view").asLong() == passed.get("id").asLong())
+                        .filter(u -> u.get("view").asLong() == passed.get("id").asLong())
                         .findFirst()
                         .orElseThrow()
                         .get("attention"))
@@ -459,7 +457,8 @@ class ViewLifeTest {
         assertThat(TestServer.query("select string_agg(name, ', ') from kept_view"))
                 .isEqualTo("Of last week");
         assertThat(ok(ada.get("/api/views?deleted=true"))).hasSize(1);
-        assertThat(TestServer.query("select count(*) from view_opening where view_id = " + old.get("id").stringValue()))
+        assertThat(TestServer.query("select count(*) from view_opening where view_id = "
+                        + old.get("id").stringValue()))
                 .isEqualTo("0");
         // What it asked is still in the trail.
         assertThat(TestServer.query(
@@ -469,7 +468,8 @@ class ViewLifeTest {
     }
 
     private static void deletedAt(JsonNode view, String day) throws SQLException {
-        TestServer.sql("update kept_view set deleted_at = '" + day + "' where id = " + view.get("id").stringValue());
+        TestServer.sql("update kept_view set deleted_at = '" + day + "' where id = "
+                + view.get("id").stringValue());
     }
 
     @Test
