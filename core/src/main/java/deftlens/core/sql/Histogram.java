@@ -78,10 +78,7 @@ public final class Histogram {
     /** What holds for values that are numbers or dates, and not for {@code NaN} and {@code infinity}. */
     public static Sql finite(Field field) {
         String column = Where.column(field);
-        return Sql.of(
-                field.type().isNumeric()
-                        ? "(" + column + " > '-Infinity' and " + column + " < 'Infinity')"
-                        : "isfinite(" + column + ")");
+        return Sql.of(field.type().isNumeric() ? "(" + Page.bounded(column) + ")" : "isfinite(" + column + ")");
     }
 
     /**

@@ -271,9 +271,15 @@ public final class Page {
         return sql;
     }
 
+    /** Holds for numbers alone. Whole numbers of the database have no infinity to be compared with. */
+    static String bounded(String column) {
+        String number = "cast(" + column + " as numeric)";
+        return number + " > '-Infinity' and " + number + " < 'Infinity'";
+    }
+
     /** Leaves out of an aggregate what is no number; {@code NaN} is greater than infinity. */
     static String finite(String column) {
-        return " filter (where " + column + " > '-Infinity' and " + column + " < 'Infinity')";
+        return " filter (where " + bounded(column) + ")";
     }
 
     /** Selects the values of a list that no record has: {@code c0}, in the order of the list. */

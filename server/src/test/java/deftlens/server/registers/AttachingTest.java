@@ -487,6 +487,9 @@ class AttachingTest {
             }
         }
         assertThat(ada.get(at + "/export.csv").status()).isEqualTo(200);
+        Caller.Answer spread = ada.post(at + "/distribution", Map.of("field", "big"));
+        assertThat(spread.status()).as(spread.text()).isEqualTo(200);
+        assertThat(spread.json().get("empty").longValue()).isEqualTo(1);
     }
 
     /** What PostgreSQL holds beyond numbers and dates is compared as it compares it, shown in words, and added up nowhere. */
