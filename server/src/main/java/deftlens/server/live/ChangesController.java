@@ -143,7 +143,7 @@ class ChangesController {
     }
 
     /** Keeps the lines open, notices those who left, and tells those who see only some records. */
-    @Scheduled(fixedDelay = 15_000)
+    @Scheduled(fixedDelayString = "${deft.limits.beat}")
     void beat() {
         stillOpen().forEach((emitter, listening) -> {
             send(emitter, SseEmitter.event().comment(""));

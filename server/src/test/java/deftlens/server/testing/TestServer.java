@@ -109,6 +109,9 @@ public class TestServer implements BeforeAllCallback {
                 // So little that a test can come to it.
                 "deft.limits.files-of-one",
                 "100MB",
+                // Tests beat themselves: a beat between two words would come at any time.
+                "deft.limits.beat",
+                "1h",
                 "spring.main.banner-mode",
                 "off"));
         all.putAll(settings());
