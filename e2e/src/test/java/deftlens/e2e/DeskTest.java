@@ -133,7 +133,7 @@ class DeskTest extends Journey {
         ways.getByRole(AriaRole.BUTTON)
                 .filter(new Locator.FilterOptions().setHasText("2026-05-04"))
                 .click();
-        assertThat(editor(ines)).containsText("Mon 4 May 2026, the whole day");
+        assertThat(editor(ines)).containsText("everything before Mon 4 May 2026");
         apply(ines);
         assertThat(statement(ines)).containsText("before Mon 4 May 2026 · fixed");
     }

@@ -31,7 +31,7 @@ class FirstLightTest extends Journey {
         chooseField(asta, "Due");
         chooseTest(asta, "before it");
         editor(asta).getByLabel("Window").fill("today");
-        assertThat(editor(asta)).containsText("Mon 23 Nov 2026, the whole day");
+        assertThat(editor(asta)).containsText("everything before Mon 23 Nov 2026");
         apply(asta);
         assertThat(statement(asta)).containsText("before Mon 23 Nov 2026 · rolling");
 
