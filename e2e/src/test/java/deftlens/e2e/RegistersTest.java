@@ -73,7 +73,7 @@ class RegistersTest extends Journey {
         assertThat(table(ines)).containsText("1,204.50");
 
         openPage(ines, "/catalogue/import?into=old_tickets", "Bring in a file");
-        choose(ines, "Ticket,Opened,Amount,Site\nt-2,09/06/2026,8.00,Lantern Pier\nT-4,10/06/2026,1.00,North Quay\n");
+        choose(ines, "Ticket,Opened,Amount,Site\nT-2,09/06/2026,8.00,Lantern Pier\nT-4,10/06/2026,1.00,North Quay\n");
         button(ines, "day first: 09/06/2026 is 9 Jun").click();
         button(ines, "Bring in 2 rows").click();
         assertThat(ines.getByText("1 added, 1 changed, 0 left as they were.")).isVisible();
