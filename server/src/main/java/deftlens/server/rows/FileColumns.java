@@ -64,7 +64,7 @@ final class FileColumns {
                     columns.add(new Column(
                             field.label() + ", " + step.name().toLowerCase(java.util.Locale.ROOT),
                             row -> Optional.ofNullable(row.get(field.key()))
-                                    .map(v -> period(step, v, question))
+                                    .map(v -> Beyond.words(v).orElseGet(() -> period(step, v, question)))
                                     .orElse("")));
                 case Groups.Level.Bands(Field f, List<Bound> bands) -> {
                     int position = question.described().register().fields().indexOf(field);

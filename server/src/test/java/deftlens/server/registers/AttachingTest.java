@@ -594,6 +594,14 @@ class AttachingTest {
                         .hasSize(group.get("records").intValue());
             }
         }
+        String shape = java.net.URLEncoder.encode(
+                "{\"groups\":[{\"field\":\"seen\",\"by\":\"month\"}]}", java.nio.charset.StandardCharsets.UTF_8);
+        assertThat(ada.get(at + "/export.csv?order=code&columns=code&shape=" + shape)
+                        .text()
+                        .lines()
+                        .toList())
+                .containsExactly(
+                        "\"Seen, month\",Code", "infinity,a", "2026-11,b", "minus infinity,c", "\"\",d", "2026-11,e");
         assertThat(ada.get(at + "/export.csv?order=code&columns=code,amount,due")
                         .text()
                         .lines()
