@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from 'openapi-fetch'
 import { hasLongNumbers, readExactly } from '@/platform/exact'
+import { DEFINITIONS, hear } from '@/platform/definitions'
 import { patientFetch } from '@/platform/outage'
 import type { components, paths } from './schema'
 
@@ -118,7 +119,10 @@ const plumbing: Middleware = {
     }
     return request
   },
-  async onResponse({ response, schemaPath }) {
+  async onResponse({ response, schemaPath, params }) {
+    const definitions = response.headers.get(DEFINITIONS)
+    const register = params.path?.key
+    if (definitions && typeof register === 'string') hear(register, definitions)
     if (response.ok) return exactly(response)
     const body = (await response
       .clone()
@@ -184,7 +188,10 @@ export function latest() {
       controller = own
       name = crypto.randomUUID()
       try {
-        return await question(own.signal, name)
+        const answer = await question(own.signal, name)
+        // It came in the moment in which something else was asked.
+        if (own.signal.aborted) throw new DOMException('another question was asked', 'AbortError')
+        return answer
       } finally {
         if (controller === own) controller = undefined
       }

@@ -17,6 +17,11 @@ export const useSession = defineStore('session', () => {
     asked = true
   }
 
+  /** The organisation's clock and the reader's own matters, as they are now. */
+  async function refresh() {
+    current.value = await data(api.GET('/api/session'))
+  }
+
   async function signIn(name: string, password: string) {
     current.value = (await data(api.POST('/api/session', { body: { name, password } }))) as Session
     asked = true
@@ -57,6 +62,7 @@ export const useSession = defineStore('session', () => {
     isAdministrator,
     readsEverything,
     load,
+    refresh,
     signIn,
     signOut,
     forget,

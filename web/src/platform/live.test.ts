@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { using } from '@/testing/page'
+import { hear, onDefinitions } from './definitions'
 import { calmly, onChanges, stopWatching, watchRegisters } from './live'
 
 /** The line to the server, held in the test's hand. */
@@ -33,6 +34,20 @@ afterEach(() => {
   stopWatching()
   vi.unstubAllGlobals()
   vi.useRealTimers()
+})
+
+describe('changes of what answers rest on', () => {
+  it('are told for the registers that they matter to', async () => {
+    const told: string[] = []
+    const { leave } = await using('/', () => onDefinitions((register) => told.push(register)))
+    hear('defects', '4-aa')
+    hear('dues', '4-aa')
+    watchRegisters(['defects', 'dues'])
+    const data = JSON.stringify({ registers: { dues: '5-bb' } })
+    Line.open[0]!.dispatchEvent(new MessageEvent('defined', { data }))
+    expect(told).toEqual(['dues'])
+    leave()
+  })
 })
 
 describe('changes of records', () => {

@@ -1,4 +1,5 @@
 import { onBeforeUnmount } from 'vue'
+import { hear } from './definitions'
 
 /** Told the registers that changed, or may have; the latter when the line was opened, first or again. */
 type Listener = (registers: string[], opened: 'first' | 'again' | undefined) => void
@@ -28,6 +29,12 @@ function open() {
   source.addEventListener('changed', (event) => {
     const { registers } = JSON.parse((event as MessageEvent<string>).data) as { registers: string[] }
     tell(registers, undefined)
+  })
+  source.addEventListener('defined', (event) => {
+    const { registers } = JSON.parse((event as MessageEvent<string>).data) as {
+      registers: Record<string, string>
+    }
+    for (const [register, word] of Object.entries(registers)) hear(register, word)
   })
 }
 

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { api, data, type Register, type RegisterName } from '@/api/client'
+import { forgetDefinitions } from '@/platform/definitions'
 
 /** The registers there are; each description is fetched once. */
 export const useCatalogue = defineStore('catalogue', () => {
@@ -58,6 +59,11 @@ export const useCatalogue = defineStore('catalogue', () => {
     loading = undefined
   }
 
+  /** Forgets what is known of one register, since it was changed. */
+  function forgetOne(key: string) {
+    known.delete(key)
+  }
+
   /** Counts the records of one register anew. */
   async function recount(key: string) {
     if (!names.value.some((n) => n.key === key)) return
@@ -73,8 +79,9 @@ export const useCatalogue = defineStore('catalogue', () => {
     loads++
     names.value = []
     totals.value = {}
+    forgetDefinitions()
     begin()
   }
 
-  return { names, totals, load, whenLoaded, describe, forget, clear, recount }
+  return { names, totals, load, whenLoaded, describe, forget, forgetOne, clear, recount }
 })

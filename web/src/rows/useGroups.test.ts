@@ -168,4 +168,43 @@ describe('groups', () => {
     expect(words(g)).toEqual(['4', '5', 'All together'])
     expect(g.slow.value).toBe(false)
   })
+
+  it('say how many of them others have changed, their sums too, and bring that in when it is wanted', async () => {
+    const level = (sums: (number | null)[], whole: number) => ({
+      groups: sums.map((total, i) => ({ value: String(i), records: 2, totals: [total] })),
+      records: 2 * sums.length,
+      totals: [whole],
+      more: false,
+    })
+    server.on('POST', GROUPS, level([10, 20, null], 30))
+    const g = groups()
+    const one = question('', { shape: { groups: [{ field: 'severity' }], totals: ['cost'] } })
+    await g.ask(one)
+    await g.compare()
+    expect(g.news.value).toBe(0)
+    // The same records, one sum of which is another; the page stays as it is.
+    server.on('POST', GROUPS, level([10, 25, null], 35))
+    await g.compare()
+    expect(g.news.value).toBe(1)
+    const whole = () => g.lines.value.at(-1) as unknown as { totals: unknown[] }
+    expect(whole().totals).toEqual([30])
+    await g.bringIn()
+    expect([whole().totals, g.news.value]).toEqual([[35], 0])
+    // A group that came, one that went.
+    server.on('POST', GROUPS, {
+      ...level([10, 25], 35),
+      groups: [...level([10, 25], 35).groups, { value: '9', records: 2, totals: [1] }],
+    })
+    await g.compare()
+    expect(g.news.value).toBe(2)
+    // A group that nobody sees any more is in the whole only.
+    server.on('POST', GROUPS, level([10, 25, null], 36))
+    await g.compare()
+    expect(g.news.value).toBe(1)
+    // As of another day nothing moves.
+    await g.ask({ ...one, asOf: '2026-01-01' })
+    const asked = server.to('POST', GROUPS).length
+    await g.compare()
+    expect(server.to('POST', GROUPS)).toHaveLength(asked)
+  })
 })

@@ -30,6 +30,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
   const trouble = ref('')
   const slow = ref(false)
   const asking = latest()
+  const looking = latest()
   /** what is being read inside of groups, each to be stopped by itself */
   const inner = new Map<string, ReturnType<typeof latest>>()
   let timer = 0
@@ -59,6 +60,43 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
     )
   }
 
+  /** how many of the outermost groups, or the sum of all, are others than on the page */
+  const news = ref(0)
+
+  /** Reads the outermost groups with their sums again, without touching the page, to say how many of them changed. */
+  async function compare() {
+    const question = asked.value
+    const before = top.value
+    if (!question || !before || question.asOf || slow.value) return
+    try {
+      const found = await looking.ask((signal, name) => levelOf(question, [], signal, name))
+      if (question !== asked.value || top.value !== before) return
+      const known = new Map(before.groups.map((g) => [JSON.stringify(g.value ?? null), JSON.stringify(g)]))
+      const other = found.groups.filter((g) => {
+        const key = JSON.stringify(g.value ?? null)
+        const same = known.get(key) === JSON.stringify(g)
+        known.delete(key)
+        return !same
+      }).length
+      const whole = (l: Level) => JSON.stringify([l.records, l.totals])
+      news.value = other + known.size || (whole(found) === whole(before) ? 0 : 1)
+    } catch {
+      // The next change is another chance.
+    }
+  }
+
+  /** Reads everything that is open again. */
+  async function bringIn() {
+    if (asked.value) await ask({ ...asked.value })
+  }
+
+  /** Drops what is under way, since what it rests on has changed. */
+  function drop() {
+    stop()
+    looking.stop()
+    news.value = 0
+  }
+
   /** Puts a question; groups that were open stay open where they are still there. */
   async function ask(question: Question) {
     const before = asked.value
@@ -68,6 +106,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
     const open = same ? [...opened.value.values()].map((o) => o.inside) : []
     asked.value = question
     trouble.value = ''
+    news.value = 0
     if (!question.shape?.groups?.length) {
       top.value = undefined
       opened.value = new Map()
@@ -245,5 +284,5 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
     return found
   })
 
-  return { ask, lines, trouble, slow, openAll, closeAll, stop, levels }
+  return { ask, lines, trouble, slow, news, compare, bringIn, openAll, closeAll, stop, drop, levels }
 }

@@ -120,6 +120,27 @@ describe('the records of a question', () => {
   })
 })
 
+describe('what is dropped', () => {
+  it('comes in no more, and what is there stays until it is asked anew', async () => {
+    serve(records(1, 3))
+    const answer = useRows()
+    await answer.ask(question())
+    const before = answer.rows.value
+    server.hold(ROWS)
+    serve(records(7, 12))
+    const comparing = answer.compare()
+    await settled()
+    answer.drop()
+    server.letGo()
+    await comparing
+    expect(answer.rows.value).toBe(before)
+    expect(answer.news.value).toBeUndefined()
+    expect(answer.stopped.value).toBe(false)
+    await answer.ask(question('severity >= 4'))
+    expect(answer.rows.value).toHaveLength(6)
+  })
+})
+
 describe('what others change', () => {
   it('is told without touching the page, and brought in when it is wanted', async () => {
     serve([record(1), record(2), record(3)])
@@ -135,13 +156,17 @@ describe('what others change', () => {
     expect(answer.news.value).toBeUndefined()
   })
 
-  it('beyond the last record of the page is no news', async () => {
+  it('beyond the last record of the page is another number, which is held until it is brought in', async () => {
     serve(records(1, 250))
     const answer = useRows()
     await answer.ask(question())
     serve([...records(1, 150), record(900), ...records(151, 250)])
     await answer.compare()
-    expect(answer.news.value).toBeUndefined()
+    const now = { matching: 251, total: 24000, exact: true }
+    expect(answer.news.value).toEqual({ fresh: 0, gone: 0, changed: 0, matching: now })
+    expect(answer.count.value?.matching).toBe(250)
+    answer.bringIn()
+    expect(answer.count.value).toEqual(now)
   })
 
   it('pushes records down without calling them gone', async () => {
@@ -150,7 +175,10 @@ describe('what others change', () => {
     await answer.ask(question())
     serve([...records(900, 904), ...records(1, 250)])
     await answer.compare()
-    expect(answer.news.value).toEqual({ fresh: 5, gone: 0, changed: 0 })
+    expect(answer.news.value).toMatchObject({ fresh: 5, gone: 0, changed: 0 })
+    // The head goes with the records below it.
+    expect(answer.count.value?.matching).toBe(250)
+    expect(answer.news.value?.matching?.matching).toBe(255)
   })
 
   it('is not looked for as of another day', async () => {

@@ -16,6 +16,8 @@ export interface Question {
   shape?: Shape
   /** only the records that one of two readings has */
   compared?: { against?: string; side: 'here' | 'there' | 'both' }
+  /** counts how often the same question was put anew, since what its answer rests on had changed */
+  putting?: number
 }
 
 /** What of a shape decides which records a page has, and what stands beside them. */
@@ -31,6 +33,8 @@ export interface News {
   fresh: number
   gone: number
   changed: number
+  /** how many match now, where that is another number than the page has */
+  matching?: Count
 }
 
 /** The most records that are read again to see what changed. */
@@ -57,7 +61,7 @@ export function useRows() {
 
   /** what changed since; none while nothing did */
   const news = ref<News>()
-  let fresher: { rows: Row[]; next?: string; all: boolean } | undefined
+  let fresher: { rows: Row[]; next?: string; all: boolean; count?: Count } | undefined
 
   const asking = latest()
   const looking = latest()
@@ -170,7 +174,8 @@ export function useRows() {
     }
   }
 
-  async function number(question: Question) {
+  /** Counts what matches: as far as that is quick, then exactly. */
+  async function numbered(question: Question, tell: (found: Count) => void) {
     const body = {
       statement: question.statement,
       asOf: question.asOf,
@@ -182,7 +187,7 @@ export function useRows() {
       const capped = await counting.ask((signal) =>
         data(api.POST('/api/registers/{key}/count', { params: { path }, body, signal })),
       )
-      if (question === asked) count.value = capped
+      if (question === asked) tell(capped)
       if (capped.exact) return
       const exact = await counting.ask((signal, name) =>
         data(
@@ -193,11 +198,12 @@ export function useRows() {
           }),
         ),
       )
-      if (question === asked) count.value = exact
+      if (question === asked) tell(exact)
     } catch {
       // The rows say what is wrong; the number stays away.
     }
   }
+  const number = (question: Question) => numbered(question, (found) => (count.value = found))
 
   /** Reads what is on the page again, without touching it, to say what changed. */
   async function compare() {
@@ -243,7 +249,16 @@ export function useRows() {
       }).length
       fresher = { rows: found.rows, next: found.next ?? undefined, all: before.length <= limit }
       news.value = fresh || gone || altered ? { fresh, gone, changed: altered } : undefined
-      await number(question)
+      // The number at the head is that of the records below it, until both are brought in.
+      await numbered(question, (now) => {
+        if (rows.value !== before) return
+        fresher = { ...fresher!, count: now }
+        const other = now.matching !== count.value?.matching || now.exact !== count.value.exact
+        news.value =
+          other || news.value
+            ? { fresh, gone, changed: altered, matching: other ? now : undefined }
+            : undefined
+      })
     } catch {
       // The next change is another chance.
     }
@@ -258,6 +273,7 @@ export function useRows() {
       return
     }
     rows.value = fresher.rows
+    count.value = fresher.count ?? count.value
     next = fresher.next
     done.value = !next
     readAt.value = undefined
@@ -270,6 +286,15 @@ export function useRows() {
 
   function again() {
     if (asked) void ask(asked)
+  }
+
+  /** Drops what is under way, since what it rests on has changed; what is on the page stays until it is asked anew. */
+  function drop() {
+    asked = undefined
+    news.value = undefined
+    for (const one of [asking, looking, counting, weighing]) one.stop()
+    loading.value = false
+    slow.value = false
   }
 
   function stop() {
@@ -299,6 +324,7 @@ export function useRows() {
     more,
     again,
     stop,
+    drop,
     compare,
     bringIn,
   }

@@ -39,6 +39,7 @@ export function standIn() {
   const answers: { method: string; path: RegExp; answer: Answer }[] = []
   const held: (() => void)[] = []
   let holding: string | undefined
+  let stamp = ''
   const original = globalThis.fetch
 
   async function receive(input: RequestInfo | URL, init?: RequestInit): Promise<Response> {
@@ -66,7 +67,10 @@ export function standIn() {
     const [status, body] = answer instanceof Refusal ? [answer.status, answer.body] : [200, answer]
     return new Response(body === undefined ? null : JSON.stringify(body), {
       status: body === undefined ? 204 : status,
-      headers: { 'Content-Type': status < 300 ? 'application/json' : 'application/problem+json' },
+      headers: {
+        'Content-Type': status < 300 ? 'application/json' : 'application/problem+json',
+        ...(stamp && call.path.startsWith('/api/registers/') ? { 'X-Definitions': stamp } : {}),
+      },
     })
   }
 
@@ -75,6 +79,7 @@ export function standIn() {
     answers.length = 0
     held.length = 0
     holding = undefined
+    stamp = ''
     globalThis.fetch = receive as typeof fetch
   })
   afterEach(() => {
@@ -85,6 +90,8 @@ export function standIn() {
     calls,
     /** The calls of one kind, in the order in which they came. */
     to: (method: string, path: string) => calls.filter((c) => c.method === method && c.path === path),
+    /** What answers of registers rest on from now on, as they say it. */
+    stamp: (word: string) => (stamp = word),
     on(method: string, path: string, answer: Answer) {
       const pattern = path.replace(/[.]/g, '\\.').replace(/\*/g, '[^/]+')
       answers.push({ method, path: new RegExp(`^${pattern}$`), answer })

@@ -44,6 +44,7 @@ const emit = defineEmits<{ select: [id: string]; close: []; changed: [] }>()
     <WhyPanel
       v-if="side === 'why'"
       :id="selected"
+      :key="`why ${asked.putting}`"
       :register="register"
       :statement="question.where.value"
       :as-of="question.asOf.value"
@@ -54,6 +55,7 @@ const emit = defineEmits<{ select: [id: string]; close: []; changed: [] }>()
     />
     <EdgesPanel
       v-else-if="side === 'edges'"
+      :key="`edges ${asked.putting}`"
       :register="register"
       :outline="question.read.value?.outline"
       :question="asked"

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { sentence } from '@/api/client'
 import { number } from '@/platform/format'
 import { allActions } from '@/platform/actions'
+import { onDefinitions } from '@/platform/definitions'
 import { calmly, onChanges, stopWatching, watchRegisters } from '@/platform/live'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
@@ -60,6 +61,13 @@ onChanges((registers, opened) => {
   if (opened === 'first') return
   registers.forEach((key) => dirty.add(key))
   recount()
+})
+
+// Other fields, rights or days give other numbers, and perhaps another register.
+onDefinitions((register) => {
+  dirty.add(register)
+  recount()
+  void catalogue.load().catch(() => {})
 })
 
 function keys(event: KeyboardEvent) {

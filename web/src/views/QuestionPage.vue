@@ -61,7 +61,11 @@ const {
 } = q
 const { rows, opening, readAt, count, parts, counted, slow, before, trouble, done, stopped, news } = answer
 
-const compare = calmly(() => answer.compare())
+// One after the other, so that the number at the head and the sums below it are of one moment as far as can be.
+const compare = calmly(async () => {
+  await answer.compare()
+  await groups.compare()
+})
 onChanges((registers) => {
   if (register.value && registers.includes(register.value.key)) compare()
 })
@@ -76,12 +80,21 @@ watch(
 )
 /** What others changed, in words. */
 const newsWords = computed(() => {
-  if (!news.value) return ''
-  const { fresh, gone, changed: altered } = news.value
-  return [fresh && `${fresh} new`, gone && `${gone} gone`, altered && `${altered} changed`]
-    .filter(Boolean)
-    .join(', ')
+  const { fresh, gone, changed: altered, matching: now } = news.value ?? {}
+  const groupsNow = groups.news.value
+  const said = grouped.value
+    ? [groupsNow && `${groupsNow} ${groupsNow === 1 ? 'group' : 'groups'} changed`]
+    : [fresh && `${fresh} new`, gone && `${gone} gone`, altered && `${altered} changed`]
+  const told = said.filter(Boolean)
+  // Where the page says what came and went, the number follows from it.
+  if (now && (grouped.value || !(fresh || gone)))
+    told.push(`${number(now.matching)}${now.exact ? '' : '+'} match now`)
+  return told.join(', ')
 })
+async function bringIn() {
+  answer.bringIn()
+  await groups.bringIn()
+}
 const session = useSession()
 const views = useViews()
 const route = useRoute()
@@ -209,6 +222,7 @@ const asked = computed(() => ({
   zone: q.zone.value,
   answers: answers.value,
   shape: shape.value,
+  putting: q.openings.value,
 }))
 function closeSide() {
   side.value = 'record'
@@ -415,6 +429,7 @@ const table = useHeld(
           "
           @drop="dropMine"
         />
+        <p v-if="q.renewed.value" class="note" role="status">{{ q.renewed.value }}</p>
         <p v-if="mishap" class="notice" role="alert">{{ mishap }}</p>
         <p class="hidden-text" role="status">{{ said }}</p>
         <AsOfNote
@@ -478,7 +493,7 @@ const table = useHeld(
           </template>
           <template v-else-if="newsWords">
             <span>Since you opened it: {{ newsWords }}.</span>
-            <button type="button" class="word bring" @click="answer.bringIn()">Show it now</button>
+            <button type="button" class="word bring" @click="bringIn()">Show it now</button>
           </template>
         </div>
         <p v-if="trouble && !unreadable" class="notice" role="alert">
@@ -674,6 +689,11 @@ const table = useHeld(
 
 .notice {
   margin: 8px 0;
+}
+
+.note {
+  color: var(--alert);
+  padding-top: 7px;
 }
 
 @media (max-width: 560px) {

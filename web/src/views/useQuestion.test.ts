@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import type { Own } from '@/api/client'
+import { useSession } from '@/people/session'
 import { DEFECTS, using, viewOf } from '@/testing/page'
 import { refusal, settled, standIn, type Call } from '@/testing/server'
 import { useQuestion } from './useQuestion'
@@ -300,5 +301,76 @@ describe('the question of a view', () => {
       order: undefined,
       shape: undefined,
     })
+  })
+})
+
+describe('what answers rest on', () => {
+  const SESSION = { zone: 'Europe/London', weekStarts: 'MONDAY', person: { role: 'MEMBER' } }
+  beforeEach(() => {
+    server.on('GET', '/api/session', SESSION)
+    server.stamp('4-aaaa')
+  })
+  /** A page of somebody who is signed in. */
+  async function signedInAt(path: string) {
+    const { q } = await at(path)
+    await useSession().load()
+    await settled()
+    return { q }
+  }
+
+  it('is of one kind on a page: what comes with another stamp is not shown, and all is asked anew', async () => {
+    const { q } = await signedInAt('/registers/defects?where=severity+%3E%3D+4')
+    const asked = () => server.to('POST', ROWS).length
+    const before = asked()
+    expect(q.renewed.value).toBe('')
+    // Somebody moves the organisation; the next thing that the page happens to ask tells it so.
+    server.stamp('5-bbbb')
+    server.on('GET', '/api/session', { ...SESSION, zone: 'Asia/Tokyo' })
+    server.on('POST', ROWS, { rows: [{ id: '1', values: {} }], asOf: '2026-11-23T09:00:00Z', next: null })
+    server.on('POST', '/api/registers/defects/count', { matching: 1, total: 24000, exact: true })
+    await q.step({ order: ['-severity'] })
+    await settled()
+    expect(q.renewed.value).toContain('Asia/Tokyo')
+    expect(asked()).toBeGreaterThan(before + 1)
+    expect(lastAsked()).toMatchObject({ statement: 'severity >= 4', order: ['-severity'] })
+    expect([q.answer.rows.value.length, q.answer.count.value?.matching]).toEqual([1, 1])
+    // All of it is of one kind now: nothing is asked again.
+    const settledAt = asked()
+    await q.checkAgain()
+    await settled()
+    expect(asked()).toBe(settledAt)
+    // An answer from before that comes late is no change.
+    server.stamp('4-aaaa')
+    await q.checkAgain()
+    await settled()
+    expect(asked()).toBe(settledAt)
+  })
+
+  it('tells of bands that were changed, and takes the view as it is then', async () => {
+    const { q } = await signedInAt('/views/7')
+    const banded = (name: string) => ({
+      ...DEFECTS,
+      fields: DEFECTS.fields.map((f) =>
+        f.key === 'severity' ? { ...f, bands: [{ name, extents: [], bands: [] }] } : f,
+      ),
+    })
+    server.stamp('9-cccc')
+    server.on('GET', '/api/registers/defects', banded('Grave'))
+    server.on('GET', VIEW, viewOf('7', { statement: 'severity is in band "Grave"', version: 4 }))
+    await q.checkAgain()
+    await settled()
+    expect(q.renewed.value).toBe(
+      'While you looked at it: the bands of Severity changed. Everything was read anew.',
+    )
+    expect(lastAsked()).toMatchObject({ statement: 'severity is in band "Grave"' })
+    // What the reader has changed themselves is left to them.
+    await q.step({ where: 'severity >= 5' })
+    await settled()
+    server.stamp('10-dddd')
+    server.on('GET', VIEW, viewOf('7', { statement: 'severity is in band "Deep"', version: 5 }))
+    await q.checkAgain()
+    await settled()
+    expect(q.view.value?.version).toBe(4)
+    expect(lastAsked()).toMatchObject({ statement: 'severity >= 5' })
   })
 })

@@ -12,10 +12,13 @@ import {
   type Register,
   type View,
 } from '@/api/client'
+import { useSession } from '@/people/session'
+import { onDefinitions } from '@/platform/definitions'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from '@/registers/catalogue'
 import type { Node } from '@/statements/tree'
 import { asOfWords, SIDES, type Side } from './asof'
+import { changeWords } from './renewal'
 import { orderWords, writeOrder } from '@/rows/orders'
 import { readShape, shapeWords, written, type Shape } from '@/rows/shape'
 import { useGroups } from '@/rows/useGroups'
@@ -39,6 +42,7 @@ export function useQuestion() {
   const route = useRoute()
   const router = useRouter()
   const catalogue = useCatalogue()
+  const session = useSession()
   const answer = useRows()
   const reading = latest()
   const leaving = useLeaving()
@@ -180,8 +184,46 @@ export function useQuestion() {
   /** how often something was opened; each time is a question, also where it asks the same as before */
   const openings = ref(0)
 
+  /** what was changed under the page while it was open, in a sentence */
+  const renewed = ref('')
+
+  /**
+   * What the answers rest on has changed: nothing of the old kind comes in any more, and everything is asked anew, so that
+   * the page is of one kind. What the reader has changed on it stays.
+   */
+  async function renew() {
+    const before = { register: register.value!, session: session.current }
+    const left = leaving()
+    answer.drop()
+    groups.drop()
+    reading.stop()
+    const { key } = before.register
+    catalogue.forgetOne(key)
+    try {
+      const [described] = await Promise.all([catalogue.describe(key), session.refresh()])
+      const fresh =
+        view.value && !changed.value
+          ? await data(api.GET('/api/views/{id}', { params: { path: { id: view.value.id } } }))
+          : view.value
+      if (left()) return
+      renewed.value = changeWords(before.register, described, {
+        zone: before.session?.zone === session.zone ? undefined : session.zone,
+        week: before.session?.weekStarts !== session.current?.weekStarts,
+      })
+      register.value = described
+      view.value = fresh
+      openings.value++
+    } catch (e) {
+      if (!left()) missing.value = sentence(e)
+    }
+  }
+  onDefinitions((key) => {
+    if (key === register.value?.key && underway === undefined) void renew()
+  })
+
   async function open() {
     const path = route.path
+    renewed.value = ''
     underway = path
     // An answer that comes after the reader has gone elsewhere is for nobody.
     const gone = () => route.path !== path
@@ -227,6 +269,7 @@ export function useQuestion() {
       answers: answers.value,
       shape: shape.value,
       compared: side.value && { side: side.value },
+      putting: openings.value,
     }
     void answer.ask(question)
     void groups.ask(question)
@@ -462,6 +505,8 @@ export function useQuestion() {
   return {
     register,
     view,
+    renewed,
+    openings,
     own,
     refined,
     asShared,

@@ -5,11 +5,12 @@ import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.postgresql.PGConnection;
 import org.postgresql.PGNotification;
 import org.slf4j.Logger;
@@ -19,14 +20,15 @@ import org.springframework.context.SmartLifecycle;
 import org.springframework.stereotype.Component;
 
 /**
- * Hears from PostgreSQL which registers' records change, and tells those who want to know. However many changes there are in
- * a second, each register is told of at most a few times.
+ * Hears from PostgreSQL which registers' records change, and that people, registers or the organisation do, and tells those who
+ * want to know. However many changes there are in a second, each register is told of at most a few times.
  */
 @Component
 public class Changes implements SmartLifecycle {
 
     private static final Logger LOG = LoggerFactory.getLogger(Changes.class);
-    private static final String CHANNEL = "deft_records";
+    private static final String RECORDS = "deft_records";
+    private static final String DEFINITIONS = "deft_definitions";
     /** Changes within this time are told together. */
     private static final Duration GATHERED = Duration.ofMillis(250);
 
@@ -35,7 +37,7 @@ public class Changes implements SmartLifecycle {
     private final String url;
     private final String user;
     private final String password;
-    private final List<Consumer<Set<String>>> listeners = new CopyOnWriteArrayList<>();
+    private final List<Listener> listeners = new CopyOnWriteArrayList<>();
     private volatile boolean running;
     private volatile Thread thread;
 
@@ -48,8 +50,18 @@ public class Changes implements SmartLifecycle {
         this.password = password;
     }
 
-    /** Tells a listener the keys of registers whose records changed; an empty set when some change may have been missed. */
-    public void tell(Consumer<Set<String>> listener) {
+    /** Somebody who wants to know of changes. */
+    interface Listener {
+
+        /** @param keys the registers whose records changed; an empty set when some change may have been missed */
+        void records(Set<String> keys);
+
+        /** People, registers or the organisation were changed, or may have been. */
+        void definitions();
+    }
+
+    /** Tells a listener of changes from now on. */
+    void tell(Listener listener) {
         listeners.add(listener);
     }
 
@@ -80,9 +92,11 @@ public class Changes implements SmartLifecycle {
         while (isRunning()) {
             try (Connection connection = DriverManager.getConnection(url, user, password);
                     Statement statement = connection.createStatement()) {
-                statement.execute("listen " + CHANNEL);
+                statement.execute("listen " + RECORDS);
+                statement.execute("listen " + DEFINITIONS);
                 if (again) {
-                    give(Set.of());
+                    give(l -> l.records(Set.of()));
+                    give(Listener::definitions);
                 }
                 PGConnection own = connection.unwrap(PGConnection.class);
                 while (isRunning()) {
@@ -91,15 +105,9 @@ public class Changes implements SmartLifecycle {
                         continue;
                     }
                     Thread.sleep(GATHERED);
-                    Set<String> keys = new LinkedHashSet<>();
-                    for (PGNotification one : heard) {
-                        keys.add(one.getParameter());
-                    }
                     PGNotification[] more = own.getNotifications();
-                    for (PGNotification one : more == null ? new PGNotification[0] : more) {
-                        keys.add(one.getParameter());
-                    }
-                    give(keys);
+                    tell(Stream.concat(Stream.of(heard), Stream.of(more == null ? new PGNotification[0] : more))
+                            .toList());
                 }
             } catch (SQLException e) {
                 if (isRunning()) {
@@ -122,10 +130,23 @@ public class Changes implements SmartLifecycle {
         }
     }
 
-    private void give(Set<String> keys) {
-        for (Consumer<Set<String>> listener : listeners) {
+    private void tell(List<PGNotification> heard) {
+        Set<String> keys = heard.stream()
+                .filter(one -> one.getName().equals(RECORDS))
+                .map(PGNotification::getParameter)
+                .collect(Collectors.toSet());
+        if (!keys.isEmpty()) {
+            give(listener -> listener.records(keys));
+        }
+        if (heard.stream().anyMatch(one -> one.getName().equals(DEFINITIONS))) {
+            give(Listener::definitions);
+        }
+    }
+
+    private void give(Consumer<Listener> word) {
+        for (Listener listener : listeners) {
             try {
-                listener.accept(keys);
+                word.accept(listener);
             } catch (RuntimeException e) {
                 LOG.warn("a change could not be told", e);
             }

@@ -6,6 +6,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.statements.Definitions;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.util.Collections;
@@ -13,7 +14,9 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
@@ -29,7 +32,7 @@ import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
 
-/** Tells open pages that records changed, as server-sent events. */
+/** Tells open pages that records, or what their answers rest on, were changed, as server-sent events. */
 @RestController
 class ChangesController {
 
@@ -40,6 +43,7 @@ class ChangesController {
     private final RegisterCatalogue registers;
     private final PeopleService people;
     private final SessionsService sessions;
+    private final Definitions definitions;
     private final Map<SseEmitter, Listening> open = new ConcurrentHashMap<>();
 
     /**
@@ -47,23 +51,46 @@ class ChangesController {
      *
      * @param keys the registers asked for
      * @param key what the line was opened with; it ends when that does
+     * @param told what each register's answers rest on, as far as the listener knows
      */
-    private record Listening(long person, Set<String> keys, SessionsService.Key key) {}
+    private record Listening(long person, Set<String> keys, SessionsService.Key key, Map<String, String> told) {}
 
     /** The registers whose records changed. */
     record Changed(Set<String> registers) {}
 
-    ChangesController(RegisterCatalogue registers, Changes changes, PeopleService people, SessionsService sessions) {
+    /** What the answers of registers rest on now, as it is said with each answer; empty for one that is gone. */
+    record Defined(Map<String, String> registers) {}
+
+    ChangesController(
+            RegisterCatalogue registers,
+            Changes changes,
+            PeopleService people,
+            SessionsService sessions,
+            Definitions definitions) {
         this.registers = registers;
         this.people = people;
         this.sessions = sessions;
-        changes.tell(this::tell);
+        this.definitions = definitions;
+        changes.tell(new Changes.Listener() {
+            @Override
+            public void records(Set<String> keys) {
+                tell(keys);
+            }
+
+            @Override
+            public void definitions() {
+                tellDefinitions();
+            }
+        });
     }
 
     /**
      * An event “changed” with the keys of the registers whose records changed, at most some in a second. Whoever may see only
      * some records of a register is told of it every quarter of a minute, changed or not: a word at the moment of a change
      * would tell of records they may not see.
+     *
+     * <p>An event “defined” when a register's fields or bands, the organisation's calendar, or what the reader may see were
+     * changed; it has, for each register that this matters to, what its answers say in their header X-Definitions.
      */
     @GetMapping(path = "/api/changes", produces = MediaType.TEXT_EVENT_STREAM_VALUE)
     SseEmitter changes(
@@ -80,7 +107,10 @@ class ChangesController {
         SseEmitter emitter = new SseEmitter(0L);
         emitter.onCompletion(() -> open.remove(emitter));
         emitter.onError(e -> open.remove(emitter));
-        open.put(emitter, new Listening(who.id(), Set.copyOf(keys), sessions.key(request, who)));
+        Listening listening =
+                new Listening(who.id(), Set.copyOf(keys), sessions.key(request, who), new ConcurrentHashMap<>());
+        news(listening);
+        open.put(emitter, listening);
         send(emitter, SseEmitter.event().comment("open"));
         return emitter;
     }
@@ -97,6 +127,29 @@ class ChangesController {
             }
             tell(emitter, told);
         });
+    }
+
+    private void tellDefinitions() {
+        stillOpen().forEach((emitter, listening) -> {
+            Map<String, String> news = news(listening);
+            if (!news.isEmpty()) {
+                send(emitter, SseEmitter.event().name("defined").data(new Defined(news)));
+            }
+        });
+    }
+
+    /** The stamps of the registers whose answers rest on something else than the listener knows; empty where one is gone. */
+    private Map<String, String> news(Listening listening) {
+        Map<String, String> news = new TreeMap<>();
+        Optional<SignedIn> who = people.now(listening.person()).map(PeopleService.Standing::who);
+        for (String key : listening.keys()) {
+            Optional<Definitions.Stamp> now = who.flatMap(w -> definitions.of(key, w));
+            String stamp = now.map(Definitions.Stamp::stamp).orElse("");
+            if (!stamp.equals(listening.told().put(key, stamp))) {
+                news.put(key, now.map(Definitions.Stamp::toString).orElse(""));
+            }
+        }
+        return news;
     }
 
     private void tell(SseEmitter emitter, Set<String> keys) {

@@ -83,7 +83,8 @@ public class OrganisationService {
     }
 
     /** What every reading of the organisation has in common. */
-    private record Usual(ZoneId zone, DayOfWeek weekStarts, Month fiscalYearStarts, WorkingCalendar working) {}
+    private record Usual(
+            ZoneId zone, DayOfWeek weekStarts, Month fiscalYearStarts, WorkingCalendar working, int version) {}
 
     private Usual usual() {
         return remembered.get(Usual.class, () -> {
@@ -92,8 +93,15 @@ public class OrganisationService {
                     ZoneId.of(organisation.zone()),
                     DayOfWeek.of(organisation.weekStarts()),
                     Month.of(organisation.fiscalYearStarts()),
-                    working(organisation));
+                    working(organisation),
+                    organisation.version());
         });
+    }
+
+    /** Counts the changes of the organisation's settings. */
+    @Transactional(readOnly = true)
+    public int version() {
+        return usual().version();
     }
 
     /** The working calendar, read again only when the organisation has changed. */

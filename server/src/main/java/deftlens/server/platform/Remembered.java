@@ -66,6 +66,15 @@ public class Remembered {
         return fresh;
     }
 
+    /**
+     * How often people, registers and the organisation have been changed, as the request that reads sees it; now, for whoever
+     * else asks.
+     */
+    public long number() {
+        Long at = reading.get();
+        return at == null ? epoch() : at;
+    }
+
     /** What is remembered under a number; nothing for a request that began before the latest change. */
     private Map<Object, Object> at(long epoch) {
         Kept now = kept.updateAndGet(k -> k.epoch < epoch ? new Kept(epoch, new ConcurrentHashMap<>()) : k);

@@ -119,6 +119,8 @@ class ChangesTest {
             assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"jobs\"]}");
             // Who may not see the register any more hears nothing of it.
             TestServer.sql("update register_access set may_read = false");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:defined");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":{\"jobs\":\"\"}}");
             TestServer.bean(ChangesController.class).beat();
             TestServer.sql(TOUCH);
             TestServer.sql("update records.stays set length = length where number = 'S-0'");
@@ -127,6 +129,46 @@ class ChangesTest {
         } finally {
             TestServer.sql("delete from register_access");
         }
+    }
+
+    @Test
+    void whatAnswersRestOnIsSaidWithThemAndTold() throws SQLException, InterruptedException {
+        Caller dora = Caller.signedIn("dora");
+        Caller ada = Caller.signedIn("ada");
+        try (Stream<String> lines = dora.lines("/api/changes?registers=jobs")) {
+            BlockingQueue<String> told = listen(lines);
+            String first = stamp(dora);
+            // A change that no answer of hers could show is not told.
+            TestServer.sql("update person set full_name = full_name || ' B.' where name = 'nina'");
+            assertThat(stamp(dora)).isEqualTo(first);
+            TestServer.sql("update organisation set version = version + 1, week_starts = 7");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:defined");
+            String second = stamp(dora);
+            assertThat(second).isNotEqualTo(first);
+            assertThat(told.poll(5, TimeUnit.SECONDS)).contains("\"jobs\":\"").contains(second);
+            // Only hers are others when it is something about her.
+            String hers = stamp(ada);
+            TestServer.sql("update viewer_value set value = 'South' from person p"
+                    + " where p.id = person_id and p.name = 'dora'");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:defined");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).contains(stamp(dora));
+            assertThat(stamp(dora)).isNotEqualTo(second);
+            assertThat(stamp(ada)).isEqualTo(hers);
+            TestServer.sql("update register set version = version + 1 where key = 'jobs'");
+            assertThat(stamp(ada)).isNotEqualTo(hers);
+        } finally {
+            TestServer.sql("update organisation set week_starts = 1");
+            TestServer.sql("update viewer_value set value = 'North' from person p"
+                    + " where p.id = person_id and p.name = 'dora'");
+            TestServer.sql("update person set full_name = 'Nina Night' where name = 'nina'");
+        }
+    }
+
+    /** What an answer rests on, without how often anything was changed. */
+    private static String stamp(Caller caller) {
+        String header = caller.post("/api/registers/jobs/count", Map.of()).header("X-Definitions");
+        assertThat(header).matches("\\d+-[0-9a-f]{16}");
+        return header.substring(header.indexOf('-') + 1);
     }
 
     @Test
