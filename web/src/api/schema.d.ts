@@ -612,6 +612,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/bands/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bands"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/comparison": {
         parameters: {
             query?: never;
@@ -1842,6 +1858,16 @@ export interface components {
             bands: components["schemas"]["BandJson"][];
             extents: components["schemas"]["BandExtent"][];
             name: string;
+            was?: string | null;
+        };
+        BandReview: {
+            limits: components["schemas"]["LimitEffect"][];
+            views: components["schemas"]["ViewEffect"][];
+        };
+        BandsWanted: {
+            fields: {
+                [key: string]: components["schemas"]["BandJson"][];
+            };
         };
         Beginning: {
             view?: components["schemas"]["Pin"] | null;
@@ -2381,6 +2407,12 @@ export interface components {
                 [key: string]: number;
             };
         };
+        LimitEffect: {
+            breaks?: string | null;
+            criteria: string[];
+            moves?: components["schemas"]["Moves"] | null;
+            team?: string | null;
+        };
         Limited: {
             hidden: string[];
             limits: string[];
@@ -2433,6 +2465,14 @@ export interface components {
             condition: unknown;
             label: string;
             statement: string;
+        };
+        Moves: {
+            /** Format: int64 */
+            both: number;
+            /** Format: int64 */
+            enter: number;
+            /** Format: int64 */
+            leave: number;
         };
         Name: {
             description: string;
@@ -3187,6 +3227,18 @@ export interface components {
             total?: number | null;
             unfit?: string | null;
             why: string[];
+        };
+        ViewEffect: {
+            breaks?: string | null;
+            criteria: string[];
+            groups: boolean;
+            moves?: components["schemas"]["Moves"] | null;
+            name: string;
+            owner: components["schemas"]["Who"];
+            /** Format: int32 */
+            refinements: number;
+            reliance: components["schemas"]["Reliance"];
+            view: string;
         };
         ViewFile: {
             format: string;
@@ -4413,6 +4465,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccessLine"][];
+                };
+            };
+        };
+    };
+    bands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BandsWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandReview"];
                 };
             };
         };

@@ -110,3 +110,84 @@ describe('a register in the catalogue', () => {
     ])
   })
 })
+
+describe('bands', () => {
+  const LENGTH = stored('length', 'number', {
+    bands: [
+      { name: 'Long', extents: [{ low: 5, lowBelongs: true, high: null, highBelongs: false }], bands: [] },
+    ],
+  })
+  const moves = { enter: 4, leave: 1, both: 9 }
+  const reliance = { readers: [], pinnedBy: 0, beginningOf: [], listOf: [], refinedBy: 0 }
+  const rests = {
+    views: [
+      {
+        view: '7',
+        name: 'Long ones',
+        owner: { id: '3', name: 'bram', fullName: 'Bram Oake' },
+        reliance,
+        criteria: ['length is in the band “Long”'],
+        groups: true,
+        refinements: 2,
+        moves,
+        breaks: null,
+      },
+    ],
+    limits: [] as unknown[],
+  }
+  beforeEach(() => {
+    server.on('GET', AT, { ...REGISTER, fields: [stored('number'), LENGTH] })
+    server.on('POST', AT + '/distribution', { stretches: [], empty: 0 })
+  })
+  async function rename(to: string) {
+    await open()
+    await page
+      .findAll('button')
+      .find((b) => b.text().startsWith('Length'))!
+      .trigger('click')
+    await settled()
+    await page.find('input[aria-label="Name of band 1"]').setValue(to)
+  }
+  const bodyText = () => document.body.textContent ?? ''
+  const inDialog = (words: string) =>
+    [...document.querySelectorAll('button')].find((b) => b.textContent?.trim() === words)!
+
+  it('that others rest on are changed only after it is said what that does', async () => {
+    server.on('POST', AT + '/bands/review', rests)
+    await rename('Lengthy')
+    await button('Keep').trigger('click')
+    await settled()
+    expect(server.to('PUT', AT)).toHaveLength(0)
+    const asked = server.to('POST', AT + '/bands/review')[0]!.body as Record<string, unknown>
+    expect(asked).toMatchObject({ fields: { length: [{ name: 'Lengthy', was: 'Long' }] } })
+    expect(bodyText()).toContain('length is in the band “Long”')
+    expect(bodyText()).toContain('10 records become 13: 4 come in, 1 goes.')
+    expect(bodyText()).toContain('2 readers have a refinement')
+    inDialog('Change them for everyone').click()
+    await settled()
+    const kept = server.to('PUT', AT)[0]!.body as { fields: { bands: unknown[] }[] }
+    expect(kept.fields[1]!.bands).toMatchObject([{ name: 'Lengthy', was: 'Long' }])
+  })
+
+  it('that limit what people see cannot be taken away', async () => {
+    server.on('POST', AT + '/bands/review', {
+      views: [],
+      limits: [
+        { team: 'Berths', criteria: ['length is in the band “Long”'], moves: null, breaks: 'No band.' },
+      ],
+    })
+    await rename('Lengthy')
+    await button('Keep').trigger('click')
+    await settled()
+    expect(bodyText()).toContain('What Berths may see')
+    expect(inDialog('Change them for everyone').disabled).toBe(true)
+    expect(server.to('PUT', AT)).toHaveLength(0)
+  })
+
+  it('that nobody rests on are kept at once', async () => {
+    server.on('POST', AT + '/bands/review', { views: [], limits: [] })
+    await rename('Lengthy')
+    await keep()
+    expect(server.to('PUT', AT)).toHaveLength(1)
+  })
+})

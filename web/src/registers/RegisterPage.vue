@@ -7,6 +7,7 @@ import {
   Problem,
   sentence,
   type Band,
+  type BandReview,
   type FieldDescription,
   type ImportRun,
   type Register,
@@ -19,6 +20,7 @@ import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
 import { writeOrder, type OrderKey } from '@/rows/orders'
 import AccessEditor from './AccessEditor.vue'
+import BandReviewDialog from './BandReviewDialog.vue'
 import BandsEditor from './BandsEditor.vue'
 import { useCatalogue } from './catalogue'
 import ShapePanel from './ShapePanel.vue'
@@ -122,10 +124,19 @@ function draftOf(f: FieldDescription): Draft {
     correctable: f.correctable,
     correctors: [...f.correctors],
     options: f.options.map((o) => o.value).join('\n'),
-    bands: structuredClone(f.bands) as Band[],
+    bands: named(f.bands as Band[]),
     relates: f.relates.map((r) => ({ ...r })),
   }
 }
+
+/** Bands to be changed, each with the name it has, so that a new one is known to be its own. */
+const named = (given: Band[]): Band[] =>
+  given.map((band) => ({
+    name: band.name,
+    extents: band.extents.map((e) => ({ ...e, values: e.values && [...e.values] })),
+    bands: named(band.bands),
+    was: band.name,
+  }))
 
 const field = computed(() => drafts.value.find((d) => d.key === current.value))
 
@@ -158,8 +169,46 @@ const writtenField = (d: Draft) => ({
 })
 const changed = computed(() => register.value !== undefined && JSON.stringify(written()) !== taken.value)
 
+const review = ref<BandReview>()
+const reviewOpen = ref(false)
+
+/** Keeps it, but first says what rests on the bands that change, where something does. */
+async function keepReviewed() {
+  const rebanded = drafts.value.filter(
+    (d) => JSON.stringify(d.bands) !== JSON.stringify(named(d.given.bands as Band[])),
+  )
+  if (!rebanded.length) {
+    await keep()
+    return
+  }
+  trouble.value = said.value = ''
+  busy.value = true
+  const stays = marked()
+  try {
+    const found = await data(
+      api.POST('/api/registers/{key}/bands/review', {
+        params: { path: { key: key.value } },
+        body: { fields: Object.fromEntries(rebanded.map((d) => [d.key, d.bands])) },
+      }),
+    )
+    if (!stays()) return
+    if (found.views.length || found.limits.length) {
+      review.value = found
+      reviewOpen.value = true
+      return
+    }
+  } catch (e) {
+    trouble.value = sentence(e)
+    return
+  } finally {
+    busy.value = false
+  }
+  await keep()
+}
+
 async function keep() {
   trouble.value = said.value = ''
+  reviewOpen.value = false
   busy.value = true
   const stays = marked()
   try {
@@ -549,11 +598,12 @@ watch(key, load, { immediate: true })
       </section>
 
       <p v-if="mayChange && (section === 'fields' || section === 'order')" class="acts keeping">
-        <button type="button" class="act" :disabled="!changed || busy" @click="keep">Keep</button>
+        <button type="button" class="act" :disabled="!changed || busy" @click="keepReviewed">Keep</button>
         <button v-if="changed" type="button" class="word" @click="take(register)">Discard</button>
         <span v-if="changed" class="small">You have changes that are not kept.</span>
       </p>
       <section>
+        <BandReviewDialog v-if="review" v-model="reviewOpen" :review="review" :busy="busy" @keep="keep" />
         <ElDialog v-model="deleteOpen" :title="`Take ${register.label} away?`" width="440px">
           <p>
             Nobody sees it any more, nor the views over it. Its records stay in the database, and an

@@ -70,6 +70,13 @@ describe('what a step of a view’s history changed', () => {
     expect(changesOf(DEFECTS, step(null, null))).toEqual([])
   })
 
+  it('may be what its bands hold', () => {
+    const bands = (words: string) => ({ bands: { Length: words } })
+    expect(changesOf(DEFECTS, step(bands('Long: from 5'), bands('Long: from 6')))).toEqual([
+      'bands of Length: Long: from 5 → Long: from 6',
+    ])
+  })
+
   it('is a version where a statement was kept', () => {
     expect(stateOf(was)).toBe(was)
     expect(stateOf([{ label: 'Everyone' }])).toBeUndefined()

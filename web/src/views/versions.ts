@@ -74,7 +74,11 @@ function told(step: Step): string[] {
       (step.after as Share[]).map(words),
     )
   }
-  const before = step.before as { owner?: string } | null
-  const after = step.after as { owner?: string } | null
+  const before = step.before as { owner?: string; bands?: Record<string, string> } | null
+  const after = step.after as { owner?: string; bands?: Record<string, string> } | null
+  if (after?.bands)
+    return Object.entries(after.bands).map(
+      ([label, is]) => `bands of ${label}: ${before?.bands?.[label]} → ${is}`,
+    )
   return after?.owner ? [`owner: ${before?.owner} → ${after.owner}`] : []
 }

@@ -7,6 +7,8 @@ import java.time.LocalTime;
 import java.util.Collections;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.SortedSet;
@@ -323,6 +325,17 @@ public sealed interface Test {
             bands = List.copyOf(new LinkedHashSet<>(bands));
             requireSome(bands.size());
             bands.forEach(Operand.Text::new);
+        }
+
+        /**
+         * The same test after bands were given other names.
+         *
+         * @param names the new names by the old ones, which are in small letters
+         */
+        public Banded renamed(Map<String, String> names) {
+            return new Banded(bands.stream()
+                    .map(band -> names.getOrDefault(band.toLowerCase(Locale.ROOT), band))
+                    .toList());
         }
     }
 

@@ -66,6 +66,11 @@ class AccessEntity {
         return statement;
     }
 
+    /** Limits the records by another statement from now on. */
+    void limit(String newStatement) {
+        this.statement = newStatement;
+    }
+
     String hidden() {
         return hidden;
     }

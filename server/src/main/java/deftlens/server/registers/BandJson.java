@@ -1,5 +1,6 @@
 package deftlens.server.registers;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import deftlens.core.field.Band;
 import deftlens.server.platform.Problem;
 import java.math.BigDecimal;
@@ -9,27 +10,32 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * A band as JSON.
  *
  * @param extents its own stretches and sets
  * @param bands the bands inside
+ * @param was the name that a band had before it was given this one; sent with a change, so that what rests on it is carried
+ *     along
  */
-record BandJson(String name, List<BandExtent> extents, List<BandJson> bands) {
+@JsonInclude(JsonInclude.Include.NON_ABSENT)
+public record BandJson(String name, List<BandExtent> extents, List<BandJson> bands, Optional<String> was) {
 
     private static final int MOST_LETTERS = 60;
 
-    BandJson {
+    public BandJson {
         extents = extents == null ? List.of() : extents;
         bands = bands == null ? List.of() : bands;
+        was = was == null ? Optional.empty() : was.filter(w -> !w.isBlank());
     }
 
     /**
      * One stretch or set; which members are there says of what. Numbers from {@code low} to {@code high}, days from
      * {@code firstDay} up to {@code dayAfterLast}, times from {@code from} up to {@code to}, or {@code values}.
      */
-    record BandExtent(
+    public record BandExtent(
             Optional<BigDecimal> low,
             Optional<Boolean> lowBelongs,
             Optional<BigDecimal> high,
@@ -121,7 +127,13 @@ record BandJson(String name, List<BandExtent> extents, List<BandJson> bands) {
         return new BandJson(
                 band.name(),
                 band.extents().stream().map(BandExtent::of).toList(),
-                band.bands().stream().map(BandJson::of).toList());
+                band.bands().stream().map(BandJson::of).toList(),
+                Optional.empty());
+    }
+
+    /** The band and every band inside it. */
+    Stream<BandJson> tree() {
+        return Stream.concat(Stream.of(this), bands.stream().flatMap(BandJson::tree));
     }
 
     /** The band; a nameless one, or one whose ends do not fit together, is refused with a sentence. */

@@ -34,7 +34,7 @@ import tools.jackson.databind.ObjectMapper;
 @Service
 class CatalogueEditor {
 
-    private static final String SUBJECT = "register";
+    static final String SUBJECT = "register";
     private static final int MOST_LETTERS = 120;
     private static final int MOST_OPTIONS = 500;
 
@@ -44,6 +44,7 @@ class CatalogueEditor {
     private final RecordTables tables;
     private final PeopleService people;
     private final Trail trail;
+    private final BandChanges bandChanges;
     private final Clock clock;
     private final ObjectMapper json;
 
@@ -54,6 +55,7 @@ class CatalogueEditor {
             RecordTables tables,
             PeopleService people,
             Trail trail,
+            BandChanges bandChanges,
             Clock clock,
             ObjectMapper json) {
         this.store = store;
@@ -62,6 +64,7 @@ class CatalogueEditor {
         this.tables = tables;
         this.people = people;
         this.trail = trail;
+        this.bandChanges = bandChanges;
         this.clock = clock;
         this.json = json;
     }
@@ -125,6 +128,7 @@ class CatalogueEditor {
                     .with("current", RegistersController.describe(catalogue.get(key, who)));
         }
         Described before = catalogue.get(key, who);
+        Described whole = catalogue.whole(key).orElseThrow();
         Map<String, FieldEntity> known = new HashMap<>();
         register.fields().forEach(f -> known.put(f.key(), f));
         if (wanted.fields().size() != known.size()
@@ -135,6 +139,10 @@ class CatalogueEditor {
             throw Problem.unprocessable(
                     "fields-differ", "Send every field of the register once, in the order they are to have.");
         }
+        List<BandChange> bands = wanted.fields().stream()
+                .map(f -> BandChange.of(whole.register().field(f.key()).orElseThrow(), f.bands()))
+                .filter(BandChange::regroups)
+                .toList();
         List<FieldEntity> fields = wanted.fields().stream()
                 .map(f -> changed(known.get(f.key()), f))
                 .toList();
@@ -163,6 +171,9 @@ class CatalogueEditor {
                 "changed",
                 RegistersController.describe(before),
                 RegistersController.describe(after));
+        if (!bands.isEmpty()) {
+            bandChanges.carry(whole, bands, who);
+        }
         return after;
     }
 

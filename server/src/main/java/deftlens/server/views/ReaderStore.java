@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import java.util.List;
 import java.util.Optional;
 import org.springframework.data.repository.Repository;
 
@@ -7,4 +8,6 @@ interface ReaderStore extends Repository<ReaderEntity, ReaderEntity.Key> {
     ReaderEntity save(ReaderEntity reader);
 
     Optional<ReaderEntity> findById(ReaderEntity.Key key);
+
+    List<ReaderEntity> findByViewId(long viewId);
 }

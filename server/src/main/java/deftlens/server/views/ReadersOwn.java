@@ -17,6 +17,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.UnaryOperator;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.JsonNode;
@@ -192,6 +193,35 @@ class ReadersOwn {
                     "locked",
                     "Whoever manages this view has locked " + String.join(" and ", locked)
                             + ". Add to it, or keep a copy that is yours.");
+        }
+    }
+
+    /** What a reader's refinement asks; absent where they have none. */
+    Optional<Condition> refinedTo(ReaderEntity reader) {
+        return Optional.ofNullable(reader.refinement())
+                .map(kept -> ConditionJson.fromDocument(
+                        json.readValue(kept, Kept.class).mine()));
+    }
+
+    /** Writes both sides of a refinement anew, since what they are written in has other names now. */
+    void carry(ReaderEntity reader, UnaryOperator<Condition> carrying) {
+        if (reader.refinement() == null) {
+            return;
+        }
+        Kept kept = json.readValue(reader.refinement(), Kept.class);
+        Condition base = ConditionJson.fromDocument(kept.base());
+        Condition mine = ConditionJson.fromDocument(kept.mine());
+        Condition newBase = carrying.apply(base);
+        Condition newMine = carrying.apply(mine);
+        if (!newBase.equals(base) || !newMine.equals(mine)) {
+            Kept carried = new Kept(
+                    ConditionJson.document(newBase),
+                    ConditionJson.document(newMine),
+                    kept.columns(),
+                    kept.order(),
+                    kept.shape());
+            reader.refine(json.writeValueAsString(carried), reader.changedAt());
+            store.save(reader);
         }
     }
 

@@ -5,6 +5,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.ReadsOnly;
 import deftlens.server.question.AsksRecords;
+import deftlens.server.registers.BandJson;
 import deftlens.server.views.ViewsService.Share;
 import deftlens.server.views.ViewsService.View;
 import deftlens.server.views.ViewsService.Who;
@@ -46,6 +47,7 @@ class ViewLifeController {
     private final Care care;
     private final ViewFiles files;
     private final Presence presence;
+    private final BandsInViews bands;
     private final PeopleService people;
 
     ViewLifeController(
@@ -58,6 +60,7 @@ class ViewLifeController {
             Care care,
             ViewFiles files,
             Presence presence,
+            BandsInViews bands,
             PeopleService people) {
         this.views = views;
         this.use = use;
@@ -68,6 +71,7 @@ class ViewLifeController {
         this.care = care;
         this.files = files;
         this.presence = presence;
+        this.bands = bands;
         this.people = people;
     }
 
@@ -220,6 +224,20 @@ class ViewLifeController {
     EffectiveAccess.Audience audience(
             @PathVariable long id, @RequestBody List<Share> shares, @AuthenticationPrincipal SignedIn who) {
         return access.audience(id, who, shares);
+    }
+
+    // ------------------------------------------------------------------ bands
+
+    /** The bands of some fields as they are to be. */
+    record BandsWanted(@NotNull Map<String, List<BandJson>> fields) {}
+
+    /** What a change of a register's bands would do to the views over it, and to who sees what. */
+    @ReadsOnly
+    @AsksRecords
+    @PostMapping("/registers/{key}/bands/review")
+    BandsInViews.BandReview bands(
+            @PathVariable String key, @Valid @RequestBody BandsWanted wanted, @AuthenticationPrincipal SignedIn who) {
+        return bands.review(key, wanted.fields(), who);
     }
 
     // ------------------------------------------------------------------ many at once

@@ -80,7 +80,8 @@ class ViewParts {
                 who);
     }
 
-    private Condition fitting(Described described, Condition condition, Optional<String> zone, SignedIn who) {
+    /** A condition as it is; what does not fit the register is refused with its sentence. */
+    Condition fitting(Described described, Condition condition, Optional<String> zone, SignedIn who) {
         questions.requireFit(described.register(), condition, now(zone), who);
         return condition;
     }

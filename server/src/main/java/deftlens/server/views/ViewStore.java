@@ -47,6 +47,10 @@ interface ViewStore extends Repository<ViewEntity, Long> {
             order by v.deletedAt desc""")
     List<ViewEntity> deletedBy(long person, Instant since);
 
+    /** All views over a register, those that can be brought back included. */
+    @Query("select distinct v from ViewEntity v left join fetch v.shares where v.registerKey = :register order by v.id")
+    List<ViewEntity> over(String register);
+
     @Query("select v from ViewEntity v where v.deletedAt <= :until order by v.id")
     List<ViewEntity> deletedUntil(Instant until);
 

@@ -5,6 +5,7 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.registers.BandHistory;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
@@ -37,6 +38,7 @@ class ViewVersions {
     private final RowsService rows;
     private final Trail trail;
     private final ReadersOwn own;
+    private final BandHistory bands;
     private final ObjectMapper json;
 
     ViewVersions(
@@ -48,6 +50,7 @@ class ViewVersions {
             RowsService rows,
             Trail trail,
             ReadersOwn own,
+            BandHistory bands,
             ObjectMapper json) {
         this.rights = rights;
         this.parts = parts;
@@ -57,6 +60,7 @@ class ViewVersions {
         this.rows = rows;
         this.trail = trail;
         this.own = own;
+        this.bands = bands;
         this.json = json;
     }
 
@@ -99,7 +103,7 @@ class ViewVersions {
     public Difference since(long id, SignedIn who, long step) {
         ViewEntity view = rights.find(id, who);
         Described described = registers.get(view.registerKey(), who);
-        Condition then = parts.read(described, state(id, step).statement(), Optional.ofNullable(view.zone()), who);
+        Condition then = parts.fitting(described, asked(described, id, step), Optional.ofNullable(view.zone()), who);
         return difference(view, described, then, parts.condition(view), who, Map.of());
     }
 
@@ -154,6 +158,7 @@ class ViewVersions {
     @Transactional
     public ViewsService.View putBack(long id, SignedIn who, int version, long step) {
         Kept then = state(id, step);
+        Described described = registers.get(rights.find(id, who).registerKey(), who);
         return views.change(
                 id,
                 who,
@@ -161,7 +166,7 @@ class ViewVersions {
                 new Draft(
                         Optional.of(then.name()),
                         Optional.of(then.purpose()),
-                        Optional.of(then.statement()),
+                        Optional.of(Printer.print(asked(described, id, step))),
                         Optional.empty(),
                         Optional.of(then.columns()),
                         Optional.of(then.order()),
@@ -170,6 +175,13 @@ class ViewVersions {
                         Optional.ofNullable(then.labels()),
                         Optional.ofNullable(then.locked())),
                 "put back");
+    }
+
+    /** What a view asked after a step of its history, with the names that bands have today. */
+    private Condition asked(Described described, long id, long step) {
+        Condition then = questions.condition(
+                bands.withFormerNames(described), Optional.of(state(id, step).statement()), Optional.empty());
+        return bands.today(described, then, step);
     }
 
     private Kept state(long id, long step) {

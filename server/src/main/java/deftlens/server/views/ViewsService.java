@@ -2,12 +2,15 @@ package deftlens.server.views;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Refinement;
+import deftlens.core.field.Register;
 import deftlens.core.statement.Printer;
+import deftlens.core.statement.StatementError;
 import deftlens.core.statement.Wording;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
+import deftlens.server.registers.BandHistory;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.registers.RegisterCatalogue;
@@ -53,6 +56,7 @@ public class ViewsService {
     private final Questions questions;
     private final ViewRights rights;
     private final ViewParts parts;
+    private final BandHistory bands;
     private final Trail trail;
     private final ApplicationEventPublisher events;
     private final Clock clock;
@@ -65,6 +69,7 @@ public class ViewsService {
             Questions questions,
             ViewRights rights,
             ViewParts parts,
+            BandHistory bands,
             Trail trail,
             ApplicationEventPublisher events,
             Clock clock,
@@ -75,6 +80,7 @@ public class ViewsService {
         this.questions = questions;
         this.rights = rights;
         this.parts = parts;
+        this.bands = bands;
         this.trail = trail;
         this.events = events;
         this.clock = clock;
@@ -508,6 +514,7 @@ public class ViewsService {
     public List<Step> history(long id, SignedIn who) {
         Described described = registers.get(rights.find(id, who).registerKey(), who);
         ViewNames names = names();
+        Register readable = bands.withFormerNames(described);
         return trail.of(SUBJECT, id).stream()
                 .map(c -> new Step(
                         c.id(),
@@ -516,22 +523,21 @@ public class ViewsService {
                         c.action(),
                         c.before(),
                         c.after(),
-                        lines(described, c.before()),
-                        lines(described, c.after())))
+                        lines(readable, c.before()),
+                        lines(readable, c.after())))
                 .toList();
     }
 
     /** What one side of a step asks, as a person reads it today; in the language where it cannot be read any more. */
-    private Optional<List<String>> lines(Described described, JsonNode side) {
+    private Optional<List<String>> lines(Register register, JsonNode side) {
         if (side == null || !side.has("statement")) {
             return Optional.empty();
         }
         String statement = side.get("statement").stringValue("");
         try {
-            return Optional.of(Wording.lines(
-                    questions.condition(described.register(), Optional.of(statement), Optional.empty()),
-                    described.register()));
-        } catch (Problem unreadable) {
+            return Optional.of(
+                    Wording.lines(questions.condition(register, Optional.of(statement), Optional.empty()), register));
+        } catch (Problem | StatementError unreadable) {
             return Optional.of(List.of(statement));
         }
     }

@@ -308,6 +308,9 @@ class AccessTest {
         String at = "/api/registers/" + register;
         Map<String, Call> calls = new LinkedHashMap<>();
         calls.put("PUT /api/registers/{key}/access", new Call("PUT", at + "/access", List.of()));
+        calls.put(
+                "POST /api/registers/{key}/bands/review",
+                new Call("POST", at + "/bands/review", Map.of("fields", Map.of("cost", List.of()))));
         calls.put("GET /api/registers/{key}/access", new Call("GET", at + "/access", null));
         calls.put(
                 "PUT /api/registers/{key}",

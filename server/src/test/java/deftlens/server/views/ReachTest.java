@@ -156,6 +156,7 @@ class ReachTest {
         calls.put("GET /api/trail?kind=views", "");
         calls.put("GET /api/people", "");
         calls.put("GET /api/teams", "");
+        calls.put("POST /api/registers/jobs/bands/review", Map.of("fields", Map.of()));
         calls.put("GET /api/registers/jobs/start", "");
         calls.put("GET /api/registers/jobs/starts", "");
         return calls;
@@ -316,7 +317,7 @@ class ReachTest {
                 .as("what is answered reads only")
                 .allMatch(
                         c -> c.matches(
-                                "POST /api/(registers/\\{key\\}/(rows|groups|comparison|count|parts|values|edges|histogram|distribution|pasted|why|statement|complete|export|cql2/.*)|windows/.*|views/\\{id\\}/(opened|difference|audience))"
+                                "POST /api/(registers/\\{key\\}/(rows|groups|comparison|count|parts|values|edges|histogram|distribution|pasted|why|statement|complete|export|bands/review|cql2/.*)|windows/.*|views/\\{id\\}/(opened|difference|audience))"
                                         + "|PUT /api/views/\\{id\\}/presence|DELETE /api/(views/\\{id\\}/presence/\\{page\\}|questions/\\{name\\})"));
         assertThat(looking.get("/api/views/" + own).status()).isEqualTo(404);
         assertThat(looking.get("/api/views").text()).doesNotContain(SECRET);

@@ -1,0 +1,334 @@
+package deftlens.server.views;
+
+import deftlens.core.condition.Binder;
+import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
+import deftlens.core.field.Field;
+import deftlens.core.field.Register;
+import deftlens.core.statement.Wording;
+import deftlens.core.time.Reading;
+import deftlens.core.time.Unanswered;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
+import deftlens.server.platform.Problem;
+import deftlens.server.question.Lane;
+import deftlens.server.registers.BandChange;
+import deftlens.server.registers.BandChanges;
+import deftlens.server.registers.BandJson;
+import deftlens.server.registers.BandsChanged;
+import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.rows.RowsService;
+import deftlens.server.rows.Shape;
+import deftlens.server.statements.Questions;
+import deftlens.server.trail.Trail;
+import deftlens.server.views.ViewsService.Who;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.context.event.EventListener;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.support.TransactionSynchronization;
+import org.springframework.transaction.support.TransactionSynchronizationManager;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** What a change of bands does to the views that rest on them: looked at before, carried along when it is made. */
+@Service
+class BandsInViews {
+
+    private static final Logger LOG = LoggerFactory.getLogger(BandsInViews.class);
+
+    /** How long the records of one view are counted, and those of all. */
+    private static final Duration PATIENCE = Duration.ofSeconds(5);
+
+    private static final Duration PATIENCE_FOR_ALL = Duration.ofSeconds(20);
+
+    private final ViewStore store;
+    private final ReaderStore readers;
+    private final ViewParts parts;
+    private final ViewUse use;
+    private final ReadersOwn own;
+    private final ViewsService views;
+    private final Attention attention;
+    private final RegisterCatalogue registers;
+    private final BandChanges bands;
+    private final Questions questions;
+    private final RowsService rows;
+    private final Trail trail;
+    private final TransactionTemplate transaction;
+    private final Clock clock;
+
+    BandsInViews(
+            ViewStore store,
+            ReaderStore readers,
+            ViewParts parts,
+            ViewUse use,
+            ReadersOwn own,
+            ViewsService views,
+            Attention attention,
+            RegisterCatalogue registers,
+            BandChanges bands,
+            Questions questions,
+            RowsService rows,
+            Trail trail,
+            TransactionTemplate transaction,
+            Clock clock) {
+        this.store = store;
+        this.readers = readers;
+        this.parts = parts;
+        this.use = use;
+        this.own = own;
+        this.views = views;
+        this.attention = attention;
+        this.registers = registers;
+        this.bands = bands;
+        this.questions = questions;
+        this.rows = rows;
+        this.trail = trail;
+        this.transaction = transaction;
+        this.clock = clock;
+    }
+
+    /** How many records come in, how many go, and how many stay; as whoever asks reads them now. */
+    record Moves(long enter, long leave, long both) {}
+
+    /**
+     * What a change of bands does to one view.
+     *
+     * @param reliance who leans on it
+     * @param criteria its criteria on bands that change, in words
+     * @param groups whether its records are grouped by bands that change
+     * @param refinements how many readers' own refinements rest on a band that changes
+     * @param moves absent where it could not be counted in time, or where nothing can be counted any more
+     * @param breaks why the view would show nothing any more, if it would
+     */
+    record ViewEffect(
+            @AsText long view,
+            String name,
+            Who owner,
+            ViewUse.Reliance reliance,
+            List<String> criteria,
+            boolean groups,
+            int refinements,
+            Optional<Moves> moves,
+            Optional<String> breaks) {}
+
+    /**
+     * What a change of bands does to what a team may see.
+     *
+     * @param team absent for everybody whom no other line is about
+     * @param criteria the criteria on bands that change, in words
+     */
+    record LimitEffect(Optional<String> team, List<String> criteria, Optional<Moves> moves, Optional<String> breaks) {}
+
+    /** What a change of bands does; empty lists where nothing rests on them. */
+    record BandReview(List<ViewEffect> views, List<LimitEffect> limits) {}
+
+    /** What would become of the views over a register, and of who sees what, if its bands were these. */
+    BandReview review(String key, Map<String, List<BandJson>> wanted, SignedIn who) {
+        if (!who.administers()) {
+            throw Problem.forbidden("Only an administrator changes bands.");
+        }
+        Described before = registers.get(key, who);
+        List<BandChange> changes = bands.changes(before, wanted);
+        Instant until = clock.instant().plus(PATIENCE_FOR_ALL);
+        List<ViewEffect> found = new ArrayList<>();
+        for (ViewEntity view : transaction.execute(status -> store.over(key))) {
+            if (view.deletedAt() == null) {
+                effect(view, before, changes, who, until).ifPresent(found::add);
+            }
+        }
+        List<LimitEffect> limits = new ArrayList<>();
+        for (BandChanges.Limit limit : bands.limits(before)) {
+            List<String> criteria = words(limit.condition(), before, changes);
+            if (!criteria.isEmpty()) {
+                Outcome outcome = outcome(before, changes, limit.condition(), parts.now(Optional.empty()), who, until);
+                limits.add(new LimitEffect(limit.team(), criteria, outcome.moves(), outcome.breaks()));
+            }
+        }
+        return new BandReview(found, limits);
+    }
+
+    private Optional<ViewEffect> effect(
+            ViewEntity view, Described before, List<BandChange> changes, SignedIn who, Instant until) {
+        Condition condition = parts.condition(view);
+        List<String> criteria = words(condition, before, changes);
+        boolean groups = groups(view, changes);
+        int refinements = (int) transaction.execute(status -> readers.findByViewId(view.id())).stream()
+                .filter(r ->
+                        own.refinedTo(r).filter(mine -> rests(mine, changes)).isPresent())
+                .count();
+        if (criteria.isEmpty() && !groups && refinements == 0) {
+            return Optional.empty();
+        }
+        Outcome outcome = criteria.isEmpty()
+                ? new Outcome(Optional.empty(), Optional.empty())
+                : outcome(before, changes, condition, parts.now(view), who, until);
+        return Optional.of(new ViewEffect(
+                view.id(),
+                view.name(),
+                views.names().who(view.ownerId()),
+                use.reliance(view.id(), who),
+                criteria,
+                groups,
+                refinements,
+                outcome.moves(),
+                outcome.breaks()));
+    }
+
+    private record Outcome(Optional<Moves> moves, Optional<String> breaks) {}
+
+    /** The two meanings of one condition held against each other; each bound to the bands that it is written for. */
+    private Outcome outcome(
+            Described before,
+            List<BandChange> changes,
+            Condition condition,
+            Reading reading,
+            SignedIn who,
+            Instant until) {
+        Condition carried = BandChanges.carried(condition, changes);
+        Bound then;
+        Bound now;
+        try {
+            now = questions
+                    .binder(after(before.register(), changes), reading, who)
+                    .bind(carried);
+        } catch (Binder.Unfit unfit) {
+            return new Outcome(Optional.empty(), Optional.of(unfit.getMessage() + "."));
+        } catch (Unanswered blank) {
+            return new Outcome(Optional.empty(), Optional.empty());
+        }
+        try {
+            then = questions.binder(before.register(), reading, who).bind(condition);
+        } catch (Binder.Unfit unfit) {
+            // It asks for nothing today.
+            then = new Bound.Constant(false);
+        }
+        if (clock.instant().isAfter(until)) {
+            return new Outcome(Optional.empty(), Optional.empty());
+        }
+        try {
+            List<Long> numbers = rows.numbersOf(
+                    new RowsService.Question(before, Condition.EVERYTHING, reading, who, Optional.empty()),
+                    List.of(
+                            new Bound.Every(List.of(now, new Bound.Not(then))),
+                            new Bound.Every(List.of(then, new Bound.Not(now))),
+                            new Bound.Every(List.of(then, now))),
+                    PATIENCE);
+            return new Outcome(
+                    Optional.of(new Moves(numbers.get(0), numbers.get(1), numbers.get(2))), Optional.empty());
+        } catch (RuntimeException slow) {
+            LOG.info("what comes in and goes could not be counted: {}", slow.getMessage());
+            return new Outcome(Optional.empty(), Optional.empty());
+        }
+    }
+
+    private static Register after(Register before, List<BandChange> changes) {
+        Map<String, Field> changed = new TreeMap<>();
+        changes.forEach(c -> changed.put(c.after().key(), c.after()));
+        return new Register(
+                before.key(),
+                before.label(),
+                before.table(),
+                before.idColumn(),
+                before.fields().stream()
+                        .map(f -> changed.getOrDefault(f.key(), f))
+                        .toList());
+    }
+
+    private static List<String> words(Condition condition, Described register, List<BandChange> changes) {
+        return changes.stream()
+                .flatMap(change -> change.resting(condition).stream())
+                .flatMap(criterion -> Wording.lines(criterion, register.register()).stream())
+                .distinct()
+                .toList();
+    }
+
+    private static boolean rests(Condition condition, List<BandChange> changes) {
+        return changes.stream().anyMatch(change -> !change.resting(condition).isEmpty());
+    }
+
+    private boolean groups(ViewEntity view, List<BandChange> changes) {
+        return parts.shape(view).groups().stream()
+                .filter(g -> g.by().filter(by -> by == Shape.By.BAND).isPresent())
+                .anyMatch(g -> changes.stream().anyMatch(c -> c.before().key().equals(g.field())));
+    }
+
+    // ------------------------------------------------------------------ carrying along
+
+    /** Carries new names to views and refinements, and tells the history of each view that rests on what changed. */
+    @EventListener
+    void carry(BandsChanged event) {
+        List<Long> concerned = new ArrayList<>();
+        for (ViewEntity view : store.over(event.before().register().key())) {
+            if (carry(view, event)) {
+                concerned.add(view.id());
+            }
+            for (ReaderEntity reader : readers.findByViewId(view.id())) {
+                own.carry(reader, condition -> BandChanges.carried(condition, event.changes()));
+            }
+        }
+        lookAfterwards(concerned);
+    }
+
+    private boolean carry(ViewEntity view, BandsChanged event) {
+        Condition condition = parts.condition(view);
+        Condition carried = BandChanges.carried(condition, event.changes());
+        if (!carried.equals(condition)) {
+            ViewParts.Kept before = parts.kept(view);
+            view.ask(parts.document(carried), view.locked());
+            view.touch(event.by().id(), clock.instant());
+            ViewEntity written = store.saveAndFlush(view);
+            write(view, event, "bands renamed", before, parts.kept(written));
+        }
+        Map<String, String> was = new TreeMap<>();
+        Map<String, String> is = new TreeMap<>();
+        for (BandChange change : event.changes()) {
+            if (change.redefines(condition) || groups(view, List.of(change))) {
+                was.put(change.before().label(), BandWords.of(change.before()));
+                is.put(change.before().label(), BandWords.of(change.after()));
+            }
+        }
+        if (!was.isEmpty()) {
+            write(view, event, "bands changed", Map.of("bands", was), Map.of("bands", is));
+        }
+        return !was.isEmpty() || !carried.equals(condition);
+    }
+
+    private void write(ViewEntity view, BandsChanged event, String action, Object before, Object after) {
+        trail.write(Optional.of(event.by().id()), ViewsService.SUBJECT, view.id(), action, before, after);
+    }
+
+    /** Looks at the views once the change is made; that may take long, and nobody waits for it. */
+    private void lookAfterwards(List<Long> concerned) {
+        if (concerned.isEmpty()) {
+            return;
+        }
+        TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
+            @Override
+            public void afterCommit() {
+                Thread.ofVirtual()
+                        .name("look at views after bands changed")
+                        .start(() -> Lane.BACKGROUND.run(() -> {
+                            concerned.forEach(BandsInViews.this::look);
+                            return concerned.size();
+                        }));
+            }
+        });
+    }
+
+    private void look(long view) {
+        try {
+            transaction.executeWithoutResult(status -> attention.look(view));
+        } catch (RuntimeException e) {
+            LOG.warn("the view {} could not be looked at; it will be at night", view, e);
+        }
+    }
+}
