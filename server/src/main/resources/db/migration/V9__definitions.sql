@@ -9,3 +9,12 @@ begin
     end if;
     return null;
 end $$;
+
+-- What the nightly look found about registers: tables that are not what they were, servers that do not answer.
+create table register_attention (
+    register_id bigint      not null references register on delete cascade,
+    code        text        not null,
+    message     text        not null,
+    found_at    timestamptz not null,
+    primary key (register_id, code, message)
+);

@@ -5,12 +5,12 @@ import org.postgresql.util.PSQLException;
 import org.postgresql.util.ServerErrorMessage;
 
 /** Tells what failed on a linked server from what failed in our own database. */
-final class FailureElsewhere {
+public final class FailureElsewhere {
 
     private FailureElsewhere() {}
 
     /** What the linked server says, if it is what is behind an exception. */
-    static Optional<String> behind(Throwable e) {
+    public static Optional<String> behind(Throwable e) {
         for (Throwable cause = e; cause != null; cause = cause.getCause()) {
             if (cause instanceof PSQLException sql && sql.getServerErrorMessage() != null) {
                 ServerErrorMessage message = sql.getServerErrorMessage();

@@ -15,7 +15,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -143,21 +142,6 @@ public class Attaching {
             String titleField,
             List<WantedField> fields) {}
 
-    /**
-     * How the table behind a register differs from what it was.
-     *
-     * @param gone whether there is no such table any more
-     * @param missing columns that are gone, with the fields read from them
-     * @param retyped columns that hold something else now
-     * @param fresh columns that no field is read from
-     */
-    public record Shape(boolean gone, List<String> missing, List<String> retyped, List<String> fresh) {
-        /** Whether the register cannot be read as it stands. */
-        public boolean isBroken() {
-            return gone || !missing.isEmpty() || !retyped.isEmpty();
-        }
-    }
-
     /** The tables that can be attached. */
     @Transactional(readOnly = true)
     public List<Attachable> attachable(SignedIn who) {
@@ -260,7 +244,7 @@ public class Attaching {
                 skipped);
     }
 
-    private static String free(String key, Set<String> taken) {
+    static String free(String key, Set<String> taken) {
         String free = key;
         for (int i = 2; !taken.add(free); i++) {
             free = key + "_" + i;
@@ -269,16 +253,16 @@ public class Attaching {
     }
 
     /** {@code reported_at} as people read it. */
-    private static String label(String name) {
+    static String label(String name) {
         String plain = name.replace('_', ' ').strip();
         return plain.isEmpty() ? name : plain.substring(0, 1).toUpperCase(Locale.ROOT) + plain.substring(1);
     }
 
     /** A column with everything the database says of it. */
-    private record Read(
+    record Read(
             String name, String type, String base, boolean required, String comment, String element, String labels) {}
 
-    private List<Read> read(String schema, String table) {
+    List<Read> read(String schema, String table) {
         List<?> found = entities.createNativeQuery("""
                         select a.attname, format_type(a.atttypid, a.atttypmod), t.typname, a.attnotnull,
                                coalesce(col_description(c.oid, a.attnum), ''),
@@ -339,7 +323,7 @@ public class Attaching {
     }
 
     /** What a column becomes: a type of ours, and the SQL over {@code t} where it is more than the column. */
-    private record Mapped(FieldType type, String expression, List<String> options) {}
+    record Mapped(FieldType type, String expression, List<String> options) {}
 
     /**
      * A field that a column becomes; a range becomes three: its two ends, and the span between them.
@@ -347,12 +331,12 @@ public class Attaching {
      * @param suffix what follows the column's name in the field's key
      * @param words what follows it in the label
      */
-    private record Part(String suffix, String words, Mapped mapped, boolean required, String note) {}
+    record Part(String suffix, String words, Mapped mapped, boolean required, String note) {}
 
     private static final String FROM = "_from";
     private static final String UNTIL = "_until";
 
-    private List<Part> parts(Read column) {
+    List<Part> parts(Read column) {
         FieldType ends = switch (column.base) {
             case "daterange" -> FieldType.DATE;
             case "tstzrange", "tsrange" -> FieldType.MOMENT;
@@ -432,7 +416,7 @@ public class Attaching {
     }
 
     /** The labels of an enumeration, or the values that a check allows. */
-    private List<String> options(Read column) {
+    List<String> options(Read column) {
         if (column.labels.isEmpty()) {
             return List.of();
         }
@@ -574,123 +558,8 @@ public class Attaching {
         }
     }
 
-    private static List<Column> shapeOf(java.util.Collection<Read> columns) {
+    static List<Column> shapeOf(java.util.Collection<Read> columns) {
         return columns.stream().map(c -> new Column(c.name, c.type, c.required)).toList();
-    }
-
-    /** How the table behind an attached register differs from what it was when somebody last accepted it. */
-    @Transactional(readOnly = true)
-    public Shape shape(Described described) {
-        RegisterEntity entity = store.findByKey(described.register().key()).orElseThrow();
-        if (entity.origin() != Origin.ATTACHED) {
-            return new Shape(false, List.of(), List.of(), List.of());
-        }
-        Map<String, Column> now = new LinkedHashMap<>();
-        shapeOf(read(entity.sourceSchema(), entity.tableName())).forEach(c -> now.put(c.name(), c));
-        Map<String, Column> was = new LinkedHashMap<>();
-        Arrays.stream(json.readValue(entity.shape(), Column[].class)).forEach(c -> was.put(c.name(), c));
-        Set<String> used = new LinkedHashSet<>(strings(entity.keyColumns()));
-        entity.fields().stream().filter(f -> f.origin() == FieldOrigin.COLUMN).forEach(f -> used.add(f.columnName()));
-        return new Shape(
-                now.isEmpty(),
-                used.stream().filter(c -> !now.containsKey(c)).toList(),
-                used.stream()
-                        .filter(c -> now.containsKey(c)
-                                && was.containsKey(c)
-                                && !now.get(c).type().equals(was.get(c).type()))
-                        .toList(),
-                now.keySet().stream().filter(c -> !was.containsKey(c)).toList());
-    }
-
-    /**
-     * Takes the table as it is now: fields whose column is gone go, others get the type that their column has, new columns
-     * become fields that are not shown.
-     */
-    @Transactional
-    public Described accept(String key, SignedIn who) {
-        CatalogueEditor.requireAdministrator(who);
-        Described before = catalogue.get(key, who);
-        Shape shape = shape(before);
-        RegisterEntity entity = store.findByKey(key).orElseThrow();
-        if (entity.origin() != Origin.ATTACHED || shape.gone()) {
-            throw Problem.unprocessable("no-table", "There is no table behind this register to be taken as it is.");
-        }
-        if (strings(entity.keyColumns()).stream().anyMatch(shape.missing()::contains)) {
-            throw Problem.unprocessable(
-                    "key-gone", "A column of the key is gone. Attach the table anew with another key.");
-        }
-        Map<String, Read> columns = new LinkedHashMap<>();
-        read(entity.sourceSchema(), entity.tableName()).forEach(c -> columns.put(c.name, c));
-        Set<String> taken = new HashSet<>();
-        List<FieldEntity> fields = new ArrayList<>();
-        Set<String> anew = new LinkedHashSet<>();
-        for (FieldEntity field : entity.fields()) {
-            taken.add(field.key());
-            boolean ofColumn = field.origin() == FieldOrigin.COLUMN
-                    || !field.columnName().isEmpty() && field.type() == FieldType.SPAN;
-            if (!ofColumn) {
-                fields.add(field);
-            } else if (shape.retyped().contains(field.columnName())) {
-                Read column = columns.get(field.columnName());
-                List<Part> parts = parts(column);
-                // What was or becomes a range is several fields; they are taken anew below.
-                if (parts.size() == 1 && field.type() != FieldType.SPAN && !isPartOfSpan(field, entity)) {
-                    fields.add(entity(field.key(), field.label(), column, parts.get(0), field.shown()));
-                } else {
-                    anew.add(field.columnName());
-                }
-            } else if (columns.containsKey(field.columnName())) {
-                fields.add(field);
-            }
-        }
-        anew.addAll(shape.fresh());
-        taken.removeIf(k -> fields.stream().noneMatch(f -> f.key().equals(k)));
-        for (String name : anew) {
-            Read column = columns.get(name);
-            List<String> keys = new ArrayList<>();
-            for (Part part : parts(column)) {
-                String fieldKey = free(Keys.of(name) + part.suffix, taken);
-                if (part.mapped.type == FieldType.SPAN) {
-                    Field.Ends ends = new Field.Ends(keys.get(0), keys.get(1), column.base.equals("daterange"));
-                    fields.add(catalogue.entity(FieldDefinition.span(fieldKey, label(name), ends), name, ""));
-                } else {
-                    fields.add(entity(fieldKey, label(name) + part.words, column, part, false));
-                }
-                keys.add(fieldKey);
-            }
-        }
-        entity.fields().clear();
-        entity.fields().addAll(fields);
-        entity.accept(json.writeValueAsString(shapeOf(columns.values())));
-        Described after = catalogue.describe(store.saveAndFlush(entity), people.options(), Set.of());
-        trail.write(Optional.of(who.id()), "register", before.id(), "taken as it is", shape, null);
-        return after;
-    }
-
-    private static boolean isPartOfSpan(FieldEntity field, RegisterEntity entity) {
-        return entity.fields().stream()
-                .flatMap(f -> f.ends().stream())
-                .anyMatch(e -> e.start().equals(field.key()) || e.end().equals(field.key()));
-    }
-
-    private FieldEntity entity(String key, String label, Read column, Part part, boolean shown) {
-        FieldDefinition definition = new FieldDefinition(
-                        key,
-                        label,
-                        part.mapped.type,
-                        part.required || part.mapped.type == FieldType.TAGS,
-                        shown,
-                        part.mapped.options)
-                .described(column.comment.isEmpty() ? part.note : column.comment);
-        return catalogue.entity(definition, column.name, part.mapped.expression);
-    }
-
-    /** The fields of a register that are read from a column. */
-    public static List<String> fieldsOf(Described described, List<String> columns) {
-        return described.register().stored().stream()
-                .filter(f -> columns.contains(described.notes().get(f.key()).source()))
-                .map(Field::key)
-                .toList();
     }
 
     private List<String> strings(String array) {

@@ -25,6 +25,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -45,6 +46,7 @@ class CatalogueEditor {
     private final PeopleService people;
     private final Trail trail;
     private final BandChanges bandChanges;
+    private final ApplicationEventPublisher events;
     private final Clock clock;
     private final ObjectMapper json;
 
@@ -56,6 +58,7 @@ class CatalogueEditor {
             PeopleService people,
             Trail trail,
             BandChanges bandChanges,
+            ApplicationEventPublisher events,
             Clock clock,
             ObjectMapper json) {
         this.store = store;
@@ -65,6 +68,7 @@ class CatalogueEditor {
         this.people = people;
         this.trail = trail;
         this.bandChanges = bandChanges;
+        this.events = events;
         this.clock = clock;
         this.json = json;
     }
@@ -174,6 +178,7 @@ class CatalogueEditor {
         if (!bands.isEmpty()) {
             bandChanges.carry(whole, bands, who);
         }
+        events.publishEvent(new RegisterChanged(key));
         return after;
     }
 

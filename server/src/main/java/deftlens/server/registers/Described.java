@@ -26,6 +26,7 @@ import java.util.Set;
  * @param hidden the keys and labels of the fields that are hidden from the person
  * @param limits the statements that limit the records the person sees, of which one must hold; none is no limit
  * @param members what a combined register is read from
+ * @param gaps what a combined register should have of its members and does not get
  * @param table where a register that is not combined is read from, and the columns that tell its records apart
  * @param viewerValues what may follow {@code my} in a statement
  * @param version the version of the catalogue's entry, for changing it
@@ -45,6 +46,7 @@ public record Described(
         Map<String, String> hidden,
         List<String> limits,
         List<Member> members,
+        List<Gap> gaps,
         Table table,
         List<String> viewerValues,
         int version) {
@@ -69,6 +71,14 @@ public record Described(
      * @param mapping field of the combined register to field of the member
      */
     public record Member(String key, String label, Map<String, String> mapping) {}
+
+    /**
+     * Something that a combined register should have of a member and does not get.
+     *
+     * @param field the key of the field that is empty in the member's records; absent when its records are missing
+     * @param words in a sentence
+     */
+    public record Gap(Optional<String> field, String words) {}
 
     /**
      * Where records are read from.

@@ -92,6 +92,17 @@ class FieldEntity {
         });
     }
 
+    /** Reads it from another column from now on. */
+    void readFrom(String newColumn, String newExpression) {
+        this.columnName = newColumn;
+        this.expression = newExpression;
+    }
+
+    /** Gives it other known values, as a JSON array. */
+    void choose(String newOptions) {
+        this.options = newOptions;
+    }
+
     String key() {
         return key;
     }

@@ -243,6 +243,23 @@ public class RegisterCatalogue {
                 json.writeValueAsString(field.about().correctors()));
     }
 
+    /** A definition with what the catalogue says of a field that is there: bands, description, unit and the like. */
+    FieldDefinition like(FieldDefinition definition, FieldEntity known) {
+        return new FieldDefinition(
+                definition.key(),
+                definition.label(),
+                definition.type(),
+                definition.required(),
+                definition.shown(),
+                definition.options(),
+                Arrays.stream(json.readValue(known.bands(), BandJson[].class))
+                        .map(BandJson::band)
+                        .toList(),
+                definition.ends(),
+                definition.origin(),
+                notes(known).about());
+    }
+
     /** A register as it is seen without some of its fields. */
     Described describe(RegisterEntity entity, List<Option> persons, Set<String> hidden) {
         return describe(entity, persons, new Rights(List.of(), hidden));
@@ -258,6 +275,7 @@ public class RegisterCatalogue {
                 .toList();
         Map<String, Described.Notes> notes = new LinkedHashMap<>();
         seen.forEach(f -> notes.put(f.key(), notes(f)));
+        List<Place> places = places(entity);
         Map<String, String> left = new LinkedHashMap<>();
         entity.fields().stream().filter(f -> !notes.containsKey(f.key())).forEach(f -> left.put(f.key(), f.label()));
         String name = entity.origin() == Origin.COMBINED
@@ -268,7 +286,7 @@ public class RegisterCatalogue {
                 entity.label(),
                 name,
                 entity.origin() == Origin.OWN ? "id" : RecordTables.KEY,
-                seen.stream().map(f -> field(f, persons)).toList());
+                seen.stream().map(f -> field(f, persons, isRequired(f, places))).toList());
         Optional<Field> main = entity.mainField().flatMap(register::field);
         List<Field> shown = seen.stream()
                 .filter(FieldEntity::shown)
@@ -292,6 +310,7 @@ public class RegisterCatalogue {
                 left,
                 rights.limits(),
                 entity.members().stream().map(this::member).toList(),
+                gaps(entity, places),
                 new Described.Table(name, strings(entity.keyColumns()), entity.numbered()),
                 people.attributes().stream().filter(a -> !a.equals("me")).toList(),
                 entity.version());
@@ -308,6 +327,75 @@ public class RegisterCatalogue {
             main.ifPresent(f -> keys.add(new Order.Key(f, entity.newestFirst())));
         }
         return new Order(keys);
+    }
+
+    /**
+     * What one member gives a combined register.
+     *
+     * @param register absent when it was taken away
+     */
+    private record Place(Described.Member member, Optional<RegisterEntity> register) {
+
+        /** The member's field that a field is read from, if it is there and can be read so. */
+        Optional<FieldEntity> source(FieldEntity field) {
+            return register.flatMap(
+                            r -> RegisterCatalogue.field(r, member.mapping().get(field.key())))
+                    .filter(s -> Combining.fits(s.type(), field.type()));
+        }
+
+        /** Why a field is empty in the records of this member though it is to be read from it. */
+        Optional<String> gap(FieldEntity field) {
+            if (register.isEmpty()
+                    || !member.mapping().containsKey(field.key())
+                    || source(field).isPresent()) {
+                return Optional.empty();
+            }
+            String empty = "“" + field.label() + "” is empty in the records of "
+                    + register.get().label() + ": ";
+            return Optional.of(RegisterCatalogue.field(
+                            register.get(), member.mapping().get(field.key()))
+                    .map(s -> empty + "“" + s.label() + "” holds " + s.type().label() + " now.")
+                    .orElse(empty + "the field that it was read from is gone."));
+        }
+    }
+
+    private List<Place> places(RegisterEntity combined) {
+        return combined.members().stream()
+                .map(m -> new Place(member(m), entity(m.memberKey())))
+                .toList();
+    }
+
+    /** What a combined register should have of its members and does not get: a sentence for each field, or member. */
+    private static List<Described.Gap> gaps(RegisterEntity combined, List<Place> places) {
+        List<Described.Gap> gaps = new ArrayList<>();
+        for (Place place : places) {
+            if (place.register().isEmpty()) {
+                gaps.add(new Described.Gap(
+                        Optional.empty(),
+                        "The records called “" + place.member().label()
+                                + "” are missing: their register was taken away."));
+            }
+            combined.fields()
+                    .forEach(field -> place.gap(field)
+                            .ifPresent(words -> gaps.add(new Described.Gap(Optional.of(field.key()), words))));
+        }
+        return gaps;
+    }
+
+    /** Whether every record has a value of a field; in a combined register that is as its members say today. */
+    private static boolean isRequired(FieldEntity field, List<Place> places) {
+        return field.required()
+                && (field.origin() != FieldOrigin.COLUMN
+                        || field.type() == FieldType.TAGS
+                        || places.stream()
+                                .filter(p -> p.register().isPresent())
+                                .allMatch(p -> p.source(field)
+                                        .filter(FieldEntity::required)
+                                        .isPresent()));
+    }
+
+    private static Optional<FieldEntity> field(RegisterEntity register, String key) {
+        return register.fields().stream().filter(f -> f.key().equals(key)).findFirst();
     }
 
     @SuppressWarnings("unchecked")
@@ -331,7 +419,7 @@ public class RegisterCatalogue {
                 Optional.of(field.expression()).filter(e -> !e.isEmpty()));
     }
 
-    private Field field(FieldEntity entity, List<Option> persons) {
+    private Field field(FieldEntity entity, List<Option> persons, boolean required) {
         List<Option> options = entity.type() == FieldType.PERSON
                 ? persons
                 : strings(entity.options()).stream().map(Option::of).toList();
@@ -340,7 +428,7 @@ public class RegisterCatalogue {
                 entity.label(),
                 entity.type(),
                 column(entity),
-                entity.required(),
+                required,
                 options,
                 Arrays.stream(json.readValue(entity.bands(), BandJson[].class))
                         .map(BandJson::band)

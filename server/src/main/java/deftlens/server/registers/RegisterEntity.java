@@ -146,6 +146,11 @@ class RegisterEntity {
         this.ordering = ordering;
     }
 
+    /** Tells its records apart by other columns from now on, as a JSON array. */
+    void tellApartBy(String newKeyColumns) {
+        this.keyColumns = newKeyColumns;
+    }
+
     void accept(String shape) {
         this.shape = shape;
     }

@@ -68,6 +68,7 @@ class RegistersController {
      * A register as the reader sees it.
      *
      * @param table the table or database view of an attached register
+     * @param gaps what a combined register should have of its members and does not get, each in a sentence
      * @param running the number whose sum so far means something: a balance, a number on hand
      * @param viewerValues what may follow “my” in a statement
      * @param limits the statements that limit which records the reader sees, of which one must hold; none is no limit
@@ -82,6 +83,7 @@ class RegistersController {
             Origin origin,
             Optional<String> table,
             List<Described.Member> members,
+            List<String> gaps,
             List<FieldDescription> fields,
             List<String> columns,
             List<OrderKey> order,
@@ -196,6 +198,7 @@ class RegistersController {
                         ? Optional.of(described.table().name())
                         : Optional.empty(),
                 described.members(),
+                described.gaps().stream().map(Described.Gap::words).toList(),
                 described.register().fields().stream()
                         .map(f -> field(f, described.notes().get(f.key())))
                         .toList(),

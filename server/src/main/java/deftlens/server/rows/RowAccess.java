@@ -10,6 +10,7 @@ import deftlens.core.sql.Where;
 import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
+import deftlens.server.registers.Combining;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.Origin;
@@ -87,8 +88,10 @@ public class RowAccess {
                         + Sql.identifier(described.register().idColumn()));
         Map<String, String> mapping = place.mapping();
         for (Field field : unmarked(described)) {
-            Optional<Field> source =
-                    Optional.ofNullable(mapping.get(field.key())).flatMap(own::field);
+            Optional<Field> source = Optional.ofNullable(mapping.get(field.key()))
+                    .flatMap(own::field)
+                    // What does not fit any more is empty, and the register says so.
+                    .filter(s -> Combining.fits(s.type(), field.type()));
             FieldOrigin origin = described.notes().get(field.key()).origin();
             String value = origin == FieldOrigin.MEMBER
                     ? "cast('" + place.label().replace("'", "''") + "' as text)"

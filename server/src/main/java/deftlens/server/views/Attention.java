@@ -12,7 +12,11 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Lane;
 import deftlens.server.registers.Described;
+import deftlens.server.registers.OrderWord;
+import deftlens.server.registers.RegisterAttention;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.RegisterChanged;
+import deftlens.server.rows.Orders;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.trail.Trail;
 import jakarta.persistence.EntityManager;
@@ -23,10 +27,12 @@ import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZonedDateTime;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Function;
 import java.util.stream.Collectors;
@@ -35,6 +41,8 @@ import org.slf4j.LoggerFactory;
 import org.springframework.context.event.EventListener;
 import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Service;
+import org.springframework.transaction.support.TransactionSynchronization;
+import org.springframework.transaction.support.TransactionSynchronizationManager;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /**
@@ -57,6 +65,7 @@ class Attention {
     private final CheckingService checking;
     private final OrganisationService organisation;
     private final Trail trail;
+    private final RegisterAttention registerAttention;
     private final TransactionTemplate transaction;
     private final Clock clock;
     private final AtomicReference<LocalDate> lastRun = new AtomicReference<>();
@@ -70,6 +79,7 @@ class Attention {
             CheckingService checking,
             OrganisationService organisation,
             Trail trail,
+            RegisterAttention registerAttention,
             TransactionTemplate transaction,
             Clock clock) {
         this.parts = parts;
@@ -80,6 +90,7 @@ class Attention {
         this.checking = checking;
         this.organisation = organisation;
         this.trail = trail;
+        this.registerAttention = registerAttention;
         this.transaction = transaction;
         this.clock = clock;
     }
@@ -87,12 +98,18 @@ class Attention {
     /**
      * Something about a view that its owner should see to.
      *
-     * @param code stable name of the kind: a code of the checker's, or unfit, unused, shared-with-gone, owner-gone
+     * @param code stable name of the kind: a code of the checker's, or unfit, unused, shared-with-gone, owner-gone, fields-gone,
+     *     shape-unfit, table-gone, table-changed, unreachable, gaps
      */
     record Note(String code, String message, Instant foundAt) {}
 
-    /** How many views were looked at, and how many of them need somebody. */
-    record Run(int views, int needing) {}
+    /** How many views were looked at, how many of them need somebody, and how many registers do. */
+    record Run(int views, int needing, int registers) {}
+
+    /** What is known of the tables behind registers within one look, each of which may take a while to be reached. */
+    private static final class Tables {
+        private final Map<String, Optional<RegisterAttention.Trouble>> known = new HashMap<>();
+    }
 
     /** Once in each night of the organisation's zone. */
     @Scheduled(fixedDelay = 600_000, initialDelay = 600_000)
@@ -101,7 +118,11 @@ class Attention {
         LocalDate today = now.toLocalDate();
         if (now.toLocalTime().isAfter(NIGHT) && !today.equals(lastRun.getAndSet(today))) {
             Run run = run();
-            LOG.info("looked at {} views; {} need somebody", run.views(), run.needing());
+            LOG.info(
+                    "looked at {} views, {} of which need somebody, as do {} registers",
+                    run.views(),
+                    run.needing(),
+                    run.registers());
         }
     }
 
@@ -118,13 +139,15 @@ class Attention {
     }
 
     private Run lookAtAll() {
+        int registersNeeding = registerAttention.look();
+        Tables tables = new Tables();
         List<Long> ids = transaction.execute(status ->
                 store.everyView().stream().map(ViewEntity::id).distinct().toList());
         int needing = 0;
         for (Long id : ids) {
             // Each in a transaction of its own, so that one that fails leaves the others told.
             try {
-                Integer found = transaction.execute(status -> look(id));
+                Integer found = transaction.execute(status -> look(id, tables));
                 needing += found != null && found > 0 ? 1 : 0;
             } catch (RuntimeException e) {
                 LOG.error("the view {} could not be looked at", id, e);
@@ -132,7 +155,7 @@ class Attention {
             }
         }
         transaction.executeWithoutResult(status -> forget());
-        return new Run(ids.size(), needing);
+        return new Run(ids.size(), needing, registersNeeding);
     }
 
     /** Takes out what nobody can ask for any more: old openings, and views that were deleted too long ago to be restored. */
@@ -153,8 +176,46 @@ class Attention {
         look(change.view());
     }
 
+    /** The views over a register, once what the catalogue says of it is changed. */
+    @EventListener
+    void changed(RegisterChanged change) {
+        lookAfterwards(
+                store.over(change.register()).stream().map(ViewEntity::id).toList());
+    }
+
+    /** Looks at views once the transaction is made; that may take long, and nobody waits for it. */
+    void lookAfterwards(List<Long> views) {
+        if (views.isEmpty()) {
+            return;
+        }
+        TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
+            @Override
+            public void afterCommit() {
+                Thread.ofVirtual()
+                        .name("look at views")
+                        .start(() -> Lane.BACKGROUND.run(() -> {
+                            Tables tables = new Tables();
+                            views.forEach(view -> lookAlone(view, tables));
+                            return views.size();
+                        }));
+            }
+        });
+    }
+
+    private void lookAlone(long view, Tables tables) {
+        try {
+            transaction.executeWithoutResult(status -> look(view, tables));
+        } catch (RuntimeException e) {
+            LOG.warn("the view {} could not be looked at; it will be at night", view, e);
+        }
+    }
+
     /** Looks at one view, in the transaction that changed it or in one of its own. */
     int look(long id) {
+        return look(id, new Tables());
+    }
+
+    private int look(long id, Tables tables) {
         entities.createNativeQuery("delete from view_attention where view_id = ?1")
                 .setParameter(1, id)
                 .executeUpdate();
@@ -162,7 +223,7 @@ class Attention {
         if (view.isEmpty()) {
             return 0;
         }
-        List<Note> notes = notes(view.get());
+        List<Note> notes = notes(view.get(), tables);
         for (Note note : notes) {
             entities.createNativeQuery(
                             "insert into view_attention (view_id, code, message, found_at) values (?1, ?2, ?3, ?4) on conflict do nothing")
@@ -175,7 +236,7 @@ class Attention {
         return notes.size();
     }
 
-    private List<Note> notes(ViewEntity view) {
+    private List<Note> notes(ViewEntity view, Tables tables) {
         Instant now = clock.instant();
         Map<Long, PeopleService.Profile> persons =
                 people.everyone().stream().collect(Collectors.toMap(PeopleService.Profile::id, Function.identity()));
@@ -201,7 +262,7 @@ class Attention {
             notes.add(new Note("unused", "Nobody has opened it for 90 days.", now));
         }
         if (owner != null) {
-            notes.addAll(checked(view, new SignedIn(owner.id(), owner.name(), owner.role()), now));
+            notes.addAll(checked(view, new SignedIn(owner.id(), owner.name(), owner.role()), tables, now));
         }
         return notes;
     }
@@ -219,11 +280,20 @@ class Attention {
                         == 0;
     }
 
-    private List<Note> checked(ViewEntity view, SignedIn owner, Instant now) {
+    private List<Note> checked(ViewEntity view, SignedIn owner, Tables tables, Instant now) {
         Optional<Described> described = registers.find(view.registerKey(), owner);
         if (described.isEmpty()) {
             return List.of(new Note("unfit", "Its register is gone, or not for its owner any more.", now));
         }
+        List<Note> notes = new ArrayList<>(shown(view, described.get(), now));
+        for (String key : sources(described.get())) {
+            tables.known
+                    .computeIfAbsent(key, k -> registers.whole(k).flatMap(registerAttention::trouble))
+                    .ifPresent(t -> notes.add(new Note(t.code(), t.message(), now)));
+        }
+        described.get().gaps().stream()
+                .filter(gap -> gap.field().isEmpty() || uses(view, gap.field().get()))
+                .forEach(gap -> notes.add(new Note("gaps", gap.words(), now)));
         Condition condition = parts.condition(view);
         Set<String> blanks = Parts.of(condition).stream()
                 .filter(p -> p.part() instanceof Condition.Criterion
@@ -232,7 +302,7 @@ class Attention {
                 .collect(Collectors.toSet());
         Checker.About about = new Checker.About(
                 view.name(), view.purpose(), true, described.get().hidden().keySet());
-        return checking
+        checking
                 .check(new Question(described.get(), condition, parts.now(view), owner, Optional.empty()), about)
                 .stream()
                 // A viewer value that the owner lacks is each reader's matter.
@@ -240,7 +310,52 @@ class Attention {
                 .filter(f -> f.code() != Finding.Code.VIEWER_EMPTY)
                 .filter(f -> f.code() != Finding.Code.PASSED || !blanks.contains(f.path()))
                 .map(f -> new Note(f.code().code(), f.message(), now))
-                .distinct()
-                .toList();
+                .forEach(notes::add);
+        return notes.stream().distinct().toList();
+    }
+
+    private boolean uses(ViewEntity view, String field) {
+        return parts.uses(view, Set.of(field));
+    }
+
+    /** A register and what it is read from. */
+    private static List<String> sources(Described described) {
+        List<String> sources = new ArrayList<>(List.of(described.register().key()));
+        described.members().forEach(m -> sources.add(m.key()));
+        return sources;
+    }
+
+    /** What a view shows, is ordered or grouped by and adds up, and what of that is gone. */
+    private List<Note> shown(ViewEntity view, Described described, Instant now) {
+        Map<String, String> gone = new TreeMap<>();
+        parts.strings(view.columns()).forEach(key -> gone.merge(key, "shown", Attention::both));
+        parts.strings(view.ordering()).forEach(order -> gone.merge(ordered(order), "ordered by", Attention::both));
+        parts.shape(view).groups().forEach(g -> gone.merge(g.field(), "grouped by", Attention::both));
+        parts.shape(view).totals().forEach(key -> gone.merge(key, "added up", Attention::both));
+        gone.keySet().removeIf(key -> described.register().field(key).isPresent());
+        List<Note> notes = new ArrayList<>();
+        gone.forEach((key, use) -> notes.add(new Note(
+                "fields-gone",
+                described.hidden().containsKey(key)
+                        ? "“" + described.hidden().get(key) + "” is " + use
+                                + ", and its owner does not see it any more."
+                        : "The field “" + key + "” was " + use + " and is gone.",
+                now)));
+        try {
+            parts.requireShown(view, described);
+        } catch (Problem unfit) {
+            notes.add(new Note("shape-unfit", "It cannot be shown as it was kept: " + unfit.getMessage(), now));
+        }
+        return notes;
+    }
+
+    private static String both(String one, String other) {
+        return one.contains(other) ? one : one + " and " + other;
+    }
+
+    private static String ordered(String order) {
+        return order.startsWith(Orders.AS_LISTED)
+                ? order.substring(Orders.AS_LISTED.length())
+                : OrderWord.read(order).field();
     }
 }

@@ -11,7 +11,6 @@ import deftlens.core.time.Unanswered;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.question.Lane;
 import deftlens.server.registers.BandChange;
 import deftlens.server.registers.BandChanges;
 import deftlens.server.registers.BandJson;
@@ -35,8 +34,6 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Service;
-import org.springframework.transaction.support.TransactionSynchronization;
-import org.springframework.transaction.support.TransactionSynchronizationManager;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /** What a change of bands does to the views that rest on them: looked at before, carried along when it is made. */
@@ -56,7 +53,6 @@ class BandsInViews {
     private final ViewUse use;
     private final ReadersOwn own;
     private final ViewsService views;
-    private final Attention attention;
     private final RegisterCatalogue registers;
     private final BandChanges bands;
     private final Questions questions;
@@ -72,7 +68,6 @@ class BandsInViews {
             ViewUse use,
             ReadersOwn own,
             ViewsService views,
-            Attention attention,
             RegisterCatalogue registers,
             BandChanges bands,
             Questions questions,
@@ -86,7 +81,6 @@ class BandsInViews {
         this.use = use;
         this.own = own;
         this.views = views;
-        this.attention = attention;
         this.registers = registers;
         this.bands = bands;
         this.questions = questions;
@@ -266,19 +260,15 @@ class BandsInViews {
     /** Carries new names to views and refinements, and tells the history of each view that rests on what changed. */
     @EventListener
     void carry(BandsChanged event) {
-        List<Long> concerned = new ArrayList<>();
         for (ViewEntity view : store.over(event.before().register().key())) {
-            if (carry(view, event)) {
-                concerned.add(view.id());
-            }
+            carry(view, event);
             for (ReaderEntity reader : readers.findByViewId(view.id())) {
                 own.carry(reader, condition -> BandChanges.carried(condition, event.changes()));
             }
         }
-        lookAfterwards(concerned);
     }
 
-    private boolean carry(ViewEntity view, BandsChanged event) {
+    private void carry(ViewEntity view, BandsChanged event) {
         Condition condition = parts.condition(view);
         Condition carried = BandChanges.carried(condition, event.changes());
         if (!carried.equals(condition)) {
@@ -299,36 +289,9 @@ class BandsInViews {
         if (!was.isEmpty()) {
             write(view, event, "bands changed", Map.of("bands", was), Map.of("bands", is));
         }
-        return !was.isEmpty() || !carried.equals(condition);
     }
 
     private void write(ViewEntity view, BandsChanged event, String action, Object before, Object after) {
         trail.write(Optional.of(event.by().id()), ViewsService.SUBJECT, view.id(), action, before, after);
-    }
-
-    /** Looks at the views once the change is made; that may take long, and nobody waits for it. */
-    private void lookAfterwards(List<Long> concerned) {
-        if (concerned.isEmpty()) {
-            return;
-        }
-        TransactionSynchronizationManager.registerSynchronization(new TransactionSynchronization() {
-            @Override
-            public void afterCommit() {
-                Thread.ofVirtual()
-                        .name("look at views after bands changed")
-                        .start(() -> Lane.BACKGROUND.run(() -> {
-                            concerned.forEach(BandsInViews.this::look);
-                            return concerned.size();
-                        }));
-            }
-        });
-    }
-
-    private void look(long view) {
-        try {
-            transaction.executeWithoutResult(status -> attention.look(view));
-        } catch (RuntimeException e) {
-            LOG.warn("the view {} could not be looked at; it will be at night", view, e);
-        }
     }
 }

@@ -4,9 +4,9 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Attaching;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.TableShapes;
 import deftlens.server.trail.Trail;
 import jakarta.persistence.EntityManager;
 import java.util.ArrayList;
@@ -30,7 +30,7 @@ class PinsService {
     private final EntityManager entities;
     private final ViewsService views;
     private final RegisterCatalogue registers;
-    private final Attaching attaching;
+    private final TableShapes shapes;
     private final PeopleService people;
     private final Trail trail;
 
@@ -38,13 +38,13 @@ class PinsService {
             EntityManager entities,
             ViewsService views,
             RegisterCatalogue registers,
-            Attaching attaching,
+            TableShapes shapes,
             PeopleService people,
             Trail trail) {
         this.entities = entities;
         this.views = views;
         this.registers = registers;
-        this.attaching = attaching;
+        this.shapes = shapes;
         this.people = people;
         this.trail = trail;
     }
@@ -59,6 +59,9 @@ class PinsService {
      * How the table behind a register differs from what it was, and the views that this touches.
      *
      * @param broken whether the register cannot be read as it stands
+     * @param renamed for each column that is gone, the new columns that it may be under another name
+     * @param values columns that may hold values which the register does not know yet
+     * @param gaps what a combined register should have of its members and does not get, each in a sentence
      */
     record ShapeAnswer(
             boolean broken,
@@ -66,6 +69,9 @@ class PinsService {
             List<String> missing,
             List<String> retyped,
             List<String> fresh,
+            Map<String, List<String>> renamed,
+            List<String> values,
+            List<String> gaps,
             List<Touched> views) {}
 
     /** A view that uses what changed. */
@@ -190,10 +196,10 @@ class PinsService {
             throw Problem.forbidden("Only administrators and auditors look behind a register.");
         }
         Described described = registers.get(register, who);
-        Attaching.Shape shape = attaching.shape(described);
+        TableShapes.Shape shape = shapes.shape(described);
         Map<String, Set<String>> touched = new java.util.HashMap<>();
-        Set<String> own = new HashSet<>(Attaching.fieldsOf(described, shape.missing()));
-        own.addAll(Attaching.fieldsOf(described, shape.retyped()));
+        Set<String> own = new HashSet<>(TableShapes.fieldsOf(described, shape.missing()));
+        own.addAll(TableShapes.fieldsOf(described, shape.retyped()));
         if (shape.isBroken()) {
             touched.put(register, own);
             for (Described other : registers.all(who)) {
@@ -208,13 +214,28 @@ class PinsService {
                                         .collect(Collectors.toSet())));
             }
         }
+        boolean missing = described.gaps().stream().anyMatch(g -> g.field().isEmpty());
+        if (!described.gaps().isEmpty()) {
+            touched.put(
+                    register,
+                    described.gaps().stream().flatMap(g -> g.field().stream()).collect(Collectors.toSet()));
+        }
         List<Touched> found = new ArrayList<>();
         for (ViewsService.View view : views.openTo(who)) {
             Set<String> fields = touched.get(view.register());
-            if (fields != null && (shape.gone() || views.uses(view, fields))) {
+            if (fields != null && (shape.gone() || missing || views.uses(view, fields))) {
                 found.add(new Touched(view.id(), view.name(), view.registerLabel()));
             }
         }
-        return new ShapeAnswer(shape.isBroken(), shape.gone(), shape.missing(), shape.retyped(), shape.fresh(), found);
+        return new ShapeAnswer(
+                shape.isBroken() || !described.gaps().isEmpty(),
+                shape.gone(),
+                shape.missing(),
+                shape.retyped(),
+                shape.fresh(),
+                shape.renamed(),
+                shape.values(),
+                described.gaps().stream().map(Described.Gap::words).toList(),
+                found);
     }
 }

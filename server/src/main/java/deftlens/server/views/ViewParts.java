@@ -18,6 +18,7 @@ import deftlens.server.statements.Questions;
 import deftlens.server.views.ViewsService.Draft;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.springframework.stereotype.Component;
 import tools.jackson.databind.ObjectMapper;
 
@@ -93,6 +94,15 @@ class ViewParts {
                 Orders.order(described, Optional.of(orderFor(described, strings(view.ordering()))), condition(view)),
                 List.of(),
                 shape(view).fitting(described));
+    }
+
+    /** Whether a view tests, shows or is ordered by one of the fields. */
+    boolean uses(ViewEntity view, Set<String> fields) {
+        return condition(view).criteria().stream().anyMatch(c -> fields.contains(c.field()))
+                || strings(view.columns()).stream().anyMatch(fields::contains)
+                || strings(view.ordering()).stream()
+                        .anyMatch(o -> fields.contains(OrderWord.read(o).field()))
+                || shape(view).fields().stream().anyMatch(fields::contains);
     }
 
     Shape shape(ViewEntity view) {

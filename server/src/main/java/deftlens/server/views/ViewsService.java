@@ -12,7 +12,6 @@ import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.BandHistory;
 import deftlens.server.registers.Described;
-import deftlens.server.registers.OrderWord;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
 import deftlens.server.rows.Shape;
@@ -245,12 +244,7 @@ public class ViewsService {
     /** Whether a view tests, shows or is ordered by one of the fields. */
     @Transactional(readOnly = true)
     public boolean uses(View view, Set<String> fields) {
-        ViewEntity kept = store.findById(view.id()).orElseThrow();
-        return parts.condition(kept).criteria().stream().anyMatch(c -> fields.contains(c.field()))
-                || parts.strings(kept.columns()).stream().anyMatch(fields::contains)
-                || parts.strings(kept.ordering()).stream()
-                        .anyMatch(o -> fields.contains(OrderWord.read(o).field()))
-                || parts.shape(kept).fields().stream().anyMatch(fields::contains);
+        return parts.uses(store.findById(view.id()).orElseThrow(), fields);
     }
 
     /** The views that can still be brought back by a person: their own, and everybody's for administrators. */
