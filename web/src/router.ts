@@ -37,7 +37,7 @@ export const router = createRouter({
         { path: 'catalogue/import', component: () => import('@/imports/ImportPage.vue') },
         { path: 'catalogue/link/:key?', component: () => import('@/registers/LinkPage.vue') },
         { path: 'catalogue/attach', component: () => import('@/registers/AttachPage.vue') },
-        { path: 'catalogue/combine', component: () => import('@/registers/CombinePage.vue') },
+        { path: 'catalogue/combine/:key?', component: () => import('@/registers/CombinePage.vue') },
         { path: 'catalogue/:key', component: () => import('@/registers/RegisterPage.vue') },
         { path: ':rest(.*)*', name: 'nowhere', component: () => import('@/views/NowherePage.vue') },
       ],

@@ -180,6 +180,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/combined/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["combineAnew"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{token}": {
         parameters: {
             query?: never;
@@ -559,6 +575,22 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["stop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register-attention": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["attention"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1967,11 +1999,14 @@ export interface components {
             members: components["schemas"]["CombinedMember"][];
             recordLabel: string;
             titleField: string;
+            /** Format: int32 */
+            version?: number | null;
         };
         CombinedField: {
             from: {
                 [key: string]: string;
             };
+            key?: string | null;
             label: string;
             shown: boolean;
         };
@@ -2055,6 +2090,7 @@ export interface components {
             columns: string[];
             description: string;
             fields: components["schemas"]["FieldDescription"][];
+            gaps: string[];
             /** Format: int32 */
             hiddenFields: number;
             key: string;
@@ -2829,6 +2865,14 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        RegisterNote: {
+            code: string;
+            /** Format: date-time */
+            foundAt: string;
+            label: string;
+            message: string;
+            register: string;
+        };
         Relation: {
             field: string;
             register: string;
@@ -2880,6 +2924,8 @@ export interface components {
             /** Format: int32 */
             needing: number;
             /** Format: int32 */
+            registers: number;
+            /** Format: int32 */
             views: number;
         };
         Session: {
@@ -2925,9 +2971,14 @@ export interface components {
         ShapeAnswer: {
             broken: boolean;
             fresh: string[];
+            gaps: string[];
             gone: boolean;
             missing: string[];
+            renamed: {
+                [key: string]: string[];
+            };
             retyped: string[];
+            values: string[];
             views: components["schemas"]["Touched"][];
         };
         Share: {
@@ -3068,6 +3119,11 @@ export interface components {
             type: string;
             /** @enum {string} */
             unfit: "REFUSE" | "EMPTY";
+        };
+        Taking: {
+            renamed?: {
+                [key: string]: string;
+            } | null;
         };
         TeamChange: {
             members: string[];
@@ -3612,6 +3668,32 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    combineAnew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Combined"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4330,6 +4412,26 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    attention: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterNote"][];
+                };
             };
         };
     };
@@ -5281,7 +5383,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

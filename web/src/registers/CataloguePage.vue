@@ -4,6 +4,7 @@ import { sentence } from '@/api/client'
 import { number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { useCatalogue } from './catalogue'
+import RegisterNotes from './RegisterNotes.vue'
 
 const session = useSession()
 const catalogue = useCatalogue()
@@ -45,6 +46,7 @@ const shown = computed(() =>
       <RouterLink class="quiet" to="/catalogue/combine">Read registers together</RouterLink>
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <RegisterNotes />
     <p v-if="catalogue.names.length > 8" class="find">
       <input v-model="wanted" class="field" placeholder="Find a register…" aria-label="Find a register" />
     </p>

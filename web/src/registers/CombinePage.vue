@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence, type Register } from '@/api/client'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from './catalogue'
 
+const route = useRoute()
 const router = useRouter()
 const leaving = useLeaving()
 const catalogue = useCatalogue()
@@ -14,6 +15,8 @@ interface Member {
   label: string
 }
 interface Line {
+  /** the field that it is, where the register is there already */
+  key?: string
   label: string
   from: Record<string, string>
   shown: boolean
@@ -28,10 +31,46 @@ const titleField = ref('')
 const trouble = ref('')
 const busy = ref(false)
 
+/** the combined register that is changed; none while one is made */
+const there = ref<Register>()
+
 onMounted(async () => {
   document.title = 'Read registers together · Deft Lens'
-  if (!catalogue.names.length) await catalogue.load().catch((e) => (trouble.value = sentence(e)))
+  try {
+    if (!catalogue.names.length) await catalogue.load()
+    if (route.params.key) await take(String(route.params.key))
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
 })
+
+/** Opens a combined register to be changed, with each field as it is read now. */
+async function take(key: string) {
+  const register = await data(api.GET('/api/registers/{key}', { params: { path: { key } } }))
+  document.title = `${register.label}, what it is read from · Deft Lens`
+  members.value = await Promise.all(
+    register.members.map(async (m) => ({ register: await catalogue.describe(m.key), label: m.label })),
+  )
+  const has = (member: string, field?: string) =>
+    members.value.find((m) => m.register.key === member)!.register.fields.some((f) => f.key === field)
+  lines.value = register.fields
+    .filter((f) => f.origin === 'COLUMN')
+    .map((f) => ({
+      key: f.key,
+      label: f.label,
+      shown: register.columns.includes(f.key),
+      // What is gone is not chosen any more.
+      from: Object.fromEntries(
+        register.members.filter((m) => has(m.key, m.mapping[f.key])).map((m) => [m.key, m.mapping[f.key]!]),
+      ),
+    }))
+  const labelOf = (field?: string | null) => register.fields.find((f) => f.key === field)?.label ?? ''
+  label.value = register.label
+  recordLabel.value = register.recordLabel
+  mainField.value = labelOf(register.mainField)
+  titleField.value = labelOf(register.titleField)
+  there.value = register
+}
 
 const choices = computed(() => catalogue.names.filter((r) => r.origin !== 'COMBINED'))
 const isMember = (key: string) => members.value.some((m) => m.register.key === key)
@@ -102,24 +141,26 @@ async function combine() {
   busy.value = true
   const left = leaving()
   try {
+    const body = {
+      label: label.value,
+      recordLabel: recordLabel.value || 'entry',
+      members: members.value.map((m) => ({ register: m.register.key, label: m.label })),
+      fields: lines.value.map((l) => ({
+        ...l,
+        from: Object.fromEntries(Object.entries(l.from).filter(([, key]) => key)),
+      })),
+      mainField: mainField.value || null,
+      titleField: titleField.value,
+      version: there.value?.version ?? null,
+    }
     const made = await data(
-      api.POST('/api/combined', {
-        body: {
-          label: label.value,
-          recordLabel: recordLabel.value || 'entry',
-          members: members.value.map((m) => ({ register: m.register.key, label: m.label })),
-          fields: lines.value.map((l) => ({
-            ...l,
-            from: Object.fromEntries(Object.entries(l.from).filter(([, key]) => key)),
-          })),
-          mainField: mainField.value || null,
-          titleField: titleField.value,
-        },
-      }),
+      there.value
+        ? api.PUT('/api/combined/{key}', { params: { path: { key: there.value.key } }, body })
+        : api.POST('/api/combined', { body }),
     )
     catalogue.forget()
     await catalogue.load()
-    if (!left()) await router.push(`/registers/${made.key}`)
+    if (!left()) await router.push(there.value ? `/catalogue/${made.key}` : `/registers/${made.key}`)
   } catch (e) {
     trouble.value = sentence(e)
   } finally {
@@ -130,14 +171,17 @@ async function combine() {
 
 <template>
   <main class="paper">
-    <h1>Read registers together</h1>
+    <h1>{{ there ? `What ${there.label} is read from` : 'Read registers together' }}</h1>
     <p class="hint">
       Several registers become one to ask: their fields are laid onto each other, and each record says where
       it comes from. The records stay where they are, and everybody sees of them what they may.
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <form @submit.prevent="combine">
-      <fieldset>
+      <template v-if="there">
+        <p v-for="g in there.gaps" :key="g" class="notice">{{ g }}</p>
+      </template>
+      <fieldset v-else>
         <legend class="hidden-text">Registers</legend>
         <h2>Registers</h2>
         <p class="which">
@@ -224,11 +268,12 @@ async function combine() {
         </div>
         <p class="acts">
           <button type="submit" class="act" :disabled="busy || !label.trim() || !lines.length">
-            Read them together
+            {{ there ? 'Keep' : 'Read them together' }}
           </button>
+          <RouterLink v-if="there" class="word" :to="`/catalogue/${there.key}`">Cancel</RouterLink>
         </p>
       </template>
-      <p v-else class="small">Choose two or more.</p>
+      <p v-else-if="!route.params.key" class="small">Choose two or more.</p>
     </form>
   </main>
 </template>

@@ -12,14 +12,16 @@ const catalogue = useCatalogue()
 
 const shape = ref<ShapeAnswer>()
 const server = ref<LinkedServer>()
+/** what columns that are gone are called now; empty for one that is gone for good */
+const renamed = ref<Record<string, string>>({})
 const trouble = ref('')
 const busy = ref(false)
 
 onMounted(async () => {
-  if (props.register.origin !== 'ATTACHED') return
+  if (props.register.origin === 'OWN') return
   try {
     await look()
-    if (!session.isAdministrator) return
+    if (props.register.origin !== 'ATTACHED' || !session.isAdministrator) return
     server.value = (await data(api.GET('/api/linked-servers')))!.find((s) =>
       s.tables.some((t) => t.register === props.register.key),
     )
@@ -31,6 +33,16 @@ onMounted(async () => {
 async function look() {
   shape.value = await data(
     api.GET('/api/registers/{key}/shape', { params: { path: { key: props.register.key } } }),
+  )
+  // One column that is gone and one that could be it: likely the same, and said before it is taken.
+  const candidates = Object.entries(shape.value.renamed)
+  renamed.value = Object.fromEntries(
+    candidates.map(([was, now]) => [
+      was,
+      now.length === 1 && candidates.filter(([, other]) => other.includes(now[0]!)).length === 1
+        ? now[0]!
+        : '',
+    ]),
   )
 }
 
@@ -56,9 +68,13 @@ async function readAnew() {
 async function take() {
   trouble.value = ''
   try {
-    await api.POST('/api/registers/{key}/shape', { params: { path: { key: props.register.key } } })
+    await api.POST('/api/registers/{key}/shape', {
+      params: { path: { key: props.register.key } },
+      body: { renamed: Object.fromEntries(Object.entries(renamed.value).filter(([, now]) => now)) },
+    })
     catalogue.forget()
     emit('taken')
+    await look()
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -87,6 +103,22 @@ const label = (key: string) => catalogue.names.find((r) => r.key === key)?.label
           </tr>
         </tbody>
       </table>
+      <div v-if="register.gaps.length" class="shape notice">
+        <p v-for="g in register.gaps" :key="g">{{ g }}</p>
+        <template v-if="shape?.views.length">
+          <p>Views that this touches:</p>
+          <ul>
+            <li v-for="v in shape.views" :key="v.id">
+              <RouterLink :to="`/views/${v.id}`">{{ v.name }}</RouterLink>
+            </li>
+          </ul>
+        </template>
+      </div>
+      <p v-if="session.isAdministrator" class="acts">
+        <RouterLink class="quiet" :to="`/catalogue/combine/${register.key}`"
+          >Change what its fields are read from</RouterLink
+        >
+      </p>
     </template>
     <template v-else>
       <p>
@@ -101,7 +133,7 @@ const label = (key: string) => catalogue.names.find((r) => r.key === key)?.label
         <button type="button" class="quiet" :disabled="busy" @click="readAnew">Read it anew</button>
       </p>
       <template v-if="shape">
-        <p v-if="!shape.broken && !shape.fresh.length" class="small">
+        <p v-if="!shape.broken && !shape.fresh.length && !shape.values.length" class="small">
           The table is as it was when it was attached.
         </p>
         <div v-else :class="{ notice: shape.broken }" class="shape">
@@ -114,6 +146,19 @@ const label = (key: string) => catalogue.names.find((r) => r.key === key)?.label
             <p v-if="shape.fresh.length">
               Columns that no field is read from yet: {{ shape.fresh.join(', ') }}.
             </p>
+            <p v-if="shape.values.length">
+              Columns that may hold new values: {{ shape.values.join(', ') }}. They are taken each night.
+            </p>
+            <fieldset v-if="Object.keys(renamed).length" :disabled="!session.isAdministrator" class="renamed">
+              <legend>A column that only has another name goes on being read by its field:</legend>
+              <label v-for="(_, was) in renamed" :key="was">
+                <code>{{ was }}</code> is now
+                <select v-model="renamed[was]" class="field" :aria-label="`What ${was} is called now`">
+                  <option value="">gone, with its field</option>
+                  <option v-for="now in shape.renamed[was]" :key="now" :value="now">{{ now }}</option>
+                </select>
+              </label>
+            </fieldset>
           </template>
           <template v-if="shape.views.length">
             <p>Views that this touches:</p>
@@ -135,5 +180,22 @@ const label = (key: string) => catalogue.names.find((r) => r.key === key)?.label
 <style scoped>
 .shape {
   margin-top: 8px;
+}
+
+.renamed {
+  border: 0;
+  padding: 0;
+  margin: 8px 0;
+}
+
+.renamed label {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  margin-top: 6px;
+}
+
+.renamed select {
+  width: 220px;
 }
 </style>

@@ -105,15 +105,18 @@ export async function using<T>(path: string, use: () => T) {
  * Draws a component as a page has it, at an address.
  *
  * @param provided what the page around it provides, by its keys
+ * @param first is done before it is drawn, such as finding out who is signed in
  */
 export async function drawn(
   component: Component,
   props: Record<string, unknown> = {},
   path = '/',
   provided: Record<symbol, unknown> = {},
+  first: () => Promise<unknown> = () => Promise.resolve(),
 ) {
   setActivePinia(createPinia())
   const router = await routerAt(path)
+  await first()
   const page = mount(component, {
     props,
     global: { plugins: [router], provide: provided },

@@ -5,6 +5,7 @@ import { api, data, sentence, type View } from '@/api/client'
 import { day, localDay, moment } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
+import RegisterNotes from '@/registers/RegisterNotes.vue'
 import CarePanel from './CarePanel.vue'
 import { sharing, useViews } from './store'
 import ViewCount from './ViewCount.vue'
@@ -252,6 +253,7 @@ function usedWords(v: View): string {
     </div>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <p class="said" role="status">{{ said }}</p>
+    <RegisterNotes v-if="only === 'attention'" @looked="views.refresh()" />
     <CarePanel v-if="picked.length" :views="picked" @done="cared" @cancel="chosen = []" />
     <p v-if="choosing && ordered.length" class="choose-all">
       <label

@@ -31,12 +31,21 @@ const limited = computed(() => {
     hiddenFields && `${hiddenFields} of its fields ${hiddenFields > 1 ? 'are' : 'is'} not shown to you`
   return [records, fields].filter(Boolean).join('; ')
 })
+const NOT_SAID_BY_THE_STATEMENT = [
+  'unused',
+  'shared-with-gone',
+  'owner-gone',
+  'unfit',
+  'fields-gone',
+  'shape-unfit',
+  'table-gone',
+  'table-changed',
+  'unreachable',
+]
 /** What the nightly look found beside what the statement itself says, for those who can see to it. */
 const atNight = computed(() =>
   props.view?.may === 'MANAGE'
-    ? (views.use[props.view.id]?.attention ?? []).filter((n) =>
-        ['unused', 'shared-with-gone', 'owner-gone', 'unfit'].includes(n.code),
-      )
+    ? (views.use[props.view.id]?.attention ?? []).filter((n) => NOT_SAID_BY_THE_STATEMENT.includes(n.code))
     : [],
 )
 </script>
@@ -53,6 +62,7 @@ const atNight = computed(() =>
     >
   </p>
   <p v-if="limited" class="note limited">{{ limited }}.</p>
+  <p v-for="g in register.gaps" :key="g" class="note alert">{{ g }}</p>
   <p v-if="gone" class="note alert" role="status">
     This view was deleted just now, or is no longer shared with you. What you see is still yours to keep as a
     copy.

@@ -4,6 +4,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.FailureElsewhere;
 import deftlens.server.platform.Problem;
 import jakarta.persistence.EntityManager;
+import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -150,21 +151,39 @@ public class RegisterAttention {
         return unreachable(register);
     }
 
+    /** Whether PostgreSQL says that something it was asked for is not there, or is not of the kind that was meant. */
+    private static boolean isAboutColumns(Throwable e) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof SQLException sql
+                    && String.valueOf(sql.getSQLState()).startsWith("42")) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     private Optional<Trouble> unreachable(Described register) {
         try {
             apart.executeWithoutResult(status -> {
                 entities.createNativeQuery("set local statement_timeout = " + PATIENCE.toMillis())
                         .executeUpdate();
-                entities.createNativeQuery("select 1 from " + register.table().name() + " limit 1")
+                // One whole record, so that every column is asked for on the other server too.
+                entities.createNativeQuery("select cast(t as text) from "
+                                + register.table().name() + " t limit 1")
                         .getResultList();
             });
             return Optional.empty();
         } catch (RuntimeException e) {
             // A database view of our own may take its time; a server that does not answer is another matter.
             return FailureElsewhere.behind(e)
-                    .map(says -> new Trouble(
-                            "unreachable",
-                            "Its records are on another server, which cannot be read. It says: " + says));
+                    .map(says -> isAboutColumns(e)
+                            ? new Trouble(
+                                    "table-changed",
+                                    "The table on the other server is not what it was; read it anew. The server says: "
+                                            + says)
+                            : new Trouble(
+                                    "unreachable",
+                                    "Its records are on another server, which cannot be read. It says: " + says));
         }
     }
 }

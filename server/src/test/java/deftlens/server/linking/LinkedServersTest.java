@@ -289,12 +289,26 @@ class LinkedServersTest {
                 ada.post("/api/registers/" + registers.getLast() + "/rows", Map.of("statement", "length > 3"));
         assertThat(broken.status()).isEqualTo(409);
         assertThat(broken.json().get("detail").stringValue()).contains("is not what it was");
+        assertThat(needed()).isEqualTo("table-changed");
         assertThat(ada.put("/api/linked-servers/the_yard/tables", BOATS).status())
                 .isEqualTo(200);
         assertThat(ada.post("/api/registers/" + registers.getLast() + "/shape", Map.of())
                         .status())
                 .isEqualTo(200);
         assertThat(matching("long > 3")).isEqualTo(34);
+        assertThat(needed()).isEmpty();
+    }
+
+    /** What the look at registers finds about the last one, now. */
+    private String needed() {
+        assertThat(ada.post("/api/view-attention", Map.of()).status()).isEqualTo(200);
+        return ada.get("/api/register-attention")
+                .json()
+                .valueStream()
+                .filter(n -> n.get("register").stringValue().equals(registers.getLast()))
+                .map(n -> n.get("code").stringValue())
+                .findFirst()
+                .orElse("");
     }
 
     @Test
@@ -307,6 +321,14 @@ class LinkedServersTest {
         assertThat(answer.status()).isEqualTo(503);
         assertThat(answer.json().get("code").stringValue()).isEqualTo("linked-server");
         assertThat(answer.json().get("detail").stringValue()).contains("another server");
+        assertThat(ada.post(
+                                "/api/views",
+                                Map.of("register", registers.getLast(), "name", "Boats elsewhere", "statement", ""))
+                        .status())
+                .isEqualTo(201);
+        assertThat(needed()).isEqualTo("unreachable");
+        assertThat(ada.get("/api/view-use").text()).contains("\"unreachable\"");
+        TestServer.sql("delete from kept_view");
     }
 
     @Test

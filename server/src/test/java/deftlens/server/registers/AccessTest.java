@@ -311,6 +311,27 @@ class AccessTest {
         calls.put(
                 "POST /api/registers/{key}/bands/review",
                 new Call("POST", at + "/bands/review", Map.of("fields", Map.of("cost", List.of()))));
+        calls.put("GET /api/register-attention", new Call("GET", "/api/register-attention", null));
+        calls.put(
+                "PUT /api/combined/{key}",
+                new Call(
+                        "PUT",
+                        "/api/combined/both",
+                        Map.of(
+                                "label",
+                                "L",
+                                "recordLabel",
+                                "r",
+                                "members",
+                                List.of(
+                                        Map.of("register", "jobs", "label", "J"),
+                                        Map.of("register", register, "label", "V")),
+                                "fields",
+                                List.of(Map.of("label", "T", "shown", true, "from", Map.of(register, "title"))),
+                                "titleField",
+                                "T",
+                                "version",
+                                0)));
         calls.put("GET /api/registers/{key}/access", new Call("GET", at + "/access", null));
         calls.put(
                 "PUT /api/registers/{key}",
@@ -503,7 +524,8 @@ class AccessTest {
     void onlyAdministratorsKeepTheCatalogue() {
         kept("vault").forEach((name, call) -> {
             assertThat(call.by(dora).status()).as("%s by a member", name).isIn(403, 404);
-            boolean looks = call.method().equals("GET") && (name.contains("access") || name.contains("shape"));
+            boolean looks = call.method().equals("GET")
+                    && (name.contains("access") || name.contains("shape") || name.contains("attention"));
             assertThat(call.by(audrey).status())
                     .as("%s by an auditor", name)
                     .isIn(looks ? List.of(200) : List.of(403, 404));

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { api, data, sentence, type RegisterNote } from '@/api/client'
+import { moment, number } from '@/platform/format'
+import { useSession } from '@/people/session'
+
+/** What registers need, as it was found at night, or when somebody had it looked at; administrators may do so here. */
+const emit = defineEmits<{ looked: [] }>()
+const session = useSession()
+const notes = ref<RegisterNote[]>([])
+const trouble = ref('')
+const said = ref('')
+const busy = ref(false)
+
+async function load() {
+  if (session.readsEverything) notes.value = await data(api.GET('/api/register-attention'))
+}
+onMounted(() => load().catch((e) => (trouble.value = sentence(e))))
+
+const some = (n: number, one: string, many: string) => `${number(n)} ${n === 1 ? one : many}`
+
+async function look() {
+  busy.value = true
+  trouble.value = said.value = ''
+  try {
+    const run = await data(api.POST('/api/view-attention'))
+    await load()
+    said.value = `Looked at ${some(run.views, 'view', 'views')} and at all registers just now: ${some(
+      run.needing,
+      'view needs',
+      'views need',
+    )} somebody, and ${some(run.registers, 'register does', 'registers do')}.`
+    emit('looked')
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <section v-if="session.readsEverything" class="needs" aria-label="Registers that need attention">
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <ul v-if="notes.length">
+      <li v-for="n in notes" :key="n.register + n.message">
+        <RouterLink :to="`/catalogue/${n.register}`">{{ n.label }}</RouterLink>
+        <span class="what">{{ n.message }}</span>
+        <span class="small">found {{ moment(n.foundAt, session.zone) }}</span>
+      </li>
+    </ul>
+    <p class="look">
+      <template v-if="busy">Looking at every view and every table…</template>
+      <template v-else-if="said">{{ said }}</template>
+      <template v-else>Views and registers are looked at each night.</template>
+      <button v-if="session.isAdministrator" type="button" class="quiet" :disabled="busy" @click="look">
+        Look now
+      </button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.needs {
+  margin: 8px 0 12px;
+}
+
+ul {
+  list-style: none;
+  margin: 0 0 6px;
+  padding: 0;
+}
+
+li {
+  padding: 3px 0;
+}
+
+a {
+  font-weight: 600;
+  margin-right: 8px;
+}
+
+.what {
+  color: var(--alert);
+  margin-right: 8px;
+}
+
+.look {
+  color: var(--ink-2);
+}
+
+.look button {
+  margin-left: 8px;
+}
+</style>
