@@ -76,6 +76,7 @@ h3 {
 }
 
 .owner {
+  margin-left: 8px;
   font-weight: 400;
   color: var(--ink-2);
 }

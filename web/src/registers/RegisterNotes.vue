@@ -25,11 +25,13 @@ async function look() {
   try {
     const run = await data(api.POST('/api/view-attention'))
     await load()
-    said.value = `Looked at ${some(run.views, 'view', 'views')} and at all registers just now: ${some(
-      run.needing,
-      'view needs',
-      'views need',
-    )} somebody, and ${some(run.registers, 'register does', 'registers do')}.`
+    const needing = [
+      run.needing && some(run.needing, 'view', 'views'),
+      run.registers && some(run.registers, 'register', 'registers'),
+    ].filter(Boolean)
+    said.value = `Looked at ${some(run.views, 'view', 'views')} and at all registers just now: ${
+      needing.length ? `${needing.join(' and ')} to be seen to` : 'nothing needs to be seen to'
+    }.`
     emit('looked')
   } catch (e) {
     trouble.value = sentence(e)
@@ -52,7 +54,7 @@ async function look() {
     <p class="look">
       <template v-if="busy">Looking at every view and every table…</template>
       <template v-else-if="said">{{ said }}</template>
-      <template v-else>Views and registers are looked at each night.</template>
+      <template v-else>Each night every view and register is looked at for what somebody should see to.</template>
       <button v-if="session.isAdministrator" type="button" class="quiet" :disabled="busy" @click="look">
         Look now
       </button>

@@ -137,7 +137,7 @@ describe('what registers need', () => {
     await button('Look now').trigger('click')
     await flushPromises()
     await settled()
-    expect(page.text()).toContain('1 view needs somebody, and 2 registers do.')
+    expect(page.text()).toContain('just now: 1 view and 2 registers to be seen to.')
     expect(page.emitted('looked')).toHaveLength(1)
   })
 })

@@ -692,8 +692,10 @@ const table = useHeld(
 }
 
 .note {
-  color: var(--alert);
-  padding-top: 7px;
+  background: var(--act-soft);
+  border-left: 3px solid var(--act);
+  padding: 5px 10px;
+  margin-top: 8px;
 }
 
 @media (max-width: 560px) {

@@ -397,6 +397,7 @@ export function useQuestion() {
       query['ask.' + label] = value || undefined
     if (parts.answers) await rememberAnswers(parts.answers)
     if (left()) return
+    renewed.value = ''
     const before = route.fullPath
     const count = steps.value
     const opening = (history.state?.opening as string | undefined) ?? crypto.randomUUID()

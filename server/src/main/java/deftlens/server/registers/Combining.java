@@ -144,8 +144,18 @@ public class Combining {
         for (FieldDefinition field : definition.fields()) {
             fields.add(catalogue.entity(field, field.key(), ""));
         }
+        Set<String> kept = new HashSet<>();
+        fields.forEach(f -> kept.add(f.key()));
+        // Marks and tags beside the records stay, and a span where it still has both of its ends.
         entity.fields().stream()
-                .filter(f -> f.origin() == FieldOrigin.SEEN || f.origin() == FieldOrigin.TAGS)
+                .filter(f -> switch (f.origin()) {
+                    case SEEN, TAGS -> true;
+                    case SPAN ->
+                        f.ends()
+                                .filter(e -> kept.containsAll(Set.of(e.start(), e.end())))
+                                .isPresent();
+                    case COLUMN, MEMBER -> false;
+                })
                 .forEach(fields::add);
         entity.fields().clear();
         entity.fields().addAll(fields);
