@@ -2294,6 +2294,9 @@ export interface components {
             /** Format: date */
             from?: string | null;
             label?: string | null;
+            leftOut: {
+                [key: string]: number;
+            };
             /** Format: int64 */
             records: number;
             /** Format: date */
@@ -2436,6 +2439,9 @@ export interface components {
         };
         Level: {
             groups: components["schemas"]["Group"][];
+            leftOut: {
+                [key: string]: number;
+            };
             more: boolean;
             /** Format: int64 */
             records: number;

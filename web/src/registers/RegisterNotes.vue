@@ -54,7 +54,9 @@ async function look() {
     <p class="look">
       <template v-if="busy">Looking at every view and every table…</template>
       <template v-else-if="said">{{ said }}</template>
-      <template v-else>Each night every view and register is looked at for what somebody should see to.</template>
+      <template v-else
+        >Each night every view and register is looked at for what somebody should see to.</template
+      >
       <button v-if="session.isAdministrator" type="button" class="quiet" :disabled="busy" @click="look">
         Look now
       </button>

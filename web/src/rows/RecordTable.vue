@@ -354,6 +354,15 @@ function choose(event: MouseEvent, index: number, row: Row) {
   current.value = index
   emit('select', row.id)
 }
+
+/** What a sum does not have in it: another server may hold numbers that are none. */
+const leftOutWords = (leftOut: Record<string, number> | undefined) =>
+  Object.entries(leftOut ?? {}).map(([key, values]) => {
+    const label = props.register.fields.find((f) => f.key === key)?.label ?? key
+    return values === 1
+      ? `1 value of ${label} is no number and is left out of the sum`
+      : `${number(values)} values of ${label} are no numbers and are left out of the sum`
+  })
 </script>
 
 <template>
@@ -534,6 +543,9 @@ function choose(event: MouseEvent, index: number, row: Row) {
               <span v-for="f in otherSums" :key="f.key" class="records">
                 {{ f.label }} {{ cell(f, item.line.totals[f.key], zone) }}
               </span>
+              <span v-for="note in leftOutWords(item.line.leftOut)" :key="note" class="left-out">{{
+                note
+              }}</span>
             </td>
             <td v-for="f in fields.slice(firstSum)" :key="f.key" class="numeric total">
               <span class="amount">{{
@@ -598,6 +610,11 @@ function choose(event: MouseEvent, index: number, row: Row) {
 </template>
 
 <style scoped>
+.left-out {
+  color: var(--alert);
+  margin-left: 14px;
+}
+
 .narrow,
 .by-cell {
   position: absolute;

@@ -7,17 +7,17 @@ interface OfTable {
   depth: number
 }
 
+interface Summed {
+  records: number
+  totals: Record<string, number>
+  /** how many values of a field are no numbers and left out of its sum */
+  leftOut?: Record<string, number>
+}
+
 /** One line of the table: a record, or what is said about several. */
 export type Line =
   | (OfTable & { kind: 'record'; row: Row })
-  | (OfTable & {
-      kind: 'group'
-      words: string
-      records: number
-      totals: Record<string, number>
-      open: boolean
-      toggle: () => void
-    })
-  | (OfTable & { kind: 'whole'; words: string; records: number; totals: Record<string, number> })
+  | (OfTable & Summed & { kind: 'group'; words: string; open: boolean; toggle: () => void })
+  | (OfTable & Summed & { kind: 'whole'; words: string })
   | (OfTable & { kind: 'opening'; words: string; amount: number })
   | (OfTable & { kind: 'more'; words: string; load?: () => void })

@@ -240,6 +240,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
           words: groupWords(of, grouping, group, zone()),
           records: group.records,
           totals: group.totals,
+          leftOut: group.leftOut,
           open: open !== undefined,
           toggle: () => toggle(inside),
         })
@@ -280,6 +281,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
       words: 'All together',
       records: top.value.records,
       totals: top.value.totals,
+      leftOut: top.value.leftOut,
     })
     return found
   })

@@ -31,6 +31,11 @@ public final class Beyond {
 
     private static final int FIRST_YEAR = -4_713;
 
+    private static final Instant LAST_MOMENT =
+            LocalDate.of(294_277, 1, 1).atStartOfDay(ZoneOffset.UTC).toInstant();
+    private static final Instant FIRST_MOMENT =
+            LocalDate.of(FIRST_YEAR - 1, 1, 1).atStartOfDay(ZoneOffset.UTC).toInstant();
+
     private Beyond() {}
 
     /**
@@ -87,12 +92,9 @@ public final class Beyond {
                 asDouble(number).map(d -> d.isNaN() ? "not a number" : d > 0 ? "infinity" : "minus infinity");
             case LocalDate day -> ofYear(day.getYear());
             case Instant instant ->
-                ofYear(
-                        instant.isAfter(Instant.MAX.minusSeconds(1_000_000))
-                                ? LAST_YEAR + 1
-                                : instant.isBefore(Instant.MIN.plusSeconds(1_000_000))
-                                        ? FIRST_YEAR - 1
-                                        : instant.atOffset(ZoneOffset.UTC).getYear());
+                instant.isAfter(LAST_MOMENT)
+                        ? Optional.of("infinity")
+                        : instant.isBefore(FIRST_MOMENT) ? Optional.of("minus infinity") : Optional.empty();
             case null, default -> Optional.empty();
         };
     }

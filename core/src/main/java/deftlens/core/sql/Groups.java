@@ -74,7 +74,8 @@ public final class Groups {
     /**
      * Selects the groups of a level: {@code c0} the value (of periods the local beginning as text,
      * {@code 2026-11-01 00:00:00}; of bands the number from 0; empty for the records without), {@code c1} the number of
-     * records, {@code c2}, {@code c3}, … the sums of the totals. The group without a value comes last.
+     * records, {@code c2}, {@code c3}, … the sums of the totals. The group without a value comes last. Where what is no number
+     * is left out of the sums, the numbers of such values follow them.
      *
      * @param totals number and money fields to add up
      * @param finite whether what is no number ({@code NaN}, {@code infinity}) is left out of the sums
@@ -91,7 +92,7 @@ public final class Groups {
             DayOfWeek weekStarts,
             int limit) {
         Sql sql = new Sql().add("select c0, c1");
-        for (int i = 0; i < totals.size(); i++) {
+        for (int i = 0; i < totals.size() * (finite ? 2 : 1); i++) {
             sql.add(", c" + (i + 2));
         }
         sql.add(" from (select ").add(value(level, zone, weekStarts)).add(" as c0, count(*) as c1");
@@ -112,7 +113,8 @@ public final class Groups {
     }
 
     /**
-     * Counts the matching records and adds up their numbers: {@code c0} the count, {@code c1}, {@code c2}, … the sums.
+     * Counts the matching records and adds up their numbers: {@code c0} the count, {@code c1}, {@code c2}, … the sums, and
+     * where what is no number is left out of these, the numbers of such values.
      *
      * @param finite whether what is no number is left out of the sums
      */
@@ -126,6 +128,11 @@ public final class Groups {
         for (int i = 0; i < totals.size(); i++) {
             String column = Where.column(totals.get(i));
             sql.add(", sum(" + column + ")" + (finite ? Page.finite(column) : "") + " as c" + (from + i));
+        }
+        for (int i = 0; finite && i < totals.size(); i++) {
+            String column = Where.column(totals.get(i));
+            sql.add(", count(" + column + ") filter (where not (" + Page.bounded(column) + ")) as c"
+                    + (from + totals.size() + i));
         }
     }
 

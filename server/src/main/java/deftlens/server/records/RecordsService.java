@@ -524,10 +524,9 @@ public class RecordsService {
 
     @SuppressWarnings({"unchecked", "rawtypes"})
     private NativeQuery<Object[]> query(Sql sql) {
-        NativeQuery query = entities.unwrap(Session.class).createNativeQuery(sql.text(i -> "?" + (i + 1)));
-        for (int i = 0; i < sql.values().size(); i++) {
-            query.setParameter(i + 1, sql.values().get(i));
-        }
+        Session session = entities.unwrap(Session.class);
+        NativeQuery query = session.createNativeQuery(sql.text(i -> "?" + (i + 1)));
+        RowsService.bind(session, query, sql);
         return query;
     }
 

@@ -61,6 +61,8 @@ public class GroupsService {
      * @param from the first day of a period
      * @param to the last day of a period
      * @param totals the sums of the fields asked for, by field; none for a field without any value
+     * @param leftOut how many values of a field are no numbers ({@code NaN}, infinity) and are left out of its sum, by field;
+     *     none for a field without such
      */
     public record Group(
             Optional<String> value,
@@ -68,7 +70,8 @@ public class GroupsService {
             Optional<LocalDate> from,
             Optional<LocalDate> to,
             long records,
-            Map<String, BigDecimal> totals) {}
+            Map<String, BigDecimal> totals,
+            Map<String, Long> leftOut) {}
 
     /**
      * The groups of one level.
@@ -76,8 +79,14 @@ public class GroupsService {
      * @param more whether there are more than are given
      * @param records all records in them and beyond
      * @param totals the sums over all of them
+     * @param leftOut how many values are left out of these, by field
      */
-    public record Level(List<Group> groups, boolean more, long records, Map<String, BigDecimal> totals) {}
+    public record Level(
+            List<Group> groups,
+            boolean more,
+            long records,
+            Map<String, BigDecimal> totals,
+            Map<String, Long> leftOut) {}
 
     /** The groups of one level among a question's records. */
     @Transactional(readOnly = true)
@@ -119,9 +128,7 @@ public class GroupsService {
             case Groups.Level.Values v -> Cursor.scalar(query, "c0", field.type());
         }
         query.addScalar("c1", Long.class);
-        for (int i = 0; i < totals.size(); i++) {
-            Cursor.scalar(query, "c" + (i + 2), FieldType.NUMBER);
-        }
+        sumsFetched(query, totals, finite, 2);
         List<Group> groups = new ArrayList<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {
             groups.add(group(level, row, totals));
@@ -129,16 +136,46 @@ public class GroupsService {
         boolean more = groups.size() > limit;
         if (!more) {
             return new Level(
-                    groups, false, groups.stream().mapToLong(Group::records).sum(), added(groups, totals));
+                    groups,
+                    false,
+                    groups.stream().mapToLong(Group::records).sum(),
+                    added(groups, totals),
+                    leftOut(groups));
         }
         NativeQuery<Object[]> whole = rows.query(question, Groups.whole(base.scope(), base.where(), totals, finite));
         whole.addScalar("c0", Long.class);
-        for (int i = 0; i < totals.size(); i++) {
-            Cursor.scalar(whole, "c" + (i + 1), FieldType.NUMBER);
-        }
+        sumsFetched(whole, totals, finite, 1);
         Object found = rows.tracked(question, () -> (Object) whole.getSingleResult());
         Object[] sums = found instanceof Object[] several ? several : new Object[] {found};
-        return new Level(groups.subList(0, limit), true, (Long) sums[0], sums(totals, sums, 1));
+        return new Level(
+                groups.subList(0, limit), true, (Long) sums[0], sums(totals, sums, 1), leftOut(totals, sums, 1));
+    }
+
+    /** Has the sums fetched, and how many values are left out of them. */
+    private static void sumsFetched(NativeQuery<Object[]> query, List<Field> totals, boolean finite, int from) {
+        for (int i = 0; i < totals.size(); i++) {
+            Cursor.scalar(query, "c" + (from + i), FieldType.NUMBER);
+        }
+        for (int i = 0; finite && i < totals.size(); i++) {
+            query.addScalar("c" + (from + totals.size() + i), Long.class);
+        }
+    }
+
+    private static Map<String, Long> leftOut(List<Field> totals, Object[] row, int from) {
+        Map<String, Long> left = new LinkedHashMap<>();
+        for (int i = 0; i < totals.size() && from + totals.size() + i < row.length; i++) {
+            long values = (Long) row[from + totals.size() + i];
+            if (values > 0) {
+                left.put(totals.get(i).key(), values);
+            }
+        }
+        return left;
+    }
+
+    private static Map<String, Long> leftOut(List<Group> groups) {
+        Map<String, Long> left = new LinkedHashMap<>();
+        groups.forEach(g -> g.leftOut().forEach((field, values) -> left.merge(field, values, Long::sum)));
+        return left;
     }
 
     private static Map<String, BigDecimal> added(List<Group> groups, List<Field> totals) {
@@ -167,6 +204,7 @@ public class GroupsService {
         Optional<Object> value = Optional.ofNullable(row[0]);
         long records = (Long) row[1];
         Map<String, BigDecimal> sums = sums(totals, row, 2);
+        Map<String, Long> left = leftOut(totals, row, 2);
         return switch (level) {
             case Groups.Level.Periods(Field date, Histogram.Step step) -> {
                 if (value.filter(v -> v.toString().endsWith("infinity")).isPresent()) {
@@ -176,7 +214,8 @@ public class GroupsService {
                             Optional.empty(),
                             Optional.empty(),
                             records,
-                            sums);
+                            sums,
+                            left);
                 }
                 Optional<LocalDate> from =
                         value.map(v -> HistogramService.localTime(v.toString()).toLocalDate());
@@ -186,7 +225,8 @@ public class GroupsService {
                         from,
                         from.map(f -> step.next(f.atStartOfDay()).toLocalDate().minusDays(1)),
                         records,
-                        sums);
+                        sums,
+                        left);
             }
             case Groups.Level.Bands(Field banded, List<Bound> bands) ->
                 new Group(
@@ -195,7 +235,8 @@ public class GroupsService {
                         Optional.empty(),
                         Optional.empty(),
                         records,
-                        sums);
+                        sums,
+                        left);
             case Groups.Level.Values(Field field) ->
                 new Group(
                         value.map(v -> v instanceof BigDecimal n
@@ -210,7 +251,8 @@ public class GroupsService {
                         Optional.empty(),
                         Optional.empty(),
                         records,
-                        sums);
+                        sums,
+                        left);
         };
     }
 

@@ -634,11 +634,20 @@ public class RowsService {
                 .setParameter(2, Attempt.current().map(Attempt::isAlone).orElse(true) ? "2" : "0")
                 .getSingleResult();
         NativeQuery query = session.createNativeQuery(sql.text(i -> "?" + (i + 1)));
-        for (int i = 0; i < sql.values().size(); i++) {
-            query.setParameter(i + 1, bound(sql.values().get(i)));
-        }
+        bind(session, query, sql);
         query.setReadOnly(true);
         return query;
+    }
+
+    /** Binds the values of a statement, each as the database's driver takes it without moving it. */
+    @SuppressWarnings({"unchecked", "rawtypes"})
+    public static void bind(Session session, NativeQuery query, Sql sql) {
+        for (int i = 0; i < sql.values().size(); i++) {
+            switch (bound(sql.values().get(i))) {
+                case LocalDate day -> query.setParameter(i + 1, day, DirectDay.in(session));
+                case Object value -> query.setParameter(i + 1, value);
+            }
+        }
     }
 
     /** What is beyond numbers and dates, as the database's driver takes it. */

@@ -393,6 +393,66 @@ class AttachingTest {
         assertThat(mixed.json().get("code").stringValue()).isEqualTo("types-differ");
     }
 
+    @Test
+    void daysBeforeTheYearOneAreGroupsThatOpen() throws SQLException {
+        TestServer.sql("""
+                create table plant.old (code text primary key, was date, at timestamptz);
+                insert into plant.old values
+                    ('a', '0001-12-31 BC', '0001-12-31 12:00Z BC'), ('b', '0001-01-01', '0001-01-02 12:00Z'),
+                    ('c', '0045-03-15 BC', '0045-03-15 12:00Z BC'), ('d', '0001-12-31 BC', null),
+                    ('e', '1500-02-28', '1500-02-28 12:00Z'), ('f', '1582-10-10', '1582-10-10 12:00Z'), ('g', '1500-03-04', '1500-03-03 12:00Z')""");
+        String key =
+                attach(propose("old"), "Old", List.of("code")).json().get("key").stringValue();
+        for (String[] each : new String[][] {
+            {"at before 0001-01-02", "at < '0001-01-02 00:01:15Z'"},
+            {"at before 1500-03-01", "at < '1500-03-01 00:01:15Z'"},
+            {"was after 1500-02-25 and was before 1500-03-05", "was > '1500-02-25' and was < '1500-03-05'"},
+            {
+                "at after 1500-02-25 and at before 1500-03-05",
+                "at >= '1500-02-26 00:01:15Z' and at < '1500-03-05 00:01:15Z'"
+            },
+            {"was in 1500-02-28", "was = '1500-02-28'"}
+        }) {
+            assertThat(count(key, each[0]))
+                    .as(each[0])
+                    .isEqualTo(Long.parseLong(TestServer.query("select count(*) from plant.old where " + each[1])));
+        }
+        for (JsonNode row : ada.post(
+                        "/api/registers/" + key + "/rows",
+                        Map.of("statement", "at is not empty and at after 0001-01-01"))
+                .json()
+                .get("rows")) {
+            assertThat(row.at("/values/at").stringValue() + " "
+                            + row.at("/values/was").stringValue())
+                    .isEqualTo(TestServer.query(
+                            "select to_char(at at time zone 'UTC', 'YYYY-MM-DD\"T\"HH24:MI:SS\"Z\"') || ' ' || was from plant.old where code = '"
+                                    + row.at("/values/code").stringValue() + "'"));
+        }
+        for (String field : List.of("was", "at")) {
+            for (String by : List.of("day", "week", "month", "quarter", "year")) {
+                Map<String, Object> grouping = Map.of("field", field, "by", by);
+                Caller.Answer answer =
+                        ada.post("/api/registers/" + key + "/groups", Map.of("groups", List.of(grouping)));
+                assertThat(answer.status()).as(by + answer.text()).isEqualTo(200);
+                long all = 0;
+                for (JsonNode group : answer.json().get("groups")) {
+                    Map<String, Object> inside = new java.util.HashMap<>(grouping);
+                    if (!group.get("value").isNull()) {
+                        inside.put("value", group.get("value").stringValue());
+                    }
+                    Caller.Answer opened =
+                            ada.post("/api/registers/" + key + "/rows", Map.of("inside", List.of(inside)));
+                    assertThat(opened.status()).as(inside + opened.text()).isEqualTo(200);
+                    assertThat(opened.json().get("rows"))
+                            .as(inside.toString())
+                            .hasSize(group.get("records").intValue());
+                    all += group.get("records").asLong();
+                }
+                assertThat(all).isEqualTo(7);
+            }
+        }
+    }
+
     private long count(String key, String statement) {
         Caller.Answer answer = dora.post("/api/registers/" + key + "/count", Map.of("statement", statement));
         assertThat(answer.status()).as(answer.text()).isEqualTo(200);
@@ -582,6 +642,19 @@ class AttachingTest {
                     Map.of("groups", List.of(Map.of("field", field)), "totals", List.of("amount", "speed")));
             assertThat(groups.status()).as(field + groups.text()).isEqualTo(200);
             assertThat(groups.json().at("/totals/amount").toString()).isEqualTo("605");
+            // Three of five amounts, and three of the speeds, are no numbers; the sums say that they lack them.
+            assertThat(groups.json().get("leftOut").toString()).isEqualTo("{\"amount\":3,\"speed\":3}");
+            assertThat(groups.json()
+                            .get("groups")
+                            .valueStream()
+                            .mapToLong(g -> g.at("/leftOut/amount").asLong(0))
+                            .sum())
+                    .isEqualTo(3);
+            JsonNode first = ada.post(
+                            at + "/groups",
+                            Map.of("groups", List.of(Map.of("field", field)), "totals", List.of("amount"), "limit", 1))
+                    .json();
+            assertThat(first.get("leftOut").toString()).isEqualTo("{\"amount\":3}");
             for (JsonNode group : groups.json().get("groups")) {
                 Map<String, Object> inside = new java.util.HashMap<>(Map.of("field", field));
                 if (!group.get("value").isNull()) {
