@@ -21,7 +21,8 @@ class ChangedUnderneathTest extends Journey {
 
     @AfterEach
     void leave() throws SQLException {
-        TestServer.sql("update organisation set zone = 'Europe/London', version = version + 1 where zone <> 'Europe/London'");
+        TestServer.sql(
+                "update organisation set zone = 'Europe/London', version = version + 1 where zone <> 'Europe/London'");
     }
 
     private static void openLength(Page page) {
@@ -48,14 +49,25 @@ class ChangedUnderneathTest extends Journey {
         assertThat(review).containsText("length is in the bands “Coaster” or “" + from + "”");
     }
 
+    private static void changeBack(Page page) {
+        renameShips(page, "Big ship", "Ship", "60");
+        button(page, "Change them for everyone").click();
+        assertThat(page.getByText("Kept. It holds for everybody from now on.")).isVisible();
+    }
+
     @Test
     void bandsAreReviewedAndCarriedAlongAndOpenPagesTell() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        openLength(ines);
+        if (labelled(ines, "Name of band 5").inputValue().equals("Big ship")) {
+            // A try before this one ended in the middle.
+            changeBack(ines);
+        }
         Page asta = signedIn("Asta Quill");
         open(asta, "/registers/stays");
         link(asta, LARGER).click();
         assertThat(statement(asta)).containsText("“Coaster” or “Ship”");
         String larger = asta.url().split("\\?")[0];
-        Page ines = signedIn("Ines Marlow");
         renameShips(ines, "Ship", "Big ship", "70");
         assertThat(dialog(ines, "Others rest on these bands")).containsText("Asta Quill");
         expectAccessible(ines, "the review of bands");
@@ -63,13 +75,13 @@ class ChangedUnderneathTest extends Journey {
         assertThat(ines.getByText("Kept. It holds for everybody from now on.")).isVisible();
         assertThat(asta.getByText("the bands of Length changed")).isVisible();
         assertThat(statement(asta)).containsText("“Coaster” or “Big ship”");
-        expectCount(
-                asta,
-                counted(
-                        "stays",
-                        "(length >= 18 and length < 60 or length >= 70) and leaves is null and arrives < timestamptz '2026-11-09 00:00 Europe/London'"));
+        assertThat(asta.locator(".matching"))
+                .hasText(counted(
+                                "stays",
+                                "(length >= 18 and length < 60 or length >= 70) and leaves is null and arrives < timestamptz '2026-11-09 00:00 Europe/London'")
+                        + " of 12,000");
         // The view's history tells both, and its first state can still be put back.
-        more(asta, "History…");
+        more(asta, "History");
         Locator history = dialog(asta, "History of “" + LARGER + "”");
         assertThat(history).containsText("bands renamed by Ines Marlow");
         assertThat(history).containsText("Ship: from 60");
@@ -77,9 +89,7 @@ class ChangedUnderneathTest extends Journey {
         Page wren = signedIn("Wren Halloway");
         open(wren, "/registers/stays?where=" + URLEncoder.encode("length is in band \"Ship\"", StandardCharsets.UTF_8));
         assertThat(wren.getByText("“Ship” is no band of Length")).isVisible();
-        renameShips(ines, "Big ship", "Ship", "60");
-        button(ines, "Change them for everyone").click();
-        assertThat(ines.getByText("Kept. It holds for everybody from now on.")).isVisible();
+        changeBack(ines);
         open(asta, larger.replaceFirst("https?://[^/]+", ""));
         assertThat(statement(asta)).containsText("“Coaster” or “Ship”");
     }
@@ -96,7 +106,8 @@ class ChangedUnderneathTest extends Journey {
                         "reported_at >= '2026-11-20 00:00 Europe/London' and reported_at < '2026-11-21 00:00 Europe/London'"));
         Page ines = signedIn("Ines Marlow");
         open(ines, "/organisation");
-        assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Organisation")).first())
+        assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Organisation"))
+                        .first())
                 .isVisible();
         ines.getByLabel("Time zone").first().selectOption("Asia/Tokyo");
         exactButton(ines, "Keep").click();
@@ -106,14 +117,13 @@ class ChangedUnderneathTest extends Journey {
                 counted(
                         "defects",
                         "reported_at >= '2026-11-20 00:00 Asia/Tokyo' and reported_at < '2026-11-21 00:00 Asia/Tokyo'"));
-        assertThat(statement(asta)).containsText("Asia/Tokyo");
     }
 
     @Test
     void sumsOfGroupsThatOthersChangeAreToldAndBroughtIn() throws SQLException {
         Page asta = signedIn("Asta Quill");
-        String shape = URLEncoder.encode(
-                "{\"groups\":[{\"field\":\"site\"}],\"totals\":[\"cost\"]}", StandardCharsets.UTF_8);
+        String shape =
+                URLEncoder.encode("{\"groups\":[{\"field\":\"site\"}],\"totals\":[\"cost\"]}", StandardCharsets.UTF_8);
         open(asta, "/registers/defects?shape=" + shape);
         Locator whole = table(asta).locator("tr", new Locator.LocatorOptions().setHasText("All together"));
         assertThat(whole).containsText(cost());
@@ -144,7 +154,8 @@ class ChangedUnderneathTest extends Journey {
                 + " and register_id = (select id from register where key = 'closures')");
         try {
             open(ines, "/registers/water");
-            assertThat(ines.getByText("“What” is empty in the records of Closures")).isVisible();
+            assertThat(ines.getByText("“What” is empty in the records of Closures"))
+                    .isVisible();
             open(ines, "/views?only=attention");
             button(ines, "Look now").click();
             assertThat(ines.getByText("just now: ")).isVisible();
@@ -155,10 +166,14 @@ class ChangedUnderneathTest extends Journey {
             exactButton(ines, "Keep").click();
             assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("On the water")))
                     .isVisible();
-            open(ines, "/registers/water?where="
-                    + URLEncoder.encode("what is not empty and record is \"Closure\"", StandardCharsets.UTF_8));
-            expectCount(ines, counted("closures", "reason is not null"));
-            assertThat(TestServer.query("select count(*) from register_field where key = 'taken'")).isEqualTo("1");
+            open(
+                    ines,
+                    "/registers/water?where="
+                            + URLEncoder.encode("what is not empty and record is \"Closure\"", StandardCharsets.UTF_8));
+            assertThat(ines.locator(".matching"))
+                    .hasText(String.format(Locale.UK, "%,d of 13,000", counted("closures", "reason is not null")));
+            assertThat(TestServer.query("select count(*) from register_field where key = 'taken'"))
+                    .isEqualTo("1");
         } finally {
             TestServer.sql("update register_field set key = 'reason' where key = 'reason_was'");
             TestServer.sql("update register_member set mapping = jsonb_set(mapping, '{what}', '\"reason\"')"
