@@ -17,9 +17,11 @@ export const useSession = defineStore('session', () => {
     asked = true
   }
 
-  /** The organisation's clock and the reader's own matters, as they are now. */
+  /** The organisation's clock and the reader's own matters, as they are now; they hold once they are taken. */
+  const read = () => data(api.GET('/api/session')) as Promise<Session>
+  const take = (fresh: Session) => (current.value = fresh)
   async function refresh() {
-    current.value = await data(api.GET('/api/session'))
+    take(await read())
   }
 
   async function signIn(name: string, password: string) {
@@ -62,6 +64,8 @@ export const useSession = defineStore('session', () => {
     isAdministrator,
     readsEverything,
     load,
+    read,
+    take,
     refresh,
     signIn,
     signOut,

@@ -5,7 +5,9 @@ import { calmly, onChanges, stopWatching, watchRegisters } from './live'
 
 /** The line to the server, held in the test's hand. */
 class Line extends EventTarget {
+  static readonly CLOSED = 2
   static open: Line[] = []
+  readyState = 1
   closed = false
   constructor(readonly url: string) {
     super()
@@ -83,6 +85,28 @@ describe('changes of records', () => {
       [['defects'], 'again'],
     ])
     leave()
+  })
+
+  it('are listened for again after the server refused', async () => {
+    vi.useFakeTimers()
+    watchRegisters(['defects'])
+    const refused = Line.open[0]!
+    // One that only broke off comes back by itself.
+    refused.dispatchEvent(new Event('error'))
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect(Line.open).toHaveLength(1)
+    refused.readyState = Line.CLOSED
+    refused.dispatchEvent(new Event('error'))
+    await vi.advanceTimersByTimeAsync(14_000)
+    expect(Line.open).toHaveLength(1)
+    await vi.advanceTimersByTimeAsync(2_000)
+    expect(Line.open).toHaveLength(2)
+    // Whoever listens to nothing any more does not begin again.
+    Line.open[1]!.readyState = Line.CLOSED
+    Line.open[1]!.dispatchEvent(new Event('error'))
+    stopWatching()
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect(Line.open).toHaveLength(2)
   })
 
   it('need no line for a page that nobody sees', () => {

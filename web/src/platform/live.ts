@@ -19,12 +19,23 @@ export function watchRegisters(keys: string[]) {
   open()
 }
 
+/** After how long a line is tried again that the server, or something before it, refused; in milliseconds. */
+const AGAIN_AFTER = 15_000
+let later = 0
+
 function open() {
+  window.clearTimeout(later)
   if (!watched.length || source || document.hidden) return
   source = new EventSource('/api/changes?registers=' + encodeURIComponent(watched.join()))
   source.addEventListener('open', () => {
     tell(watched, opened ? 'again' : 'first')
     opened = true
+  })
+  // A line that breaks off comes back by itself; one that is refused does not.
+  source.addEventListener('error', () => {
+    if (source?.readyState !== EventSource.CLOSED) return
+    close()
+    later = window.setTimeout(open, AGAIN_AFTER)
   })
   source.addEventListener('changed', (event) => {
     const { registers } = JSON.parse((event as MessageEvent<string>).data) as { registers: string[] }
@@ -49,6 +60,7 @@ function tell(registers: string[], how: 'first' | 'again' | undefined) {
 }
 
 function close() {
+  window.clearTimeout(later)
   source?.close()
   source = undefined
 }

@@ -273,7 +273,8 @@ export function useRows() {
       return
     }
     rows.value = fresher.rows
-    count.value = fresher.count ?? count.value
+    if (fresher.count) count.value = fresher.count
+    else void number(asked)
     next = fresher.next
     done.value = !next
     readAt.value = undefined

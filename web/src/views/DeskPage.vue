@@ -63,11 +63,17 @@ onChanges((registers, opened) => {
   recount()
 })
 
-// Other fields, rights or days give other numbers, and perhaps another register.
+/** Names, statements and the clock of the page's frame, as they are now; what cannot be had stays as it was. */
+const reread = calmly(async () => {
+  await Promise.allSettled([catalogue.load(), views.refresh(), session.refresh()])
+})
+// Other fields, rights or days give other numbers, and perhaps another register. What was known of this one is of before,
+// whether or not a page shows it now.
 onDefinitions((register) => {
+  catalogue.forgetOne(register)
   dirty.add(register)
   recount()
-  void catalogue.load().catch(() => {})
+  reread()
 })
 
 function keys(event: KeyboardEvent) {

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import type { Own } from '@/api/client'
 import { useSession } from '@/people/session'
+import { forgetDefinitions, hear } from '@/platform/definitions'
 import { DEFECTS, using, viewOf } from '@/testing/page'
 import { refusal, settled, standIn, type Call } from '@/testing/server'
 import { useQuestion } from './useQuestion'
@@ -307,6 +308,7 @@ describe('the question of a view', () => {
 describe('what answers rest on', () => {
   const SESSION = { zone: 'Europe/London', weekStarts: 'MONDAY', person: { role: 'MEMBER' } }
   beforeEach(() => {
+    forgetDefinitions()
     server.on('GET', '/api/session', SESSION)
     server.stamp('4-aaaa')
   })
@@ -344,6 +346,23 @@ describe('what answers rest on', () => {
     await q.checkAgain()
     await settled()
     expect(asked()).toBe(settledAt)
+  })
+
+  it('that changes while a page is being opened is asked for anew at once', async () => {
+    await signedInAt('/registers/defects')
+    leave()
+    // The register is known from before; meanwhile it gets another field.
+    server.stamp('12-eeee')
+    server.on('GET', '/api/registers/defects', { ...DEFECTS, label: 'Defects anew' })
+    server.hold(VIEW)
+    const opening = signedInAt('/views/7')
+    await settled()
+    hear('defects', '12-eeee')
+    server.letGo()
+    const { q } = await opening
+    await settled()
+    expect(q.register.value?.label).toBe('Defects anew')
+    expect(server.to('POST', ROWS).length).toBeGreaterThan(0)
   })
 
   it('tells of bands that were changed, and takes the view as it is then', async () => {

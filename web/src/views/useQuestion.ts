@@ -184,6 +184,15 @@ export function useQuestion() {
   /** how often something was opened; each time is a question, also where it asks the same as before */
   const openings = ref(0)
 
+  /** A view as it is kept now, and what the reader has of their own about it. */
+  function asKept(id: string): Promise<[View, Own]> {
+    const at = { params: { path: { id } } }
+    return Promise.all([
+      data(api.GET('/api/views/{id}', at)) as Promise<View>,
+      data(api.GET('/api/views/{id}/own', at)) as Promise<Own>,
+    ])
+  }
+
   /** what was changed under the page while it was open, in a sentence */
   const renewed = ref('')
 
@@ -200,30 +209,33 @@ export function useQuestion() {
     const { key } = before.register
     catalogue.forgetOne(key)
     try {
-      const [described] = await Promise.all([catalogue.describe(key), session.refresh()])
-      const fresh =
-        view.value && !changed.value
-          ? await data(api.GET('/api/views/{id}', { params: { path: { id: view.value.id } } }))
-          : view.value
+      const [described, clock] = await Promise.all([catalogue.describe(key), session.read()])
+      const kept = view.value && !changed.value ? await asKept(view.value.id) : undefined
       if (left()) return
+      // All at once, so that nothing is shown by the clock of the one and the fields of the other.
+      session.take(clock)
       renewed.value = changeWords(before.register, described, {
         zone: before.session?.zone === session.zone ? undefined : session.zone,
         week: before.session?.weekStarts !== session.current?.weekStarts,
       })
       register.value = described
-      view.value = fresh
+      if (kept) [view.value, own.value] = kept
       openings.value++
     } catch (e) {
       if (!left()) missing.value = sentence(e)
     }
   }
+  /** whether what the answers rest on has changed while the page was being opened */
+  let outdated = false
   onDefinitions((key) => {
-    if (key === register.value?.key && underway === undefined) void renew()
+    if (underway !== undefined) outdated = true
+    else if (key === register.value?.key) void renew()
   })
 
   async function open() {
     const path = route.path
     renewed.value = ''
+    outdated = false
     underway = path
     // An answer that comes after the reader has gone elsewhere is for nobody.
     const gone = () => route.path !== path
@@ -232,13 +244,9 @@ export function useQuestion() {
       let wanted = route.name === 'view' ? view.value : undefined
       if (route.name === 'view' && wanted?.id !== String(route.params.id)) {
         register.value = undefined
-        const at = { params: { path: { id: String(route.params.id) } } }
-        let theirs: Own
-        ;[wanted, theirs] = await Promise.all([
-          data(api.GET('/api/views/{id}', at)) as Promise<View>,
-          data(api.GET('/api/views/{id}/own', at)) as Promise<Own>,
-        ])
+        const [kept, theirs] = await asKept(String(route.params.id))
         if (gone()) return
+        wanted = kept
         own.value = theirs
       }
       const described = await catalogue.describe(wanted?.register ?? String(route.params.key))
@@ -253,7 +261,8 @@ export function useQuestion() {
       if (!gone()) underway = undefined
     }
     document.title = `${view.value?.name ?? register.value.label} · Deft Lens`
-    openings.value++
+    if (outdated) await renew()
+    else openings.value++
   }
 
   function put() {

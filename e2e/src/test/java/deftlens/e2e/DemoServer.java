@@ -17,7 +17,7 @@ public class DemoServer extends TestServer {
 
     @Override
     protected Map<String, String> settings() {
-        Map<String, String> settings = new HashMap<>(Map.of("deft.demo.enabled", "true"));
+        Map<String, String> settings = new HashMap<>(Map.of("deft.demo.enabled", "true", "deft.limits.beat", "15s"));
         String latest = System.getProperty("deft.e2e.latest");
         if (latest != null) {
             settings.put("deft.test.latest", latest);

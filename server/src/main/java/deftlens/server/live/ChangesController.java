@@ -9,6 +9,7 @@ import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.statements.Definitions;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
+import java.time.Duration;
 import java.util.Collections;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -39,6 +40,9 @@ class ChangesController {
     private static final Logger LOG = LoggerFactory.getLogger(ChangesController.class);
     private static final int MOST_REGISTERS = 50;
     private static final int MOST_FOR_ONE = 20;
+
+    /** The network of a page that is gone says so to the first word, and only the second one learns of it. */
+    private static final Duration ANSWER_OF_A_CLOSED_PAGE = Duration.ofMillis(100);
 
     private final RegisterCatalogue registers;
     private final PeopleService people;
@@ -100,7 +104,7 @@ class ChangesController {
         if (keys.size() > MOST_REGISTERS) {
             throw Problem.badRequest("too-many-registers", "At most " + MOST_REGISTERS + " registers can be watched.");
         }
-        if (open.values().stream().filter(l -> l.person() == who.id()).count() >= MOST_FOR_ONE) {
+        if (linesOf(who).size() >= MOST_FOR_ONE && linesOfPagesThatAreThere(who) >= MOST_FOR_ONE) {
             throw Problem.unprocessable("too-many-pages", "Too many pages are open; close some.");
         }
         keys.forEach(key -> registers.get(key, who));
@@ -113,6 +117,28 @@ class ChangesController {
         open.put(emitter, listening);
         send(emitter, SseEmitter.event().comment("open"));
         return emitter;
+    }
+
+    private List<SseEmitter> linesOf(SignedIn who) {
+        return open.entrySet().stream()
+                .filter(line -> line.getValue().person() == who.id())
+                .map(Map.Entry::getKey)
+                .toList();
+    }
+
+    /** How many lines somebody has; those of pages that were closed without a word are found by writing to them, twice. */
+    private int linesOfPagesThatAreThere(SignedIn who) {
+        stillOpen();
+        for (int i = 0; i < 2; i++) {
+            linesOf(who).forEach(line -> send(line, SseEmitter.event().comment("")));
+            try {
+                Thread.sleep(ANSWER_OF_A_CLOSED_PAGE);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                break;
+            }
+        }
+        return linesOf(who).size();
     }
 
     /** @param changed the registers whose records changed; empty when something may have been missed */

@@ -7,6 +7,8 @@ import deftlens.server.testing.TestServer;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.LinkedBlockingQueue;
@@ -128,6 +130,28 @@ class ChangesTest {
             assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"stays\"]}");
         } finally {
             TestServer.sql("delete from register_access");
+        }
+    }
+
+    @Test
+    void pagesThatWereClosedWithoutAWordMakeRoom() throws InterruptedException {
+        Caller nina = Caller.signedIn("nina");
+        List<Stream<String>> lines = new ArrayList<>();
+        try {
+            for (int i = 0; i < 20; i++) {
+                Stream<String> line = nina.lines("/api/changes?registers=jobs");
+                listen(line);
+                lines.add(line);
+            }
+            Caller.Answer refused = nina.get("/api/changes?registers=jobs");
+            assertThat(refused.json().get("code").stringValue()).isEqualTo("too-many-pages");
+            lines.remove(0).close();
+            lines.remove(0).close();
+            Stream<String> another = nina.lines("/api/changes?registers=jobs");
+            lines.add(another);
+            listen(another);
+        } finally {
+            lines.forEach(Stream::close);
         }
     }
 
