@@ -44,6 +44,14 @@ public record Reader(Register register, Set<String> attributes) {
      * @throws StatementError when the statement cannot be read, and never anything else
      */
     public Condition read(String statement) {
+        try {
+            return asWritten(statement);
+        } catch (StatementError error) {
+            throw Respelling.of(statement, error, this::asWritten).orElse(error);
+        }
+    }
+
+    private Condition asWritten(String statement) {
         return new Walk(new Source(statement, this::isField)).read();
     }
 
