@@ -1412,6 +1412,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/views/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/views/{id}": {
         parameters: {
             query?: never;
@@ -2096,12 +2112,14 @@ export interface components {
             key: string;
             label: string;
             limits: string[];
+            limitsInWords: string[];
             mainField?: string | null;
             members: components["schemas"]["Member"][];
             order: components["schemas"]["OrderKey"][];
             /** @enum {string} */
             origin: "OWN" | "ATTACHED" | "COMBINED";
             recordLabel: string;
+            recordsLabel: string;
             running?: string | null;
             table?: string | null;
             titleField: string;
@@ -2866,6 +2884,7 @@ export interface components {
             mainField?: string | null;
             order: string[];
             recordLabel: string;
+            recordsLabel?: string | null;
             running?: string | null;
             titleField: string;
             /** Format: int32 */
@@ -2896,6 +2915,11 @@ export interface components {
             from: string;
             to: string;
             view: string;
+        };
+        Repeating: {
+            /** Format: int32 */
+            number: number;
+            test: string;
         };
         Resolved: {
             /** Format: date */
@@ -3201,6 +3225,7 @@ export interface components {
         };
         Typed: {
             readings: components["schemas"]["Resolved"][];
+            repeating?: components["schemas"]["Repeating"] | null;
             text: string;
         };
         Use: {
@@ -3320,6 +3345,10 @@ export interface components {
             /** Format: double */
             millis?: number | null;
             name: string;
+        };
+        ViewWords: {
+            lines?: string[] | null;
+            view: string;
         };
         Wanted: {
             addLabels?: string[] | null;
@@ -6050,6 +6079,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ViewFileReport"];
+                };
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query: {
+                views: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewWords"][];
                 };
             };
         };

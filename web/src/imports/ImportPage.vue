@@ -11,7 +11,7 @@ import {
   type ImportRun,
   type Register,
 } from '@/api/client'
-import { number } from '@/platform/format'
+import { counted, number, typeWords } from '@/platform/format'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
@@ -60,7 +60,7 @@ let request: XMLHttpRequest | undefined
 let timer = 0
 
 onMounted(async () => {
-  document.title = 'Bring in a file · Deft Lens'
+  document.title = 'Import a file · Deft Lens'
   if (typeof route.query.into === 'string') into.value = route.query.into
   if (!catalogue.names.length) await catalogue.load().catch((e) => (trouble.value = sentence(e)))
 })
@@ -274,12 +274,12 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
 <template>
   <main class="paper">
     <UnsavedDialog :unsaved="look !== undefined && !run" what="How the file is to be read" />
-    <h1>Bring in a file</h1>
+    <h1>Import a file</h1>
     <p class="hint">
       CSV with any delimiter and encoding, or an XLSX spreadsheet. You see what its columns hold before
       anything is written; a file comes in whole or not at all.
     </p>
-    <p v-if="!session.isAdministrator" class="notice">Only an administrator brings records in.</p>
+    <p v-if="!session.isAdministrator" class="notice">Only an administrator imports records.</p>
     <template v-else>
       <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
 
@@ -303,10 +303,10 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
 
       <template v-if="look && !run">
         <section aria-labelledby="the-file">
-          <h2 id="the-file">{{ look.name }}: {{ number(look.rows) }} rows</h2>
+          <h2 id="the-file">{{ look.name }}: {{ counted(look.rows, 'row') }}</h2>
           <div class="pair">
             <label v-if="!look.spreadsheet">
-              Letters
+              Encoding
               <select
                 class="field"
                 :value="look.encoding"
@@ -317,7 +317,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
               <span v-if="!look.encodingSure" class="small">Probably. Look at names with accents below.</span>
             </label>
             <label v-if="!look.spreadsheet">
-              Cells are parted by
+              Delimiter
               <select
                 class="field"
                 :value="look.delimiter"
@@ -352,7 +352,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
               </select>
             </label>
             <label v-if="plans.length">
-              The same way as
+              Use the settings of
               <select class="field" @change="followed(($event.target as HTMLSelectElement).value)">
                 <option value="">…</option>
                 <option v-for="p in plans" :key="p.name">{{ p.name }}</option>
@@ -367,9 +367,9 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
             <table class="lines">
               <thead>
                 <tr>
-                  <th scope="col"><span class="hidden-text">Taken</span></th>
+                  <th scope="col"><span class="hidden-text">Import it</span></th>
                   <th scope="col">In the file</th>
-                  <th scope="col">{{ into ? 'Goes into' : 'Called' }}</th>
+                  <th scope="col">{{ into ? 'Goes into' : 'Name' }}</th>
                   <th scope="col">Read as</th>
                   <th scope="col">What it holds</th>
                   <th scope="col" class="fit">A value that does not fit</th>
@@ -404,7 +404,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
                     />
                   </td>
                   <td>
-                    <span v-if="into">{{ line.type }}</span>
+                    <span v-if="into">{{ typeWords(line.type) }}</span>
                     <select
                       v-else
                       v-model="line.type"
@@ -412,7 +412,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
                       :aria-label="`Type of ${line.column.name}`"
                       :disabled="!line.taken"
                     >
-                      <option v-for="t in TYPES" :key="t">{{ t }}</option>
+                      <option v-for="t in TYPES" :key="t" :value="t">{{ typeWords(t) }}</option>
                     </select>
                   </td>
                   <td>
@@ -486,9 +486,9 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
         <section v-if="!into" aria-labelledby="the-register">
           <h2 id="the-register">The new register</h2>
           <div class="pair">
-            <label>Called <input v-model="label" class="field" maxlength="120" /></label>
+            <label>Name <input v-model="label" class="field" maxlength="120" /></label>
             <label>
-              One record is a
+              One record
               <input v-model="recordLabel" class="field" maxlength="60" placeholder="record" />
             </label>
             <label>
@@ -518,7 +518,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
           <h2 id="the-known">Records that are there already</h2>
           <div class="pair">
             <fieldset>
-              <legend>are told by</legend>
+              <legend>are recognised by</legend>
               <label v-for="l in taken.filter((l) => l.field)" :key="l.column.index" class="tick">
                 <input v-model="by" type="checkbox" :value="l.field" />
                 {{ writable.find((f) => f.key === l.field)?.label }}
@@ -533,8 +533,8 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
               </select>
             </label>
             <label>
-              Keep this way of reading as
-              <input v-model="keepAs" class="field" maxlength="120" placeholder="not kept" />
+              Save these import settings as
+              <input v-model="keepAs" class="field" maxlength="120" placeholder="not saved" />
             </label>
           </div>
         </section>
@@ -558,7 +558,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
         </section>
         <p class="acts">
           <button type="button" class="act" :disabled="hindered !== ''" @click="start">
-            Bring in {{ number(look.rows) }} rows
+            Import {{ counted(look.rows, 'row') }}
           </button>
           <button type="button" class="word" @click="look = undefined">Another file</button>
           <span v-if="hindered" class="small" role="status">{{ hindered }}</span>
@@ -574,7 +574,7 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
                 : run.phase === 'writing'
                   ? 'Writing'
                   : 'Indexing'
-            }}: {{ number(run.read) }} of {{ number(run.expected) }} rows
+            }}: {{ number(run.read) }} of {{ counted(run.expected, 'row') }}
             <template v-if="run.refused">, {{ number(run.refused) }} refused so far</template>
           </p>
           <div class="meter">
@@ -598,8 +598,9 @@ const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)
         <template v-else-if="run.state === 'REFUSED'">
           <h2>Nothing was written</h2>
           <p>
-            {{ number(run.refused) }} of {{ number(run.read) }} rows do not fit. Mend them in the file, or
-            change how the columns are read.
+            {{ number(run.refused) }} of {{ counted(run.read, 'row') }}
+            {{ run.refused === 1 ? 'does' : 'do' }} not fit. Correct them in the file, or change how the
+            columns are read.
           </p>
           <table class="lines">
             <thead>

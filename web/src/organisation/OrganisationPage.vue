@@ -20,7 +20,7 @@ const weekStarts = ref('MONDAY')
 const fiscal = ref(1)
 /** the hours of each weekday as they are typed: `08:00–12:00, 13:00–17:00` */
 const weekly = ref<string[]>([])
-/** The date phrases that are offered first, one on a line. */
+/** The date phrases that are shown first, one on a line. */
 const windows = ref('')
 const singles = ref<Single[]>([])
 const trouble = ref('')
@@ -102,12 +102,12 @@ async function keep() {
       version: settings.value!.version,
     }
     take(await data(api.PUT('/api/organisation', { body })))
-    said.value = 'Kept. Working days and hours count anew from the next question on.'
+    said.value = 'Saved. Working days and hours count anew from the next question on.'
     await session.load(true)
   } catch (e) {
     trouble.value =
       e instanceof Problem && e.code === 'changed-meanwhile'
-        ? `${e.message} Load the page again to see theirs; copy what you want to keep first.`
+        ? `${e.message} Load the page again to see theirs; copy what you want to save first.`
         : sentence(e)
   } finally {
     busy.value = false
@@ -153,7 +153,7 @@ function addSingle() {
             </select>
           </label>
         </div>
-        <h2>Windows offered first</h2>
+        <h2>Windows shown first</h2>
         <p class="hint">
           One date phrase on a line, such as <em>last full month</em> or <em>this fiscal quarter</em>. They
           stand in every window editor in this order; without any, the usual ones do.
@@ -162,7 +162,7 @@ function addSingle() {
           v-model="windows"
           class="field offered"
           rows="5"
-          aria-label="Windows offered first"
+          aria-label="Windows shown first"
           placeholder="today&#10;this week&#10;last fiscal quarter"
         />
         <h2>Working hours</h2>
@@ -225,7 +225,7 @@ function addSingle() {
         </table>
         <p v-if="mayChange" class="acts">
           <button type="button" class="quiet" @click="addSingle">Add a day</button>
-          <button type="submit" class="act">Keep</button>
+          <button type="submit" class="act">Save</button>
         </p>
       </fieldset>
     </form>

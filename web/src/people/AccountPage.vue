@@ -134,7 +134,7 @@ function browser(agent: string): string {
             <dd>{{ session.current.person.values[k.key]?.join(', ') ?? 'none' }}</dd>
           </template>
         </dl>
-        <p class="hint">Role, teams and what is known of you are an administrator’s to change.</p>
+        <p class="hint">Role, teams and attributes are an administrator’s to change.</p>
         <form class="row" @submit.prevent="rename">
           <label class="hidden-text" for="full-name">Full name</label>
           <input id="full-name" v-model="fullName" class="field" required maxlength="120" />

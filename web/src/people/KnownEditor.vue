@@ -4,7 +4,7 @@ import { api, data, sentence, type Attribute } from '@/api/client'
 import { useCatalogue } from '@/registers/catalogue'
 import { useSession } from './session'
 
-/** What is known of people, and said in statements as “my …”. */
+/** Attributes, and said in statements as “my …”. */
 const props = defineProps<{ known: Attribute[] }>()
 const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
@@ -25,7 +25,7 @@ async function keep() {
   trouble.value = said.value = ''
   try {
     await data(api.PUT('/api/viewer-attributes', { body: lines.value }))
-    said.value = 'Kept. Statements can say it from now on.'
+    said.value = 'Saved. Statements can use it from now on.'
     catalogue.forget()
     emit('changed')
   } catch (e) {
@@ -38,8 +38,8 @@ async function keep() {
 
 <template>
   <p class="hint">
-    One view answers each reader by what is known of them: <em>site is my site</em>. Beside <em>me</em> and
-    <em>my team</em>, which are always known, an organisation may know more: a cost centre, a grade, the quays
+    One view answers each reader by their own attributes: <em>site is my site</em>. Beside <em>me</em> and
+    <em>my team</em>, which everybody has, an organisation may add more: a cost centre, a grade, the quays
     somebody looks after. A person may have several values of one.
   </p>
   <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
@@ -50,7 +50,7 @@ async function keep() {
         <thead>
           <tr>
             <th scope="col">In statements</th>
-            <th scope="col">Called</th>
+            <th scope="col">Name</th>
             <th scope="col">What it is</th>
             <th scope="col"><span class="hidden-text">Remove</span></th>
           </tr>
@@ -101,12 +101,12 @@ async function keep() {
           </tr>
         </tbody>
       </table>
-      <p v-else class="hint">Nothing is known beside the name and the teams.</p>
+      <p v-else class="hint">There are no attributes yet beside the name and the teams.</p>
       <p v-if="mayChange" class="acts">
         <button type="button" class="quiet" @click="lines.push({ key: '', label: '', description: '' })">
           Add a line
         </button>
-        <button type="submit" class="act">Keep</button>
+        <button type="submit" class="act">Save</button>
       </p>
     </fieldset>
   </form>

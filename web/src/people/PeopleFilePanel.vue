@@ -58,9 +58,9 @@ const nothing = computed(
 <template>
   <p class="hint">
     A CSV file with a heading. The column <em>name</em> says who is meant; <em>full name</em>, <em>role</em>,
-    <em>teams</em>, <em>password</em> (for new people) and what is known of people may be there. Several teams
-    or values are parted by semicolons. What the file has no column for stays as it is; an empty cell of a
-    column that is there empties it. It comes in whole or not at all.
+    <em>teams</em>, <em>password</em> (for new people) and the attributes of people may be there. Several
+    teams or values are separated by semicolons. What the file has no column for stays as it is; an empty cell
+    of a column that is there empties it. It comes in whole or not at all.
   </p>
   <p class="acts">
     <input type="file" accept=".csv,text/csv" aria-label="A file of people" @change="take" />
@@ -77,7 +77,7 @@ const nothing = computed(
       @input="report = undefined"
     />
     <p class="acts">
-      <button class="quiet" :disabled="busy || !text.trim()">Look at it</button>
+      <button class="quiet" :disabled="busy || !text.trim()">Check it</button>
       <button
         v-if="report && !report.written"
         type="button"
@@ -85,7 +85,7 @@ const nothing = computed(
         :disabled="busy || report.refused.length > 0 || nothing"
         @click="send(true)"
       >
-        Bring them in
+        Import them
       </button>
     </p>
   </form>

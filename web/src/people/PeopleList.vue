@@ -46,11 +46,10 @@ function changed(words: string, entry?: PersonEntry) {
       class="field"
       type="search"
       aria-label="Find people"
-      placeholder="Name, role, team or what is known"
+      placeholder="Name, role, team or attribute"
     />
     <label v-if="left" class="tick"
-      ><input v-model="leftToo" type="checkbox" /> also the {{ left }} who
-      {{ left > 1 ? 'have' : 'has' }} left</label
+      ><input v-model="leftToo" type="checkbox" /> show deactivated ({{ left }})</label
     >
     <span class="many" role="status">{{ shown.length }} of {{ people.length }}</span>
     <button v-if="session.isAdministrator" type="button" class="act" @click="((opened = 'new'), (said = ''))">
@@ -90,7 +89,7 @@ function changed(words: string, entry?: PersonEntry) {
               {{ p.fullName }}
             </button>
             <template v-else>{{ p.fullName }}</template>
-            <span v-if="!p.active" class="small"> has left</span>
+            <span v-if="!p.active" class="small"> deactivated</span>
           </td>
           <td>{{ p.name }}</td>
           <td>{{ ROLES[p.role] }}</td>

@@ -36,16 +36,16 @@ const tab = computed(() => String(route.params.tab || 'people'))
 const TITLES: Record<string, string> = {
   people: 'People',
   teams: 'Teams',
-  known: 'What is known of people',
-  file: 'People from a file',
+  known: 'Attributes',
+  file: 'Import people',
   trail: 'Trail',
 }
 watch(tab, () => (document.title = `${TITLES[tab.value]} · Deft Lens`), { immediate: true })
 const tabs = computed(() => [
   { key: 'people', to: '/people', words: 'People' },
   { key: 'teams', to: '/people/teams', words: 'Teams' },
-  { key: 'known', to: '/people/known', words: 'What is known' },
-  ...(session.isAdministrator ? [{ key: 'file', to: '/people/file', words: 'From a file' }] : []),
+  { key: 'known', to: '/people/known', words: 'Attributes' },
+  ...(session.isAdministrator ? [{ key: 'file', to: '/people/file', words: 'Import' }] : []),
   ...(session.readsEverything ? [{ key: 'trail', to: '/people/trail', words: 'Trail' }] : []),
 ])
 </script>

@@ -10,7 +10,7 @@ import {
   type Profile,
   type TeamEntry,
 } from '@/api/client'
-import { moment } from '@/platform/format'
+import { counted, moment } from '@/platform/format'
 import { ROLE_SENTENCES, ROLES } from './roles'
 import { useSession } from './session'
 
@@ -79,7 +79,7 @@ async function attempt(words: string, act: () => Promise<PersonEntry | undefined
     trouble.value = sentence(e)
     if (e instanceof Problem && e.code === 'changed-meanwhile' && e.details.current) {
       entry.value = e.details.current as PersonEntry
-      trouble.value += ' Press Keep again to write yours over it.'
+      trouble.value += ' Press Save again to write yours over it.'
     }
   } finally {
     busy.value = false
@@ -136,7 +136,7 @@ const signOut = () =>
   })
 const unlink = () =>
   attempt(
-    `${fullName.value} is no longer tied to the identity provider.`,
+    `${fullName.value} is no longer linked to the identity provider.`,
     () => data(api.DELETE('/api/people/{id}/identity', path.value)) as Promise<PersonEntry>,
   )
 function handOver() {
@@ -194,7 +194,7 @@ const heirs = computed(() =>
             <input
               v-model="values[k.key]"
               class="field"
-              :placeholder="`my ${k.key}; several parted by ;`"
+              :placeholder="`my ${k.key}; several separated by ;`"
               :title="k.description || undefined"
             />
           </label>
@@ -206,7 +206,7 @@ const heirs = computed(() =>
           </label>
         </fieldset>
         <p class="acts">
-          <button v-if="mayChange" type="submit" class="act">{{ id === undefined ? 'Add' : 'Keep' }}</button>
+          <button v-if="mayChange" type="submit" class="act">{{ id === undefined ? 'Add' : 'Save' }}</button>
           <button type="button" class="word" @click="emit('close')">Close</button>
         </p>
       </fieldset>
@@ -215,12 +215,12 @@ const heirs = computed(() =>
       <p>
         {{
           entry.leftAt
-            ? `Has left, ${moment(entry.leftAt, session.zone)}.`
-            : `Signed in with ${entry.sessions} ${entry.sessions === 1 ? 'browser' : 'browsers'}; ${entry.tokens} ${entry.tokens === 1 ? 'token' : 'tokens'} for programs.`
+            ? `Deactivated, ${moment(entry.leftAt, session.zone)}.`
+            : `Signed in with ${counted(entry.sessions, 'browser')}; ${counted(entry.tokens, 'token')} for programs.`
         }}
-        {{ entry.linked ? 'Tied to the identity provider.' : '' }}
+        {{ entry.linked ? 'Linked to the identity provider.' : '' }}
         {{ entry.mustChangePassword ? 'Has yet to choose a password of their own.' : '' }}
-        {{ owned ? `Owns ${owned} ${owned === 1 ? 'view' : 'views'}.` : 'Owns no view.' }}
+        {{ owned ? `Owns ${counted(owned, 'view')}.` : 'Owns no view.' }}
       </p>
       <p v-if="mayChange" class="acts">
         <template v-if="entry.person.active">
@@ -229,7 +229,7 @@ const heirs = computed(() =>
             Sign out everywhere
           </button>
           <button v-if="entry.linked" type="button" class="quiet" :disabled="busy" @click="unlink">
-            Untie from the identity provider
+            Unlink from the identity provider
           </button>
           <button
             v-if="entry.person.id !== session.current?.person.id"
@@ -238,16 +238,16 @@ const heirs = computed(() =>
             :aria-expanded="leaving"
             @click="leaving = !leaving"
           >
-            They leave…
+            Deactivate…
           </button>
         </template>
-        <button v-else type="button" class="quiet" :disabled="busy" @click="comeBack">They return</button>
+        <button v-else type="button" class="quiet" :disabled="busy" @click="comeBack">Reactivate</button>
       </p>
       <p v-if="leaving && entry.person.active" class="leaving" role="alert">
         {{ entry.person.fullName }} is signed out everywhere at once, and their tokens end.
         {{ owned ? 'Their views stay theirs until somebody takes them over.' : '' }}
-        <button type="button" class="act" :disabled="busy" @click="leave">They leave now</button>
-        <button type="button" class="word" @click="leaving = false">Not yet</button>
+        <button type="button" class="act" :disabled="busy" @click="leave">Deactivate now</button>
+        <button type="button" class="word" @click="leaving = false">Cancel</button>
       </p>
       <form v-if="mayChange && owned" class="row" @submit.prevent="handOver">
         <ElSelect

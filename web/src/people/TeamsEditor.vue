@@ -194,9 +194,9 @@ const who = (ids: string[]) =>
                   </li>
                 </ol>
                 <p class="acts">
-                  <button type="submit" class="act">Keep</button>
+                  <button type="submit" class="act">Save</button>
                   <button type="button" class="word" @click="opened = undefined">Close</button>
-                  <button type="button" class="word" @click="remove(t)">Take the team away</button>
+                  <button type="button" class="word" @click="remove(t)">Delete the team</button>
                 </p>
               </fieldset>
             </form>

@@ -50,7 +50,7 @@ const KINDS: Record<Kind, string> = {
   'sign-ins': 'sign-ins and tokens',
   people: 'people, teams and rights',
   views: 'views',
-  registers: 'registers, who sees what, linked servers',
+  registers: 'registers, access, linked servers',
   organisation: 'the organisation',
 }
 

@@ -9,7 +9,7 @@ export const ROLES: Record<Profile['role'], string> = {
 
 /** What each role may do, in a sentence. */
 export const ROLE_SENTENCES: Record<Profile['role'], string> = {
-  ADMINISTRATOR: 'keeps people, registers and everybody’s views',
-  MEMBER: 'reads what is open to them, keeps and shares views',
+  ADMINISTRATOR: 'manages people, registers and everybody’s views',
+  MEMBER: 'reads what is open to them, saves and shares views',
   AUDITOR: 'reads everything, changes nothing',
 }

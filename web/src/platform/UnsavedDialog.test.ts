@@ -47,7 +47,7 @@ describe('a page with work that is not kept', () => {
     expect(here()).toBe('/work/a')
     void router.push('/elsewhere')
     await settled()
-    await press('Leave without keeping')
+    await press('Leave without saving')
     expect(here()).toBe('/elsewhere')
   })
 

@@ -36,10 +36,10 @@ onBeforeUnmount(() => window.removeEventListener('beforeunload', closing))
 <template>
   <!-- Inside a section, so that the head of the dialog is no banner of the page, and no rule of the page holds for it. -->
   <section>
-    <ElDialog v-model="open" title="Leave it unkept?" width="420px" @close="decide(false)">
+    <ElDialog v-model="open" title="Leave without saving?" width="420px" @close="decide(false)">
       <p>{{ what }} would be lost.</p>
       <template #footer>
-        <button type="button" class="word" @click="decide(true)">Leave without keeping</button>
+        <button type="button" class="word" @click="decide(true)">Leave without saving</button>
         <button type="button" class="act" @click="decide(false)">Stay here</button>
       </template>
     </ElDialog>

@@ -28,6 +28,17 @@ export function number(value: number): string {
   return whole.format(value)
 }
 
+/** The same text with its first letter large. */
+export const capitalised = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+
+/** A field's type as it is said to people. */
+export const typeWords = (type: string) => (type === 'moment' ? 'date and time' : type)
+
+/** How many of something there are, in the number it needs: `1 record`, `1,318 records`. */
+export function counted(value: number, one: string, many = one + 's'): string {
+  return `${number(value)} ${value === 1 ? one : many}`
+}
+
 /** How many characters a number takes in a table, with its thousands marked; cheaper than writing it. */
 export function figures(value: unknown, isMoney: boolean): number {
   const [before = '', behind = ''] = String(value).split('.')

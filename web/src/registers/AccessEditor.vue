@@ -66,7 +66,7 @@ async function keep() {
         }),
       ),
     )
-    said.value = 'Kept. It holds from the next question on, in every list, count, file and view.'
+    said.value = 'Saved. It holds from the next question on, in every list, count, file and view.'
   } catch (e) {
     trouble.value = sentence(e)
   } finally {
@@ -128,7 +128,7 @@ const name = (line: Line) =>
     </fieldset>
     <p v-if="loaded && !lines.length" class="small">Everybody reads every record of {{ register.label }}.</p>
     <p v-if="mayChange && loaded" class="acts">
-      <button type="button" class="act" :disabled="busy" @click="keep">Keep</button>
+      <button type="button" class="act" :disabled="busy" @click="keep">Save</button>
       <button
         type="button"
         class="quiet"

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence, type Attachable, type TableProposal } from '@/api/client'
-import { number } from '@/platform/format'
+import { counted, number, typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from './catalogue'
 
@@ -182,15 +182,15 @@ async function attach() {
       <h2>{{ proposal.schema }}.{{ proposal.table }}</h2>
       <p class="small">
         {{ proposal.kind }},
-        {{ proposal.rows < 0 ? 'rows not counted' : `about ${number(proposal.rows)} rows` }}
+        {{ proposal.rows < 0 ? 'rows not counted' : `about ${counted(proposal.rows, 'row')}` }}
         <template v-if="proposal.skipped.length">
           · cannot be shown: {{ proposal.skipped.join(', ') }}</template
         >
       </p>
       <div class="pair">
-        <label>Called <input v-model="label" class="field" required maxlength="120" /></label>
+        <label>Name <input v-model="label" class="field" required maxlength="120" /></label>
         <label>
-          One record is a <input v-model="recordLabel" class="field" maxlength="60" placeholder="record" />
+          One record <input v-model="recordLabel" class="field" maxlength="60" placeholder="record" />
         </label>
         <label>
           Main date
@@ -216,12 +216,12 @@ async function attach() {
       <table class="lines">
         <thead>
           <tr>
-            <th scope="col"><span class="hidden-text">Taken</span></th>
+            <th scope="col"><span class="hidden-text">Import it</span></th>
             <th scope="col">Column</th>
-            <th scope="col">Called</th>
+            <th scope="col">Name</th>
             <th scope="col">Read as</th>
             <th scope="col">Description</th>
-            <th scope="col">Shown at rest</th>
+            <th scope="col">Shown by default</th>
           </tr>
         </thead>
         <tbody>
@@ -234,7 +234,7 @@ async function attach() {
             <td><input v-model="line.label" class="field" :aria-label="`Name of ${line.column}`" /></td>
             <td>
               <select v-model="line.type" class="field" :aria-label="`Type of ${line.column}`">
-                <option v-for="t in alternatives(line)" :key="t">{{ t }}</option>
+                <option v-for="t in alternatives(line)" :key="t" :value="t">{{ typeWords(t) }}</option>
               </select>
               <p v-if="line.options.length" class="small">{{ line.options.slice(0, 4).join(', ') }}</p>
             </td>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { BandReview } from '@/api/client'
-import { number } from '@/platform/format'
+import { counted, number } from '@/platform/format'
 import RelianceNote from '@/views/RelianceNote.vue'
 
 /** Before bands are changed that views, or what people may see, rest on: which, whose, and what comes in and goes. */
@@ -9,7 +9,7 @@ defineProps<{ review: BandReview; busy: boolean }>()
 const emit = defineEmits<{ keep: [] }>()
 
 type Moves = NonNullable<BandReview['views'][number]['moves']>
-const records = (n: number) => (n === 1 ? '1 record' : `${number(n)} records`)
+const records = (n: number) => counted(n, 'record')
 /** What becomes of the records, in a sentence. */
 function moved({ enter, leave, both }: Moves): string {
   if (!enter && !leave) return `The same ${records(both)} as before.`

@@ -11,7 +11,7 @@ import {
   type FieldDescription,
 } from '@/api/client'
 import { shiftDay } from '@/platform/days'
-import { number } from '@/platform/format'
+import { counted, number } from '@/platform/format'
 
 const props = defineProps<{ registerKey: string; field: FieldDescription; disabled: boolean }>()
 const bands = defineModel<Band[]>({ required: true })
@@ -277,7 +277,7 @@ const SHADES = ['a', 'b', 'c', 'd']
         :height="y(bar.records)"
         class="bar"
       >
-        <title>{{ show(bar.low) }} to {{ show(bar.high) }}: {{ number(bar.records) }} records</title>
+        <title>{{ show(bar.low) }} to {{ show(bar.high) }}: {{ counted(bar.records, 'record') }}</title>
       </rect>
       <line x1="0" :x2="WIDTH" :y1="HEIGHT" :y2="HEIGHT" class="axis" />
       <g v-for="(p, row) in places" :key="row">
@@ -320,7 +320,7 @@ const SHADES = ['a', 'b', 'c', 'd']
     </svg>
     <p v-if="bars.length" class="small ends">
       <span>{{ show(low) }}</span>
-      <span v-if="empty">{{ number(empty) }} records without a value</span>
+      <span v-if="empty">{{ counted(empty, 'record') }} without a value</span>
       <span>{{ show(high) }}</span>
     </p>
     <p v-if="!places.length" class="small">

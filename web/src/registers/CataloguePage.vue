@@ -23,7 +23,7 @@ onMounted(async () => {
 const ORIGINS: Record<string, string> = {
   OWN: 'kept here',
   ATTACHED: 'attached, only read',
-  COMBINED: 'read together from others',
+  COMBINED: 'combined from others',
 }
 const shown = computed(() =>
   catalogue.names.filter((r) =>
@@ -37,13 +37,13 @@ const shown = computed(() =>
     <h1>Catalogue</h1>
     <p class="hint">
       A register is one kind of record: a table with described fields. Here they are named, explained and
-      ordered, and here new ones come in.
+      ordered, and here new ones are added.
     </p>
     <p v-if="session.isAdministrator" class="acts">
-      <RouterLink class="act" to="/catalogue/import">Bring in a file</RouterLink>
+      <RouterLink class="act" to="/catalogue/import">Import a file</RouterLink>
       <RouterLink class="quiet" to="/catalogue/attach">Attach a table</RouterLink>
       <RouterLink class="quiet" to="/catalogue/link">Link another server</RouterLink>
-      <RouterLink class="quiet" to="/catalogue/combine">Read registers together</RouterLink>
+      <RouterLink class="quiet" to="/catalogue/combine">Combine registers</RouterLink>
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <RegisterNotes />
@@ -74,7 +74,7 @@ const shown = computed(() =>
     </table>
     <p v-else-if="wanted" class="hint">No register of that name. Clear the search to see all.</p>
     <p v-else-if="!trouble" class="hint">
-      There are no registers yet. Bring in a file, such as a CSV export, attach a table of this database, or
+      There are no registers yet. Import a file, such as a CSV export, attach a table of this database, or
       link another PostgreSQL server.
     </p>
   </main>

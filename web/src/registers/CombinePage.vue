@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { typeWords } from '@/platform/format'
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence, type Register } from '@/api/client'
@@ -35,7 +36,7 @@ const busy = ref(false)
 const there = ref<Register>()
 
 onMounted(async () => {
-  document.title = 'Read registers together · Deft Lens'
+  document.title = 'Combine registers · Deft Lens'
   try {
     if (!catalogue.names.length) await catalogue.load()
     if (route.params.key) await take(String(route.params.key))
@@ -171,7 +172,7 @@ async function combine() {
 
 <template>
   <main class="paper">
-    <h1>{{ there ? `What ${there.label} is read from` : 'Read registers together' }}</h1>
+    <h1>{{ there ? `What ${there.label} is read from` : 'Combine registers' }}</h1>
     <p class="hint">
       Several registers become one to ask: their fields are laid onto each other, and each record says where
       it comes from. The records stay where they are, and everybody sees of them what they may.
@@ -192,9 +193,9 @@ async function combine() {
       </fieldset>
       <template v-if="members.length >= 2">
         <div class="pair">
-          <label>Called <input v-model="label" class="field" required maxlength="120" /></label>
+          <label>Name <input v-model="label" class="field" required maxlength="120" /></label>
           <label>
-            One record is a <input v-model="recordLabel" class="field" maxlength="60" placeholder="entry" />
+            One record <input v-model="recordLabel" class="field" maxlength="60" placeholder="entry" />
           </label>
           <label v-for="m in members" :key="m.register.key">
             Records of {{ m.register.label }} are called
@@ -205,10 +206,10 @@ async function combine() {
         <table class="lines">
           <thead>
             <tr>
-              <th scope="col">Called</th>
+              <th scope="col">Name</th>
               <th v-for="m in members" :key="m.register.key" scope="col">{{ m.register.label }}</th>
               <th scope="col">Holds</th>
-              <th scope="col">Shown at rest</th>
+              <th scope="col">Shown by default</th>
               <th scope="col"><span class="hidden-text">Remove</span></th>
             </tr>
           </thead>
@@ -225,7 +226,7 @@ async function combine() {
                 >
                   <option :value="undefined">—</option>
                   <option v-for="f in stored(m.register)" :key="f.key" :value="f.key">
-                    {{ f.label }} ({{ f.type }})
+                    {{ f.label }} ({{ typeWords(f.type) }})
                   </option>
                 </select>
               </td>
@@ -268,7 +269,7 @@ async function combine() {
         </div>
         <p class="acts">
           <button type="submit" class="act" :disabled="busy || !label.trim() || !lines.length">
-            {{ there ? 'Keep' : 'Read them together' }}
+            {{ there ? 'Save' : 'Combine them' }}
           </button>
           <RouterLink v-if="there" class="word" :to="`/catalogue/${there.key}`">Cancel</RouterLink>
         </p>

@@ -103,7 +103,7 @@ const connect = () =>
       await data(api.PUT('/api/linked-servers/{key}/access', { params: { path: { key: key.value } }, body }))
       servers.value = await data(api.GET('/api/linked-servers'))
       changing.value = false
-      said.value = 'The new way in works and is kept.'
+      said.value = 'The new connection works and is saved.'
       await lookAgain()
     } else {
       show((await data(api.POST('/api/linked-servers/look', { body })))!)
@@ -235,7 +235,7 @@ const all = computed({
       </p>
       <template v-if="look.tables.length">
         <div v-if="!current" class="pair">
-          <label>Called <input v-model="label" class="field" required maxlength="60" /></label>
+          <label>Name <input v-model="label" class="field" required maxlength="60" /></label>
         </div>
         <h2>Which of its tables?</h2>
         <p v-if="look.tables.length > 8" class="find">
@@ -278,7 +278,7 @@ const all = computed({
         </table>
         <p class="acts">
           <button type="submit" class="act" :disabled="busy || !chosen.length">
-            {{ current ? 'Keep' : 'Link' }} {{ chosen.length === 1 ? '1 table' : `${chosen.length} tables` }}
+            {{ current ? 'Save' : 'Link' }} {{ chosen.length === 1 ? '1 table' : `${chosen.length} tables` }}
           </button>
           <button v-if="current" type="button" class="word" :disabled="busy" @click="unlink(current)">
             Unlink this server

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { api, data, sentence, type RegisterNote } from '@/api/client'
-import { moment, number } from '@/platform/format'
+import { counted, moment } from '@/platform/format'
 import { useSession } from '@/people/session'
 
 /** What registers need, as it was found at night, or when somebody had it looked at; administrators may do so here. */
@@ -17,8 +17,6 @@ async function load() {
 }
 onMounted(() => load().catch((e) => (trouble.value = sentence(e))))
 
-const some = (n: number, one: string, many: string) => `${number(n)} ${n === 1 ? one : many}`
-
 async function look() {
   busy.value = true
   trouble.value = said.value = ''
@@ -26,10 +24,10 @@ async function look() {
     const run = await data(api.POST('/api/view-attention'))
     await load()
     const needing = [
-      run.needing && some(run.needing, 'view', 'views'),
-      run.registers && some(run.registers, 'register', 'registers'),
+      run.needing && counted(run.needing, 'view'),
+      run.registers && counted(run.registers, 'register'),
     ].filter(Boolean)
-    said.value = `Looked at ${some(run.views, 'view', 'views')} and at all registers just now: ${
+    said.value = `Looked at ${counted(run.views, 'view')} and at all registers just now: ${
       needing.length ? `${needing.join(' and ')} to be seen to` : 'nothing needs to be seen to'
     }.`
     emit('looked')

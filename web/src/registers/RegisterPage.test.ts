@@ -70,7 +70,7 @@ const button = (words: string) => page.findAll('button').find((b) => b.text() ==
 const described = () => page.findAll('textarea')[0]!
 
 const keep = async () => {
-  await button('Keep').trigger('click')
+  await button('Save').trigger('click')
   await settled()
   return server.to('PUT', AT).at(-1)!.body as {
     order: string[]
@@ -84,7 +84,7 @@ describe('a register in the catalogue', () => {
     await open()
     await described().setValue('What it is')
     expect(await keep()).toMatchObject({ order: ['-due:empties-first'], version: 3 })
-    expect(page.text()).toContain('Kept. It holds for everybody from now on.')
+    expect(page.text()).toContain('Saved. It holds for everybody from now on.')
   })
 
   it('keeps what is being written when a field is added', async () => {
@@ -155,7 +155,7 @@ describe('bands', () => {
   it('that others rest on are changed only after it is said what that does', async () => {
     server.on('POST', AT + '/bands/review', rests)
     await rename('Lengthy')
-    await button('Keep').trigger('click')
+    await button('Save').trigger('click')
     await settled()
     expect(server.to('PUT', AT)).toHaveLength(0)
     const asked = server.to('POST', AT + '/bands/review')[0]!.body as Record<string, unknown>
@@ -177,7 +177,7 @@ describe('bands', () => {
       ],
     })
     await rename('Lengthy')
-    await button('Keep').trigger('click')
+    await button('Save').trigger('click')
     await settled()
     expect(bodyText()).toContain('What Berths may see')
     expect(inDialog('Change them for everyone').disabled).toBe(true)

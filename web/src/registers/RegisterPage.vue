@@ -13,7 +13,7 @@ import {
   type Register,
   type TeamEntry,
 } from '@/api/client'
-import { number } from '@/platform/format'
+import { number, typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { staying } from '@/platform/staying'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
@@ -54,6 +54,8 @@ const register = ref<Register>()
 const drafts = ref<Draft[]>([])
 const label = ref('')
 const recordLabel = ref('')
+/** what several records are called; left empty, it is made from one */
+const recordsLabel = ref('')
 const description = ref('')
 const mainField = ref('')
 const titleField = ref('')
@@ -101,6 +103,7 @@ function take(fresh: Register) {
   document.title = `${fresh.label}, catalogue · Deft Lens`
   label.value = fresh.label
   recordLabel.value = fresh.recordLabel
+  recordsLabel.value = fresh.recordsLabel
   description.value = fresh.description
   mainField.value = fresh.mainField ?? ''
   titleField.value = fresh.titleField
@@ -143,6 +146,7 @@ const field = computed(() => drafts.value.find((d) => d.key === current.value))
 const written = () => ({
   label: label.value,
   recordLabel: recordLabel.value,
+  recordsLabel: recordsLabel.value,
   description: description.value,
   mainField: mainField.value || null,
   titleField: titleField.value,
@@ -220,14 +224,14 @@ async function keep() {
     )
     if (stays()) {
       take(fresh)
-      said.value = 'Kept. It holds for everybody from now on.'
+      said.value = 'Saved. It holds for everybody from now on.'
     }
     catalogue.forget()
     await catalogue.load()
   } catch (e) {
     trouble.value =
       e instanceof Problem && e.code === 'changed-meanwhile'
-        ? `${e.message} Load the page again to see theirs; copy what you want to keep first.`
+        ? `${e.message} Load the page again to see theirs; copy what you want to save first.`
         : sentence(e)
   } finally {
     busy.value = false
@@ -307,11 +311,11 @@ const SECTIONS = computed(() => [
   ...(session.current?.person.role === 'MEMBER'
     ? []
     : [
-        { key: 'access' as const, label: 'Who sees what' },
-        { key: 'starts' as const, label: 'Where teams begin' },
-        { key: 'source' as const, label: 'Where it comes from' },
+        { key: 'access' as const, label: 'Access' },
+        { key: 'starts' as const, label: 'First view of a team' },
+        { key: 'source' as const, label: 'Source' },
         ...(mayChange.value && register.value?.origin === 'OWN'
-          ? [{ key: 'speed' as const, label: 'How quick it is' }]
+          ? [{ key: 'speed' as const, label: 'Performance' }]
           : []),
       ]),
 ])
@@ -353,7 +357,9 @@ watch(key, load, { immediate: true })
                 @click="current = d.key"
               >
                 <span>{{ d.label }}</span>
-                <span class="small">{{ d.given.type }}{{ d.identifying ? ', names it' : '' }}</span>
+                <span class="small"
+                  >{{ typeWords(d.given.type) }}{{ d.identifying ? ', identifies the record' : '' }}</span
+                >
               </button>
             </li>
           </ul>
@@ -367,12 +373,12 @@ watch(key, load, { immediate: true })
               Kind
               <select v-model="adding.type" class="field">
                 <option v-for="t in newTypes" :key="t" :value="t">
-                  {{ t === 'seen' ? 'seen or not, by each reader' : t }}
+                  {{ t === 'seen' ? 'seen or not, by each reader' : typeWords(t) }}
                 </option>
               </select>
             </label>
             <label v-if="adding.type !== 'seen'">
-              Called <input v-model="adding.label" class="field" maxlength="60" required />
+              Name <input v-model="adding.label" class="field" maxlength="60" required />
             </label>
             <p class="acts">
               <button type="submit" class="act">Add</button>
@@ -383,13 +389,14 @@ watch(key, load, { immediate: true })
         <fieldset v-if="field" :disabled="!mayChange || busy" class="one">
           <legend class="hidden-text">{{ field.label }}</legend>
           <div class="pair">
-            <label>Called <input v-model="field.label" class="field" required maxlength="60" /></label>
+            <label>Name <input v-model="field.label" class="field" required maxlength="60" /></label>
             <label v-if="['number', 'money'].includes(field.given.type)">
               Unit <input v-model="field.unit" class="field" maxlength="20" placeholder="none" />
             </label>
             <p class="small what">
-              {{ field.given.type }}, {{ field.given.required ? 'in every record' : 'may be empty' }}; in
-              statements <code>{{ field.key }}</code>
+              {{ typeWords(field.given.type) }},
+              {{ field.given.required ? 'in every record' : 'may be empty' }}; in statements
+              <code>{{ field.key }}</code>
             </p>
           </div>
           <label class="about">
@@ -398,11 +405,11 @@ watch(key, load, { immediate: true })
           </label>
           <p class="ticks">
             <label v-if="field.given.type !== 'span'" class="tick">
-              <input v-model="field.shown" type="checkbox" /> a column at rest
+              <input v-model="field.shown" type="checkbox" /> shown by default
             </label>
-            <label class="tick"><input v-model="field.useful" type="checkbox" /> offered first</label>
+            <label class="tick"><input v-model="field.useful" type="checkbox" /> shown first</label>
             <label v-if="field.given.type !== 'span'" class="tick">
-              <input v-model="field.identifying" type="checkbox" /> its value names one record
+              <input v-model="field.identifying" type="checkbox" /> identifies the record
             </label>
             <label v-if="field.given.origin === 'COLUMN' && register.origin === 'OWN'" class="tick">
               <input v-model="field.correctable" type="checkbox" /> people may correct it
@@ -483,8 +490,9 @@ watch(key, load, { immediate: true })
       <fieldset v-else-if="section === 'order'" :disabled="!mayChange || busy">
         <legend class="hidden-text">Names and order</legend>
         <div class="pair">
-          <label>Called <input v-model="label" class="field" required maxlength="120" /></label>
-          <label>One record is a <input v-model="recordLabel" class="field" required maxlength="60" /></label>
+          <label>Name <input v-model="label" class="field" required maxlength="120" /></label>
+          <label>One record <input v-model="recordLabel" class="field" required maxlength="60" /></label>
+          <label>Several records <input v-model="recordsLabel" class="field" maxlength="60" /></label>
           <label>
             Main date
             <select v-model="mainField" class="field">
@@ -528,7 +536,7 @@ watch(key, load, { immediate: true })
           What it holds, and for whom
           <textarea v-model="description" class="field" rows="2" maxlength="1000" />
         </label>
-        <h2>Order at rest</h2>
+        <h2>Default order</h2>
         <p v-if="!order.length" class="small">By the main date, newest first.</p>
         <div v-for="(o, i) in order" :key="i" class="relation">
           <select v-model="o.field" class="field" :aria-label="`Order by, ${i + 1}`">
@@ -558,7 +566,7 @@ watch(key, load, { immediate: true })
           </button>
         </p>
         <p v-if="mayChange" class="acts">
-          <button type="button" class="word" @click="deleteOpen = true">Take this register away…</button>
+          <button type="button" class="word" @click="deleteOpen = true">Remove this register…</button>
         </p>
       </fieldset>
       <AccessEditor v-else-if="section === 'access'" :register="register" />
@@ -567,7 +575,7 @@ watch(key, load, { immediate: true })
       <section v-else>
         <ShapePanel :register="register" @taken="load" />
         <template v-if="register.origin === 'OWN'">
-          <h2>Files that came in</h2>
+          <h2>Imported files</h2>
           <table v-if="imports.length" class="lines">
             <thead>
               <tr>
@@ -591,16 +599,16 @@ watch(key, load, { immediate: true })
           <p v-else class="small">None yet.</p>
           <p v-if="mayChange" class="acts">
             <RouterLink class="quiet" :to="{ path: '/catalogue/import', query: { into: register.key } }">
-              Bring a file in
+              Import a file
             </RouterLink>
           </p>
         </template>
       </section>
 
       <p v-if="mayChange && (section === 'fields' || section === 'order')" class="acts keeping">
-        <button type="button" class="act" :disabled="!changed || busy" @click="keepReviewed">Keep</button>
+        <button type="button" class="act" :disabled="!changed || busy" @click="keepReviewed">Save</button>
         <button v-if="changed" type="button" class="word" @click="take(register)">Discard</button>
-        <span v-if="changed" class="small">You have changes that are not kept.</span>
+        <span v-if="changed" class="small">You have unsaved changes.</span>
       </p>
       <section>
         <BandReviewDialog v-if="review" v-model="reviewOpen" :review="review" :busy="busy" @keep="keep" />
@@ -611,7 +619,7 @@ watch(key, load, { immediate: true })
           </p>
           <template #footer>
             <button type="button" class="word" @click="deleteOpen = false">Cancel</button>
-            <button type="button" class="act" @click="remove">Take it away</button>
+            <button type="button" class="act" @click="remove">Remove it</button>
           </template>
         </ElDialog>
       </section>

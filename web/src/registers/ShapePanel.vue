@@ -86,7 +86,7 @@ const label = (key: string) => catalogue.names.find((r) => r.key === key)?.label
 <template>
   <div>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p v-if="register.origin === 'OWN'">Its records are kept here, in a table of their own.</p>
+    <p v-if="register.origin === 'OWN'">Its records are stored here, in a table of their own.</p>
     <template v-else-if="register.origin === 'COMBINED'">
       <p>It is read together from these registers; each keeps its own records.</p>
       <table class="lines">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, data, sentence, type Register, type Speed } from '@/api/client'
-import { number } from '@/platform/format'
+import { counted, number } from '@/platform/format'
 import { useSession } from '@/people/session'
 
 const props = defineProps<{ register: Register }>()
@@ -99,7 +99,7 @@ const built = (token: string) => speed.value?.indexes.some((i) => i.name === tok
       <div v-for="p in speed.proposals" :key="p.token" class="proposal">
         <p>
           An index over <strong>{{ p.words }}</strong> makes “{{ p.view }}” {{ millis(p.before) }} →
-          {{ millis(p.after) }} on a sample of {{ number(p.sample) }} records.
+          {{ millis(p.after) }} on a sample of {{ counted(p.sample, 'record') }}.
         </p>
         <p class="small">
           <code>{{ p.columns }}</code>
@@ -131,7 +131,7 @@ const built = (token: string) => speed.value?.indexes.some((i) => i.name === tok
               <code>{{ i.columns }}</code>
             </td>
             <td class="numeric">{{ bytes(i.bytes) }}</td>
-            <td class="numeric">{{ number(i.uses) }} times</td>
+            <td class="numeric">{{ counted(i.uses, 'time') }}</td>
             <td>
               <button
                 v-if="i.ours && session.isAdministrator"

@@ -40,7 +40,7 @@ async function keep() {
         .filter(([, view]) => view)
         .map(([team, view]) => ({ team: team || null, view })),
     })
-    said.value = 'Kept.'
+    said.value = 'Saved.'
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -64,7 +64,7 @@ async function keep() {
       </label>
     </div>
     <p v-if="session.isAdministrator && loaded" class="acts">
-      <button type="button" class="act" @click="keep">Keep</button>
+      <button type="button" class="act" @click="keep">Save</button>
     </p>
   </section>
 </template>

@@ -81,6 +81,7 @@ describe('a combined register', () => {
   const COMBINED = register('both', {
     label: 'Both',
     recordLabel: 'entry',
+    recordsLabel: 'entries',
     origin: 'COMBINED',
     version: 4,
     columns: ['name'],

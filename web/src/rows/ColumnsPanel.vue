@@ -100,7 +100,7 @@ async function move(key: string, by: number) {
           class="field naming"
           :value="own(f.key).title ?? f.label"
           maxlength="80"
-          :aria-label="`What ${f.label} is called here`"
+          :aria-label="`Name of ${f.label} here`"
           @keydown.enter.prevent="rename(f, ($event.target as HTMLInputElement).value)"
           @keydown.esc.stop="naming = undefined"
           @blur="rename(f, ($event.target as HTMLInputElement).value)"
@@ -115,8 +115,8 @@ async function move(key: string, by: number) {
           class="word wide"
           :class="{ on: own(f.key).pinned }"
           :aria-pressed="own(f.key).pinned === true"
-          :aria-label="`Keep ${f.label} in sight`"
-          title="Keep it in sight when the others are scrolled sideways"
+          :aria-label="`Freeze ${f.label}`"
+          title="Freeze it: it stays when the others are scrolled sideways"
           @click="set(f.key, { pinned: !own(f.key).pinned || undefined })"
         >
           {{ own(f.key).pinned ? 'held' : 'hold' }}
@@ -124,7 +124,7 @@ async function move(key: string, by: number) {
         <button
           type="button"
           class="word wide"
-          :aria-label="`Call ${f.label} something else here`"
+          :aria-label="`Rename ${f.label} here`"
           @click="startNaming(f.key)"
         >
           name

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, data, isAborted, latest, sentence, type Edge, type Outline, type Register } from '@/api/client'
-import { cell, number } from '@/platform/format'
+import { counted, cell } from '@/platform/format'
 import { partAt, partWords } from '@/statements/words'
 import type { Question } from './useRows'
 
@@ -83,7 +83,7 @@ function lines(edge: Edge, boundary: Boundary): { above: Line[]; below: Line[] }
     ...near.values.map((v) => ({
       key: `${inside}${String(v.value)}`,
       name: field ? cell(field, v.value, props.zone) : String(v.value),
-      value: `${number(v.count)} ${v.count === 1 ? 'record' : 'records'}`,
+      value: counted(v.count, 'record'),
       note: '',
       in: v.matches,
     })),

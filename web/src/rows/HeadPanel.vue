@@ -349,7 +349,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
           :aria-label="`${field.label} to`"
           placeholder="to"
         />
-        <button type="submit" class="quiet">Keep</button>
+        <button type="submit" class="quiet">Keep only this range</button>
       </form>
       <p class="small">Both ends belong.</p>
     </template>

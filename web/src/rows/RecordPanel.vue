@@ -69,7 +69,7 @@ const HOW: Record<string, string> = {
   date: '2026-11-23',
   moment: '2026-11-23 14:30',
   'time of day': '14:30',
-  tags: 'parted by commas',
+  tags: 'separated by commas',
 }
 
 function mayCorrect(field: FieldDescription): boolean {
@@ -360,7 +360,7 @@ onChanges((registers, opened) => {
                   :aria-label="f.label"
                 />
                 <span class="acts">
-                  <button type="submit" class="act" :disabled="busy">Keep</button>
+                  <button type="submit" class="act" :disabled="busy">Save</button>
                   <button type="button" class="word" @click="editing = undefined">Cancel</button>
                 </span>
               </form>

@@ -100,7 +100,7 @@ describe('the time rail', () => {
     await at()
     expect(bounds()).toBe('No record that fits has a date here.')
     // Nothing to look closer at.
-    await page.get('[aria-label="Closer"]').trigger('click')
+    await page.get('[aria-label="Zoom in"]').trigger('click')
     await settled()
     expect(server.to('POST', HISTOGRAM)).toHaveLength(1)
   })
@@ -155,7 +155,7 @@ describe('looking closer', () => {
 
   it('is left when the window moves', async () => {
     await at(OCTOBER)
-    await page.get('[aria-label="Closer"]').trigger('click')
+    await page.get('[aria-label="Zoom in"]').trigger('click')
     await settled()
     await page.setProps({ outline: window('2026-09-01T00:00:00Z', '2026-10-01T00:00:00Z') })
     await settled()

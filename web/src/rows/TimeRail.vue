@@ -10,7 +10,7 @@ import {
   type OverTime,
   type Register,
 } from '@/api/client'
-import { day, moment, number } from '@/platform/format'
+import { counted, day, moment, number } from '@/platform/format'
 import { firstOfTwo, localTime, writtenIn, zonedInstant } from '@/platform/zones'
 import { around, firstWindowed, isStretch, phraseOf, windowsOn, type DrawnWindow } from './rail'
 import type { Question } from './useRows'
@@ -226,7 +226,7 @@ const total = computed(() => buckets.value.reduce((sum, b) => sum + b.records, 0
 const words = computed(() => {
   if (!drawn.value || !buckets.value.length) return 'Records over time'
   return `${drawn.value.label} by ${drawn.value.step}, ${when(start.value)} to ${when(end.value - 1)}${
-    field.value?.type === 'span' ? '' : `, ${number(total.value)} records`
+    field.value?.type === 'span' ? '' : `, ${counted(total.value, 'record')}`
   }`
 })
 </script>
@@ -269,22 +269,24 @@ const words = computed(() => {
       <button
         type="button"
         class="word"
-        aria-label="Closer"
-        title="Closer (+ on the rail)"
+        aria-label="Zoom in"
+        title="Zoom in (+ on the rail)"
         @click="zoom(0.5)"
       >
-        closer
+        zoom in
       </button>
       <button
         type="button"
         class="word"
-        aria-label="Further"
-        title="Further (− on the rail)"
+        aria-label="Zoom out"
+        title="Zoom out (− on the rail)"
         @click="zoom(2)"
       >
-        further
+        zoom out
       </button>
-      <button type="button" class="word" title="All of it (0 on the rail)" @click="zoomed = {}">all</button>
+      <button type="button" class="word" title="All of it (0 on the rail)" @click="zoomed = {}">
+        show all
+      </button>
     </div>
     <div class="drawing" tabindex="0" role="img" :aria-label="words" @keydown="keys">
       <svg

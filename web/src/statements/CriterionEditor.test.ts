@@ -173,7 +173,7 @@ describe('the editor of a criterion', () => {
 
   it('holds a date against another one', async () => {
     await at({ field: 'due', test: 'before', period: 'today' })
-    await input('Hold it against another field').setValue('closed')
+    await input('Compare it with another field').setValue('closed')
     await input('Plus how much').setValue('-3')
     expect(await apply()).toEqual({
       field: 'due',

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, inject, nextTick, onMounted, reactive, ref, watch } from 'vue'
-import { MONTH_NAMES } from '@/platform/format'
+import type { Repeating } from '@/api/client'
+import { counted, MONTH_NAMES, typeWords } from '@/platform/format'
 import * as criteria from './criterion'
 import { DESK } from './desk'
 import PeriodPicker from './PeriodPicker.vue'
@@ -37,9 +38,20 @@ const chose = ref(Boolean(props.node?.test))
 function windowRead(oneDay: boolean) {
   if (!chose.value && draft.test === 'before' && !oneDay) draft.test = 'in'
 }
+/** Chooses a test and goes on to its value; a test without one leaves the keys where they are. */
 function chooseTest(words: string) {
   draft.test = words
   chose.value = true
+  void nextTick(() =>
+    card.value?.querySelector<HTMLElement>('.value input, .value textarea, .value button')?.focus(),
+  )
+}
+/** What was typed as a window repeats in the calendar: the test that says so takes its place. */
+async function takeRepeating(of: Repeating) {
+  chooseTest(of.test)
+  // Only then are its choices there; those of another calendar are dropped with the change.
+  await nextTick()
+  draft.values = [of.test === 'month in' ? MONTH_NAMES[of.number - 1] : WEEKDAYS[of.number - 1]]
 }
 const card = ref<HTMLElement>()
 
@@ -131,7 +143,7 @@ function keys(event: KeyboardEvent) {
       >
         <ElOption v-for="f in register.fields" :key="f.key" :value="f.key" :label="f.label">
           <span>{{ f.label }}</span>
-          <span class="type">{{ f.type }}</span>
+          <span class="type">{{ typeWords(f.type) }}</span>
         </ElOption>
       </ElSelect>
     </div>
@@ -151,8 +163,8 @@ function keys(event: KeyboardEvent) {
       </div>
       <div class="value">
         <div v-if="others.length" class="beside">
-          <span>against</span>
-          <select v-model="draft.other" class="field" aria-label="Hold it against another field">
+          <span>compare with</span>
+          <select v-model="draft.other" class="field" aria-label="Compare it with another field">
             <option value="">a value</option>
             <option v-for="f in others" :key="f.key" :value="f.key">the field {{ f.label }}</option>
           </select>
@@ -188,6 +200,7 @@ function keys(event: KeyboardEvent) {
           :clock="clock"
           :as-of="desk.asOf.value"
           :zone="desk.zone.value"
+          @repeating="takeRepeating"
           @read="windowRead($event.oneDay)"
         />
         <div v-else-if="takes === 'TIME' || takes === 'TWO_TIMES'">
@@ -353,8 +366,8 @@ function keys(event: KeyboardEvent) {
             placeholder="Write or paste a list"
           />
           <p class="hint">
-            {{ criteria.pastedValues(draft.pasted).length }} values. Lines, commas, semicolons and tabs part
-            them.
+            {{ counted(criteria.pastedValues(draft.pasted).length, 'value') }}. Lines, commas, semicolons and
+            tabs separate them.
           </p>
         </template>
         <label v-if="mayAsk" class="ask">

@@ -22,7 +22,7 @@ const KINDS: Record<string, string> = { error: 'Cannot be right', warning: 'Look
   >
     <template v-if="f.level === 'hint' && (after || i > 0)"> · </template>
     <strong v-if="KINDS[f.level]">{{ KINDS[f.level] }}: </strong>{{ f.message.replace(/\.$/, '') }}
-    <button v-if="f.mend" type="button" class="mend" :title="f.mend.statement" @click="desk.mend(f.mend)">
+    <button v-if="f.mend" type="button" class="mend" @click="desk.mend(f.mend)">
       {{ f.mend.label }}
     </button>
   </span>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
-import { api, data, latest, Problem, isAborted, sentence, type Resolved } from '@/api/client'
+import { api, data, latest, Problem, isAborted, sentence, type Repeating, type Resolved } from '@/api/client'
 import { shiftDay, shiftDayByMonths, shiftMonth, weeksOf } from '@/platform/days'
 import { day, localDay, MONTH_NAMES, number } from '@/platform/format'
 import type { Node } from './tree'
@@ -17,7 +17,8 @@ const props = defineProps<{
 }>()
 /** What is chosen reaches the parent first, and comes back from it later: nothing that is said of it is read from here. */
 const phrase = defineModel<string>({ required: true })
-const emit = defineEmits<{ read: [window: Resolved] }>()
+/** a test that repeats in the calendar is none of a window; whoever has the picker takes it */
+const emit = defineEmits<{ read: [window: Resolved]; repeating: [of: Repeating] }>()
 const session = useSession()
 const zone = computed(() => props.zone ?? session.zone)
 
@@ -51,6 +52,8 @@ const other = computed(() =>
 )
 /** What was typed may mean one of these. */
 const readings = ref<Resolved[]>([])
+/** What was typed repeats in the calendar, such as every Monday. */
+const repeating = ref<Repeating>()
 const trouble = ref<{ message: string; suggestions: string[] }>()
 /** How many records the criterion keeps with it. */
 const inside = ref('')
@@ -83,6 +86,7 @@ async function resolve(text: string) {
   const body = { phrase: text, now: props.asOf, zone: zone.value }
   read = text
   readings.value = []
+  repeating.value = undefined
   inside.value = ''
   try {
     choose(text, await question.ask((signal) => data(api.POST('/api/windows/resolve', { body, signal }))))
@@ -121,6 +125,7 @@ async function asPeopleWrite(text: string, refused: { message: string; suggestio
       return
     }
     readings.value = found.readings
+    repeating.value = found.repeating ?? undefined
     trouble.value = found.readings.length ? undefined : refused
   } catch (e) {
     if (!isAborted(e)) trouble.value = refused
@@ -178,6 +183,14 @@ function keys(event: KeyboardEvent) {
   event.preventDefault()
   take(wanted)
 }
+
+const repeatingWords = computed(() => {
+  const of = repeating.value
+  if (!of) return ''
+  return of.test === 'month in'
+    ? `falls in ${MONTH_NAMES[of.number - 1]} of any year`
+    : `falls on a ${['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'][of.number - 1]}`
+})
 
 const account = computed(() =>
   resolved.value
@@ -358,6 +371,10 @@ function walk(event: KeyboardEvent) {
         <strong>{{ r.phrase }}</strong> {{ bounds(r, zone) }}
       </button>
     </div>
+    <p v-else-if="repeating" class="notice" role="alert">
+      That is no window but comes again each {{ repeating.test === 'month in' ? 'year' : 'week' }}.
+      <button type="button" class="quiet" @click="emit('repeating', repeating)">{{ repeatingWords }}</button>
+    </p>
     <p v-else-if="trouble" class="notice" role="alert">
       {{ trouble.message }}
       <button v-for="s in trouble.suggestions" :key="s" type="button" class="quiet" @click="take(s)">

@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, inject, ref } from 'vue'
 import type { Outline, Register } from '@/api/client'
 import CriterionEditor from './CriterionEditor.vue'
+import { capitalised } from '@/platform/format'
 import { DESK } from './desk'
 import FindingNotes from './FindingNotes.vue'
 import StatementPart from './StatementPart.vue'
@@ -32,11 +33,13 @@ const empty = computed(() =>
 const lines = computed(() =>
   !props.outline || empty.value ? [] : props.outline.kind === 'all' ? props.outline.parts : [props.outline],
 )
+/** Several of its records, as a sentence begins with them. */
+const several = computed(() => capitalised(props.register.recordsLabel))
 const lead = (i: number) => {
   if (i > 0) return 'and'
   const first = lines.value[0]
   const inner = first?.kind === 'off' ? first.parts[0] : first
-  return inner?.kind === 'criterion' ? `${props.register.label} whose` : `${props.register.label} for which`
+  return `${several.value} ${inner?.kind === 'criterion' ? 'whose' : 'for which'}`
 }
 /** What is said of the whole; a statement of one criterion says it beside that. */
 const whole = computed(() => (props.outline?.kind === 'criterion' ? [] : (desk.findings.value.get('') ?? [])))
@@ -62,8 +65,8 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
       @cancel="emit('update:writing', false)"
     />
     <template v-else>
-      <p v-if="empty" class="every">{{ register.label }}, <span class="all">every one of them</span></p>
-      <p v-else-if="!outline" class="every all">{{ register.label }} where {{ statement }}</p>
+      <p v-if="empty" class="every">{{ several }}, <span class="all">every one of them</span></p>
+      <p v-else-if="!outline" class="every all">{{ several }} where {{ statement }}</p>
       <StatementPart
         v-for="(part, i) in lines"
         :key="part.path"

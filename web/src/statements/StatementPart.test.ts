@@ -210,10 +210,10 @@ describe('a group of the statement', () => {
 
   it('cannot be dissolved where its parts would ask something else without it', async () => {
     await at(group('none', '/all/1', [criterion('/all/1/none/0')]))
-    expect(page.findAll('.tool').map((t) => t.text())).not.toContain('dissolve')
+    expect(page.findAll('.tool').map((t) => t.text())).not.toContain('ungroup')
     page.unmount()
     await at(any)
-    expect(page.findAll('.tool').map((t) => t.text())).toContain('dissolve')
+    expect(page.findAll('.tool').map((t) => t.text())).toContain('ungroup')
   })
 
   it('takes one more of its own kind', async () => {
@@ -225,7 +225,7 @@ describe('a group of the statement', () => {
   it('offers to join with the next all but the last of its parts', async () => {
     await at(any)
     const tools = page.findAll('.parts .criterion').map((c) => c.findAll('.tool').map((t) => t.text()))
-    expect(tools.map((t) => t.includes('join next'))).toEqual([true, false])
+    expect(tools.map((t) => t.includes('merge with next'))).toEqual([true, false])
   })
 })
 

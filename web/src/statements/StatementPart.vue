@@ -100,7 +100,7 @@ const margin = computed(() => {
       : counts.without - desk.matching.value)
   const alone = number(counts.alone) + (counts.aloneMore ? '+' : '')
   const title =
-    `${alone} records by itself; without it ${number(counts.without)}${counts.withoutMore ? '+' : ''} would be shown` +
+    `${alone} ${alone === '1' ? 'record' : 'records'} by itself; without it ${number(counts.without)}${counts.withoutMore ? '+' : ''} would be shown` +
     (takes === 0
       ? ': it changes nothing here'
       : takes && takes > 0 && /\/all\/\d+$/.test(path.value)
@@ -166,12 +166,14 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
           v-if="!last"
           type="button"
           class="tool"
-          title="Draw this and the next together: any of them"
+          title="Merge this and the next criterion: any of them"
           @click="desk.joinNext(path)"
         >
-          join next
+          merge with next
         </button>
-        <button type="button" class="tool" title="Double it (d)" @click="desk.duplicate(path)">double</button>
+        <button type="button" class="tool" title="Duplicate (d)" @click="desk.duplicate(path)">
+          duplicate
+        </button>
         <button type="button" class="tool" title="None of: the opposite (x)" @click="desk.wrap(path, 'none')">
           not
         </button>
@@ -231,10 +233,10 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
           v-if="part.kind !== 'none'"
           type="button"
           class="tool"
-          title="Take the group away and leave its parts (j)"
+          title="Ungroup: leave its parts where they are (j)"
           @click="desk.unwrap(path)"
         >
-          dissolve
+          ungroup
         </button>
         <button type="button" class="tool" title="Remove the group (Delete)" @click="desk.remove(path)">
           remove

@@ -23,9 +23,11 @@ export const DEFECTS = {
   key: 'defects',
   label: 'Defects',
   recordLabel: 'defect',
+  recordsLabel: 'defects',
   columns: ['number', 'severity', 'due'],
   order: [{ field: 'due', descending: false, emptiesFirst: false }],
   limits: [],
+  limitsInWords: [],
   hiddenFields: 0,
   fields: [
     field('number'),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { api, data, sentence, type EffectiveAccess, type Profile, type View } from '@/api/client'
-import { number } from '@/platform/format'
+import { counted, number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { MAY_WORDS } from './store'
 
@@ -60,7 +60,7 @@ async function lookAs() {
             ? `${access.person.fullName} has it ${MAY_WORDS[access.may]}.`
             : `It is not open to them.`
         }}</strong>
-        {{ access.why.join(' ') }} <span class="as-kept">As the shares are kept now.</span>
+        {{ access.why.join(' ') }} <span class="as-kept">As the sharing is saved now.</span>
       </p>
       <p v-if="access.limits.length || access.hidden.length">
         <template v-if="access.limits.length"
@@ -69,7 +69,7 @@ async function lookAs() {
         <template v-if="access.hidden.length">{{ access.hidden.join(', ') }} not shown to them.</template>
       </p>
       <p v-if="access.matching != null">
-        It shows them {{ number(access.matching) }} of {{ number(access.total!) }} records today{{
+        It shows them {{ number(access.matching) }} of {{ counted(access.total!, 'record') }} today{{
           access.refined ? ', before a refinement of their own' : ''
         }}.
         <button v-if="session.isAdministrator" type="button" class="word" @click="lookAs">

@@ -153,6 +153,30 @@ const shown = computed(() => ordered.value.slice(0, drawn.value))
 watch(shown, (now) => void views.countSome(now.map((v) => v.id).filter((id) => !(id in views.counts))), {
   immediate: true,
 })
+/** What the views that are seen ask, in words; of one that cannot be read today, nothing is known. */
+const asked = ref<Record<string, string[] | undefined>>({})
+watch(
+  shown,
+  async (now) => {
+    const missing = now.map((v) => v.id).filter((id) => !(id in asked.value))
+    if (!missing.length) return
+    try {
+      const found = await data(api.GET('/api/views/words', { params: { query: { views: missing } } }))
+      asked.value = {
+        ...asked.value,
+        ...Object.fromEntries(found.map((w) => [w.view, w.lines ?? undefined])),
+      }
+    } catch {
+      // The list says the rest; the words come with the next look at it.
+    }
+  },
+  { immediate: true },
+)
+function askedWords(v: View): string {
+  const lines = asked.value[v.id]
+  if (!lines) return v.id in asked.value ? 'It asks for something that is not there any more.' : '…'
+  return lines.length ? `whose ${lines.join(' and ')}` : 'every record'
+}
 const narrowed = computed(() => [search, whose, register, label, team, only].some((p) => p.value !== ''))
 function showAll() {
   void router.replace({ query: by.value ? { by: by.value } : {} })
@@ -213,7 +237,7 @@ function usedWords(v: View): string {
         aria-label="Search views"
         placeholder="Name, purpose, field, person, team, words of the statement"
       />
-      <button type="button" class="word" @click="fileOpen = true">As a file…</button>
+      <button type="button" class="word" @click="fileOpen = true">Export or import…</button>
     </header>
     <div class="finding" role="group" aria-label="Narrow the views">
       <select v-model="whose" class="field" aria-label="Whose">
@@ -257,7 +281,7 @@ function usedWords(v: View): string {
     <CarePanel v-if="picked.length" :views="picked" @done="cared" @cancel="chosen = []" />
     <p v-if="choosing && ordered.length" class="choose-all">
       <label
-        ><input type="checkbox" :checked="allChosen" @change="chooseAll" /> choose all that I manage</label
+        ><input type="checkbox" :checked="allChosen" @change="chooseAll" /> select all that I manage</label
       >
     </p>
     <ul v-if="shown.length">
@@ -268,7 +292,7 @@ function usedWords(v: View): string {
           type="checkbox"
           :value="v.id"
           :disabled="!manageable.has(v.id)"
-          :aria-label="`Choose ${v.name}`"
+          :aria-label="`Select ${v.name}`"
         />
         <div class="one">
           <p class="name">
@@ -285,7 +309,7 @@ function usedWords(v: View): string {
             </button>
           </p>
           <p v-if="v.purpose">{{ v.purpose }}</p>
-          <p class="statement">{{ v.registerLabel }} where {{ v.statement || 'every record' }}</p>
+          <p class="statement">{{ v.registerLabel }}: {{ askedWords(v) }}</p>
           <p class="about">
             {{ sharing(v) }} · {{ usedWords(v) }} · changed {{ moment(v.changedAt, session.zone) }} by
             {{ v.changedBy.fullName }}
@@ -305,15 +329,15 @@ function usedWords(v: View): string {
       <button type="button" class="word" @click="showAll">Show all</button>
     </p>
     <p v-else-if="!views.all.length && views.loaded" class="none">
-      There are no views yet. Open a register, put a question, and keep it.
+      There are no views yet. Open a register, put a question, and save it.
     </p>
     <section v-if="deleted.length">
       <h2>Deleted</h2>
-      <p class="about">They can be brought back for 30 days.</p>
+      <p class="about">They can be restored for 30 days.</p>
       <ul class="deleted">
         <li v-for="v in deleted" :key="v.id">
           {{ v.name }} <span v-if="!v.mine" class="about">of {{ v.owner.fullName }}</span>
-          <button type="button" class="word" @click="restore(v)">Bring back</button>
+          <button type="button" class="word" @click="restore(v)">Restore</button>
         </li>
       </ul>
     </section>

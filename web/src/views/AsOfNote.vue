@@ -53,8 +53,8 @@ const words = computed<Record<Side, string>>(() =>
     Read as of {{ asOfWords(question.asOf ?? '') }}{{ question.asOf?.includes('T') ? '' : ', noon' }}, not as
     of now.
     <button type="button" class="word" @click="emit('now')">Back to now</button>
-    <span v-if="found" class="sides" role="group" aria-label="Held against now">
-      Held against now:
+    <span v-if="found" class="sides" role="group" aria-label="Compared with now">
+      Compared with now:
       <button
         v-for="s in SIDES"
         :key="s"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { counted } from '@/platform/format'
 import { computed, onMounted, ref } from 'vue'
 import { api, data, sentence, type May, type Profile, type TeamEntry, type View } from '@/api/client'
 import { MAY_WORDS } from './store'
@@ -38,7 +39,7 @@ const ready = computed(
         ? label.value.trim() !== ''
         : whom.value !== ''),
 )
-const many = computed(() => `${props.views.length} ${props.views.length === 1 ? 'view' : 'views'}`)
+const many = computed(() => counted(props.views.length, 'view'))
 
 function share() {
   const id = whom.value.slice(1)
@@ -70,11 +71,11 @@ async function act() {
     )
     const verbs = {
       share: 'shared',
-      unshare: 'shared no more',
+      unshare: 'no longer shared',
       label: 'labelled',
-      unlabel: 'freed of the label',
+      unlabel: 'label removed',
       hand: 'handed over',
-      delete: 'deleted; they can be brought back for 30 days',
+      delete: 'deleted; they can be restored for 30 days',
     }
     const renamed = done.renamed.map((r) => `“${r.from}” is called “${r.to}” now`).join('; ')
     emit('done', `${many.value} ${verbs[what.value]}.${renamed && ` ${renamed}.`}`)
@@ -91,9 +92,9 @@ async function act() {
     <strong>{{ many }}:</strong>
     <select v-model="what" class="field" aria-label="What to do">
       <option value="share">share with</option>
-      <option value="unshare">share no more with</option>
+      <option value="unshare">stop sharing with</option>
       <option value="label">add the label</option>
-      <option value="unlabel">take off the label</option>
+      <option value="unlabel">remove the label</option>
       <option value="hand">hand over to</option>
       <option value="delete">delete</option>
     </select>
@@ -138,7 +139,7 @@ async function act() {
       <ElOption v-for="p in active" :key="p.id" :value="p.id" :label="p.fullName" />
     </ElSelect>
     <button type="submit" class="act" :disabled="!ready || busy">Do it</button>
-    <button type="button" class="word" @click="emit('cancel')">Choose none</button>
+    <button type="button" class="word" @click="emit('cancel')">Select none</button>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
   </form>
 </template>

@@ -54,9 +54,11 @@ watch([open, () => props.theirs?.version], async ([now]) => {
     <template #footer>
       <button type="button" class="quiet" :disabled="busy" @click="emit('theirs')">Open theirs</button>
       <button type="button" class="quiet" :disabled="busy" @click="emit('overwrite')">
-        Write mine over theirs
+        Overwrite theirs with mine
       </button>
-      <button type="button" class="act" :disabled="busy" @click="emit('copy')">Keep mine as a copy</button>
+      <button type="button" class="act" :disabled="busy" @click="emit('copy')">
+        Save mine as a new view
+      </button>
     </template>
   </ElDialog>
 </template>

@@ -345,7 +345,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
             </tr>
             <tr>
               <td><kbd>k</kbd></td>
-              <td>keep the view, or keep its changes</td>
+              <td>save the view, or its changes</td>
             </tr>
             <tr>
               <td><kbd>Enter</kbd></td>
@@ -367,7 +367,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
             </tr>
             <tr>
               <td><kbd>g</kbd> <kbd>x</kbd> <kbd>d</kbd> <kbd>j</kbd></td>
-              <td>on a phrase: into <em>any of</em>, into <em>none of</em>, double it; dissolve a group</td>
+              <td>on a phrase: into <em>any of</em>, into <em>none of</em>, duplicate it; ungroup a group</td>
             </tr>
             <tr>
               <td><kbd>↑</kbd> <kbd>↓</kbd></td>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Difference } from '@/api/client'
-import { number } from '@/platform/format'
+import { counted, number } from '@/platform/format'
 
 /** How many records enter and leave between two statements; the numbers lead to them. */
 defineProps<{ difference: Difference; registerKey: string }>()
@@ -10,20 +10,21 @@ const to = (registerKey: string, statement: string) =>
 
 <template>
   <p class="difference">
-    <strong>{{ number(difference.both + difference.leave) }}</strong> records become
+    <strong>{{ counted(difference.both + difference.leave, 'record') }}</strong>
+    {{ difference.both + difference.leave === 1 ? 'becomes' : 'become' }}
     <strong>{{ number(difference.both + difference.enter) }}</strong>:
     <RouterLink
       v-if="difference.entering && difference.enter"
       target="_blank"
       :to="to(registerKey, difference.entering)"
-      >{{ number(difference.enter) }} come in</RouterLink
+      >{{ number(difference.enter) }} {{ difference.enter === 1 ? 'comes' : 'come' }} in</RouterLink
     >
     <template v-else>none comes in</template>,
     <RouterLink
       v-if="difference.leaving && difference.leave"
       target="_blank"
       :to="to(registerKey, difference.leaving)"
-      >{{ number(difference.leave) }} go</RouterLink
+      >{{ number(difference.leave) }} {{ difference.leave === 1 ? 'goes' : 'go' }}</RouterLink
     >
     <template v-else>none goes</template>. Read as of now, for you.
   </p>

@@ -41,12 +41,12 @@ onMounted(async () => {
         A register is one kind of record.
         {{
           session.isAdministrator
-            ? 'Bring in a file, such as a CSV export, or attach a table of this database.'
-            : 'An administrator brings records in.'
+            ? 'Import a file, such as a CSV export, or attach a table of this database.'
+            : 'An administrator imports records.'
         }}
       </p>
       <p v-if="session.isAdministrator" class="acts">
-        <RouterLink class="act" to="/catalogue/import">Bring in a file</RouterLink>
+        <RouterLink class="act" to="/catalogue/import">Import a file</RouterLink>
         <RouterLink to="/catalogue/attach">Attach a table</RouterLink>
       </p>
       <p>To look around with invented records, stop this server and run <code>./deft demo</code>.</p>

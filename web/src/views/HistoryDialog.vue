@@ -81,7 +81,7 @@ async function restore(step: Step) {
           </p>
           <span v-if="isVersion(step) && step.id !== latestVersion" class="acts">
             <button type="button" class="word" :aria-expanded="held === step.id" @click="hold(step)">
-              {{ held === step.id ? 'Close' : 'Hold against now' }}
+              {{ held === step.id ? 'Close' : 'Compare with now' }}
             </button>
             <button v-if="mayPutBack" type="button" class="word" :disabled="busy" @click="restore(step)">
               Put back
@@ -94,7 +94,7 @@ async function restore(step: Step) {
           :after="step.afterLines"
         />
         <p v-for="c in changesOf(register, step)" :key="c" class="change">{{ c }}</p>
-        <section v-if="held === step.id" class="against" aria-label="Held against now">
+        <section v-if="held === step.id" class="against" aria-label="Compared with now">
           <template v-if="difference">
             <p class="change">From then to now:</p>
             <ChangedWords :before="difference.fromLines" :after="difference.toLines" />

@@ -19,7 +19,7 @@ const views = useViews()
 const nameField = ref<HTMLInputElement>()
 const newName = ref('')
 const newPurpose = ref('')
-/** as they are typed, parted by commas */
+/** as they are typed, separated by commas */
 const newLabels = ref('')
 const meant = ref(false)
 watch(open, (now) => {
@@ -71,7 +71,7 @@ function addLabel(label: string) {
         v-model="newLabels"
         class="field"
         maxlength="300"
-        placeholder="Words by which it is found, parted by commas: month end, audit"
+        placeholder="Words by which it is found, separated by commas: month end, audit"
       />
       <p v-if="others.length" class="known">
         Also in use:
@@ -85,7 +85,7 @@ function addLabel(label: string) {
     </form>
     <template #footer>
       <button type="button" class="word" @click="open = false">Cancel</button>
-      <button type="submit" form="keep" class="act" :disabled="busy || (everything && !meant)">Keep</button>
+      <button type="submit" form="keep" class="act" :disabled="busy || (everything && !meant)">Save</button>
     </template>
   </ElDialog>
 </template>

@@ -100,7 +100,9 @@ function more(what: string) {
         @go="q.goToStep"
       />
       <template v-if="session.mayWrite">
-        <button v-if="!view" type="button" class="act" @click="startKeeping('new')">Keep as a view</button>
+        <button v-if="!view" type="button" class="act" @click="startKeeping('new')">
+          Save as a new view
+        </button>
         <button
           v-else-if="changed && view.mayChange"
           type="button"
@@ -108,11 +110,11 @@ function more(what: string) {
           :disabled="busy"
           @click="keepReviewed()"
         >
-          Keep changes
+          Save changes
         </button>
         <template v-else-if="changed">
           <button v-if="!unlocked" type="button" class="act" :disabled="busy" @click="keepForMe()">
-            Keep for me
+            Save for me
           </button>
           <button type="button" :class="unlocked ? 'act' : 'word'" @click="startKeeping('copy')">
             Keep a copy
@@ -127,7 +129,7 @@ function more(what: string) {
         :disabled="busy"
         @click="keepForMe()"
       >
-        Keep for me
+        Save for me
       </button>
       <ElPopover trigger="click" :width="330" placement="bottom-end">
         <template #reference>
@@ -175,9 +177,9 @@ function more(what: string) {
               views.isPinned(view.id) ? 'Unpin from my list' : 'Pin to my list'
             }}</ElDropdownItem>
             <template v-if="view">
-              <ElDropdownItem v-if="changed" command="discard">Drop my changes</ElDropdownItem>
+              <ElDropdownItem v-if="changed" command="discard">Discard my changes</ElDropdownItem>
               <ElDropdownItem v-if="changed && view.mayChange" command="for-me"
-                >Keep for me only</ElDropdownItem
+                >Save for me only</ElDropdownItem
               >
               <ElDropdownItem v-if="session.mayWrite" command="copy">Keep a copy</ElDropdownItem>
               <ElDropdownItem v-if="view.mayChange && session.mayWrite" command="rename"
@@ -185,7 +187,7 @@ function more(what: string) {
               >
               <ElDropdownItem command="history">History</ElDropdownItem>
               <ElDropdownItem v-if="session.readsEverything && !manages" command="access"
-                >Who sees it</ElDropdownItem
+                >Access</ElDropdownItem
               >
               <ElDropdownItem v-if="manages" divided command="delete">Delete</ElDropdownItem>
             </template>

@@ -327,11 +327,11 @@ function act(): Action[] {
     { words: 'Show every record', what: 'statement', run: () => void q.step({ where: '' }) },
   ]
   if (session.mayWrite && !view.value)
-    found.push({ words: 'Keep as a view', what: 'keep', key: 'k', run: () => startKeeping('new') })
+    found.push({ words: 'Save as a new view', what: 'keep', key: 'k', run: () => startKeeping('new') })
   else if (session.mayWrite && changed.value && view.value?.mayChange)
-    found.push({ words: 'Keep changes', what: 'keep', key: 'k', run: keepReviewed })
+    found.push({ words: 'Save changes', what: 'keep', key: 'k', run: keepReviewed })
   else if (changed.value && !session.watcher && !unlocked.value)
-    found.push({ words: 'Keep for me', what: 'keep', key: 'k', run: () => void keepForMe() })
+    found.push({ words: 'Save for me', what: 'keep', key: 'k', run: () => void keepForMe() })
   if (session.mayWrite && view.value)
     found.push({ words: 'Keep a copy', what: 'keep', run: () => startKeeping('copy') })
   return found

@@ -10,7 +10,7 @@ const emit = defineEmits<{ asShared: [wanted: boolean]; drop: [] }>()
   <p v-if="refined" class="refined" role="status">
     Shown with your own refinement, which only you see.
     <button type="button" class="word" @click="emit('asShared', true)">Show it as shared</button>
-    <button type="button" class="word" @click="emit('drop')">Drop mine</button>
+    <button type="button" class="word" @click="emit('drop')">Discard mine</button>
     <span v-if="refined.lost.length" class="lost">
       {{ owner }} changed what you had changed, so theirs stands. Left aside of yours:
       <template v-for="(l, i) in refined.lost" :key="l"

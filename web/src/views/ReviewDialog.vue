@@ -61,7 +61,9 @@ watch(open, async (now) => {
     <p v-else class="hint">It asks the same as before; columns, order or shape are other.</p>
     <template #footer>
       <button type="button" class="word" @click="open = false">Cancel</button>
-      <button type="button" class="quiet" :disabled="busy" @click="emit('copy')">Keep a copy instead</button>
+      <button type="button" class="quiet" :disabled="busy" @click="emit('copy')">
+        Save as a new view instead
+      </button>
       <button type="button" class="act" :disabled="busy" @click="emit('keep')">Change it for everyone</button>
     </template>
   </ElDialog>

@@ -206,7 +206,7 @@ async function save() {
       </label>
     </fieldset>
     <p v-else-if="!outline" class="hint locks">
-      Keep or drop the changes on the page to say which parts readers may not change.
+      Save or discard the changes on the page to say which parts readers may not change.
     </p>
     <AccessCheck :view="view" :people="active" />
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>

@@ -25,7 +25,7 @@ function list(names: string[]): string {
       together.version + 1
     }}).
     <button type="button" class="word" @click="emit('theirs')">
-      {{ changed ? 'Hold theirs against mine' : 'Take theirs' }}
+      {{ changed ? 'Compare theirs with mine' : 'Take theirs' }}
     </button>
   </p>
   <p v-else-if="changing.length || looking.length" class="together" role="status">

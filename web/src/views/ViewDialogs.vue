@@ -40,7 +40,7 @@ const {
   shared,
 } = props.keeping
 const session = useSession()
-const TITLES = { new: 'Keep as a view', copy: 'Keep a copy', rename: 'Name, purpose and labels' }
+const TITLES = { new: 'Save as a new view', copy: 'Keep a copy', rename: 'Name, purpose and labels' }
 
 /** Those whose access can be looked at. */
 const people = ref<Profile[]>([])
@@ -94,7 +94,7 @@ watch(deleteOpen, async (now) => {
       :may-put-back="session.mayWrite && view.mayChange"
       @put-back="putBack"
     />
-    <ElDialog v-model="accessOpen" :title="`Who sees “${view.name}”`" width="560px">
+    <ElDialog v-model="accessOpen" :title="`Access to “${view.name}”`" width="560px">
       <p>{{ sharing(view) }}.</p>
       <AccessCheck :view="view" :people="people" />
     </ElDialog>
@@ -120,7 +120,7 @@ watch(deleteOpen, async (now) => {
     <ElDialog v-model="deleteOpen" :title="`Delete “${view.name}”?`" width="440px">
       <p>
         {{ view.shares.length ? 'Those it is shared with lose it too.' : 'It is shared with nobody.' }}
-        It can be brought back for 30 days under All views.
+        It can be restored for 30 days under All views.
       </p>
       <RelianceNote v-if="leaning" :reliance="leaning" />
       <template #footer>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { counted } from '@/platform/format'
 import { computed, ref, watch } from 'vue'
 import { api, data, sentence, type View, type ViewFileReport } from '@/api/client'
 import { useSession } from '@/people/session'
 
-/** Views as a file for another installation, and back from one, with a report of what does not fit. */
+/** Export or import views for another installation, and back from one, with a report of what does not fit. */
 const open = defineModel<boolean>({ required: true })
 const props = defineProps<{ chosen: View[] }>()
 const emit = defineEmits<{ done: [words: string] }>()
@@ -50,7 +51,7 @@ async function send(write: boolean) {
     )) as ViewFileReport
     if (write) {
       const came = report.value.views.filter((v) => v.outcome === 'ADDED' || v.outcome === 'REPLACED').length
-      emit('done', `${came} of ${report.value.views.length} views came in.`)
+      emit('done', `${came} of ${counted(report.value.views.length, 'view')} imported.`)
     }
   } catch (e) {
     report.value = undefined
@@ -61,13 +62,13 @@ async function send(write: boolean) {
 }
 
 const OUTCOMES = {
-  ADDED: 'comes in',
+  ADDED: 'will be added',
   REPLACED: 'replaces the one here',
   SKIPPED: 'left out',
   REFUSED: 'does not fit',
 }
 const DONE = {
-  ADDED: 'came in',
+  ADDED: 'was added',
   REPLACED: 'replaced the one here',
   SKIPPED: 'left out',
   REFUSED: 'does not fit',
@@ -75,22 +76,22 @@ const DONE = {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Views as a file" width="640px">
+  <ElDialog v-model="open" title="Export or import views" width="640px">
     <p>
       <a class="quiet" :href="address" download="views.json">{{
-        chosen.length ? `Write the ${chosen.length} chosen` : 'Write all that are open to you'
+        chosen.length ? `Export the ${chosen.length} selected` : 'Export all that are open to you'
       }}</a>
       <span class="hint"> as JSON, for another installation.</span>
     </p>
     <template v-if="session.mayWrite">
-      <h3>Bring a file in</h3>
+      <h3>Import a file</h3>
       <p class="pick">
         <input type="file" accept=".json,application/json" aria-label="A file of views" @change="take" />
         <label>
-          A name that is taken here:
+          A view with the same name is here already:
           <select v-model="ifThere" class="field" @change="file && send(false)">
-            <option value="SKIP">leave the one here</option>
-            <option value="RENAME">give the new one another name</option>
+            <option value="SKIP">keep the one here</option>
+            <option value="RENAME">import it under another name</option>
             <option value="REPLACE">replace the one here</option>
           </select>
         </label>
@@ -116,7 +117,7 @@ const DONE = {
         "
         @click="send(true)"
       >
-        Bring them in
+        Import them
       </button>
     </template>
   </ElDialog>

@@ -25,7 +25,7 @@ const views = useViews()
 
 /** What of the register the reader does not see. */
 const limited = computed(() => {
-  const { limits, hiddenFields } = props.register
+  const { limitsInWords: limits, hiddenFields } = props.register
   const records = limits.length ? `You see only the records for which ${limits.join(', or ')}` : ''
   const fields =
     hiddenFields && `${hiddenFields} of its fields ${hiddenFields > 1 ? 'are' : 'is'} not shown to you`

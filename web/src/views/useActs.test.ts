@@ -45,7 +45,7 @@ describe('what can be done on a page', () => {
   it('is what can be done now', async () => {
     const mayKeep = ref(false)
     const run = vi.fn()
-    await page(() => (mayKeep.value ? [{ words: 'Keep', what: 'keep', key: 'k', run }] : []))
+    await page(() => (mayKeep.value ? [{ words: 'Save', what: 'keep', key: 'k', run }] : []))
     press('k')
     mayKeep.value = true
     press('k')

@@ -84,7 +84,7 @@ describe('keeping', () => {
       order: ['-due'],
       columns: DEFECTS.columns,
     })
-    expect(said.value).toBe('Kept as “Severe”.')
+    expect(said.value).toBe('Saved as “Severe”.')
     expect(router.currentRoute.value.fullPath).toBe('/views/8')
     expect(views.all.map((v) => v.id)).toEqual(['8'])
     expect(keeping.keepOpen.value).toBe(false)
@@ -111,7 +111,7 @@ describe('keeping', () => {
     keeping.keepReviewed()
     await settled()
     expect(server.to('PATCH', VIEW)[0]!.body).toMatchObject({ version: 3, statement: 'severity >= 5' })
-    expect(said.value).toBe('Changes kept.')
+    expect(said.value).toBe('Changes saved.')
     expect(q.changed.value).toBe(false)
     leave()
 

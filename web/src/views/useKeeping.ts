@@ -62,7 +62,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
       views.put(kept)
       keepOpen.value = false
       reviewOpen.value = false
-      said.value = `Kept as “${kept.name}”.`
+      said.value = `Saved as “${kept.name}”.`
       await q.settle(kept, { answers: q.answers.value }, left)
     } catch (e) {
       keepTrouble.value = sentence(e)
@@ -84,7 +84,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
       await write(question(), version)
       conflictOpen.value = false
       reviewOpen.value = false
-      said.value = 'Changes kept.'
+      said.value = 'Changes saved.'
     } catch (e) {
       reviewOpen.value = false
       if (e instanceof Problem && e.code === 'changed-meanwhile') {
@@ -127,7 +127,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
       const own = (await data(
         api.PUT('/api/views/{id}/own', { params: { path: { id: view.value!.id } }, body: q.mine.value }),
       )) as Own
-      said.value = 'Kept for you. Nobody else sees it, and it is carried along when the view changes.'
+      said.value = 'Saved for you. Nobody else sees it, and it is carried along when the view changes.'
       await q.settle(kept, own, left)
       void views.countSome([kept.id])
     } catch (e) {
@@ -143,7 +143,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
     const kept = view.value!
     try {
       await q.settle(kept, await unrefine(), left)
-      said.value = 'Your own refinement is dropped.'
+      said.value = 'Your own refinement is discarded.'
       void views.countSome([kept.id])
     } catch (e) {
       mishap.value = sentence(e)

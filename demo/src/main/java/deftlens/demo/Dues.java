@@ -116,7 +116,7 @@ final class Dues implements DemoRegister {
         return new RegisterDefinition(
                         "dues",
                         "Dues ledger",
-                        "entry",
+                        "ledger entry",
                         "posted_at",
                         "entry",
                         true,

@@ -100,7 +100,7 @@ final class Moves implements DemoRegister {
         return new RegisterDefinition(
                         "moves",
                         "Stores moves",
-                        "move",
+                        "stores move",
                         "moved_at",
                         "item",
                         true,

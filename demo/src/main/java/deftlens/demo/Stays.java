@@ -90,7 +90,7 @@ final class Stays implements DemoRegister {
         return new RegisterDefinition(
                         "stays",
                         "Berth stays",
-                        "stay",
+                        "berth stay",
                         "arrives",
                         "vessel",
                         true,

@@ -42,7 +42,7 @@ class ChangedUnderneathTest extends Journey {
         labelled(page, "Name of band 5").fill(to);
         labelled(page, to + " from").fill(low);
         labelled(page, to + " from").blur();
-        exactButton(page, "Keep").click();
+        exactButton(page, "Save").click();
         Locator review = dialog(page, "Others rest on these bands");
         assertThat(review).containsText(LARGER);
         assertThat(review).containsText("of Bram Oake");
@@ -52,7 +52,7 @@ class ChangedUnderneathTest extends Journey {
     private static void changeBack(Page page) {
         renameShips(page, "Big ship", "Ship", "60");
         button(page, "Change them for everyone").click();
-        assertThat(page.getByText("Kept. It holds for everybody from now on.")).isVisible();
+        assertThat(page.getByText("Saved. It holds for everybody from now on.")).isVisible();
     }
 
     @Test
@@ -72,7 +72,7 @@ class ChangedUnderneathTest extends Journey {
         assertThat(dialog(ines, "Others rest on these bands")).containsText("Asta Quill");
         expectAccessible(ines, "the review of bands");
         button(ines, "Change them for everyone").click();
-        assertThat(ines.getByText("Kept. It holds for everybody from now on.")).isVisible();
+        assertThat(ines.getByText("Saved. It holds for everybody from now on.")).isVisible();
         assertThat(asta.getByText("the bands of Length changed")).isVisible();
         assertThat(statement(asta)).containsText("“Coaster” or “Big ship”");
         assertThat(asta.locator(".matching"))
@@ -110,7 +110,7 @@ class ChangedUnderneathTest extends Journey {
                         .first())
                 .isVisible();
         ines.getByLabel("Time zone").first().selectOption("Asia/Tokyo");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         assertThat(asta.getByText("days are those of Asia/Tokyo now")).isVisible();
         expectCount(
                 asta,
@@ -160,10 +160,10 @@ class ChangedUnderneathTest extends Journey {
             button(ines, "Look now").click();
             assertThat(ines.getByText("just now: ")).isVisible();
             link(ines, "On the water").last().click();
-            button(ines, "Where it comes from").click();
+            button(ines, "Source").click();
             link(ines, "Change what its fields are read from").click();
             ines.getByLabel("What from Closures").selectOption("reason_was");
-            exactButton(ines, "Keep").click();
+            exactButton(ines, "Save").click();
             assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("On the water")))
                     .isVisible();
             open(

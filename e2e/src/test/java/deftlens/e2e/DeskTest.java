@@ -108,7 +108,7 @@ class DeskTest extends Journey {
         open(ines, "/registers/defects?where=severity+%3D+5+and+status+is+%22New%22+and+site+is+%22Outer+Roads%22");
         expectCount(ines, defects("severity = 5 and status = 'New' and site = 'Outer Roads'"));
         ines.locator("[data-path='/all/0']").hover();
-        ines.locator("[data-path='/all/0']").getByText("join next").click();
+        ines.locator("[data-path='/all/0']").getByText("merge with next").click();
         expectCount(ines, defects("(severity = 5 or status = 'New') and site = 'Outer Roads'"));
         button(ines, "Group: any of").click();
         expectCount(ines, defects("not (severity = 5 or status = 'New') and site = 'Outer Roads'"));
@@ -207,7 +207,7 @@ class DeskTest extends Journey {
         String then =
                 "reported_at >= '2026-11-20 09:30 Europe/London' and reported_at < '2026-11-22 09:30 Europe/London'";
         expectCount(ines, defects(then));
-        Locator sides = ines.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Held against now"));
+        Locator sides = ines.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Compared with now"));
         assertThat(sides).containsText("in both");
         expectAccessible(ines, "held against now");
         String gone = sides.getByRole(AriaRole.BUTTON).first().innerText();
@@ -230,7 +230,7 @@ class DeskTest extends Journey {
         expectCount(asta, defects("severity = 2"));
         asta.keyboard().press("k");
         asta.getByLabel("Name", new Page.GetByLabelOptions().setExact(true)).fill("Short-lived");
-        exactButton(asta, "Keep").click();
+        exactButton(asta, "Save").click();
         asta.waitForURL(Pattern.compile(".*/views/\\d+$"));
         button(asta, "More").click();
         asta.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName("Delete"))
@@ -240,7 +240,7 @@ class DeskTest extends Journey {
         assertThat(link(asta, "Short-lived")).hasCount(0);
         asta.getByRole(AriaRole.LISTITEM)
                 .filter(new Locator.FilterOptions().setHasText("Short-lived"))
-                .getByText("Bring back")
+                .getByText("Restore")
                 .click();
         assertThat(link(asta, "Short-lived").first()).isVisible();
     }
@@ -290,7 +290,7 @@ class DeskTest extends Journey {
         assertThat(asta.getByRole(AriaRole.COMPLEMENTARY, new Page.GetByRoleOptions().setName("One defect")))
                 .containsText("North Quay");
         expectAccessible(asta, "record");
-        button(asta, "Keep as a view").click();
+        button(asta, "Save as a new view").click();
         assertThat(asta.getByLabel("What it is for")).isVisible();
         expectAccessible(asta, "keeping");
         open(asta, "/views");

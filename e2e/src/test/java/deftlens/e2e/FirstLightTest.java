@@ -58,10 +58,10 @@ class FirstLightTest extends Journey {
         assertThat(statement(asta)).containsText("any of");
         expectCount(asta, defects(OVERDUE + "'North Quay'"));
 
-        button(asta, "Keep as a view").click();
+        button(asta, "Save as a new view").click();
         asta.getByLabel("Name", new Page.GetByLabelOptions().setExact(true)).fill("Morning round");
         asta.getByLabel("What it is for").fill("What should have been mended by now.");
-        exactButton(asta, "Keep").click();
+        exactButton(asta, "Save").click();
         asta.waitForURL(Pattern.compile(".*/views/\\d+$"));
         assertThat(asta.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Morning round")))
                 .isVisible();
@@ -175,18 +175,18 @@ class FirstLightTest extends Journey {
                     page,
                     "/views/2?where=status+is+%22Waiting+for+parts%22"
                             + (page == wren ? "" : "+and+severity+%3E%3D+2"));
-            assertThat(button(page, "Keep changes")).isVisible();
+            assertThat(button(page, "Save changes")).isVisible();
         }
         keepForEveryone(wren);
-        assertThat(button(wren, "Keep changes")).hasCount(0);
+        assertThat(button(wren, "Save changes")).hasCount(0);
         keepForEveryone(bram);
         Locator dialog = bram.getByRole(
                 AriaRole.DIALOG, new Page.GetByRoleOptions().setName("Somebody changed this view meanwhile"));
         assertThat(dialog).containsText("Wren Halloway changed it");
         assertThat(dialog).containsText("severity is at least 2");
-        dialog.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Keep mine as a copy"))
+        dialog.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Save mine as a new view"))
                 .click();
-        exactButton(bram, "Keep").click();
+        exactButton(bram, "Save").click();
         bram.waitForURL(Pattern.compile(".*/views/\\d{2,}$|.*/views/[4-9]$"));
         expectCount(bram, defects("status = 'Waiting for parts' and severity >= 2"));
         open(bram, "/views/2");
@@ -210,7 +210,7 @@ class FirstLightTest extends Journey {
     void anAuditorIsOfferedNoKeeping() {
         Page petra = signedIn("Petra Lind");
         expectCount(petra, 24_000);
-        assertThat(button(petra, "Keep as a view")).hasCount(0);
+        assertThat(button(petra, "Save as a new view")).hasCount(0);
         open(petra, "/views/1");
         assertThat(petra.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Overdue at my site")))
                 .isVisible();

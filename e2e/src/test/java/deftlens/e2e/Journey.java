@@ -142,7 +142,7 @@ abstract class Journey {
 
     /** Keeps the changes of a view that others have too, having seen what that means for them. */
     static void keepForEveryone(Page page) {
-        button(page, "Keep changes").click();
+        button(page, "Save changes").click();
         button(page, "Change it for everyone").click();
     }
 

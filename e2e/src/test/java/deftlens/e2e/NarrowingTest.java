@@ -176,7 +176,7 @@ class NarrowingTest extends Journey {
         String low = ines.getByLabel("Length from").inputValue();
         String high = ines.getByLabel("Length to").inputValue();
         assertThat(Double.parseDouble(low)).isLessThan(Double.parseDouble(high));
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Keep only this range").click();
         expect(
                 ines,
                 "stays",

@@ -59,23 +59,23 @@ class RegistersTest extends Journey {
     void aFileOfAnythingBecomesARegister() throws SQLException {
         Page ines = signedIn("Ines Marlow");
         link(ines, "Catalogue").click();
-        link(ines, "Bring in a file").click();
+        link(ines, "Import a file").click();
         choose(ines, CSV);
         assertThat(ines.getByText("3 of 3 read as dates; 3 could be either, and nothing in the file says which"))
                 .isVisible();
-        assertThat(button(ines, "Bring in 3 rows")).isDisabled();
+        assertThat(button(ines, "Import 3 rows")).isDisabled();
         button(ines, "day first: 03/04/2026 is 3 Apr").click();
-        button(ines, "Bring in 3 rows").click();
+        button(ines, "Import 3 rows").click();
         assertThat(ines.getByText("3 added, 0 changed, 0 left as they were.")).isVisible();
         link(ines, "Open Old tickets").click();
         assertThat(ines.locator(".matching")).hasText("3 of 3");
         assertThat(table(ines)).containsText("3 Apr 2026");
         assertThat(table(ines)).containsText("1,204.50");
 
-        openPage(ines, "/catalogue/import?into=old_tickets", "Bring in a file");
+        openPage(ines, "/catalogue/import?into=old_tickets", "Import a file");
         choose(ines, "Ticket,Opened,Amount,Site\nT-2,09/06/2026,8.00,Lantern Pier\nT-4,10/06/2026,1.00,North Quay\n");
         button(ines, "day first: 09/06/2026 is 9 Jun").click();
-        button(ines, "Bring in 2 rows").click();
+        button(ines, "Import 2 rows").click();
         assertThat(ines.getByText("1 added, 1 changed, 0 left as they were.")).isVisible();
         assertThat(TestServer.query(
                         "select string_agg(ticket || ' ' || opened, ', ' order by id) from records.old_tickets"))
@@ -85,7 +85,7 @@ class RegistersTest extends Journey {
     @Test
     void everyRowThatDoesNotFitIsShownWithItsLine() {
         Page ines = signedIn("Ines Marlow");
-        openPage(ines, "/catalogue/import", "Bring in a file");
+        openPage(ines, "/catalogue/import", "Import a file");
         choose(ines, CSV.replace("05/06/2026", "31/06/2026").replace("7.25", "much"));
         button(ines, "day first: 03/04/2026 is 3 Apr")
                 .or(labelled(ines, "Type of Opened"))
@@ -93,7 +93,7 @@ class RegistersTest extends Journey {
                 .waitFor();
         labelled(ines, "Type of Opened").selectOption("date");
         labelled(ines, "Type of Amount").selectOption("money");
-        button(ines, "Bring in 3 rows").click();
+        button(ines, "Import 3 rows").click();
         assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Nothing was written")))
                 .isVisible();
         assertThat(ines.getByText("1 of 3 rows do not fit.")).isVisible();
@@ -102,7 +102,7 @@ class RegistersTest extends Journey {
         button(ines, "Back to the columns").click();
         labelled(ines, "A value that does not fit Opened").selectOption("EMPTY");
         labelled(ines, "A value that does not fit Amount").selectOption("EMPTY");
-        button(ines, "Bring in 3 rows").click();
+        button(ines, "Import 3 rows").click();
         assertThat(ines.getByText("3 added, 0 changed, 0 left as they were.")).isVisible();
     }
 
@@ -126,7 +126,7 @@ class RegistersTest extends Journey {
                         .first())
                 .isVisible();
         openPage(ines, "/catalogue/cranes", "Cranes");
-        button(ines, "Where it comes from").click();
+        button(ines, "Source").click();
         assertThat(ines.getByText("Columns that are gone: load.")).isVisible();
         // Only one column came that it could be; the field and what asks for it go on with that one.
         assertThat(labelled(ines, "What load is called now")).hasValue("weight");
@@ -165,7 +165,7 @@ class RegistersTest extends Journey {
         assertThat(ines.getByRole(AriaRole.ALERT)).containsText("password is not right");
         labelled(ines, "Password").fill(TestCluster.password());
         button(ines, "Connect").click();
-        labelled(ines, "Called").fill("Slipway");
+        labelled(ines, "Name").fill("Slipway");
         labelled(ines, "Link public.liftings").check();
         expectAccessible(ines, "the tables of another server");
         button(ines, "Link 1 table").click();
@@ -177,7 +177,7 @@ class RegistersTest extends Journey {
                 "/registers/liftings?where=" + URLEncoder.encode("booked overlaps 2026-11-22", StandardCharsets.UTF_8));
         assertThat(ines.locator(".matching")).hasText("3 of 30");
         openPage(ines, "/catalogue/liftings", "Liftings");
-        button(ines, "Where it comes from").click();
+        button(ines, "Source").click();
         assertThat(ines.getByText("The table stands on Slipway")).isVisible();
         button(ines, "Read it anew").click();
         assertThat(ines.getByText("The table is as it was when it was attached."))
@@ -191,12 +191,12 @@ class RegistersTest extends Journey {
     @Test
     void twoRegistersAreReadTogether() {
         Page ines = signedIn("Ines Marlow");
-        openPage(ines, "/catalogue/combine", "Read registers together");
+        openPage(ines, "/catalogue/combine", "Combine registers");
         labelled(ines, "Defects").check();
         labelled(ines, "Permits").check();
-        labelled(ines, "Called").first().fill("Work on the quays");
+        labelled(ines, "Name").first().fill("Work on the quays");
         assertThat(labelled(ines, "At from Defects")).hasValue("reported_at");
-        button(ines, "Read them together").click();
+        button(ines, "Combine them").click();
         assertThat(ines.locator(".matching")).hasText("33,000 of 33,000");
         open(
                 ines,
@@ -224,9 +224,9 @@ class RegistersTest extends Journey {
         labelled(ines, "A few from").fill("1");
         labelled(ines, "A few up to").fill("4");
         labelled(ines, "A few up to").blur();
-        assertThat(ines.getByText("You have changes that are not kept.")).isVisible();
-        exactButton(ines, "Keep").click();
-        assertThat(ines.getByText("Kept. It holds for everybody from now on.")).isVisible();
+        assertThat(ines.getByText("You have unsaved changes.")).isVisible();
+        exactButton(ines, "Save").click();
+        assertThat(ines.getByText("Saved. It holds for everybody from now on.")).isVisible();
         open(
                 ines,
                 "/registers/moves?where=" + URLEncoder.encode("quantity is in band \"A few\"", StandardCharsets.UTF_8));
@@ -240,13 +240,13 @@ class RegistersTest extends Journey {
     void aTeamSeesItsOwnSiteAndNoHiddenField() {
         Page ines = signedIn("Ines Marlow");
         openPage(ines, "/catalogue/permits", "Permits");
-        button(ines, "Who sees what").click();
+        button(ines, "Access").click();
         button(ines, "Add a line").click();
         labelled(ines, "Who line 1 is about").selectOption("Quay crews");
         labelled(ines, "Limit for Quay crews").fill("site is my site");
         labelled(ines, "Applicant").check();
-        exactButton(ines, "Keep").click();
-        assertThat(ines.getByText("Kept. It holds from the next question on")).isVisible();
+        exactButton(ines, "Save").click();
+        assertThat(ines.getByText("Saved. It holds from the next question on")).isVisible();
 
         Page asta = signedIn("Asta Quill");
         open(asta, "/registers/permits");
@@ -352,13 +352,13 @@ class RegistersTest extends Journey {
         String before = about.inputValue();
         about.fill("When nobody may moor");
         link(ines, "All views").click();
-        Locator dialog = ines.getByRole(AriaRole.DIALOG, new Page.GetByRoleOptions().setName("Leave it unkept?"));
+        Locator dialog = ines.getByRole(AriaRole.DIALOG, new Page.GetByRoleOptions().setName("Leave without saving?"));
         assertThat(dialog).containsText("Your changes of Closures would be lost.");
         expectAccessible(ines, "asking before a page is left");
         exactButton(ines, "Stay here").click();
         assertThat(about).hasValue("When nobody may moor");
         link(ines, "All views").click();
-        exactButton(ines, "Leave without keeping").click();
+        exactButton(ines, "Leave without saving").click();
         assertThat(ines.getByRole(
                         AriaRole.HEADING,
                         new Page.GetByRoleOptions().setName("All views").setLevel(1)))
@@ -374,7 +374,7 @@ class RegistersTest extends Journey {
     void slowViewsAreTimed() {
         Page ines = signedIn("Ines Marlow");
         openPage(ines, "/catalogue/defects", "Defects");
-        button(ines, "How quick it is").click();
+        button(ines, "Performance").click();
         assertThat(ines.getByText("(reported_at, id)")).isVisible();
         button(ines, "Time the shared views").click();
         assertThat(link(ines, "Overdue at my site").last()).isVisible();
@@ -392,9 +392,9 @@ class RegistersTest extends Journey {
         Page ines = signedIn("Ines Marlow", scheme);
         for (List<String> screen : List.of(
                 List.of("/catalogue", "Catalogue"),
-                List.of("/catalogue/combine", "Read registers together"),
+                List.of("/catalogue/combine", "Combine registers"),
                 List.of("/catalogue/stays", "Berth stays"),
-                List.of("/catalogue/import", "Bring in a file"),
+                List.of("/catalogue/import", "Import a file"),
                 List.of("/catalogue/attach", "Attach a table"))) {
             openPage(ines, screen.get(0), screen.get(1));
             expectAccessible(ines, screen.get(0));
@@ -402,16 +402,15 @@ class RegistersTest extends Journey {
         button(ines, "Attach plant.cranes").click();
         assertThat(button(ines, "Attach as Cranes")).isVisible();
         expectAccessible(ines, "a table to attach");
-        openPage(ines, "/catalogue/import", "Bring in a file");
+        openPage(ines, "/catalogue/import", "Import a file");
         choose(ines, CSV);
-        assertThat(button(ines, "Bring in 3 rows")).isVisible();
+        assertThat(button(ines, "Import 3 rows")).isVisible();
         expectAccessible(ines, "the columns of a file");
         openPage(ines, "/catalogue/stays", "Berth stays");
         button(ines, "Length").click();
         assertThat(ines.locator("rect.bar")).hasCount(48);
         expectAccessible(ines, "bands");
-        for (String section : List.of(
-                "Names and order", "Who sees what", "Where teams begin", "Where it comes from", "How quick it is")) {
+        for (String section : List.of("Names and order", "Access", "First view of a team", "Source", "Performance")) {
             button(ines, section).click();
             expectAccessible(ines, section);
         }

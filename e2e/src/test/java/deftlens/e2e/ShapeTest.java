@@ -82,9 +82,9 @@ class ShapeTest extends Journey {
         assertThat(group(ines, "Oct to Dec 2026")).hasCount(0);
 
         // Kept with the view, and there again when it is opened.
-        button(ines, "Keep as a view").click();
+        button(ines, "Save as a new view").click();
         ines.locator("#view-name").fill("Severe, by site and quarter");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         ines.waitForURL(Pattern.compile(".*/views/\\d+"));
         ines.reload();
         assertThat(statement(ines)).containsText("in groups by Site, then quarter of Due");
@@ -209,7 +209,7 @@ class ShapeTest extends Journey {
         ines.keyboard().press("Enter");
         assertThat(ines.locator("th").filter(new Locator.FilterOptions().setHasText("Who does it")))
                 .isVisible();
-        button(ines, "Keep Assignee in sight").click();
+        button(ines, "Freeze Assignee").click();
         ines.keyboard().press("Escape");
         assertThat(ines.locator("th").first()).containsText("Who does it");
         assertThat(ines.locator("th").first()).hasClass(Pattern.compile(".*held.*"));

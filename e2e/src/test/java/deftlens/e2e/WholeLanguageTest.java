@@ -72,7 +72,7 @@ class WholeLanguageTest extends Journey {
         ines.keyboard().press("a");
         chooseField(ines, "Draught");
         chooseTest(ines, "is more than");
-        named(ines, AriaRole.COMBOBOX, "Hold it against another field").selectOption("berth_depth");
+        named(ines, AriaRole.COMBOBOX, "Compare it with another field").selectOption("berth_depth");
         named(ines, AriaRole.TEXTBOX, "Plus how much").fill("0.5");
         apply(ines);
         expectStays(ines, weekend + " and draught > berth_depth + 0.5");
@@ -128,14 +128,14 @@ class WholeLanguageTest extends Journey {
                     "/registers/" + view.register() + "?where="
                             + URLEncoder.encode(view.statement(), StandardCharsets.UTF_8));
             assertThat(ines.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of .*"));
-            button(ines, "Keep as a view").click();
+            button(ines, "Save as a new view").click();
             // Its owner has one of that name already.
             ines.locator("#view-name").fill(view.name() + ", once more");
             ines.locator("#view-purpose").fill(view.purpose());
             ines.getByRole(AriaRole.DIALOG)
                     .getByRole(
                             AriaRole.BUTTON,
-                            new Locator.GetByRoleOptions().setName("Keep").setExact(true))
+                            new Locator.GetByRoleOptions().setName("Save").setExact(true))
                     .click();
             ines.waitForURL(Pattern.compile(".*/views/\\d+"));
             assertThat(statement(ines).locator(".phrase").first()).isVisible();
@@ -204,16 +204,16 @@ class WholeLanguageTest extends Journey {
         sunday(ines).waitFor();
         expectAccessible(ines, "the organisation's calendar");
         sunday(ines).fill("soon");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         assertThat(ines.getByRole(AriaRole.ALERT)).containsText("is written like 08:00–12:00");
         sunday(ines).fill("09:00–12:00");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Kept");
         open(ines, stays("arrives on a day off and arrives in 2026-11-22"));
         expectStays(ines, "false");
         open(ines, "/organisation");
         sunday(ines).fill("");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Kept");
         open(ines, stays("arrives on a day off and arrives in 2026-11-22"));
         expectStays(ines, "arrives >= '2026-11-22 00:00 Europe/London' and arrives < '2026-11-23 00:00 Europe/London'");
@@ -291,12 +291,12 @@ class WholeLanguageTest extends Journey {
     void anOrganisationSaysWhichWindowsAreOffered() {
         Page ines = signedIn("Ines Marlow");
         open(ines, "/organisation");
-        Locator offered = ines.getByLabel("Windows offered first");
+        Locator offered = ines.getByLabel("Windows shown first");
         offered.fill("last fiscal quarter\nno such window");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         assertThat(ines.getByRole(AriaRole.ALERT)).isVisible();
         offered.fill("last fiscal quarter\nlast 2 full weeks\nlast 12 hours");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         assertThat(ines.getByRole(AriaRole.ALERT)).hasCount(0);
         Page asta = signedIn("Asta Quill");
         where(asta, "due before today");
@@ -308,7 +308,7 @@ class WholeLanguageTest extends Journey {
         apply(asta);
         expectCount(asta, defects("due < '2026-07-01'"));
         offered.fill("");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         assertThat(ines.getByText("Kept")).isVisible();
     }
 }

@@ -41,13 +41,13 @@ class YearsTest extends Journey {
 
     /** Keeps what a page asks as a view and gives its address. */
     private static String keep(Page page, String name, String label) {
-        button(page, "Keep as a view").click();
+        button(page, "Save as a new view").click();
         page.getByLabel("Name", new Page.GetByLabelOptions().setExact(true)).fill(name);
         if (!label.isEmpty()) {
             page.getByLabel("Labels", new Page.GetByLabelOptions().setExact(true))
                     .fill(label);
         }
-        exactButton(page, "Keep").click();
+        exactButton(page, "Save").click();
         page.waitForURL(Pattern.compile(".*/views/\\d+$"));
         return page.url().replaceFirst(".*(/views/\\d+)$", "$1");
     }
@@ -90,9 +90,9 @@ class YearsTest extends Journey {
         open(petra, view);
         expectCount(petra, 0);
         assertThat(exactButton(petra, "Share")).hasCount(0);
-        more(petra, "Who sees it");
+        more(petra, "Access");
         choose(petra, "Whose access to look at", "Bram Oake");
-        assertThat(dialog(petra, "Who sees “Grave ones at my site”"))
+        assertThat(dialog(petra, "Access to “Grave ones at my site”"))
                 .containsText(
                         "It is shared with the team Quay crews, to look. It is shared with Bram Oake, to manage.");
 
@@ -103,7 +103,7 @@ class YearsTest extends Journey {
                 bram,
                 view + "?where="
                         + URLEncoder.encode(OPEN + " and site is my site and severity >= 3", StandardCharsets.UTF_8));
-        button(bram, "Keep changes").click();
+        button(bram, "Save changes").click();
         Locator review = dialog(bram, "Others rely on this view");
         assertThat(review).containsText("Asta Quill");
         long more = defects(OPEN_SQL + " and site = 'Lantern Pier' and severity = 3");
@@ -120,7 +120,7 @@ class YearsTest extends Journey {
         Locator history = dialog(asta, "History of “Grave ones at my site”");
         assertThat(history.locator("li").first()).containsText("changed by Bram Oake");
         assertThat(history.locator("li").first().locator("ins")).hasText("severity is at least 3");
-        history.getByText("Hold against now").first().click();
+        history.getByText("Compare with now").first().click();
         assertThat(history.getByRole(AriaRole.REGION)).containsText("come in");
         expectAccessible(asta, "history");
         history.getByText("Put back").first().click();
@@ -173,29 +173,29 @@ class YearsTest extends Journey {
         editor(asta).getByLabel("my site").check();
         apply(asta);
         expectCount(asta, defects(OPEN_SQL + " and severity >= 2 and site = 'North Quay'"));
-        exactButton(asta, "Keep for me").click();
+        exactButton(asta, "Save for me").click();
         assertThat(asta.getByText("Shown with your own refinement, which only you see."))
                 .isVisible();
         expectAccessible(asta, "a refinement");
 
         open(ines, view + "?where=" + URLEncoder.encode(OPEN + " and severity >= 4", StandardCharsets.UTF_8));
-        button(ines, "Keep changes").click();
+        button(ines, "Save changes").click();
         assertThat(dialog(ines, "Others rely on this view")).containsText("refined by 1 other");
         button(ines, "Change it for everyone").click();
-        assertThat(button(ines, "Keep changes")).hasCount(0);
+        assertThat(button(ines, "Save changes")).hasCount(0);
         open(asta, view);
         expectCount(asta, defects(OPEN_SQL + " and severity >= 4 and site = 'North Quay'"));
         button(asta, "Show it as shared").click();
         expectCount(asta, defects(OPEN_SQL + " and severity >= 4"));
         button(asta, "Show mine").click();
-        button(asta, "Drop mine").click();
+        button(asta, "Discard mine").click();
         expectCount(asta, defects(OPEN_SQL + " and severity >= 4"));
 
         // Words that leave the locked part out are the reader's own question, and say so.
         open(asta, view + "?where=" + URLEncoder.encode("severity >= 4", StandardCharsets.UTF_8));
         assertThat(asta.getByText("leaves out a part that whoever manages the view has locked"))
                 .isVisible();
-        assertThat(exactButton(asta, "Keep for me")).hasCount(0);
+        assertThat(exactButton(asta, "Save for me")).hasCount(0);
     }
 
     @Test
@@ -254,10 +254,10 @@ class YearsTest extends Journey {
         assertThat(list).hasCount(1);
         button(ines, "Show all").click();
         ines.getByLabel("Whose").selectOption("Asta Quill");
-        ines.getByLabel("choose all that I manage").check();
-        ines.getByRole(AriaRole.CHECKBOX, new Page.GetByRoleOptions().setName("Choose Here during a week"))
+        ines.getByLabel("select all that I manage").check();
+        ines.getByRole(AriaRole.CHECKBOX, new Page.GetByRoleOptions().setName("Select Here during a week"))
                 .uncheck();
-        ines.getByRole(AriaRole.CHECKBOX, new Page.GetByRoleOptions().setName("Choose To decide at my site"))
+        ines.getByRole(AriaRole.CHECKBOX, new Page.GetByRoleOptions().setName("Select To decide at my site"))
                 .uncheck();
         Locator care = ines.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Do the same to 2 views"));
         care.getByLabel("What to do").selectOption("add the label");
@@ -271,23 +271,24 @@ class YearsTest extends Journey {
         assertThat(list).hasCount(2);
 
         // As a file, and back after they are deleted.
-        ines.getByLabel("choose all that I manage").check();
-        button(ines, "As a file…").click();
-        var file = ines.waitForDownload(() -> link(ines, "Write the 2 chosen").click());
+        ines.getByLabel("select all that I manage").check();
+        button(ines, "Export or import…").click();
+        var file =
+                ines.waitForDownload(() -> link(ines, "Export the 2 selected").click());
         byte[] content = read(file.path());
         ines.keyboard().press("Escape");
         care.getByLabel("What to do").selectOption("delete");
         care.getByText("Do it").click();
-        assertThat(ines.getByText("2 views deleted; they can be brought back for 30 days."))
+        assertThat(ines.getByText("2 views deleted; they can be restored for 30 days."))
                 .isVisible();
         assertThat(ines.locator(".deleted li")).hasCount(2);
-        button(ines, "As a file…").click();
+        button(ines, "Export or import…").click();
         ines.getByLabel("A file of views").setInputFiles(new FilePayload("views.json", "application/json", content));
         Locator report = ines.getByRole(AriaRole.LIST, new Page.GetByRoleOptions().setName("What becomes of the file"));
         assertThat(report.locator("li")).hasCount(2);
-        assertThat(report).containsText("Second of two comes in");
-        button(ines, "Bring them in").click();
-        assertThat(ines.getByText("2 of 2 views came in.")).isAttached();
+        assertThat(report).containsText("Second of two will be added");
+        button(ines, "Import them").click();
+        assertThat(ines.getByText("2 of 2 views imported.")).isAttached();
         ines.keyboard().press("Escape");
         assertThat(list.filter(new Locator.FilterOptions().setHasText("Second of two"))
                         .first())
@@ -311,7 +312,7 @@ class YearsTest extends Journey {
         asta.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName("Name, purpose and labels"))
                 .click();
         asta.getByLabel("What it is for").fill("For the autumn round.");
-        exactButton(asta, "Keep").click();
+        exactButton(asta, "Save").click();
         assertThat(asta.getByText("For the autumn round.")).isVisible();
         link(asta, "Need attention").click();
         Locator found =
@@ -327,7 +328,7 @@ class YearsTest extends Journey {
         button(ines, "Quay crews").click();
         choose(ines, "Views on its list", "Overdue at my site");
         ines.keyboard().press("Escape");
-        exactButton(ines, "Keep").click();
+        exactButton(ines, "Save").click();
         assertThat(ines.getByText("Quay crews is kept.")).isVisible();
         Page bram = signedIn("Bram Oake");
         Locator nav = bram.getByRole(AriaRole.NAVIGATION);
@@ -348,8 +349,8 @@ class YearsTest extends Journey {
         button(ines, "Add a line").click();
         ines.getByLabel("Word of line 2").fill("quarter");
         ines.getByLabel("Name of line 2").fill("Quarter of the harbour");
-        exactButton(ines, "Keep").click();
-        assertThat(ines.getByText("Kept. Statements can say it from now on.")).isVisible();
+        exactButton(ines, "Save").click();
+        assertThat(ines.getByText("Saved. Statements can use it from now on.")).isVisible();
         open(ines, "/people");
         button(ines, "Add a person").click();
         ines.getByLabel("Signs in as").fill("e2e.nora");
@@ -386,7 +387,7 @@ class YearsTest extends Journey {
                 .isVisible();
         link(ines, "Nora's own").click();
         expectCount(ines, defects("site = 'Outer Roads'"));
-        assertThat(button(ines, "Keep as a view")).hasCount(0);
+        assertThat(button(ines, "Save as a new view")).hasCount(0);
         expectAccessible(ines, "looking as somebody else");
         button(ines, "Be yourself again").click();
         assertThat(button(ines, "Account menu")).hasText("Ines Marlow");
@@ -398,8 +399,8 @@ class YearsTest extends Journey {
         button(ines, "Hand it over").click();
         assertThat(ines.getByText("The views of Nora Quay are Asta Quill’s now."))
                 .isVisible();
-        button(ines, "They leave…").click();
-        button(ines, "They leave now").click();
+        button(ines, "Deactivate…").click();
+        button(ines, "Deactivate now").click();
         assertThat(ines.getByText("Nora Quay can no longer sign in")).isVisible();
         link(nora, "Catalogue").click();
         nora.waitForURL(Pattern.compile(".*/sign-in.*"));
@@ -454,7 +455,7 @@ class YearsTest extends Journey {
     void limitsAreSaidWhereTheyHideSomething() {
         Page ines = signedIn("Ines Marlow");
         open(ines, "/catalogue/permits");
-        button(ines, "Who sees what").click();
+        button(ines, "Access").click();
         button(ines, "Add a line").click();
         ines.getByLabel("Who line 1 is about", new Page.GetByLabelOptions().setExact(true))
                 .selectOption("Quay crews");
@@ -462,8 +463,8 @@ class YearsTest extends Journey {
                 .fill("site is my site");
         ines.getByLabel("Applicant", new Page.GetByLabelOptions().setExact(true))
                 .check();
-        exactButton(ines, "Keep").click();
-        assertThat(ines.getByText("Kept. It holds from the next question on")).isVisible();
+        exactButton(ines, "Save").click();
+        assertThat(ines.getByText("Saved. It holds from the next question on")).isVisible();
         open(ines, address("permits", "status is \"Submitted\""));
         keep(ines, "Submitted", "");
         exactButton(ines, "Share").click();
@@ -489,11 +490,11 @@ class YearsTest extends Journey {
     void aViewWithoutCriteriaAndANameThatIsTakenAreAskedAbout() {
         Page asta = signedIn("Asta Quill");
         open(asta, "/registers/closures");
-        button(asta, "Keep as a view").click();
+        button(asta, "Save as a new view").click();
         asta.getByLabel("Name", new Page.GetByLabelOptions().setExact(true)).fill("here during A week");
-        assertThat(exactButton(asta, "Keep")).isDisabled();
+        assertThat(exactButton(asta, "Save")).isDisabled();
         asta.getByLabel("It has no criteria and will show every record.").check();
-        exactButton(asta, "Keep").click();
+        exactButton(asta, "Save").click();
         assertThat(asta.getByRole(AriaRole.DIALOG).getByRole(AriaRole.ALERT))
                 .containsText("There is a view “Here during a week” of the same owner already.");
     }
@@ -516,7 +517,7 @@ class YearsTest extends Journey {
         expectAccessible(ines, "what is known");
         open(ines, "/people/file");
         ines.getByLabel("Or paste it").fill("name,site\nasta.quill,Outer Roads\nx y,\n");
-        button(ines, "Look at it").click();
+        button(ines, "Check it").click();
         assertThat(ines.getByText("It does not fit yet")).isVisible();
         expectAccessible(ines, "people from a file");
         open(ines, "/people/trail");

@@ -158,11 +158,6 @@ public final class Checker {
         return Wording.running(field.label());
     }
 
-    private static String quoted(Condition part) {
-        String printed = Printer.print(part);
-        return "“" + (printed.length() > 80 ? printed.substring(0, 79) + "…" : printed) + "”";
-    }
-
     /** One look at one condition. */
     private static final class Work {
         private final Condition condition;
@@ -182,6 +177,12 @@ public final class Checker {
             this.register = binder.register();
             this.reading = binder.reading();
             this.parts = Parts.of(condition);
+        }
+
+        /** A part as people read it. */
+        private String quoted(Condition part) {
+            String printed = String.join(" and ", Wording.lines(part, register));
+            return "“" + (printed.length() > 80 ? printed.substring(0, 79) + "…" : printed) + "”";
         }
 
         /** A reader who has every viewer value: what one reader lacks is no contradiction. */
@@ -321,7 +322,7 @@ public final class Checker {
                             Code.VIEWER_EMPTY,
                             Level.HINT,
                             path,
-                            "Nothing is kept about you as “" + value.words() + "”, so " + quoted(criterion)
+                            "You have no value of “" + value.words() + "”, so " + quoted(criterion)
                                     + (criterion.negated()
                                             ? " leaves nothing out for you."
                                             : " finds nothing for you.")));
@@ -389,7 +390,7 @@ public final class Checker {
                                 quoted(criterion) + " moves on with the calendar, and the view is called “"
                                         + about.name() + "”.")
                         .mended(
-                                "Keep it at " + Wording.period(still),
+                                "Fix it at " + Wording.period(still),
                                 Parts.replaced(condition, path, dated(criterion, still))));
             }
         }
@@ -671,7 +672,7 @@ public final class Checker {
                                 quoted(part.part()) + " is asked twice; once is enough.")
                         .mended("Take this one out", removed);
             }
-            String reason = other.map(Checker::quoted).orElse("what stands around it");
+            String reason = other.map(this::quoted).orElse("what stands around it");
             String cause = because.map(p -> p.replaceAll("/\\d+$", "")).orElse(parent);
             boolean beside = cause.equals(parent);
             boolean alternatives = beside && !parent.endsWith("all");

@@ -93,7 +93,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
         if (!Fit.allows(register, field, criterion.test())) {
             throw new Unfit(
                     criterion,
-                    field.label() + " is a " + field.type().label() + " field, and this test does not fit it");
+                    field.label() + " is a " + field.type().words() + " field, and this test does not fit it");
         }
         Bound positive = positive(field, criterion);
         return criterion.negated() ? new Bound.Not(positive) : positive;

@@ -31,9 +31,14 @@ public enum FieldType {
         this.label = label;
     }
 
-    /** The type in the words of the product. */
+    /** The type's name in the API and in files. */
     public String label() {
         return label;
+    }
+
+    /** The type as it is said to people: {@code date and time} for {@link #MOMENT}, for the others their name. */
+    public String words() {
+        return this == MOMENT ? "date and time" : label;
     }
 
     /** Whether the field is compared with numbers. */

@@ -44,7 +44,7 @@ public record Register(String key, String label, String table, String idColumn, 
         Optional<FieldType> end = field(fields, ends.end()).map(Field::type);
         if (start.isEmpty() || !start.equals(end) || !start.get().isTemporal()) {
             throw new IllegalArgumentException(
-                    "the span " + span.label() + " needs two date fields or two moment fields of its register");
+                    "the span " + span.label() + " needs two date fields or two date and time fields of its register");
         }
         if (ends.lastDayBelongs() && start.get() != FieldType.DATE) {
             throw new IllegalArgumentException("only a span of days has a last day: " + span.label());

@@ -221,7 +221,7 @@ final class Cql2Reader {
             throw new Cql2.NotCarried(
                     where,
                     "This comparison does not fit " + field.label() + ", a "
-                            + field.type().label() + " field.");
+                            + field.type().words() + " field.");
         }
         return Condition.Criterion.of(field.key(), test);
     }
@@ -253,7 +253,7 @@ final class Cql2Reader {
                 }
                 case DATE, MOMENT, TIME, SPAN ->
                     throw refuse(
-                            value, field.label() + " is a " + field.type().label() + " field and takes no such value");
+                            value, field.label() + " is a " + field.type().words() + " field and takes no such value");
             };
         } catch (IllegalArgumentException e) {
             throw new Cql2.NotCarried(value.where(), "This value cannot be carried: " + e.getMessage() + ".");
@@ -443,7 +443,7 @@ final class Cql2Reader {
         require(arguments, 2, name, where);
         Field field = field(arguments.get(0));
         if (!field.type().isTemporal()) {
-            throw refuse(arguments.get(0), "“" + name + "” begins with a date or moment field");
+            throw refuse(arguments.get(0), "“" + name + "” begins with a date, or date and time field");
         }
         Optional<Cql2Expression> from;
         Optional<Cql2Expression> to;
@@ -459,7 +459,7 @@ final class Cql2Reader {
             case "t_after" -> to.map(v -> dated(">", field, v)).orElseGet(() -> nothing(where));
             case "t_equals" -> {
                 if (arguments.get(1) instanceof Cql2Expression.Interval) {
-                    throw new Cql2.NotCarried(where, "A single date or moment never equals an interval.");
+                    throw new Cql2.NotCarried(where, "A single date or time never equals an interval.");
                 }
                 yield dated("=", field, arguments.get(1));
             }
@@ -473,7 +473,7 @@ final class Cql2Reader {
                 throw new Cql2.NotCarried(
                         where,
                         name.toUpperCase(java.util.Locale.ROOT)
-                                + " compares two intervals; a date or moment is not one, and it is not carried.");
+                                + " compares two intervals; a single date or time is not one, and it is not carried.");
         };
     }
 

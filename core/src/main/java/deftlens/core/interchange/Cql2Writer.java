@@ -93,7 +93,7 @@ final class Cql2Writer {
                 List<String> own = binder.viewer().values(viewer.attribute());
                 notes.add("“" + viewer.words() + "” is written as "
                         + (own.isEmpty()
-                                ? "nobody's, for nothing is kept about you"
+                                ? "nobody's, for you have no such attribute"
                                 : "yours: " + String.join(", ", own))
                         + ".");
             }
@@ -233,7 +233,7 @@ final class Cql2Writer {
             throw new Unsaid("it adds nothing to fields");
         }
         if (beside.field().type() != beside.other().type()) {
-            throw new Unsaid("it compares no date with the local day of a moment");
+            throw new Unsaid("it compares no date with the local day of a date and time");
         }
         String sign = switch (beside.relation()) {
             case IS, EQUAL, ON -> "=";

@@ -32,7 +32,7 @@ public final class Groups {
                         || field.type() == FieldType.TAGS
                         || !field.type().isStored()) {
                     throw new IllegalArgumentException(
-                            "no groups by the values of a " + field.type().label() + " field");
+                            "no groups by the values of a " + field.type().words() + " field");
                 }
             }
         }
@@ -42,7 +42,7 @@ public final class Groups {
             public Periods {
                 if (!field.type().isTemporal()) {
                     throw new IllegalArgumentException(
-                            "no periods of a " + field.type().label() + " field");
+                            "no periods of a " + field.type().words() + " field");
                 }
             }
         }

@@ -331,7 +331,7 @@ public final class Completion {
                     || field.label().toLowerCase(Locale.ROOT).startsWith(lower)) {
                 proposals.add(new Proposal(
                         Printer.field(field.key()),
-                        field.label() + " · " + field.type().label(),
+                        field.label() + " · " + field.type().words(),
                         Kind.FIELD));
             }
         }

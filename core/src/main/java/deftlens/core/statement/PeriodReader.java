@@ -31,6 +31,7 @@ final class PeriodReader {
             Pattern.CASE_INSENSITIVE);
     private static final Pattern FISCAL = Pattern.compile("FY(\\d{4})(?:-Q(\\d+))?", Pattern.CASE_INSENSITIVE);
     private static final Pattern YEAR = Pattern.compile("\\d{4}");
+    private static final DateTimeFormatter MONTH_NAMED = DateTimeFormatter.ofPattern("MMMM yyyy", Locale.ENGLISH);
     private static final DateTimeFormatter SPOKEN = DateTimeFormatter.ofPattern("d MMMM yyyy", Locale.ENGLISH);
 
     private final Source source;
@@ -84,10 +85,32 @@ final class PeriodReader {
                 case LiteralContext c -> literal(c);
                 default -> throw new IllegalStateException("a date phrase without a reading: " + context.getText());
             };
-        } catch (IllegalArgumentException | DateTimeException e) {
+        } catch (DateTimeException e) {
+            throw noSuchDate(context);
+        } catch (IllegalArgumentException e) {
             throw source.error(
                     "“" + words(context) + "” is no date phrase: " + e.getMessage() + ".", context, List.of());
         }
+    }
+
+    /** A date that looks like one and is none: says which part of it the calendar or the clock does not have. */
+    private StatementError noSuchDate(PlainPeriodContext context) {
+        String text = words(context);
+        Matcher iso = ISO.matcher(text);
+        String why = "write a day as 2026-11-23, a time of it as 2026-11-23T14:30";
+        if (iso.matches() && iso.group(2) != null) {
+            int month = Integer.parseInt(iso.group(2));
+            if (month < 1 || month > 12) {
+                why = "a month is a number from 01 to 12";
+            } else if (iso.group(3) != null) {
+                YearMonth of = YearMonth.of(Integer.parseInt(iso.group(1)), month);
+                int day = Integer.parseInt(iso.group(3));
+                why = day < 1 || day > of.lengthOfMonth()
+                        ? MONTH_NAMED.format(of) + " has days 01 to " + of.lengthOfMonth()
+                        : "a time of day runs from 00:00 to 23:59:59, an offset from -18:00 to +18:00";
+            }
+        }
+        return source.error("“" + text + "” is no date: " + why + ".", context, List.of());
     }
 
     private Period calendar(CalendarContext context) {

@@ -157,7 +157,7 @@ public record Reader(Register register, Set<String> attributes) {
             return register.named(name)
                     .map(field -> new Source.Expectation.Hint(
                             "a test for “" + field.label() + "” ("
-                                    + field.type().label() + "): " + String.join(", ", Verbs.words(field)),
+                                    + field.type().words() + "): " + String.join(", ", Verbs.words(field)),
                             Verbs.words(field),
                             List.of()))
                     .orElseGet(() -> new Source.Expectation.Hint(
@@ -354,7 +354,7 @@ public record Reader(Register register, Set<String> attributes) {
                 boolean exactly,
                 ParserRuleContext place) {
             if (other.key().equals(field.key())) {
-                throw source.error(field.label() + " is held against itself; name another field.", place, List.of());
+                throw source.error(field.label() + " is compared with itself; name another field.", place, List.of());
             }
             return new Test.Against(
                     relation, other.key(), offset == null ? Optional.empty() : Optional.of(offset(offset)), exactly);
@@ -586,7 +586,7 @@ public record Reader(Register register, Set<String> attributes) {
                 if (!attributes.contains(attribute) || attribute.equals("me")) {
                     List<String> near = Nearest.to(attribute, attributes);
                     throw source.error(
-                            "Nothing is kept about a reader as “my " + Source.shortened(attribute) + "”. There is "
+                            "There is no attribute “my " + Source.shortened(attribute) + "”. There is "
                                     + String.join(
                                             ", ",
                                             attributes.stream()
@@ -629,7 +629,7 @@ public record Reader(Register register, Set<String> attributes) {
                 default ->
                     throw source.error(
                             "“" + value.words() + "” is a text, and " + field.label() + " is a "
-                                    + field.type().label() + " field.",
+                                    + field.type().words() + " field.",
                             context,
                             List.of());
             }
@@ -645,7 +645,7 @@ public record Reader(Register register, Set<String> attributes) {
                 case NUMBER, MONEY -> {
                     String bare = text.value().strip();
                     throw source.error(
-                            field.label() + " is a " + field.type().label()
+                            field.label() + " is a " + field.type().words()
                                     + " field: write the number without quotes.",
                             context,
                             bare.matches("-?\\d+(\\.\\d+)?") ? List.of(bare) : List.of());
@@ -657,7 +657,7 @@ public record Reader(Register register, Set<String> attributes) {
                             List.of("yes", "no"));
                 case DATE, MOMENT ->
                     throw source.error(
-                            field.label() + " is a " + field.type().label()
+                            field.label() + " is a " + field.type().words()
                                     + " field: write “on”, “before” or “in” with a date phrase, without quotes.",
                             context,
                             List.of());
@@ -688,7 +688,7 @@ public record Reader(Register register, Set<String> attributes) {
             return switch (field.type()) {
                 case NUMBER, MONEY ->
                     source.error(
-                            field.label() + " is a " + field.type().label() + " field, and “" + Source.shortened(bare)
+                            field.label() + " is a " + field.type().words() + " field, and “" + Source.shortened(bare)
                                     + "” is no number.",
                             context,
                             List.of());
@@ -696,14 +696,14 @@ public record Reader(Register register, Set<String> attributes) {
                     source.error(field.label() + " is a yes/no field: write yes or no.", context, List.of("yes", "no"));
                 case DATE, MOMENT ->
                     source.error(
-                            field.label() + " is a " + field.type().label()
+                            field.label() + " is a " + field.type().words()
                                     + " field: “is” and signs do not fit it. Write on, in, before, after, from or up to.",
                             context,
                             List.of());
                 case TIME, SPAN ->
                     source.error(
                             "“is” and signs do not fit " + field.label() + ", a "
-                                    + field.type().label() + " field. Tests that fit: "
+                                    + field.type().words() + " field. Tests that fit: "
                                     + String.join(", ", Verbs.words(field)) + ".",
                             context,
                             List.of());
@@ -724,7 +724,7 @@ public record Reader(Register register, Set<String> attributes) {
                 return ask(field, context.getStart());
             }
             throw source.error(
-                    field.label() + " is a " + field.type().label() + " field: it lies between two numbers.",
+                    field.label() + " is a " + field.type().words() + " field: it lies between two numbers.",
                     context,
                     List.of());
         }
@@ -764,7 +764,7 @@ public record Reader(Register register, Set<String> attributes) {
                                 + (field.type() == FieldType.SPAN
                                         ? " runs from day to day"
                                         : " is a day without a time of day")
-                                + ": hours, minutes and moments do not fit it. Say it in days.",
+                                + ": hours, minutes and times do not fit it. Say it in days.",
                         context,
                         List.of());
             }
@@ -774,7 +774,7 @@ public record Reader(Register register, Set<String> attributes) {
                     : "";
             return source.error(
                     "This test does not fit " + field.label() + ", a "
-                            + field.type().label() + " field." + exact + " Tests that fit: "
+                            + field.type().words() + " field." + exact + " Tests that fit: "
                             + String.join(", ", Verbs.words(field)) + ".",
                     context,
                     List.of());
@@ -784,7 +784,7 @@ public record Reader(Register register, Set<String> attributes) {
             boolean moments = field.type() == FieldType.MOMENT && other.type() == FieldType.MOMENT;
             String why;
             if (moments && against.relation() == Test.Relation.ON) {
-                why = "Two moments are hardly ever the same. Write before, after, from or up to.";
+                why = "Two times are hardly ever the same. Write before, after, from or up to.";
             } else if (Fit.allows(
                     register, field, new Test.Against(against.relation(), other.key(), Optional.empty(), false))) {
                 why = against.exactly()
@@ -795,11 +795,11 @@ public record Reader(Register register, Set<String> attributes) {
                                                 + (moments ? ", hours or minutes." : ".")
                                         : "");
             } else {
-                why = field.label() + " is a " + field.type().label() + " field and " + other.label() + " a "
-                        + other.type().label() + " field: "
+                why = field.label() + " is a " + field.type().words() + " field and " + other.label() + " a "
+                        + other.type().words() + " field: "
                         + (field.type() == other.type()
                                 ? "they cannot be compared in this way."
-                                : "only fields of one type are compared, and a date with a moment.");
+                                : "only fields of one type are compared, and a date with a date and time.");
             }
             return source.error(why, context, List.of());
         }

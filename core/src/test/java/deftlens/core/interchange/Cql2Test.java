@@ -148,7 +148,7 @@ class Cql2Test {
                 "reported_at time between 09:00 and 10:00|hours of the local day|``",
                 "opens before 09:00|times of day|``",
                 "due in this month or off(rank = 1)|switched off|/any/1",
-                "closed_at after due|local day of a moment|``",
+                "closed_at after due|local day of a date and time|``",
                 "until after due + 2 days|adds nothing|``",
             })
     void whatCannotBeWrittenIsRefusedByName(String statement, String message, String where) {

@@ -58,6 +58,40 @@ class TypedWindowTest {
                 "w9 | 2026-W09, 2025-W09, 2027-W09",
                 "h1 2026 | 2026-H1",
                 "since march 2026 | 2026-03 to today",
+                "4 to 8 hours from now | 4 hours from now to 8 hours from now",
+                "in 4 to 8 hours | 4 hours from now to 8 hours from now",
+                "3-5 days ago | 5 days ago to 3 days ago",
+                "the last quarter | last quarter",
+                "in the last seven days | last 7 days",
+                "a week ago | 1 week ago",
+                "next ninety days | next 90 days",
+                "last hour | last 1 hour",
+                "the last hour | last 1 hour",
+                "last day | yesterday, last 1 day",
+                "three business days ago | 3 working days ago",
+                "month end | end of this month, end of last month, end of next month",
+                "end of the month | end of this month, end of last month, end of next month",
+                "end of last quarter | end of last quarter",
+                "next fiscal year end | end of next fiscal year",
+                "tonight | 2026-11-23T18:00 to 2026-11-24T00:00, today",
+                "last night | 2026-11-22T18:00 to 2026-11-23T06:00, yesterday",
+                "FY26 | FY2026",
+                "fy 2025/26 | FY2026",
+                "FY26 Q3 | FY2026-Q3",
+                "financial year 2027 | FY2027",
+                "1 to 30 March 2026 | 2026-03-01 to 2026-03-30",
+                "1 to 30 March | 2026-03-01 to 2026-03-30, 2025-03-01 to 2025-03-30, 2027-03-01 to 2027-03-30",
+                "1st - 5th of Nov 2026 | 2026-11-01 to 2026-11-05",
+                "March 1 to 30, 2026 | 2026-03-01 to 2026-03-30",
+                "30 to 1 March | ",
+                "2026-11-03 09:00 to 2026-11-05 17:00 | 2026-11-03T09:00 to 2026-11-05T17:00",
+                "3 nov 2026 9:00 to 5:30pm | 2026-11-03T09:00 to 2026-11-03T17:30",
+                "2026-11-03 at 25:00 | ",
+                "until Friday | today to Friday of this week, today to Friday of next week",
+                "since Monday | Monday of this week to today, Monday of last week to today",
+                "until march | today to 2027-03",
+                "nov to feb | 2026-11 to 2027-02, 2025-11 to 2026-02",
+                "friday to monday | Friday of this week to Monday of next week, Friday of last week to Monday of this week",
                 "jan 2026 - mar 2026 | 2026-01 to 2026-03",
                 "1 nov 2026 to 20 nov 2026 | 2026-11-01 to 2026-11-20",
                 "from 3/11 to 4/12 | 2026-11-03 to 2026-12-04, 2026-03-11 to 2026-04-12",
@@ -108,5 +142,25 @@ class TypedWindowTest {
             read += found.isEmpty() ? 0 : 1;
         }
         assertThat(read).isGreaterThan(2_000);
+    }
+
+    @ParameterizedTest
+    @CsvSource({
+        "March in any year, MONTH, 3",
+        "every march, MONTH, 3",
+        "any Monday, WEEKDAY, 1",
+        "on sundays, WEEKDAY, 7",
+        "Fridays, WEEKDAY, 5"
+    })
+    void whatRepeatsIsATestOfItsOwn(String text, deftlens.core.condition.Test.Part part, int number) {
+        assertThat(TypedWindow.read(text, FROM_APRIL)).isEmpty();
+        assertThat(TypedWindow.repeating(text)).contains(new TypedWindow.Repeating(part, number));
+    }
+
+    @ParameterizedTest
+    @org.junit.jupiter.params.provider.ValueSource(
+            strings = {"march", "monday", "last monday", "every crane", "days", "in any year"})
+    void whatIsOnceRepeatsNot(String text) {
+        assertThat(TypedWindow.repeating(text)).isEmpty();
     }
 }

@@ -296,7 +296,7 @@ final class Columns {
             Kind kind = dayFirst ? Kind.DAY_FIRST : Kind.MONTH_FIRST;
             boolean timed = (dayFirst ? is(Kind.TIMED) : is(Kind.TIMED_MONTH_FIRST)) > 0;
             boolean ordered = is(Kind.DAY_FIRST) != is(Kind.MONTH_FIRST) || is(Kind.EITHER_DATE) > 0;
-            String what = timed ? "moments" : "dates";
+            String what = timed ? "dates and times" : "dates";
             String evidence = of(kind) + " read as " + what
                     + (ask ? "" : ordered ? dayFirst ? ", day first" : ", month first" : "")
                     + (is(Kind.EITHER_DATE) > 0

@@ -400,7 +400,7 @@ class ImportService {
             Described described = registers.get(into.register().get(), who);
             if (!described.isOwn()) {
                 throw Problem.unprocessable(
-                        "not-ours", described.register().label() + " are only read here; no file can be brought in.");
+                        "not-ours", described.register().label() + " are only read here; no file can be imported.");
             }
             conversions(described, plan, look, organisation.zone());
             return new Target(Optional.empty(), described.register().key());
@@ -460,7 +460,7 @@ class ImportService {
             Columns.FileColumn column = columns.get(i);
             boolean isMain = into.mainField().filter(taken.label()::equals).isPresent();
             if (isMain && !type.isTemporal()) {
-                throw Problem.unprocessable("bad-main-field", "The main date must be a date or a moment.");
+                throw Problem.unprocessable("bad-main-field", "The main date must be a date or a date and time.");
             }
             // What has a value in every row, and is walked along or names the record, is to have one always.
             boolean full = column.filled() == column.rows() && taken.unfit() == ImportPlan.Unfit.REFUSE;
@@ -484,7 +484,7 @@ class ImportService {
                 registers.freeKey(label),
                 label,
                 into.recordLabel().map(String::strip).filter(l -> !l.isEmpty()).orElse("record"),
-                "Brought in from " + look.name() + ".",
+                "Imported from " + look.name() + ".",
                 main,
                 title,
                 true,
@@ -704,7 +704,7 @@ class ImportService {
 
     private static void requireAdministrator(SignedIn who) {
         if (!who.administers()) {
-            throw Problem.forbidden("Only an administrator brings records in.");
+            throw Problem.forbidden("Only an administrator imports records.");
         }
     }
 }

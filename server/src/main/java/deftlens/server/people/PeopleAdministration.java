@@ -620,7 +620,7 @@ class PeopleAdministration {
 
     private static void requireAdministrator(SignedIn who) {
         if (!who.administers()) {
-            throw Problem.forbidden("Only an administrator keeps people and teams.");
+            throw Problem.forbidden("Only an administrator changes people and teams.");
         }
     }
 

@@ -43,7 +43,7 @@ class OpenApiSettings {
                                 .title("Deft Lens")
                                 .version("0.1.0")
                                 .description(
-                                        "Questions over registers, and the views kept of them. Errors are RFC 9457 problem details with a stable code."));
+                                        "Questions over registers, and the views saved of them. Errors are RFC 9457 problem details with a stable code."));
     }
 
     @Bean

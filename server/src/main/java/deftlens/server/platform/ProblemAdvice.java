@@ -154,7 +154,7 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                 if (sql.getSQLState().startsWith("22")) {
                     return Optional.of(respond(Problem.unprocessable(
                                     "out-of-range",
-                                    "A value is beyond what can be kept or compared: a number too large, or a date too far away. Use a smaller one.")
+                                    "A value is beyond what can be stored or compared: a number too large, or a date too far away. Use a smaller one.")
                             .detail()));
                 }
                 if (sql.getSQLState().startsWith("54")) {

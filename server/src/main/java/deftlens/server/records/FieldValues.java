@@ -59,7 +59,7 @@ public final class FieldValues {
                                 field,
                                 json,
                                 t -> OffsetDateTime.parse(t).toInstant(),
-                                "a moment with its offset, such as 2026-11-23T14:30:00Z");
+                                "a date and time with its offset, such as 2026-11-23T14:30:00Z");
                     case TIME -> parsed(field, json, LocalTime::parse, "a time of day such as 14:30");
                     case TAGS -> tags(field, json);
                     case SPAN -> throw new Unfitting(field.label() + " is a span; write its two ends.");
@@ -90,7 +90,7 @@ public final class FieldValues {
             case Instant instant -> {
                 if (instant.isBefore(Instant.parse("-4000-01-01T00:00:00Z"))
                         || instant.isAfter(Instant.parse("9999-12-31T00:00:00Z"))) {
-                    throw new Unfitting(field.label() + " cannot hold a moment so far away.");
+                    throw new Unfitting(field.label() + " cannot hold a date so far away.");
                 }
                 yield instant;
             }

@@ -238,7 +238,7 @@ public class RecordsService {
                             refused.size() == 1
                                     ? "Record " + refused.get(0).record() + ": "
                                             + refused.get(0).reason() + " Nothing was written."
-                                    : refused.size() + " records cannot be kept. Nothing was written.")
+                                    : refused.size() + " records cannot be saved. Nothing was written.")
                     .with("refused", refused.subList(0, Math.min(AT_ONCE, refused.size())));
         }
     }
@@ -305,7 +305,7 @@ public class RecordsService {
         Described described = registers.get(key, who);
         if (described.notes().values().stream().noneMatch(n -> n.origin() == FieldOrigin.SEEN)) {
             throw Problem.unprocessable(
-                    "no-marks", described.register().label() + " keep no seen marks. An administrator can add them.");
+                    "no-marks", described.register().label() + " have no seen marks. An administrator can add them.");
         }
         Scope scope = access.scope(described, who);
         Sql visible = Page.numbers(scope, Write.numbered(described.register(), ids));
@@ -426,7 +426,8 @@ public class RecordsService {
         Described described = registers.get(key, who);
         if (!described.isOwn()) {
             throw Problem.unprocessable(
-                    "not-ours", described.register().label() + " are only read here; change them where they are kept.");
+                    "not-ours",
+                    described.register().label() + " are only read here; change them where they come from.");
         }
         return described;
     }

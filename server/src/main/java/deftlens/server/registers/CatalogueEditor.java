@@ -98,12 +98,14 @@ class CatalogueEditor {
      *
      * @param order the order at rest, {@code "due"} or {@code "-due"} for each field; none: by the main date, newest first
      * @param fields all its fields, in their new order
+     * @param recordsLabel what several records are called; absent or blank is what the rule makes of one
      * @param running the number whose sum so far means something, if one is
      * @param version the version that the change was made from
      */
     record RegisterChange(
             String label,
             String recordLabel,
+            Optional<String> recordsLabel,
             String description,
             Optional<String> mainField,
             String titleField,
@@ -160,6 +162,10 @@ class CatalogueEditor {
                 register.newestFirst(),
                 List.of(),
                 wanted.running()));
+        register.callSeveral(wanted.recordsLabel()
+                .map(String::strip)
+                .filter(several -> !several.isEmpty())
+                .orElseGet(() -> Plurals.of(register.recordLabel())));
         register.order(json.writeValueAsString(wanted.order()));
         register.fields().clear();
         register.fields().addAll(fields);
@@ -187,7 +193,7 @@ class CatalogueEditor {
         Register register = after.register();
         wanted.mainField().ifPresent(m -> {
             if (register.field(m).filter(f -> f.type().isTemporal()).isEmpty()) {
-                throw Problem.unprocessable("bad-main-field", "The main date must be a date or a moment.");
+                throw Problem.unprocessable("bad-main-field", "The main date must be a date or a date and time.");
             }
         });
         wanted.running().ifPresent(r -> {
@@ -273,7 +279,7 @@ class CatalogueEditor {
         boolean beside = field.origin() == FieldOrigin.SEEN || field.origin() == FieldOrigin.TAGS;
         if (!beside && (register.origin() != Origin.OWN || field.origin() != FieldOrigin.COLUMN)) {
             throw Problem.unprocessable(
-                    "not-ours", "Only seen marks and tags can be added to records that are not kept here.");
+                    "not-ours", "Only seen marks and tags can be added to records that are not stored here.");
         }
         if (!beside) {
             tables.addColumn(catalogue.whole(key).orElseThrow(), field);

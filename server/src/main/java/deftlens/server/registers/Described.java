@@ -16,6 +16,7 @@ import java.util.Set;
  * @param register the register as the core knows it, without the fields that are hidden from the person, people's names
  *     filled in
  * @param recordLabel one record in words
+ * @param recordsLabel several records in words
  * @param description what the register holds and for whom
  * @param shown the columns at rest
  * @param main the date or moment it is ordered by at rest, where it has one
@@ -25,6 +26,7 @@ import java.util.Set;
  * @param notes what the catalogue says of each field, by key
  * @param hidden the keys and labels of the fields that are hidden from the person
  * @param limits the statements that limit the records the person sees, of which one must hold; none is no limit
+ * @param limitsInWords the same limits as people read them, in the labels of the fields
  * @param members what a combined register is read from
  * @param gaps what a combined register should have of its members and does not get
  * @param table where a register that is not combined is read from, and the columns that tell its records apart
@@ -36,6 +38,7 @@ public record Described(
         Origin origin,
         Register register,
         String recordLabel,
+        String recordsLabel,
         String description,
         List<Field> shown,
         Optional<Field> main,
@@ -45,6 +48,7 @@ public record Described(
         Map<String, Notes> notes,
         Map<String, String> hidden,
         List<String> limits,
+        List<String> limitsInWords,
         List<Member> members,
         List<Gap> gaps,
         Table table,

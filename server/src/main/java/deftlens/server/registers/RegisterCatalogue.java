@@ -6,6 +6,9 @@ import deftlens.core.field.Option;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Sql;
+import deftlens.core.statement.Reader;
+import deftlens.core.statement.StatementError;
+import deftlens.core.statement.Wording;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
@@ -300,6 +303,7 @@ public class RegisterCatalogue {
                 entity.origin(),
                 register,
                 entity.recordLabel(),
+                entity.recordsLabel(),
                 entity.description(),
                 shown.isEmpty() ? List.of(title) : shown,
                 main,
@@ -309,11 +313,30 @@ public class RegisterCatalogue {
                 notes,
                 left,
                 rights.limits(),
+                rights.limits().isEmpty()
+                        ? List.of()
+                        : inWords(
+                                rights.limits(),
+                                describe(entity, persons, Set.of()).register()),
                 entity.members().stream().map(this::member).toList(),
                 gaps(entity, places),
                 new Described.Table(name, strings(entity.keyColumns()), entity.numbered()),
                 people.attributes().stream().filter(a -> !a.equals("me")).toList(),
                 entity.version());
+    }
+
+    /** Limits as people read them; a field that is hidden from them is said all the same, since the limit rests on it. */
+    private List<String> inWords(List<String> limits, Register whole) {
+        Reader reader = new Reader(whole, people.attributes());
+        return limits.stream()
+                .map(limit -> {
+                    try {
+                        return String.join(" and ", Wording.lines(reader.read(limit), whole));
+                    } catch (StatementError unreadable) {
+                        return limit;
+                    }
+                })
+                .toList();
     }
 
     private Order atRest(RegisterEntity entity, Register register, Optional<Field> main) {
@@ -354,7 +377,7 @@ public class RegisterCatalogue {
                     + register.get().label() + ": ";
             return Optional.of(RegisterCatalogue.field(
                             register.get(), member.mapping().get(field.key()))
-                    .map(s -> empty + "“" + s.label() + "” holds " + s.type().label() + " now.")
+                    .map(s -> empty + "“" + s.label() + "” holds " + s.type().words() + " now.")
                     .orElse(empty + "the field that it was read from is gone."));
         }
     }

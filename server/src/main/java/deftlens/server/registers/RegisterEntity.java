@@ -36,6 +36,9 @@ class RegisterEntity {
     @Column(name = "record_label")
     private String recordLabel;
 
+    @Column(name = "records_label")
+    private String recordsLabel;
+
     @Column(name = "table_name")
     private String tableName;
 
@@ -134,6 +137,9 @@ class RegisterEntity {
     /** Writes everything that a definition says of the register itself. */
     void describe(RegisterDefinition definition) {
         this.label = definition.label();
+        if (!definition.recordLabel().equals(recordLabel)) {
+            this.recordsLabel = Plurals.of(definition.recordLabel());
+        }
         this.recordLabel = definition.recordLabel();
         this.description = definition.description();
         this.mainField = definition.mainField().orElse(null);
@@ -213,6 +219,15 @@ class RegisterEntity {
 
     String recordLabel() {
         return recordLabel;
+    }
+
+    String recordsLabel() {
+        return recordsLabel;
+    }
+
+    /** Calls several of its records something else than the rule makes of one. */
+    void callSeveral(String label) {
+        this.recordsLabel = label;
     }
 
     String tableName() {

@@ -67,11 +67,14 @@ class RegistersController {
     /**
      * A register as the reader sees it.
      *
+     * @param recordLabel one record in words: {@code ledger entry}
+     * @param recordsLabel several records in words: {@code ledger entries}
      * @param table the table or database view of an attached register
      * @param gaps what a combined register should have of its members and does not get, each in a sentence
      * @param running the number whose sum so far means something: a balance, a number on hand
      * @param viewerValues what may follow “my” in a statement
      * @param limits the statements that limit which records the reader sees, of which one must hold; none is no limit
+     * @param limitsInWords the same as people read them, in the labels of the fields
      * @param hiddenFields how many fields are not shown to the reader
      * @param version the version of the catalogue's entry, to be sent back with a change
      */
@@ -79,6 +82,7 @@ class RegistersController {
             String key,
             String label,
             String recordLabel,
+            String recordsLabel,
             String description,
             Origin origin,
             Optional<String> table,
@@ -92,6 +96,7 @@ class RegistersController {
             String titleField,
             List<String> viewerValues,
             List<String> limits,
+            List<String> limitsInWords,
             int hiddenFields,
             int version) {}
 
@@ -192,6 +197,7 @@ class RegistersController {
                 described.register().key(),
                 described.register().label(),
                 described.recordLabel(),
+                described.recordsLabel(),
                 described.description(),
                 described.origin(),
                 described.origin() == Origin.ATTACHED
@@ -211,6 +217,7 @@ class RegistersController {
                 described.title().key(),
                 described.viewerValues(),
                 described.limits(),
+                described.limitsInWords(),
                 described.hidden().size(),
                 described.version());
     }

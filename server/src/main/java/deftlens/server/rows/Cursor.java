@@ -113,7 +113,7 @@ final class Cursor {
             case MOMENT -> Instant.parse(text);
             case TIME -> LocalTime.parse(text);
             case TAGS, SPAN ->
-                throw new IllegalArgumentException("a " + field.type().label() + " has no order");
+                throw new IllegalArgumentException("a " + field.type().words() + " has no order");
         };
     }
 

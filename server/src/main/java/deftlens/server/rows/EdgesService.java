@@ -113,7 +113,8 @@ public class EdgesService {
                 if (left < 0) {
                     throw Problem.unprocessable(
                             "too-many-boundaries",
-                            "Edges are kept for at most " + MOST_BOUNDARIES + " boundaries; switch some criteria off.");
+                            "Edges are shown for at most " + MOST_BOUNDARIES
+                                    + " boundaries; switch some criteria off.");
                 }
                 if (!own.isEmpty()) {
                     boundaries.put(part, own);

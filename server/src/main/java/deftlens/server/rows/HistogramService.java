@@ -85,14 +85,15 @@ public class HistogramService {
                                 "unknown-field", register.label() + " has no field “" + k + "”.")))
                 .or(() -> question.described().main())
                 .orElseThrow(() -> Problem.unprocessable(
-                        "no-time", register.label() + " has no main date; name a date or moment."));
+                        "no-time", register.label() + " has no main date; name a date, or a date and time."));
         if (asked.type() == FieldType.SPAN) {
             return running(question, asked, step, from, to);
         }
         Field field = asked;
         if (!field.type().isTemporal()) {
             throw Problem.unprocessable(
-                    "no-time", field.label() + " is a " + field.type().label() + " field; choose a date or moment.");
+                    "no-time",
+                    field.label() + " is a " + field.type().words() + " field; choose a date, or a date and time.");
         }
         ZoneId zone = question.reading().zone();
         Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
@@ -383,7 +384,7 @@ public class HistogramService {
     public Distribution distribution(Question question, Field field, boolean beside) {
         if (!field.type().isNumeric()) {
             throw Problem.unprocessable(
-                    "no-number", field.label() + " is a " + field.type().label() + " field; choose a number.");
+                    "no-number", field.label() + " is a " + field.type().words() + " field; choose a number.");
         }
         Scope scope = rows.scope(question);
         Sql condition = beside ? Where.of(rows.besides(question, field)) : rows.where(question);

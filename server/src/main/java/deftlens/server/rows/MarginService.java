@@ -40,7 +40,7 @@ class MarginService {
         List<Parts.Part> parts = Parts.of(question.condition());
         if (parts.size() > MOST_PARTS) {
             throw Problem.unprocessable(
-                    "too-many-parts", "Counts are kept for at most " + MOST_PARTS + " criteria and groups.");
+                    "too-many-parts", "Counts are shown for at most " + MOST_PARTS + " criteria and groups.");
         }
         // What does not fit is found here, before anything is counted.
         questions.bind(question.described().register(), question.condition(), question.reading(), question.who());

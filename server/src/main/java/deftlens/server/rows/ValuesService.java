@@ -167,7 +167,7 @@ public class ValuesService {
                 default ->
                     throw Problem.unprocessable(
                             "no-list",
-                            field.label() + " is a " + field.type().label()
+                            field.label() + " is a " + field.type().words()
                                     + " field; lists are looked for in texts, numbers, choices and people.");
             };
         } catch (IllegalArgumentException e) {

@@ -162,7 +162,7 @@ public class Questions {
             } catch (DateTimeException e) {
                 throw Problem.badRequest(
                         "bad-as-of",
-                        "“As of” takes a day such as 2026-11-23 a time of it such as 2026-11-23T14:30, or a moment such as 2026-11-23T14:30:00Z, not “"
+                        "“As of” takes a day such as 2026-11-23 a time of it such as 2026-11-23T14:30, or one with its offset such as 2026-11-23T14:30:00Z, not “"
                                 + text + "”.");
             }
         }

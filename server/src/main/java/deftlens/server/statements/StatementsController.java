@@ -106,8 +106,17 @@ class StatementsController {
      *
      * @param readings the phrases it may stand for, the likeliest first; none when it stands for nothing known, one when there
      *     is no doubt
+     * @param repeating what it says that repeats in the calendar, which is a test and no window: {@code March in any year}
      */
-    record Typed(String text, List<Resolved> readings) {}
+    record Typed(String text, List<Resolved> readings, Optional<Repeating> repeating) {}
+
+    /**
+     * What repeats in the calendar.
+     *
+     * @param test the test that asks for it: {@code month in}, {@code weekday in}
+     * @param number from 1 for January or Monday
+     */
+    record Repeating(String test, int number) {}
 
     @ReadsOnly
     @PostMapping("/windows/read")
@@ -117,7 +126,9 @@ class StatementsController {
                 asked.phrase(),
                 TypedWindow.read(asked.phrase(), reading).stream()
                         .map(p -> resolved(Reader.period(p), reading))
-                        .toList());
+                        .toList(),
+                TypedWindow.repeating(asked.phrase())
+                        .map(r -> new Repeating(r.part().words() + " in", r.number())));
     }
 
     @ReadsOnly

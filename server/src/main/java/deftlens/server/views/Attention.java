@@ -344,7 +344,7 @@ class Attention {
         try {
             parts.requireShown(view, described);
         } catch (Problem unfit) {
-            notes.add(new Note("shape-unfit", "It cannot be shown as it was kept: " + unfit.getMessage(), now));
+            notes.add(new Note("shape-unfit", "It cannot be shown as it was saved: " + unfit.getMessage(), now));
         }
         return notes;
     }

@@ -61,7 +61,7 @@ class EffectiveAccess {
      *
      * @param may absent when it is not open to them
      * @param why sentences that say what opens it, or what keeps it closed
-     * @param limits the statements of which at least one must hold for a record to be seen; none is no limit
+     * @param limits in words, what of which at least one must hold for a record to be seen; none is no limit
      * @param hidden the labels of fields that are hidden
      * @param refined whether they have a refinement of their own
      * @param matching how many records it shows them now, with their own viewer values and without a refinement; absent when
@@ -129,7 +129,7 @@ class EffectiveAccess {
                 name,
                 may,
                 why,
-                described.get().limits(),
+                described.get().limitsInWords(),
                 List.copyOf(described.get().hidden().values()),
                 theirs.refined().isPresent(),
                 matching,
@@ -197,7 +197,7 @@ class EffectiveAccess {
                     || !described.get().hidden().isEmpty()) {
                 limited.computeIfAbsent(
                                 List.of(
-                                        described.get().limits(),
+                                        described.get().limitsInWords(),
                                         List.copyOf(described.get().hidden().values())),
                                 k -> new ArrayList<>())
                         .add(person.fullName());

@@ -192,7 +192,7 @@ class ReadersOwn {
             throw Problem.unprocessable(
                     "locked",
                     "Whoever manages this view has locked " + String.join(" and ", locked)
-                            + ". Add to it, or keep a copy that is yours.");
+                            + ". Add to it, or save it as a new view of yours.");
         }
     }
 

@@ -241,7 +241,7 @@ class ViewFiles {
                     throw Problem.unprocessable(
                             "other-register", "The view of this name here is over another register.");
                 }
-                made = views.change(there.get().id(), who, there.get().version(), draft, "brought in");
+                made = views.change(there.get().id(), who, there.get().version(), draft, "imported");
                 outcome = Outcome.REPLACED;
             } else {
                 String free = views.freeNameLike(owner.id(), view.name().strip(), Optional.empty());

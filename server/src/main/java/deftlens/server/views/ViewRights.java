@@ -41,7 +41,7 @@ class ViewRights {
         requireWriter(who);
         ViewEntity view = find(id, who);
         if (!may(view, who).filter(m -> m.includes(May.CHANGE)).isPresent()) {
-            throw Problem.forbidden("This view is shared with you to look at. Keep a copy to change it.");
+            throw Problem.forbidden("This view is shared with you to look at. Save it as a new view to change it.");
         }
         return view;
     }

@@ -13,6 +13,7 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
+import jakarta.validation.constraints.Size;
 import java.io.IOException;
 import java.util.HashMap;
 import java.util.List;
@@ -106,6 +107,17 @@ class ViewsController {
                         keep.shape(),
                         keep.labels(),
                         keep.locked()));
+    }
+
+    /**
+     * What views ask, as people read it.
+     *
+     * @param views at most 200 of the views that are open to the reader; others are left out
+     */
+    @GetMapping("/words")
+    List<ViewsService.ViewWords> words(
+            @RequestParam @Size(max = 200) List<Long> views, @AuthenticationPrincipal SignedIn who) {
+        return this.views.words(views, who);
     }
 
     @GetMapping("/{id}")

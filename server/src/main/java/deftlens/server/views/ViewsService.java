@@ -22,6 +22,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -325,7 +326,7 @@ public class ViewsService {
         parts.requireShown(view, described);
         view.touch(who.id(), clock.instant());
         ViewEntity kept = store.saveAndFlush(view);
-        trail.write(Optional.of(who.id()), SUBJECT, kept.id(), "kept", null, parts.kept(kept));
+        trail.write(Optional.of(who.id()), SUBJECT, kept.id(), "saved", null, parts.kept(kept));
         return view(kept, who, names());
     }
 
@@ -522,18 +523,43 @@ public class ViewsService {
                 .toList();
     }
 
+    /**
+     * What a view asks, a line for each part, in the labels of its fields.
+     *
+     * @param lines none for every record; absent where the view cannot be read today
+     */
+    public record ViewWords(@AsText long view, Optional<List<String>> lines) {}
+
+    /** What some views ask, as people read it; views that are not open to the person are left out. */
+    @Transactional(readOnly = true)
+    public List<ViewWords> words(List<Long> ids, SignedIn who) {
+        Set<Long> wanted = new HashSet<>(ids);
+        Map<String, Optional<Described>> known = new HashMap<>();
+        return openTo(who).stream()
+                .filter(v -> wanted.contains(v.id()))
+                .map(v -> new ViewWords(
+                        v.id(),
+                        known.computeIfAbsent(v.register(), key -> registers.find(key, who))
+                                .flatMap(described -> read(v.statement(), described.register()))))
+                .toList();
+    }
+
+    private Optional<List<String>> read(String statement, Register register) {
+        try {
+            return Optional.of(
+                    Wording.lines(questions.condition(register, Optional.of(statement), Optional.empty()), register));
+        } catch (Problem | StatementError unreadable) {
+            return Optional.empty();
+        }
+    }
+
     /** What one side of a step asks, as a person reads it today; in the language where it cannot be read any more. */
     private Optional<List<String>> lines(Register register, JsonNode side) {
         if (side == null || !side.has("statement")) {
             return Optional.empty();
         }
         String statement = side.get("statement").stringValue("");
-        try {
-            return Optional.of(
-                    Wording.lines(questions.condition(register, Optional.of(statement), Optional.empty()), register));
-        } catch (Problem | StatementError unreadable) {
-            return Optional.of(List.of(statement));
-        }
+        return Optional.of(read(statement, register).orElseGet(() -> List.of(statement)));
     }
 
     void requireVersion(ViewEntity view, int version, SignedIn who) {
@@ -543,7 +569,7 @@ public class ViewsService {
                             HttpStatus.CONFLICT,
                             "changed-meanwhile",
                             now.changedBy().fullName()
-                                    + " changed this view after you opened it. Nothing of yours was written: look at theirs, write yours over it, or keep yours as a copy.")
+                                    + " changed this view after you opened it. Nothing of yours was written: look at theirs, overwrite it with yours, or save yours as a new view.")
                     .with("current", now);
         }
     }

@@ -132,7 +132,7 @@ class ImportTest {
         assertThat(column(look, "Opened").get("guess").get("ask").booleanValue())
                 .isFalse();
         assertThat(column(look, "Closed at").get("guess").get("evidence").stringValue())
-                .isEqualTo("2 of 2 read as moments; the times say no zone");
+                .isEqualTo("2 of 2 read as dates and times; the times say no zone");
         assertThat(column(look, "Amount").get("guess").get("type").stringValue())
                 .isEqualTo("MONEY");
         assertThat(column(look, "Amount").get("guess").get("decimal").stringValue())

@@ -428,7 +428,7 @@ class PeopleTest {
         Caller.Answer file = ada.get("/api/trail/export.csv?kind=views&from=2026-11-20");
         assertThat(file.status()).isEqualTo(200);
         assertThat(file.text().lines().toList().get(1))
-                .startsWith("2026-11-20T23:30:00Z,Dan Day,kept,view " + view + ",Dan's better one,,");
+                .startsWith("2026-11-20T23:30:00Z,Dan Day,saved,view " + view + ",Dan's better one,,");
         assertThat(Caller.signedIn("dora").get("/api/trail/export.csv").status())
                 .isEqualTo(403);
     }

@@ -131,7 +131,7 @@ class RecordsTest {
                 "price|1000000000000|Price holds less",
                 "due|\"4/5/26\"|Due takes a day such as 2026-11-23",
                 "due|\"2026-02-30\"|Due takes a day",
-                "at|\"2026-11-22T10:00\"|At takes a moment with its offset",
+                "at|\"2026-11-22T10:00\"|At takes a date and time with its offset",
                 "at|null|At is needed in every record",
                 "gate|\"25:00\"|Gate takes a time of day",
                 "open|\"yes\"|Open takes true or false",

@@ -133,6 +133,7 @@ class ReachTest {
         Map<String, Object> chosen = Map.of("view", own, "version", 0);
         calls.put("GET /api/views", "");
         calls.put("GET /api/views?deleted=true", "");
+        calls.put("GET /api/views/words?views=" + own, "");
         calls.put("GET /api/view-use", "");
         calls.put("GET /api/pins", "");
         calls.put("PUT /api/pins", Map.of("views", List.of(own)));

@@ -345,7 +345,7 @@ class ViewLifeTest {
         assertThat(access.get("why").values().stream().map(JsonNode::stringValue))
                 .containsExactly(
                         "It is shared with the team Day shift, to look.", "It is shared with Dan Day, to change.");
-        assertThat(access.at("/limits/0").stringValue()).isEqualTo("level <= 3");
+        assertThat(access.at("/limits/0").stringValue()).isEqualTo("level is at most 3");
         assertThat(access.at("/hidden/0").stringValue()).isEqualTo("Cost");
         assertThat(access.get("matching").longValue()).isEqualTo(sql("level between 2 and 3 and site = 'South'"));
         assertThat(access.get("total").longValue()).isEqualTo(sql("level <= 3"));
