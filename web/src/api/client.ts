@@ -55,6 +55,7 @@ export type RecordChange = Schemas['RecordChange']
 export type Completions = Schemas['Answer']
 export type May = 'LOOK' | 'CHANGE' | 'MANAGE'
 export type ViewUse = Schemas['Use']
+export type Unsaved = Schemas['Unsaved']
 export type Own = Schemas['Own']
 export type Difference = Schemas['Difference']
 export type EffectiveAccess = Schemas['ViewAccess']

@@ -1620,6 +1620,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/views/{id}/own/unsaved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["remember"];
+        post?: never;
+        delete: operations["forget"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/views/{id}/presence": {
         parameters: {
             query?: never;
@@ -1996,6 +2012,13 @@ export interface components {
             was?: {
                 [key: string]: unknown;
             } | null;
+        };
+        Changes: {
+            columns?: string[] | null;
+            order?: string[] | null;
+            shape?: components["schemas"]["Shape"] | null;
+            statement?: string | null;
+            zone?: string | null;
         };
         Chosen: {
             /** Format: int32 */
@@ -2651,6 +2674,7 @@ export interface components {
                 [key: string]: string;
             };
             refined?: components["schemas"]["Refined"] | null;
+            unsaved?: components["schemas"]["Unsaved"] | null;
         };
         OwnName: {
             fullName: string;
@@ -3227,6 +3251,11 @@ export interface components {
             readings: components["schemas"]["Resolved"][];
             repeating?: components["schemas"]["Repeating"] | null;
             text: string;
+        };
+        Unsaved: {
+            /** Format: date-time */
+            at: string;
+            changes: components["schemas"]["Changes"];
         };
         Use: {
             attention: components["schemas"]["Note"][];
@@ -6482,6 +6511,54 @@ export interface operations {
                 };
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Own"];
+                };
+            };
+        };
+    };
+    remember: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Own"];
+                };
+            };
+        };
+    };
+    forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

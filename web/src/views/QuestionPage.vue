@@ -33,6 +33,7 @@ import { useLocks } from './useLocks'
 import { usePresence } from './usePresence'
 import { useHeld } from './useHeld'
 import { READERS_ZONE, useQuestion } from './useQuestion'
+import { useUnsaved } from './useUnsaved'
 import { useWindows } from './useWindows'
 
 const q = useQuestion()
@@ -233,6 +234,7 @@ function closeSide() {
 
 const keeping = useKeeping(q, said, mishap)
 const { startKeeping, keepReviewed, keepForMe, dropMine, takeNewer } = keeping
+const unsaved = useUnsaved(q, said)
 const filterOpen = ref(false)
 const { exportUrl, exportLong, copyLink, copyWords } = useCarrying(
   q,
@@ -421,8 +423,11 @@ const table = useHeld(
           :as-shared="asShared"
           :together="together"
           :gone="gone"
+          :unsaved="unsaved.offered.value"
           :changed="changed"
           :unlocked="unlocked"
+          @show-unsaved="unsaved.show"
+          @discard-unsaved="unsaved.discard"
           @take-newer="takeNewer"
           @as-shared="
             router.push({ path: route.path, query: $event ? { as: 'shared' } : {}, state: q.stateOfStep() })

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Own, Register, Together, View } from '@/api/client'
+import type { Own, Register, Together, Unsaved, View } from '@/api/client'
 import RefinedNote from './RefinedNote.vue'
+import { useSession } from '@/people/session'
+import { moment } from '@/platform/format'
 import { useViews } from './store'
 import TogetherNote from './TogetherNote.vue'
 
@@ -15,13 +17,28 @@ const props = defineProps<{
   together?: Together
   /** whether the view was deleted or closed while the page was open */
   gone: boolean
-  /** whether there are changes on the page that are not kept */
+  /** changes of an earlier time that were neither saved nor discarded */
+  unsaved?: Unsaved
+  /** whether there are changes on the page that are not saved */
   changed: boolean
   /** whether the page asks something that leaves a locked part out */
   unlocked: boolean
 }>()
-const emit = defineEmits<{ takeNewer: []; asShared: [wanted: boolean]; drop: [] }>()
+const emit = defineEmits<{
+  takeNewer: []
+  asShared: [wanted: boolean]
+  drop: []
+  showUnsaved: []
+  discardUnsaved: []
+}>()
 const views = useViews()
+const session = useSession()
+/** The time of day of changes of today, the day too of older ones. */
+const unsavedAt = computed(() => {
+  const at = props.unsaved && moment(props.unsaved.at, session.zone)
+  const today = session.current && moment(session.current.now, session.zone)
+  return at && at.split(',')[0] === today?.split(',')[0] ? at.split(', ')[1] : at
+})
 
 /** What of the register the reader does not see. */
 const limited = computed(() => {
@@ -51,6 +68,11 @@ const atNight = computed(() =>
 </script>
 
 <template>
+  <p v-if="unsaved" class="unsaved" role="status">
+    You have unsaved changes from {{ unsavedAt }}.
+    <button type="button" class="word" @click="emit('showUnsaved')">Show them</button>
+    <button type="button" class="word" @click="emit('discardUnsaved')">Discard them</button>
+  </p>
   <p v-if="view && (view.purpose || view.labels.length)" class="note">
     {{ view.purpose }}
     <RouterLink
@@ -104,6 +126,10 @@ const atNight = computed(() =>
   color: var(--ink-2);
   text-decoration: none;
   font-size: 13.5px;
+}
+
+.unsaved {
+  padding-top: 7px;
 }
 
 .limited {

@@ -4,6 +4,7 @@ import { api, data, Problem, sentence, type Own, type View } from '@/api/client'
 import { useSession } from '@/people/session'
 import { useViews } from './store'
 import type { useQuestion } from './useQuestion'
+import { forgetUnsaved } from './useUnsaved'
 
 /**
  * Keeping what a page asks as a view, changing, sharing, pinning and deleting it.
@@ -60,6 +61,8 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
         }),
       )) as View
       views.put(kept)
+      // What was changed on the view that this comes from is saved now.
+      if (view.value && q.changed.value) void forgetUnsaved(view.value.id)
       keepOpen.value = false
       reviewOpen.value = false
       said.value = `Saved as “${kept.name}”.`

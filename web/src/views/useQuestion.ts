@@ -17,6 +17,7 @@ import { onDefinitions } from '@/platform/definitions'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from '@/registers/catalogue'
 import type { Node } from '@/statements/tree'
+import { partWords } from '@/statements/words'
 import { asOfWords, SIDES, type Side } from './asof'
 import { changeWords } from './renewal'
 import { orderWords, writeOrder } from '@/rows/orders'
@@ -111,6 +112,19 @@ export function useQuestion() {
         written(shape.value) !== base.value.shape ||
         chosenZone.value !== base.value.zone),
   )
+  /** What the page asks in the place of what the view does; none while nothing is changed. */
+  const unsaved = computed(() => {
+    if (!changed.value) return undefined
+    const differing = <T>(now: T, then: T, said: T = now) =>
+      JSON.stringify(now) === JSON.stringify(then) ? undefined : said
+    return {
+      statement: differing(where.value, base.value.where),
+      columns: differing(columns.value, base.value.columns),
+      order: differing(order.value, base.value.order),
+      shape: written(shape.value) === base.value.shape ? undefined : (shape.value as View['shape']),
+      zone: differing(chosenZone.value, base.value.zone),
+    }
+  })
   /** The parts of a refinement that differ from the view; what a reader keeps for themselves. */
   const mine = computed(() => ({
     statement: where.value,
@@ -146,6 +160,19 @@ export function useQuestion() {
   }
   function remember(words: string, before: number) {
     done.value = [...done.value.slice(0, before), words]
+    keepDone()
+  }
+  /** a step whose statement is not in words yet, and the statement */
+  let wordless: { step: number; where: string } | undefined
+  /** Says a step in the words in which its statement was read; one that cannot be read, as it was written. */
+  function word(statement: string, words: string) {
+    if (wordless?.where !== statement || !words) return
+    const { step } = wordless
+    wordless = undefined
+    done.value = done.value.map((said, i) => (i === step ? words : said))
+    keepDone()
+  }
+  function keepDone() {
     sessionStorage.setItem(
       'deft-steps',
       JSON.stringify({ opening: history.state?.opening as string, done: done.value }),
@@ -162,6 +189,7 @@ export function useQuestion() {
   /** A step in a few words. */
   function inWords(parts: Parameters<typeof step>[0]): string {
     const label = (key: string) => register.value?.fields.find((f) => f.key === key)?.label ?? key
+    // Its words come with the answer that reads it.
     if (parts.where !== undefined) return parts.where === '' ? 'every record' : parts.where
     if (parts.order)
       return parts.order.length ? 'by ' + orderWords(register.value, parts.order) : 'in no order'
@@ -327,6 +355,7 @@ export function useQuestion() {
           )
           unreadable.value = ''
           worded.value = true
+          word(where.value, partWords(read.value.outline))
           wordsRead()
         }
       })
@@ -345,6 +374,7 @@ export function useQuestion() {
       worded.value = true
       read.value = undefined
       unreadable.value = e instanceof Problem ? e.message : sentence(e)
+      word(where.value, where.value)
     } finally {
       wordsRead()
     }
@@ -415,6 +445,7 @@ export function useQuestion() {
     if (route.fullPath !== before) {
       remember(inWords(parts), count)
       steps.value = count + 1
+      if (parts.where) wordless = { step: count, where: parts.where }
     }
   }
 
@@ -537,6 +568,7 @@ export function useQuestion() {
     chosenZone,
     answers,
     changed,
+    unsaved,
     steps,
     done,
     stepsAhead,

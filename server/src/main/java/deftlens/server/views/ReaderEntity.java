@@ -36,6 +36,12 @@ class ReaderEntity {
     @Column(name = "changed_at")
     private Instant changedAt;
 
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String draft;
+
+    @Column(name = "draft_at")
+    private Instant draftAt;
+
     protected ReaderEntity() {}
 
     ReaderEntity(long viewId, long personId) {
@@ -59,6 +65,23 @@ class ReaderEntity {
     void answer(String newAnswers, Instant at) {
         this.answers = newAnswers;
         this.changedAt = at;
+    }
+
+    /** Unsaved changes as JSON, or null for none. */
+    String draft() {
+        return draft;
+    }
+
+    Instant draftAt() {
+        return draftAt;
+    }
+
+    void draft(String changes, Instant at) {
+        this.draft = changes;
+        this.draftAt = at;
+        if (changedAt == null) {
+            changedAt = at;
+        }
     }
 
     void refine(String newRefinement, Instant at) {

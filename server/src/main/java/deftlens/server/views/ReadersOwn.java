@@ -3,6 +3,7 @@ package deftlens.server.views;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Refinement;
 import deftlens.core.statement.Printer;
+import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
@@ -10,6 +11,7 @@ import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.Shape;
 import deftlens.server.statements.ConditionJson;
 import deftlens.server.statements.Questions;
+import jakarta.validation.constraints.Size;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
@@ -62,8 +64,24 @@ class ReadersOwn {
      *
      * @param answers to its blanks, by their labels
      * @param refined the view as the reader refined it, carried over to what the view is now
+     * @param unsaved what the reader changed and neither saved nor discarded
      */
-    record Own(Map<String, String> answers, Optional<Refined> refined) {}
+    record Own(Map<String, String> answers, Optional<Refined> refined, Optional<Unsaved> unsaved) {}
+
+    /** Unsaved changes, and when the last of them was made. */
+    record Unsaved(Changes changes, Instant at) {}
+
+    /**
+     * What a page asks in the place of what the view does; what is absent is as the view has it.
+     *
+     * @param zone empty for the organisation's
+     */
+    record Changes(
+            Optional<@Size(max = 200_000) String> statement,
+            Optional<@Size(max = 200) List<String>> columns,
+            Optional<@Size(max = 50) List<String>> order,
+            Optional<Shape> shape,
+            Optional<@Size(max = 100) String> zone) {}
 
     /**
      * A view as a reader refined it.
@@ -105,7 +123,9 @@ class ReadersOwn {
         Optional<ReaderEntity> reader = store.findById(new ReaderEntity.Key(view.id(), who.id()));
         return new Own(
                 reader.map(this::answers).orElse(Map.of()),
-                reader.filter(r -> r.refinement() != null).map(r -> refined(view, r)));
+                reader.filter(r -> r.refinement() != null).map(r -> refined(view, r)),
+                reader.filter(r -> r.draft() != null)
+                        .map(r -> new Unsaved(json.readValue(r.draft(), Changes.class), r.draftAt())));
     }
 
     private Map<String, String> answers(ReaderEntity reader) {
@@ -122,11 +142,18 @@ class ReadersOwn {
         return new Refined(
                 Printer.print(outcome.condition()),
                 ConditionJson.write(outcome.condition()),
-                outcome.lost().stream().map(Printer::print).toList(),
+                outcome.lost().stream().map(part -> inWords(view, part)).toList(),
                 kept.columns(),
                 kept.order(),
                 kept.shape(),
                 reader.changedAt());
+    }
+
+    private String inWords(ViewEntity view, Condition part) {
+        return registers
+                .whole(view.registerKey())
+                .map(whole -> String.join(" and ", Wording.lines(part, whole.register())))
+                .orElseGet(() -> Printer.print(part));
     }
 
     private static Refinement refinement(Kept kept) {
@@ -186,7 +213,7 @@ class ReadersOwn {
         Set<Integer> touched = refinement.touched();
         List<String> locked = parts.locked(view).stream()
                 .filter(touched::contains)
-                .map(i -> "“" + Printer.print(asked.get(i)) + "”")
+                .map(i -> "“" + inWords(view, asked.get(i)) + "”")
                 .toList();
         if (!locked.isEmpty()) {
             throw Problem.unprocessable(
@@ -223,6 +250,24 @@ class ReadersOwn {
             reader.refine(json.writeValueAsString(carried), reader.changedAt());
             store.save(reader);
         }
+    }
+
+    /** Remembers what a person has changed on a view and not saved. It is theirs alone and asks nothing of the view. */
+    @Transactional
+    public Own remember(long id, SignedIn who, Changes changes) {
+        ViewEntity view = rights.find(id, who);
+        ReaderEntity reader = reader(view, who);
+        reader.draft(json.writeValueAsString(changes), clock.instant());
+        store.save(reader);
+        return own(view, who);
+    }
+
+    /** Forgets a person's unsaved changes. */
+    @Transactional
+    public Own forget(long id, SignedIn who) {
+        ViewEntity view = rights.find(id, who);
+        store.findById(new ReaderEntity.Key(view.id(), who.id())).ifPresent(reader -> reader.draft(null, null));
+        return own(view, who);
     }
 
     /** Takes a person's refinement away; the view is as its owner keeps it. */

@@ -174,6 +174,21 @@ class ViewLifeController {
         return own.answer(id, who, answers);
     }
 
+    /** Remembers what the reader has changed on a view and not saved, to be offered when they come back. */
+    @PutMapping("/views/{id}/own/unsaved")
+    ReadersOwn.Own remember(
+            @PathVariable long id,
+            @Valid @RequestBody ReadersOwn.Changes changes,
+            @AuthenticationPrincipal SignedIn who) {
+        return own.remember(id, who, changes);
+    }
+
+    /** Forgets the reader's unsaved changes. */
+    @DeleteMapping("/views/{id}/own/unsaved")
+    ReadersOwn.Own forget(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+        return own.forget(id, who);
+    }
+
     // ------------------------------------------------------------------ versions
 
     /** Another statement beside the one that is kept. */

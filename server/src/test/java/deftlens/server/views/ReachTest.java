@@ -110,6 +110,8 @@ class ReachTest {
         calls.put("PUT /api/views/{id}/own", Map.of("statement", "level = 1"));
         calls.put("DELETE /api/views/{id}/own", nothing);
         calls.put("PUT /api/views/{id}/own/answers", Map.of("x", "y"));
+        calls.put("PUT /api/views/{id}/own/unsaved", Map.of("statement", "level = 1"));
+        calls.put("DELETE /api/views/{id}/own/unsaved", nothing);
         calls.put("POST /api/views/{id}/difference", Map.of("statement", "level = 1"));
         calls.put("GET /api/views/{id}/access?person=1", nothing);
         calls.put("POST /api/views/{id}/audience", List.of());

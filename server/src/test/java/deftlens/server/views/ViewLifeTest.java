@@ -156,6 +156,34 @@ class ViewLifeTest {
                 .isEqualTo(404);
     }
 
+    @Test
+    void unsavedChangesAreRememberedForTheirReaderAlone() throws SQLException {
+        JsonNode view = keep(dora, "Changed and left", "level >= 2");
+        share(dora, view, team(DAY, May.LOOK));
+        assertThat(ok(dan.get(path(view) + "/own")).get("unsaved").isNull()).isTrue();
+        ok(dan.put(
+                path(view) + "/own/unsaved",
+                Map.of("statement", "level >= 3", "order", List.of("due"), "shape", Map.of("groups", List.of("site")))));
+        JsonNode own = ok(dan.get(path(view) + "/own"));
+        assertThat(own.at("/unsaved/changes/statement").stringValue()).isEqualTo("level >= 3");
+        assertThat(own.at("/unsaved/changes/order/0").stringValue()).isEqualTo("due");
+        assertThat(own.at("/unsaved/changes/shape/groups/0").stringValue()).isEqualTo("site");
+        assertThat(own.at("/unsaved/changes/columns").isNull()).isTrue();
+        assertThat(own.at("/unsaved/at").stringValue()).isEqualTo("2026-11-23T09:30:00Z");
+        assertThat(own.get("refined").isNull()).isTrue();
+        // They ask nothing of the view, and nobody else hears of them.
+        assertThat(count(dan, view, "")).isEqualTo(sql("level >= 2"));
+        assertThat(ok(dora.get(path(view) + "/own")).get("unsaved").isNull()).isTrue();
+        assertThat(ok(dan.delete(path(view) + "/own/unsaved")).get("unsaved").isNull())
+                .isTrue();
+        assertThat(nina.put(path(view) + "/own/unsaved", Map.of("statement", "level >= 3"))
+                        .status())
+                .isEqualTo(404);
+        assertThat(dan.put(path(view) + "/own/unsaved", Map.of("statement", "x".repeat(200_001)))
+                        .status())
+                .isEqualTo(400);
+    }
+
     private static long count(Caller caller, JsonNode view, String query) {
         return ok(caller.get(path(view) + "/count" + query)).get("matching").longValue();
     }
@@ -192,7 +220,7 @@ class ViewLifeTest {
         JsonNode later = ok(dan.get(path(view) + "/own"));
         assertThat(later.at("/refined/statement").stringValue())
                 .isEqualTo("state is \"Open\" and level >= 3 and site is my site");
-        assertThat(later.at("/refined/lost/0").stringValue()).isEqualTo("level >= 4");
+        assertThat(later.at("/refined/lost/0").stringValue()).isEqualTo("level is at least 4");
         assertThat(ok(dan.delete(path(view) + "/own")).get("refined").isNull()).isTrue();
         assertThat(count(dan, view, "")).isEqualTo(sql("state = 'Open' and level >= 3"));
         assertThat(code(dan.put(path(view) + "/own", Map.of("statement", "level >"))))
