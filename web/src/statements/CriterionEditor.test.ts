@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { DESK, type Desk } from './desk'
 import CriterionEditor from './CriterionEditor.vue'
 import { DEFECTS, drawn, field } from '@/testing/page'
-import { settled, standIn } from '@/testing/server'
+import { refusal, settled, standIn } from '@/testing/server'
 import type { Node } from './tree'
 
 const server = standIn()
@@ -200,5 +200,77 @@ describe('the editor of a criterion', () => {
     await at({ field: 'urgent', test: 'is', value: true })
     await button('no').trigger('click')
     expect(await apply()).toEqual({ field: 'urgent', test: 'is', value: false })
+  })
+})
+
+describe('several values pasted into a box for one', () => {
+  const PASTED = '/api/registers/defects/pasted'
+  async function paste(into: string, text: string) {
+    const event = new Event('paste', { bubbles: true }) as ClipboardEvent
+    Object.defineProperty(event, 'clipboardData', { value: { getData: () => text } })
+    input(into).element.dispatchEvent(event)
+    await settled()
+  }
+  const rested = async () => {
+    await new Promise((done) => setTimeout(done, 400))
+    await settled()
+  }
+  const offer = () => page.find('[aria-label="Several values were pasted"]')
+
+  it('are offered as a list, with what is repeated and what no record has', async () => {
+    server.on('POST', PASTED, { values: ['1', '2', '9'], repeated: 1, missing: ['9'] })
+    await at({ field: 'severity', test: '>=', value: 4 })
+    await paste('Number', '1\n2\n2\n9')
+    await rested()
+    expect(offer().text()).toContain('3 values, 1 repetition left out; in no record: 9.')
+    await button('Leave it out').trigger('click')
+    expect(offer().text()).toContain('is one of these 2')
+    await button('is one of these 2').trigger('click')
+    await settled()
+    expect(offer().exists()).toBe(false)
+    expect(document.activeElement).toBe(input('Values').element)
+    expect(await apply()).toEqual({ field: 'severity', test: 'is in', values: [1, 2] })
+  })
+
+  it('are told how many stand there twice', async () => {
+    server.on('POST', PASTED, { values: ['1', '2'], repeated: 2, missing: [] })
+    await at({ field: 'severity', test: 'is in', values: [1, 2] })
+    await input('Values').setValue('1\n2\n2\n1')
+    await rested()
+    expect(page.text()).toContain('2 values, 2 repetitions left out, all of them in some record.')
+  })
+
+  it('are none where one value, or a window, was pasted', async () => {
+    await at({ field: 'severity', test: '>=', value: 4 })
+    await paste('Number', '17')
+    expect(offer().exists()).toBe(false)
+    page.unmount()
+    await at({ field: 'due', test: 'before', period: 'today' })
+    await paste('Window', '2026-11-01, 2026-11-03')
+    expect(offer().exists()).toBe(false)
+  })
+})
+
+describe('a test', () => {
+  it('that is chosen puts the keys into its value', async () => {
+    await at({ field: 'severity', test: '>=', value: 4 })
+    await button('between').trigger('click')
+    await settled()
+    expect(document.activeElement).toBe(input('From').element)
+  })
+
+  it('takes the place of a window that repeats in the calendar', async () => {
+    server.on('POST', '/api/windows/resolve', refusal(400, 'no-phrase', 'That is no date phrase.'))
+    server.on('POST', '/api/windows/read', {
+      text: 'every monday',
+      readings: [],
+      repeating: { test: 'weekday in', number: 1 },
+    })
+    await at({ field: 'due', test: 'before', period: 'every monday' })
+    await settled()
+    expect(page.text()).toContain('comes again each week')
+    await button('falls on a Monday').trigger('click')
+    await settled()
+    expect(await apply()).toEqual({ field: 'due', test: 'weekday in', values: ['Mon'] })
   })
 })

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, inject, nextTick, onMounted, reactive, ref, watch } from 'vue'
 import type { Repeating } from '@/api/client'
-import { counted, MONTH_NAMES, typeWords } from '@/platform/format'
+import { MONTH_NAMES, number, typeWords } from '@/platform/format'
 import * as criteria from './criterion'
 import { DESK } from './desk'
+import PastedNote from './PastedNote.vue'
 import PeriodPicker from './PeriodPicker.vue'
 import ValuePicker from './ValuePicker.vue'
 import type { Node } from './tree'
@@ -106,6 +107,47 @@ async function apply() {
   }
 }
 
+/** Several values that were pasted into a box for one: a list is offered in its place. */
+const offer = ref('')
+const offered = computed(() => criteria.pastedValues(offer.value))
+const listTest = computed(() =>
+  tests.value.find((t) => t.takes === 'VALUES' && /^(is in|has any of)$/.test(t.words)),
+)
+function pastedInto(event: ClipboardEvent) {
+  offer.value = ''
+  const box = event.target as HTMLElement
+  if (!listTest.value || takes.value === 'PERIOD' || box.tagName !== 'INPUT' || box.ariaLabel === 'Field')
+    return
+  const text = event.clipboardData?.getData('text') ?? ''
+  if (criteria.pastedValues(text).length > 1) offer.value = text
+}
+function takeOffer() {
+  const values = offered.value
+  offer.value = ''
+  draft.viewer = draft.ask = ''
+  chooseTest(listTest.value!.words)
+  if (!listed.value) draft.pasted = values.join('\n')
+  else {
+    const named = (v: string) => {
+      const wanted = v.toLowerCase()
+      return field.value!.options.find(
+        (o) => o.value.toLowerCase() === wanted || o.label.toLowerCase() === wanted,
+      )
+    }
+    draft.values = values.map((v) => named(v)?.value ?? v)
+  }
+}
+function leaveOut(unknown: string[]) {
+  const gone = new Set(unknown.map((v) => v.toLowerCase()))
+  const left = (values: string[]) => values.filter((v) => !gone.has(v.toLowerCase()))
+  if (offer.value) offer.value = left(offered.value).join('\n')
+  else draft.pasted = left(criteria.pastedValues(draft.pasted)).join('\n')
+}
+watch(
+  () => [draft.field, draft.test],
+  () => (offer.value = ''),
+)
+
 function keys(event: KeyboardEvent) {
   if (event.key === 'Escape') {
     event.stopPropagation()
@@ -129,6 +171,7 @@ function keys(event: KeyboardEvent) {
     class="editor"
     :class="{ time: temporal || span }"
     aria-label="Criterion"
+    @paste="pastedInto"
     @keydown="keys"
   >
     <div class="which">
@@ -365,11 +408,15 @@ function keys(event: KeyboardEvent) {
             aria-label="Values"
             placeholder="Write or paste a list"
           />
-          <p class="hint">
-            {{ counted(criteria.pastedValues(draft.pasted).length, 'value') }}. Lines, commas, semicolons and
-            tabs separate them.
-          </p>
+          <p class="hint">Lines, commas, semicolons and tabs separate values; spaces separate identifiers.</p>
+          <PastedNote :field="field" :text="draft.pasted" @without="leaveOut" />
         </template>
+        <div v-if="offer" class="offer" role="group" aria-label="Several values were pasted">
+          <PastedNote :field="field" :text="offer" @without="leaveOut" />
+          <button type="button" class="quiet" @click="takeOffer">
+            is one of these {{ number(offered.length) }}
+          </button>
+        </div>
         <label v-if="mayAsk" class="ask">
           Ask whoever reads
           <input

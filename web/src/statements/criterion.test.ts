@@ -345,5 +345,11 @@ describe('what fits a field', () => {
 
   it('takes each pasted value once, with its zeros', () => {
     expect(pastedValues('00417\n 00418,00417;\t00419 \n')).toEqual(['00417', '00418', '00419'])
+    expect(pastedValues('D-17 D-18\n00419 00420')).toEqual(['D-17', 'D-18', '00419', '00420'])
+    expect(pastedValues("Cooper's Basin\n12 March\n1 204.50")).toEqual([
+      "Cooper's Basin",
+      '12 March',
+      '1 204.50',
+    ])
   })
 })

@@ -281,10 +281,19 @@ export function bandLines(field?: FieldDescription): BandLine[] {
   return walk((field?.bands as Band[] | undefined) ?? [], 0)
 }
 
-/** The values of a pasted list, each once: lines, commas, semicolons and tabs part them. */
+/** A word that can only be an identifier: figures with letters or marks, or four figures and more. */
+const IDENTIFIER = /^(?=\S*\d)(?:\S*[^\d\s.,]\S*|\d{4,})$/
+
+/**
+ * The values of a pasted list, each once: lines, commas, semicolons and tabs separate them, and spaces where all that they
+ * separate are identifiers, as in "D-17 D-18".
+ */
 export function pastedValues(raw: string): string[] {
-  const found = raw.split(/[\n,;\t]+/).map((v) => v.trim())
-  return [...new Set(found.filter(Boolean))]
+  const pieces = raw.split(/[\r\n,;\t]+/).flatMap((piece) => {
+    const words = piece.trim().split(/\s+/)
+    return words.length > 1 && words.every((w) => IDENTIFIER.test(w)) ? words : [piece.trim()]
+  })
+  return [...new Set(pieces.filter(Boolean))]
 }
 
 function asNumber(raw: string): ExactNumber {

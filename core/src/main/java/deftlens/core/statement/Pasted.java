@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.regex.Pattern;
 
 /**
  * A list of values that somebody pasted, such as numbers out of a mail or cells out of a sheet.
@@ -14,17 +15,29 @@ import java.util.Map;
  */
 public record Pasted(List<String> values, int repeated) {
 
-    /** Splits a text on lines, commas, semicolons and tabs. Values in double quotes keep what is inside them. */
+    /** A word that can only be an identifier: figures with letters or marks, or four figures and more. */
+    private static final Pattern IDENTIFIER = Pattern.compile("(?=\\S*\\d)(?:\\S*[^\\d\\s.,]\\S*|\\d{4,})");
+
+    /**
+     * Splits a text on lines, commas, semicolons and tabs, and on spaces where all that they separate are identifiers, as in
+     * {@code D-17 D-18}. Values in double quotes keep what is inside them.
+     */
     public static Pasted split(String text) {
         Map<String, String> values = new LinkedHashMap<>();
         int repeated = 0;
         for (String piece : pieces(text, true)) {
-            String value = piece.strip();
-            if (!value.isEmpty()) {
-                repeated += values.putIfAbsent(value.toLowerCase(Locale.ROOT), value) == null ? 0 : 1;
+            for (String value : identifiers(piece.strip())) {
+                if (!value.isEmpty()) {
+                    repeated += values.putIfAbsent(value.toLowerCase(Locale.ROOT), value) == null ? 0 : 1;
+                }
             }
         }
         return new Pasted(List.copyOf(values.values()), repeated);
+    }
+
+    private static List<String> identifiers(String piece) {
+        List<String> words = List.of(piece.split("\\s+"));
+        return words.stream().allMatch(w -> IDENTIFIER.matcher(w).matches()) ? words : List.of(piece);
     }
 
     private static List<String> pieces(String text, boolean quotes) {
