@@ -964,6 +964,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["proposals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/records": {
         parameters: {
             query?: never;
@@ -2537,6 +2553,11 @@ export interface components {
             records: string[];
             seen: boolean;
         };
+        Meaning: {
+            condition: unknown;
+            statement: string;
+            words: string;
+        };
         Member: {
             key: string;
             label: string;
@@ -3095,6 +3116,15 @@ export interface components {
             day: string;
             hours: components["schemas"]["Stretch"][];
             label: string;
+        };
+        Sought: {
+            asOf?: string | null;
+            text: string;
+            zone?: string | null;
+        };
+        SoughtPart: {
+            meanings: components["schemas"]["Meaning"][];
+            typed: string;
         };
         Speed: {
             builds: components["schemas"]["IndexBuild"][];
@@ -5181,6 +5211,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PastedList"];
+                };
+            };
+        };
+    };
+    proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoughtPart"][];
                 };
             };
         };

@@ -36,3 +36,23 @@ it('up to a day has that day in it, as everywhere', async () => {
   await end.setValue('')
   expect(bands[0]!.extents[0]!.dayAfterLast).toBeNull()
 })
+
+it('leaves what is being typed alone, whatever is drawn anew meanwhile', async () => {
+  server.on('POST', '/api/registers/defects/distribution', { stretches: [], values: [], empty: 0 })
+  const bands = [{ name: 'Ship', extents: [{ low: 60, high: null }], bands: [] }] as unknown as Band[]
+  ;({ page } = await drawn(BandsEditor, {
+    registerKey: 'defects',
+    field: field('length', 'number'),
+    disabled: false,
+    modelValue: bands,
+  }))
+  await settled()
+  const low = page.get<HTMLInputElement>('[aria-label="Ship from"]')
+  low.element.value = '70'
+  await low.trigger('input')
+  await page.setProps({ disabled: true })
+  await page.setProps({ disabled: false })
+  expect(low.element.value).toBe('70')
+  await low.trigger('change')
+  expect(bands[0]!.extents[0]!.low).toBe(70)
+})

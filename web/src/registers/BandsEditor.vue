@@ -225,7 +225,13 @@ function outside(place: Place) {
   holder.siblings.splice(holder.siblings.indexOf(holder.band) + 1, 0, place.band)
 }
 
+/** What is being typed stands as it is typed, whatever is drawn anew meanwhile, until it is taken. */
+const typing = ref<{ extent: BandExtent; side: End; text: string }>()
+const text = (extent: BandExtent, side: End) =>
+  typing.value?.extent === extent && typing.value.side === side ? typing.value.text : shown(extent, side)
+
 function typed(extent: BandExtent, end: End, text: string) {
+  typing.value = undefined
   const plain = text.trim()
   if (numeric.value) {
     const value = plain === '' ? null : Number(plain.replace(/,/g, ''))
@@ -342,9 +348,10 @@ const SHADES = ['a', 'b', 'c', 'd']
             from
             <input
               class="field end"
-              :value="shown(e, 'low')"
+              :value="text(e, 'low')"
               :placeholder="timed ? '08:00' : dated ? '2026-01-01' : 'open'"
               :aria-label="`${p.band.name || `Band ${row + 1}`} from`"
+              @input="typing = { extent: e, side: 'low', text: ($event.target as HTMLInputElement).value }"
               @change="typed(e, 'low', ($event.target as HTMLInputElement).value)"
             />
           </label>
@@ -352,9 +359,10 @@ const SHADES = ['a', 'b', 'c', 'd']
             {{ dated ? 'up to and including' : 'up to' }}
             <input
               class="field end"
-              :value="shown(e, 'high')"
+              :value="text(e, 'high')"
               :placeholder="timed ? '17:00' : dated ? '2026-12-31' : 'open'"
               :aria-label="`${p.band.name || `Band ${row + 1}`} up to`"
+              @input="typing = { extent: e, side: 'high', text: ($event.target as HTMLInputElement).value }"
               @change="typed(e, 'high', ($event.target as HTMLInputElement).value)"
             />
           </label>

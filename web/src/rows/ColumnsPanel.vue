@@ -32,8 +32,10 @@ function set(key: string, change: Column) {
 }
 /** The column whose head is being written. */
 const naming = ref<string>()
-function startNaming(key: string) {
-  naming.value = key
+const name = ref('')
+function startNaming(field: FieldDescription) {
+  naming.value = field.key
+  name.value = own(field.key).title ?? field.label
   void nextTick(() => list.value?.querySelector<HTMLInputElement>('.naming')?.select())
 }
 function rename(field: FieldDescription, title: string) {
@@ -97,13 +99,13 @@ async function move(key: string, by: number) {
       >
         <input
           v-if="naming === f.key"
+          v-model="name"
           class="field naming"
-          :value="own(f.key).title ?? f.label"
           maxlength="80"
           :aria-label="`Name of ${f.label} here`"
-          @keydown.enter.prevent="rename(f, ($event.target as HTMLInputElement).value)"
+          @keydown.enter.prevent="rename(f, name)"
           @keydown.esc.stop="naming = undefined"
-          @blur="rename(f, ($event.target as HTMLInputElement).value)"
+          @blur="rename(f, name)"
         />
         <label v-else :title="f.description">
           <input type="checkbox" checked :disabled="columns.length === 1" @change="hide(f.key)" />
@@ -125,7 +127,7 @@ async function move(key: string, by: number) {
           type="button"
           class="word wide"
           :aria-label="`Rename ${f.label} here`"
-          @click="startNaming(f.key)"
+          @click="startNaming(f)"
         >
           name
         </button>

@@ -5,6 +5,7 @@ import CriterionEditor from './CriterionEditor.vue'
 import { capitalised } from '@/platform/format'
 import { DESK } from './desk'
 import FindingNotes from './FindingNotes.vue'
+import SoughtRow from './SoughtRow.vue'
 import StatementPart from './StatementPart.vue'
 import type { Node } from './tree'
 import { useFocusKept } from './useFocusKept'
@@ -97,6 +98,7 @@ const adding = computed(() => desk.opened.value?.path === '' && desk.opened.valu
         >
           {{ empty ? 'whose…' : 'and…' }}
         </button>
+        <SoughtRow v-if="!adding" />
         <slot name="order" />
         <button type="button" class="write" aria-keyshortcuts="w" @click="emit('update:writing', true)">
           write it as words

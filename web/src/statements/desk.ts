@@ -31,6 +31,8 @@ export interface Desk {
   open(opened: Opened): void
   close(): void
   apply(node: Node): void
+  /** adds criteria to the outermost “all of”, in one step */
+  take(nodes: Node[]): void
   toggleOff(path: string): void
   remove(path: string): void
   regroup(path: string, kind: GroupKind): void

@@ -137,6 +137,7 @@ provide(DESK, {
   open: (what) => (opened.value = what),
   close: () => (opened.value = undefined),
   apply: (node) => void changes.apply(node),
+  take: (nodes) => void change((now) => nodes.reduce((tree, node) => trees.add(tree, '', 'all', node), now)),
   toggleOff: (path) => changePart(path, (now) => trees.toggleOff(now, path)),
   remove: (path) => changePart(path, (now) => trees.remove(now, path)),
   regroup: (path, kind) => changePart(path, (now) => trees.regroup(now, path, kind)),

@@ -96,7 +96,7 @@ class RegistersTest extends Journey {
         button(ines, "Import 3 rows").click();
         assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Nothing was written")))
                 .isVisible();
-        assertThat(ines.getByText("1 of 3 rows do not fit.")).isVisible();
+        assertThat(ines.getByText("1 of 3 rows does not fit.")).isVisible();
         assertThat(ines.getByText("Opened: “31/06/2026” does not read as a date."))
                 .isVisible();
         button(ines, "Back to the columns").click();

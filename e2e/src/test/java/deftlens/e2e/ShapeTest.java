@@ -204,8 +204,8 @@ class ShapeTest extends Journey {
         button(ines, "Columns").click();
         Locator line = ines.locator(".columns-panel li").filter(new Locator.FilterOptions().setHasText("Assignee"));
         line.hover();
-        button(ines, "Call Assignee something else here").click();
-        ines.getByLabel("What Assignee is called here").fill("Who does it");
+        button(ines, "Rename Assignee here").click();
+        ines.getByLabel("Name of Assignee here").fill("Who does it");
         ines.keyboard().press("Enter");
         assertThat(ines.locator("th").filter(new Locator.FilterOptions().setHasText("Who does it")))
                 .isVisible();

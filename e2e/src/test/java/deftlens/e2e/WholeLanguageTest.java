@@ -208,13 +208,13 @@ class WholeLanguageTest extends Journey {
         assertThat(ines.getByRole(AriaRole.ALERT)).containsText("is written like 08:00–12:00");
         sunday(ines).fill("09:00–12:00");
         exactButton(ines, "Save").click();
-        assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Kept");
+        assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Saved.");
         open(ines, stays("arrives on a day off and arrives in 2026-11-22"));
         expectStays(ines, "false");
         open(ines, "/organisation");
         sunday(ines).fill("");
         exactButton(ines, "Save").click();
-        assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Kept");
+        assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Saved.");
         open(ines, stays("arrives on a day off and arrives in 2026-11-22"));
         expectStays(ines, "arrives >= '2026-11-22 00:00 Europe/London' and arrives < '2026-11-23 00:00 Europe/London'");
 
@@ -309,6 +309,6 @@ class WholeLanguageTest extends Journey {
         expectCount(asta, defects("due < '2026-07-01'"));
         offered.fill("");
         exactButton(ines, "Save").click();
-        assertThat(ines.getByText("Kept")).isVisible();
+        assertThat(ines.getByText("Saved.")).isVisible();
     }
 }

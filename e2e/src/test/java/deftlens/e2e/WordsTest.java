@@ -66,7 +66,8 @@ class WordsTest extends Journey {
     @BeforeAll
     static void fields() throws SQLException {
         keys = Pattern.compile("\\b("
-                + TestServer.query("select string_agg(distinct key, '|') from field where key like '%\\_%'") + ")\\b");
+                + TestServer.query("select string_agg(distinct key, '|') from register_field where key like '%\\_%'")
+                + ")\\b");
     }
 
     private static void read(Page page, String where) {

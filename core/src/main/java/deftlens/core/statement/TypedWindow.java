@@ -3,6 +3,7 @@ package deftlens.core.statement;
 import deftlens.core.condition.Test;
 import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
+import deftlens.core.time.Unanswered;
 import deftlens.core.time.Window;
 import deftlens.core.time.Windows;
 import java.time.DateTimeException;
@@ -204,8 +205,12 @@ public final class TypedWindow {
     }
 
     private Duration length(String phrase) {
-        Window window = Windows.resolve(Reader.period(phrase), reading);
-        return Duration.between(window.start(), window.end());
+        try {
+            Window window = Windows.resolve(Reader.period(phrase), reading);
+            return Duration.between(window.start(), window.end());
+        } catch (Unanswered open) {
+            return Duration.ZERO;
+        }
     }
 
     private List<String> each(String text) {
@@ -397,11 +402,16 @@ public final class TypedWindow {
 
     /** The day that a phrase stands for, where it is one day. */
     private Optional<LocalDate> oneDay(String phrase) {
-        return DAY.matcher(phrase).matches()
-                ? Optional.of(LocalDate.parse(phrase))
-                : Windows.resolve(Reader.period(phrase), reading) instanceof Window.Days days && days.length() == 1
-                        ? Optional.of(days.firstDay())
-                        : Optional.empty();
+        if (DAY.matcher(phrase).matches()) {
+            return Optional.of(LocalDate.parse(phrase));
+        }
+        try {
+            return Windows.resolve(Reader.period(phrase), reading) instanceof Window.Days days && days.length() == 1
+                    ? Optional.of(days.firstDay())
+                    : Optional.empty();
+        } catch (Unanswered open) {
+            return Optional.empty();
+        }
     }
 
     /** A time of day as the language writes it. */
@@ -544,10 +554,14 @@ public final class TypedWindow {
     }
 
     private boolean isForward(String phrase) {
-        return !(Reader.period(phrase) instanceof Period.Range range)
-                || Windows.resolve(range, reading)
-                        .start()
-                        .isBefore(Windows.resolve(range, reading).end());
+        try {
+            return !(Reader.period(phrase) instanceof Period.Range range)
+                    || Windows.resolve(range, reading)
+                            .start()
+                            .isBefore(Windows.resolve(range, reading).end());
+        } catch (Unanswered open) {
+            return true;
+        }
     }
 
     private static Optional<String> phrase(String text) {

@@ -20,7 +20,8 @@ class PastedTest {
         assertThat(Pasted.split("D-17 D-18  D-19\nE-265848 E-1").values())
                 .containsExactly("D-17", "D-18", "D-19", "E-265848", "E-1");
         assertThat(Pasted.split("00417 00418").values()).containsExactly("00417", "00418");
-        assertThat(Pasted.split("Cooper's Basin\n12 March\n1 204\n1 204.50\nBerth 7").values())
+        assertThat(Pasted.split("Cooper's Basin\n12 March\n1 204\n1 204.50\nBerth 7")
+                        .values())
                 .containsExactly("Cooper's Basin", "12 March", "1 204", "1 204.50", "Berth 7");
     }
 

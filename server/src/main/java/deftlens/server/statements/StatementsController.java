@@ -1,9 +1,12 @@
 package deftlens.server.statements;
 
+import deftlens.core.field.Register;
 import deftlens.core.statement.Completion;
 import deftlens.core.statement.Printer;
+import deftlens.core.statement.Proposals;
 import deftlens.core.statement.Reader;
 import deftlens.core.statement.TypedWindow;
+import deftlens.core.statement.Wording;
 import deftlens.core.time.Fixing;
 import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
@@ -12,6 +15,7 @@ import deftlens.core.time.Windows;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.ReadsOnly;
+import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.Max;
@@ -30,6 +34,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
+import tools.jackson.databind.JsonNode;
 
 /** Proposing how statements go on, resolving date phrases. */
 @RestController
@@ -71,6 +76,52 @@ class StatementsController {
             @PathVariable String key, @Valid @RequestBody Started started, @AuthenticationPrincipal SignedIn who) {
         return new Completion(registers.get(key, who).register(), questions.attributes())
                 .at(started.text(), started.position());
+    }
+
+    /**
+     * A few typed words.
+     *
+     * @param text at most {@value Proposals#LONGEST} characters of it are looked at
+     */
+    record Sought(@NotNull String text, Optional<String> asOf, Optional<String> zone) {}
+
+    /**
+     * What a part of the words may mean.
+     *
+     * @param typed the part
+     * @param meanings the criteria, the likeliest first
+     */
+    record SoughtPart(String typed, List<Meaning> meanings) {}
+
+    /** A criterion, in the language, as a tree and as people read it. */
+    record Meaning(String statement, JsonNode condition, String words) {}
+
+    /**
+     * Reads a few words, such as {@code north quay open safety last month}, as criteria of a register. Nothing is decided: each
+     * part has all its meanings. Words that join others, and those that mean nothing here, are left out.
+     */
+    @ReadsOnly
+    @PostMapping("/registers/{key}/proposals")
+    List<SoughtPart> proposals(
+            @PathVariable String key, @Valid @RequestBody Sought sought, @AuthenticationPrincipal SignedIn who) {
+        Described described = registers.get(key, who);
+        Register register = described.register();
+        return new Proposals(
+                        register,
+                        described.main(),
+                        described.title(),
+                        questions.attributes(),
+                        questions.reading(sought.asOf(), sought.zone()))
+                .read(sought.text()).stream()
+                        .map(p -> new SoughtPart(
+                                p.typed(),
+                                p.meanings().stream()
+                                        .map(m -> new Meaning(
+                                                Printer.criterion(m),
+                                                ConditionJson.write(m),
+                                                String.join(" and ", Wording.lines(m, register))))
+                                        .toList()))
+                        .toList();
     }
 
     /** A fixed phrase for what a phrase stands for now, and the rolling ones for what a fixed one stands for. */

@@ -290,6 +290,11 @@ class AccessTest {
                 "POST /api/registers/{key}/complete",
                 List.of(new Call("POST", at + "/complete", Map.of("text", "c", "position", 1))));
         calls.put(
+                "POST /api/registers/{key}/proposals",
+                List.of(
+                        new Call("POST", at + "/proposals", Map.of("text", "cost over 5")),
+                        new Call("POST", at + "/proposals", Map.of("text", "hush last month"))));
+        calls.put(
                 "POST /api/registers/{key}/cql2/read",
                 List.of(new Call("POST", at + "/cql2/read", Map.of("text", "cost > 5"))));
         calls.put("GET /api/registers/{key}/start", List.of(new Call("GET", at + "/start", null)));

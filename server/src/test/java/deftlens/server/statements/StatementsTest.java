@@ -223,4 +223,21 @@ class StatementsTest {
                             || insert.contains(" " + wanted + " "));
         }
     }
+
+    @Test
+    void aFewWordsAreProposedAsCriteria() {
+        JsonNode proposals = Caller.signedIn("dora")
+                .post("/api/registers/jobs/proposals", Map.of("text", "south level over 2 last month"))
+                .json();
+        assertThat(proposals.values().stream().map(p -> p.get("typed").stringValue()))
+                .containsExactly("south", "level over 2", "last month");
+        assertThat(proposals.at("/0/meanings/0/words").stringValue()).isEqualTo("site is South");
+        assertThat(proposals.at("/1/meanings/0/statement").stringValue()).isEqualTo("level > 2");
+        assertThat(proposals.at("/1/meanings/0/condition/test").stringValue()).isEqualTo(">");
+        assertThat(proposals.at("/2/meanings/0/statement").stringValue()).endsWith("in last month");
+        assertThat(Caller.signedIn("dora")
+                        .post("/api/registers/jobs/proposals", Map.of("text", "the of"))
+                        .json())
+                .isEmpty();
+    }
 }

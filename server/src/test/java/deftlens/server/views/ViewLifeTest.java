@@ -163,7 +163,13 @@ class ViewLifeTest {
         assertThat(ok(dan.get(path(view) + "/own")).get("unsaved").isNull()).isTrue();
         ok(dan.put(
                 path(view) + "/own/unsaved",
-                Map.of("statement", "level >= 3", "order", List.of("due"), "shape", Map.of("groups", List.of("site")))));
+                Map.of(
+                        "statement",
+                        "level >= 3",
+                        "order",
+                        List.of("due"),
+                        "shape",
+                        Map.of("groups", List.of("site")))));
         JsonNode own = ok(dan.get(path(view) + "/own"));
         assertThat(own.at("/unsaved/changes/statement").stringValue()).isEqualTo("level >= 3");
         assertThat(own.at("/unsaved/changes/order/0").stringValue()).isEqualTo("due");

@@ -1,0 +1,102 @@
+package deftlens.e2e;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import deftlens.server.testing.TestServer;
+import java.sql.SQLException;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.Test;
+
+/** What somebody meets in the first hour: typing what they look for, pasting a list, leaving in the middle of a change. */
+class FirstUseTest extends Journey {
+
+    private static long defects(String where) throws SQLException {
+        return Long.parseLong(TestServer.query("select count(*) from records.defects where " + where));
+    }
+
+    @Test
+    void aFewTypedWordsBecomeCriteria() throws SQLException {
+        Page asta = signedIn("Asta Quill");
+        Locator box = asta.getByLabel("Type what you look for").last();
+        box.fill("lantern severity over 3 safety");
+        Locator found = asta.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("What it may mean"));
+        assertThat(found.locator("legend")).hasText(new String[] {"lantern", "severity over 3", "safety"});
+        // Each meaning says how many records it finds by itself.
+        String quay = String.format(java.util.Locale.UK, "%,d", defects("site = 'Lantern Pier'"));
+        assertThat(found.locator("label")
+                        .filter(new Locator.FilterOptions().setHasText("site is Lantern Pier"))
+                        .locator(".count"))
+                .hasText(quay);
+        expectAccessible(asta, "typed words");
+        box.press("Enter");
+        assertThat(statement(asta)).containsText("Defects whose site is Lantern Pier");
+        expectCount(asta, defects("site = 'Lantern Pier' and severity > 3 and 'Safety' = any(tags)"));
+        assertThat(box).hasValue("");
+        // It was one step.
+        button(asta, "Step back").click();
+        expectCount(asta, 24_000);
+    }
+
+    @Test
+    void aListPastedIntoABoxForOneIsOfferedAsAList() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        ines.keyboard().press("a");
+        chooseField(ines, "Number");
+        chooseTest(ines, "is");
+        Locator box = editor(ines).getByLabel("Text");
+        assertThat(box).isFocused();
+        String first = TestServer.query("select min(number) from records.defects");
+        String last = TestServer.query("select max(number) from records.defects");
+        ines.evaluate(
+                "text => navigator.clipboard.writeText(text)", first + " " + last + " " + first + " D-000000-none");
+        box.press("Control+v");
+        Locator offer =
+                ines.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Several values were pasted"));
+        assertThat(offer).containsText("3 values, 1 repetition left out; in no record: D-000000-none.");
+        offer.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Leave it out"))
+                .click();
+        offer.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("is one of these 2"))
+                .click();
+        apply(ines);
+        expectCount(ines, 2);
+    }
+
+    @Test
+    void changesThatWereNotSavedAreOfferedToWhoComesBack() {
+        Page bram = signedIn("Bram Oake");
+        link(bram, "Overdue at my site").first().click();
+        expectSettled(bram);
+        String asShared = bram.locator(".matching").innerText();
+        bram.getByLabel("Type what you look for").last().fill("severity over 4");
+        assertThat(bram.getByText("severity is more than 4").first()).isVisible();
+        bram.keyboard().press("Enter");
+        assertThat(statement(bram)).containsText("severity is more than 4");
+        assertThat(button(bram, "Save for me")).isVisible();
+        String changed = bram.url();
+        bram.waitForResponse(
+                r -> r.url().endsWith("/own/unsaved") && r.ok(),
+                () -> link(bram, "All views").first().click());
+        assertThat(bram.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("All views")))
+                .isVisible();
+        bram.getByRole(AriaRole.NAVIGATION)
+                .getByRole(AriaRole.LINK, new Locator.GetByRoleOptions().setName("Overdue at my site"))
+                .first()
+                .click();
+        Locator note = bram.getByText(Pattern.compile("You have unsaved changes from \\d\\d:\\d\\d"));
+        assertThat(note).isVisible();
+        assertThat(bram.locator(".matching")).hasText(asShared);
+        expectAccessible(bram, "unsaved changes");
+        button(bram, "Show them").click();
+        assertThat(statement(bram)).containsText("severity is more than 4");
+        org.assertj.core.api.Assertions.assertThat(bram.url()).isEqualTo(changed);
+        button(bram, "Step back").click();
+        assertThat(bram.locator(".matching")).hasText(asShared);
+        // Taken back to the last, they are forgotten.
+        bram.reload();
+        expectSettled(bram);
+        assertThat(note).hasCount(0);
+    }
+}
