@@ -39,13 +39,16 @@ const chose = ref(Boolean(props.node?.test))
 function windowRead(oneDay: boolean) {
   if (!chose.value && draft.test === 'before' && !oneDay) draft.test = 'in'
 }
+/** Where the value is written, or else the first thing to press for it. */
+const valueBox = () =>
+  [...(card.value?.querySelectorAll<HTMLElement>('.value input, .value textarea') ?? [])].find(
+    (box) => !box.closest('.beside'),
+  ) ?? card.value?.querySelector<HTMLElement>('.value button')
 /** Chooses a test and goes on to its value; a test without one leaves the keys where they are. */
 function chooseTest(words: string) {
   draft.test = words
   chose.value = true
-  void nextTick(() =>
-    card.value?.querySelector<HTMLElement>('.value input, .value textarea, .value button')?.focus(),
-  )
+  void nextTick(() => valueBox()?.focus())
 }
 /** What was typed as a window repeats in the calendar: the test that says so takes its place. */
 async function takeRepeating(of: Repeating) {
@@ -87,9 +90,7 @@ onMounted(focusFirst)
 
 function focusFirst() {
   void nextTick(() => {
-    const first = draft.field
-      ? card.value?.querySelector<HTMLElement>('.value input, .value textarea, .value button')
-      : card.value?.querySelector<HTMLElement>('.which input')
+    const first = draft.field ? valueBox() : card.value?.querySelector<HTMLElement>('.which input')
     ;(first ?? card.value?.querySelector<HTMLElement>('.tests button'))?.focus()
   })
 }

@@ -13,10 +13,6 @@ import org.junit.jupiter.api.Test;
 /** What somebody meets in the first hour: typing what they look for, pasting a list, leaving in the middle of a change. */
 class FirstUseTest extends Journey {
 
-    private static long defects(String where) throws SQLException {
-        return Long.parseLong(TestServer.query("select count(*) from records.defects where " + where));
-    }
-
     @Test
     void aFewTypedWordsBecomeCriteria() throws SQLException {
         Page asta = signedIn("Asta Quill");

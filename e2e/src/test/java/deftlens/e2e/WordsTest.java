@@ -20,7 +20,7 @@ class WordsTest extends Journey {
     /** Words that had a plainer one of the trade. Keeping is what the pointing does with records, and nothing else. */
     private static final Pattern OLD = Pattern.compile(
             "(?i)\\b(letters|parted by|moments?|they leave|has left|who sees what|how quick|what is known|at rest|offered first"
-                    + "|names one record|join next|double|dissolve|against a value|brings? in|brought (in|back)|hold against"
+                    + "|names one record|join next|double(?! click)|dissolve|against a value|brings? in|brought (in|back)|hold against"
                     + "|held against|drop mine|unkept|not kept|kept as|keep (as|changes|for me|a copy|mine|this way)|closer"
                     + "|one record is a|mend)\\b");
 
@@ -60,6 +60,9 @@ class WordsTest extends Journey {
                 return false
               })
               .map((e) => e.textContent.trim())""";
+
+    private static final List<String> SECTIONS =
+            List.of("Names and order", "Access", "First view of a team", "Source", "Performance");
 
     private static Pattern keys;
 
@@ -160,8 +163,7 @@ class WordsTest extends Journey {
                 "/catalogue/import",
                 "/catalogue/attach",
                 "/catalogue/link",
-                "/catalogue/combine",
-                "/nowhere")) {
+                "/catalogue/combine")) {
             open(ines, path);
             assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setLevel(1)))
                     .isVisible();
@@ -173,9 +175,9 @@ class WordsTest extends Journey {
                     .isVisible();
             // What a field is called in statements is said here, to those who describe it.
             read(ines, "the catalogue's " + register, false);
-            for (String section :
-                    List.of("Names and order", "Access", "First view of a team", "Source", "Performance")) {
-                button(ines, section).click();
+            // A combined register has no indexes of its own, and so no tab for them.
+            for (String section : register.equals("water") ? SECTIONS.subList(0, 4) : SECTIONS) {
+                exactButton(ines, section).click();
                 read(ines, register + ", " + section, false);
             }
         }
