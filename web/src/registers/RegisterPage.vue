@@ -519,7 +519,7 @@ watch(key, load, { immediate: true })
             </select>
           </label>
           <label>
-            Adds up as time goes
+            Running total of
             <select v-model="running" class="field">
               <option value="">nothing</option>
               <option
@@ -533,7 +533,7 @@ watch(key, load, { immediate: true })
           </label>
         </div>
         <label class="about">
-          What it holds, and for whom
+          Description
           <textarea v-model="description" class="field" rows="2" maxlength="1000" />
         </label>
         <h2>Default order</h2>

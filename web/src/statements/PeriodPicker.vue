@@ -371,7 +371,7 @@ function walk(event: KeyboardEvent) {
         <strong>{{ r.phrase }}</strong> {{ bounds(r, zone) }}
       </button>
     </div>
-    <p v-else-if="repeating" class="notice" role="alert">
+    <p v-else-if="repeating" class="repeating" role="status">
       That is no window but comes again each {{ repeating.test === 'month in' ? 'year' : 'week' }}.
       <button type="button" class="quiet" @click="emit('repeating', repeating)">{{ repeatingWords }}</button>
     </p>
@@ -412,6 +412,10 @@ function walk(event: KeyboardEvent) {
 </template>
 
 <style scoped>
+.repeating {
+  padding: 6px 0;
+}
+
 .typed {
   display: flex;
   gap: 12px;

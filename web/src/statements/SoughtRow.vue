@@ -133,14 +133,16 @@ function leave(event: KeyboardEvent) {
     <div v-if="proposals.length" class="found" aria-label="What it may mean" role="group">
       <fieldset v-for="(p, i) in proposals" :key="p.typed + i">
         <legend>{{ p.typed }}</legend>
-        <label v-for="(m, j) in p.meanings" :key="m.statement">
-          <input v-model="chosen[i]" type="radio" :name="`sought-${i}`" :value="j" />
-          <span class="words">{{ m.words }}</span>
-          <span class="count">{{ counts.get(m.statement) ?? '' }}</span>
-        </label>
-        <label class="none">
-          <input v-model="chosen[i]" type="radio" :name="`sought-${i}`" :value="-1" /> leave it out
-        </label>
+        <div class="meanings">
+          <label v-for="(m, j) in p.meanings" :key="m.statement">
+            <input v-model="chosen[i]" type="radio" :name="`sought-${i}`" :value="j" />
+            <span class="words">{{ m.words }}</span>
+            <span class="count">{{ counts.get(m.statement) ?? '' }}</span>
+          </label>
+          <label class="none">
+            <input v-model="chosen[i]" type="radio" :name="`sought-${i}`" :value="-1" /> leave it out
+          </label>
+        </div>
       </fieldset>
       <p class="acts">
         <button type="submit" class="act" :disabled="!meant.length">
@@ -164,8 +166,9 @@ function leave(event: KeyboardEvent) {
 }
 
 .sought > .field {
-  width: 200px;
-  margin-left: 10px;
+  flex: 1 1 220px;
+  min-width: 200px;
+  max-width: 400px;
   font: 400 14.5px/20px var(--sans);
 }
 
@@ -205,8 +208,14 @@ label {
   display: flex;
   gap: 7px;
   align-items: baseline;
-  grid-column: 2;
   min-height: 24px;
+}
+
+.meanings {
+  grid-column: 2;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 24px;
 }
 
 .words {

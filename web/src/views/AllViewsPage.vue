@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence, type View } from '@/api/client'
-import { day, localDay, moment } from '@/platform/format'
+import { capitalised, day, localDay, moment } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import RegisterNotes from '@/registers/RegisterNotes.vue'
@@ -80,7 +80,9 @@ const teams = computed(() =>
 const registers = computed(() => [...new Map(views.all.map((v) => [v.register, v.registerLabel]))])
 
 /** The registers' fields by key, so that a view is found by a field's name as people read it. */
-const described = ref<Record<string, { labels: Record<string, string>; columns: string[] }>>({})
+const described = ref<Record<string, { labels: Record<string, string>; columns: string[]; several: string }>>(
+  {},
+)
 watch(
   registers,
   async (all) => {
@@ -93,6 +95,7 @@ watch(
           [key]: {
             labels: Object.fromEntries(found.fields.map((f) => [f.key, f.label])),
             columns: found.columns,
+            several: found.recordsLabel,
           },
         }
       } catch {
@@ -174,8 +177,10 @@ watch(
 )
 function askedWords(v: View): string {
   const lines = asked.value[v.id]
-  if (!lines) return v.id in asked.value ? 'It asks for something that is not there any more.' : '…'
-  return lines.length ? `whose ${lines.join(' and ')}` : 'every record'
+  const several = capitalised(described.value[v.register]?.several ?? v.registerLabel)
+  if (!lines)
+    return v.id in asked.value ? `${several}: it asks for something that is not there any more.` : several
+  return lines.length ? `${several} whose ${lines.join(' and ')}` : `${several}, every one of them`
 }
 const narrowed = computed(() => [search, whose, register, label, team, only].some((p) => p.value !== ''))
 function showAll() {
@@ -309,7 +314,7 @@ function usedWords(v: View): string {
             </button>
           </p>
           <p v-if="v.purpose">{{ v.purpose }}</p>
-          <p class="statement">{{ v.registerLabel }}: {{ askedWords(v) }}</p>
+          <p class="statement">{{ askedWords(v) }}</p>
           <p class="about">
             {{ sharing(v) }} · {{ usedWords(v) }} · changed {{ moment(v.changedAt, session.zone) }} by
             {{ v.changedBy.fullName }}

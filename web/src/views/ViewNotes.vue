@@ -129,6 +129,8 @@ const atNight = computed(() =>
 }
 
 .unsaved {
+  display: flex;
+  gap: 12px;
   padding-top: 7px;
 }
 

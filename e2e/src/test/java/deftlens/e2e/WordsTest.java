@@ -107,7 +107,7 @@ class WordsTest extends Journey {
             read(ines, register);
         }
         open(ines, "/views");
-        assertThat(ines.getByText("Berth stays: whose")).not().hasCount(0);
+        assertThat(ines.getByText("Berth stays whose")).not().hasCount(0);
         read(ines, "all views");
         Locator views = ines.getByRole(AriaRole.MAIN).locator(".name a");
         List<String> addresses =

@@ -59,6 +59,7 @@ public final class Proposals {
     private final Register register;
     private final Optional<Field> main;
     private final Field title;
+    private final Set<String> identifiers;
     private final Set<String> attributes;
     private final Reader reader;
     private final Reading reading;
@@ -67,14 +68,22 @@ public final class Proposals {
      * What a register can be asked in a few words.
      *
      * @param main the register's main date; it comes before the others where only a window is typed
-     * @param title the field that names a record
+     * @param title the field that names a record; words that mean nothing else are looked for in it first
+     * @param identifiers the keys of fields whose value identifies a record; no plain word is looked for there first
      * @param attributes what may follow {@code my}
      * @param reading what years and weeks are filled in from
      */
-    public Proposals(Register register, Optional<Field> main, Field title, Set<String> attributes, Reading reading) {
+    public Proposals(
+            Register register,
+            Optional<Field> main,
+            Field title,
+            Set<String> identifiers,
+            Set<String> attributes,
+            Reading reading) {
         this.register = register;
         this.main = main;
         this.title = title;
+        this.identifiers = identifiers;
         this.attributes = attributes;
         this.reader = new Reader(register, attributes);
         this.reading = reading;
@@ -384,7 +393,8 @@ public final class Proposals {
     private List<String> inTexts(String word) {
         return register.fields().stream()
                 .filter(f -> f.type() == FieldType.TEXT)
-                .sorted(Comparator.comparing((Field f) -> !f.label().equalsIgnoreCase("title") && f == title))
+                .sorted(Comparator.comparing((Field f) -> identifiers.contains(f.key()))
+                        .thenComparing(f -> f != title))
                 .map(f -> f.key() + " contains " + quoted(word.replace("\"", "")))
                 .toList();
     }

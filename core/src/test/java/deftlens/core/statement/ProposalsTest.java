@@ -61,7 +61,12 @@ class ProposalsTest {
                     REPORTED,
                     Field.of("due", "Due", FieldType.DATE)));
     private static final Proposals PROPOSALS = new Proposals(
-            DEFECTS, Optional.of(REPORTED), DEFECTS.field("number").orElseThrow(), Set.of("me", "site"), READING);
+            DEFECTS,
+            Optional.of(REPORTED),
+            DEFECTS.field("number").orElseThrow(),
+            Set.of("number"),
+            Set.of("me", "site"),
+            READING);
 
     private static List<Option> options(String... values) {
         return Stream.of(values).map(v -> new Option(v, v)).toList();

@@ -27,7 +27,9 @@ import java.time.LocalDate;
 import java.time.Month;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -110,6 +112,10 @@ class StatementsController {
                         register,
                         described.main(),
                         described.title(),
+                        described.notes().entrySet().stream()
+                                .filter(n -> n.getValue().about().identifying())
+                                .map(Map.Entry::getKey)
+                                .collect(Collectors.toSet()),
                         questions.attributes(),
                         questions.reading(sought.asOf(), sought.zone()))
                 .read(sought.text()).stream()
