@@ -107,30 +107,46 @@ public final class Proposals {
 
     /** Reads the longest part that begins at a word; says of how many words it is. */
     private int part(List<String> words, int at, List<Proposal> found) {
-        boolean not = NOT.contains(plain(words.get(at))) && at + 1 < words.size();
-        int from = not ? at + 1 : at;
+        // "not", "but not", "not in", "without an": what says no, and the small words behind it, belong to what
+        // follows.
+        int from = at;
+        List<String> saysNo = new ArrayList<>();
+        while (from < words.size() && isBefore(plain(words.get(from)), saysNo)) {
+            from++;
+        }
+        if (from == words.size()) {
+            return from - at;
+        }
+        // "All but those" says no; in "but not those" only the second word does.
+        List<String> said = saysNo.stream().filter(w -> !w.equals("but")).toList();
+        boolean not = said.isEmpty() ? !saysNo.isEmpty() : said.size() % 2 == 1;
+        boolean lacks = not && (said.contains("no") || said.contains("without"));
         for (int n = Math.min(MOST_WORDS, words.size() - from); n > 0; n--) {
-            String typed = String.join(" ", words.subList(from, from + n));
-            List<String> meant = meanings(plain(typed), n);
-            String first = plain(words.get(at));
-            if (meant.isEmpty() && not && (first.equals("no") || first.equals("without"))) {
-                meant = empties(plain(typed));
-                if (!meant.isEmpty()) {
-                    return add(found, first + " " + typed, meant, false, n + 1);
-                }
+            String meant = plain(String.join(" ", words.subList(from, from + n)));
+            String typed = String.join(" ", words.subList(at, from + n));
+            List<String> meanings = meanings(meant, n);
+            if (!meanings.isEmpty()) {
+                return add(found, typed, meanings, not, from + n - at);
             }
-            if (!meant.isEmpty()) {
-                return add(found, (not ? words.get(at) + " " : "") + typed, meant, not, not ? n + 1 : n);
+            List<String> empties = lacks ? empties(meant) : List.of();
+            if (!empties.isEmpty()) {
+                return add(found, typed, empties, false, from + n - at);
             }
         }
         String word = words.get(from);
         if (!SMALL.contains(plain(word)) && !names(plain(word))) {
-            List<String> texts = inTexts(word);
-            if (!texts.isEmpty()) {
-                return add(found, (not ? words.get(at) + " " : "") + word, texts, not, not ? 2 : 1);
-            }
+            return add(found, String.join(" ", words.subList(at, from + 1)), inTexts(word), not, from + 1 - at);
         }
-        return 1;
+        return from + 1 - at;
+    }
+
+    /** Whether a word only says no to what follows, or stands between that and what is meant. */
+    private static boolean isBefore(String word, List<String> saysNo) {
+        if (NOT.contains(word)) {
+            saysNo.add(word);
+            return true;
+        }
+        return !saysNo.isEmpty() && SMALL.contains(word);
     }
 
     private int add(List<Proposal> found, String typed, List<String> statements, boolean not, int words) {
