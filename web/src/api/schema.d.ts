@@ -228,6 +228,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/files/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["progress_1"];
+        put?: never;
+        post?: never;
+        delete: operations["forget_1"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/files/{token}/import": {
         parameters: {
             query?: never;
@@ -254,7 +270,7 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["look_2"];
-        delete?: never;
+        delete: operations["stopLooking"];
         options?: never;
         head?: never;
         patch?: never;
@@ -287,6 +303,22 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["cancel"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["extent"];
+        put?: never;
+        post: operations["takeBack"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -493,7 +525,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["leave"];
+        post: operations["leave_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1236,6 +1268,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["leave"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/team-lists": {
         parameters: {
             query?: never;
@@ -1678,7 +1742,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["leave_1"];
+        delete: operations["leave_2"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2244,6 +2308,16 @@ export interface components {
             times?: string | null;
             zone?: string | null;
         };
+        Extent: {
+            /** Format: int64 */
+            changedSince: number;
+            /** Format: int64 */
+            removed: number;
+            /** Format: int64 */
+            restored: number;
+            /** Format: int64 */
+            returned: number;
+        };
         Fate: {
             name: string;
             notes: string[];
@@ -2293,6 +2367,9 @@ export interface components {
         FileColumn: {
             /** Format: int64 */
             filled: number;
+            formulaLines: number[];
+            /** Format: int64 */
+            formulas: number;
             guess: components["schemas"]["Guess"];
             /** Format: int32 */
             index: number;
@@ -2304,13 +2381,15 @@ export interface components {
             unique: boolean;
         };
         FileLook: {
+            before: components["schemas"]["LeftOut"][];
             columns: components["schemas"]["FileColumn"][];
             delimiter?: string | null;
             encoding?: string | null;
             encodingSure: boolean;
             encodings: string[];
-            header: boolean;
             name: string;
+            /** Format: int64 */
+            namesAt: number;
             preview: string[][];
             /** Format: int64 */
             rows: number;
@@ -2329,10 +2408,15 @@ export interface components {
             ifThere: "SKIP" | "RENAME" | "REPLACE";
             write: boolean;
         };
+        FileProgress: {
+            /** Format: double */
+            share: number;
+        };
         FileReading: {
             delimiter?: string | null;
             encoding?: string | null;
-            header?: boolean | null;
+            /** Format: int64 */
+            namesAt?: number | null;
             sheet?: string | null;
         };
         Finding: {
@@ -2422,9 +2506,8 @@ export interface components {
         ImportPlan: {
             by: string[];
             columns: components["schemas"]["Taken"][];
-            header: boolean;
             /** @enum {string} */
-            known: "ADD" | "UPDATE" | "SKIP";
+            known: "ADD" | "UPDATE" | "SKIP" | "REPLACE";
             zone?: string | null;
         };
         Index: {
@@ -2465,6 +2548,7 @@ export interface components {
         Into: {
             label?: string | null;
             mainField?: string | null;
+            open?: boolean | null;
             recordLabel?: string | null;
             register?: string | null;
             titleField?: string | null;
@@ -2493,6 +2577,14 @@ export interface components {
             sourceSchema: string;
             sourceTable: string;
             table: string;
+        };
+        Leaving: {
+            later: boolean;
+        };
+        LeftOut: {
+            cells: string[];
+            /** Format: int64 */
+            line: number;
         };
         Level: {
             groups: components["schemas"]["Group"][];
@@ -2579,6 +2671,8 @@ export interface components {
             leave: number;
         };
         Name: {
+            /** Format: date-time */
+            deletedAt?: string | null;
             description: string;
             /** Format: int32 */
             fields: number;
@@ -2672,6 +2766,7 @@ export interface components {
         Outline: {
             field?: string | null;
             fieldWords?: string | null;
+            hours?: string | null;
             kind: string;
             node: unknown;
             object?: string | null;
@@ -3029,6 +3124,12 @@ export interface components {
             windows: string[];
             zone: string;
         };
+        SetupStep: {
+            /** @enum {string} */
+            state: "OPEN" | "LATER" | "DONE";
+            /** @enum {string} */
+            step: "ORGANISATION" | "RECORDS" | "PEOPLE";
+        };
         Shape: {
             columns?: {
                 [key: string]: components["schemas"]["Column"];
@@ -3072,12 +3173,16 @@ export interface components {
         ShownRun: {
             /** Format: int64 */
             added: number;
+            backOf?: string | null;
+            by: string;
             /** Format: date-time */
             endedAt?: string | null;
             /** Format: int64 */
             expected: number;
             fileName: string;
+            hasWayBack: boolean;
             id: string;
+            madeRegister: boolean;
             message: string;
             phase: string;
             /** Format: int64 */
@@ -3086,6 +3191,8 @@ export interface components {
             /** Format: int64 */
             refused: number;
             register?: string | null;
+            /** Format: double */
+            share: number;
             /** Format: int64 */
             skipped: number;
             /** Format: date-time */
@@ -3821,6 +3928,7 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
+                token?: string;
             };
             header?: never;
             path?: never;
@@ -3836,6 +3944,48 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FileLook"];
                 };
+            };
+        };
+    };
+    progress_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileProgress"];
+                };
+            };
+        };
+    };
+    forget_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -3888,6 +4038,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FileLook"];
                 };
+            };
+        };
+    };
+    stopLooking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -3952,6 +4122,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    extent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Extent"];
+                };
+            };
+        };
+    };
+    takeBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownRun"];
+                };
             };
         };
     };
@@ -4325,7 +4539,7 @@ export interface operations {
             };
         };
     };
-    leave: {
+    leave_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -4531,7 +4745,9 @@ export interface operations {
     };
     all_2: {
         parameters: {
-            query?: never;
+            query?: {
+                deleted?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5778,6 +5994,52 @@ export interface operations {
             };
         };
     };
+    steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupStep"][];
+                };
+            };
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                step: "ORGANISATION" | "RECORDS" | "PEOPLE";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Leaving"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupStep"][];
+                };
+            };
+        };
+    };
     lists: {
         parameters: {
             query?: {
@@ -6653,7 +6915,7 @@ export interface operations {
             };
         };
     };
-    leave_1: {
+    leave_2: {
         parameters: {
             query?: never;
             header?: never;

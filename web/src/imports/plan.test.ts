@@ -148,7 +148,6 @@ describe('a file for a register that is there', () => {
   it('follows a kept plan, which has answered what the file does not tell', () => {
     const lines = linesOf(FILE)
     const plan = {
-      header: true,
       by: ['number'],
       known: 'SKIP',
       columns: [
@@ -173,7 +172,7 @@ describe('what keeps a file from being brought in', () => {
     expect(hindrance(answered(), fresh())).toBe('')
     const lines = answered()
     match(lines, REGISTER)
-    expect(hindrance(lines, fresh({ register: REGISTER, known: 'UPDATE' }))).toBe('')
+    expect(hindrance(lines, fresh({ register: REGISTER, by: ['number'], known: 'UPDATE' }))).toBe('')
   })
 
   it('is what the file does not tell, for columns that are taken', () => {
@@ -199,13 +198,21 @@ describe('what keeps a file from being brought in', () => {
     match(lines, REGISTER)
     of(lines, 'amount').taken = false
     expect(hindrance(lines, fresh({ register: REGISTER, known: 'ADD' }))).toContain('Amount is needed')
-    expect(hindrance(lines, fresh({ register: REGISTER, known: 'UPDATE' }))).toBe('')
+    expect(hindrance(lines, fresh({ register: REGISTER, by: ['number'], known: 'UPDATE' }))).toBe('')
+  })
+
+  it('is nothing to recognise records by, where some may be there', () => {
+    const lines = answered()
+    match(lines, REGISTER)
+    for (const known of ['UPDATE', 'SKIP'] as const)
+      expect(hindrance(lines, fresh({ register: REGISTER, known }))).toContain('recognised')
+    expect(hindrance(lines, fresh({ register: REGISTER, known: 'REPLACE' }))).toBe('')
   })
 
   it('is a column without a field, or two with one', () => {
     const lines = answered()
     match(lines, REGISTER)
-    const target = fresh({ register: REGISTER, known: 'UPDATE' })
+    const target = fresh({ register: REGISTER, by: ['number'], known: 'UPDATE' })
     of(lines, 'posted').taken = true
     expect(hindrance(lines, target)).toBe('Choose a field for each column that is taken.')
     of(lines, 'posted').field = 'amount'
@@ -217,15 +224,15 @@ describe('the plan of a file', () => {
   it('holds what is taken, by trimmed names', () => {
     const lines = linesOf(FILE)
     of(lines, 'amount').label = ' Sum '
-    const plan = planOf(FILE, lines, fresh({ by: ['number'], known: 'UPDATE' }))
+    const plan = planOf(lines, fresh({ by: ['number'], known: 'UPDATE' }))
     expect(plan.columns.map((c) => c.label)).toEqual(['Due date', 'No', 'Posted', 'Sum'])
     // A new register has no records to be told apart from.
-    expect(plan).toMatchObject({ header: true, by: [], known: 'ADD' })
+    expect(plan).toMatchObject({ by: [], known: 'ADD' })
   })
 
   it('tells records apart only where known ones are not simply added', () => {
     const target = fresh({ register: REGISTER, by: ['number'], known: 'SKIP' })
-    expect(planOf(FILE, linesOf(FILE), target)).toMatchObject({ by: ['number'], known: 'SKIP' })
-    expect(planOf(FILE, linesOf(FILE), { ...target, known: 'ADD' })).toMatchObject({ by: [], known: 'ADD' })
+    expect(planOf(linesOf(FILE), target)).toMatchObject({ by: ['number'], known: 'SKIP' })
+    expect(planOf(linesOf(FILE), { ...target, known: 'ADD' })).toMatchObject({ by: [], known: 'ADD' })
   })
 })

@@ -22,6 +22,9 @@ export interface Line {
 /** What is to become of records that are there already. */
 export type Known = ImportPlan['known']
 
+/** Whether rows may be of records that are there, so that fields have to be chosen by which they are recognised. */
+export const recognises = (known: Known) => known === 'UPDATE' || known === 'SKIP'
+
 /** Where the rows go: into a register that is there, or into a new one. */
 export interface Target {
   /** the register that is there; absent for a new one */
@@ -179,12 +182,16 @@ export function hindrance(lines: Line[], target: Target): string {
   const open = taken.find((l) => !l.answered && (isDate(l) || isNumber(l)))
   if (open) return `Say how “${open.column.name}” is to be read: the file itself does not tell.`
   if (target.register) {
+    if (recognises(target.known) && !target.by.length)
+      return 'Choose the fields by which records are recognised.'
     const needed = target.known === 'UPDATE' ? [] : writableFields(target.register).filter((f) => f.required)
     const missing = needed.find((f) => f.type !== 'tags' && !taken.some((l) => l.field === f.key))
     if (missing) return `${missing.label} is needed in every record; choose its column.`
     if (taken.some((l) => !l.field)) return 'Choose a field for each column that is taken.'
     const twice = taken.find((l, i) => taken.findIndex((o) => o.field === l.field) < i)
     if (twice) return `“${twice.column.name}” goes into a field that another column goes into already.`
+    if (recognises(target.known) && !target.by.length)
+      return 'Choose the fields by which records are recognised.'
     return ''
   }
   if (!target.label.trim()) return 'Give the new register a name.'
@@ -196,9 +203,8 @@ export function hindrance(lines: Line[], target: Target): string {
 }
 
 /** The plan by which the file is brought in. */
-export function planOf(look: FileLook, lines: Line[], target: Target): ImportPlan {
+export function planOf(lines: Line[], target: Target): ImportPlan {
   return {
-    header: look.header,
     columns: lines
       .filter((l) => l.taken)
       .map((l) => ({
@@ -213,7 +219,7 @@ export function planOf(look: FileLook, lines: Line[], target: Target): ImportPla
         identifying: l.identifying,
         shown: l.shown,
       })),
-    by: target.register && target.known !== 'ADD' ? target.by : [],
+    by: target.register && recognises(target.known) ? target.by : [],
     known: target.register ? target.known : 'ADD',
     zone: null,
   }

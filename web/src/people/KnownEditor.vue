@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { api, data, sentence, type Attribute } from '@/api/client'
+import { counted } from '@/platform/format'
 import { useCatalogue } from '@/registers/catalogue'
 import { useSession } from './session'
 
@@ -20,7 +21,29 @@ watch(
   { immediate: true },
 )
 
+/** What would go with the attributes that were taken off the list. */
+const losing = ref<{ key: string; people: number }[]>([])
+const askOpen = ref(false)
+
+/** Saves at once, or asks first where values of people would go. */
+async function keepAsked() {
+  const gone = props.known.filter((k) => !lines.value.some((l) => l.key === k.key))
+  if (!gone.length) return keep()
+  trouble.value = said.value = ''
+  try {
+    const people = await data(api.GET('/api/people'))
+    losing.value = gone.map(({ key }) => ({
+      key,
+      people: people.filter((p) => p.values[key]?.length).length,
+    }))
+    askOpen.value = true
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+}
+
 async function keep() {
+  askOpen.value = false
   busy.value = true
   trouble.value = said.value = ''
   try {
@@ -44,7 +67,7 @@ async function keep() {
   </p>
   <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
   <p class="said" role="status">{{ said }}</p>
-  <form @submit.prevent="keep">
+  <form @submit.prevent="keepAsked">
     <fieldset :disabled="!mayChange || busy">
       <table v-if="lines.length" class="lines">
         <thead>
@@ -110,9 +133,40 @@ async function keep() {
       </p>
     </fieldset>
   </form>
+  <section>
+    <ElDialog
+      v-model="askOpen"
+      :title="losing.length === 1 ? `Remove my ${losing[0]!.key}?` : 'Remove attributes?'"
+      width="440px"
+    >
+      <ul>
+        <li v-for="l in losing" :key="l.key">
+          <strong>my {{ l.key }}</strong
+          >:
+          {{
+            l.people
+              ? `${counted(l.people, 'person has', 'people have')} a value of it; those values go for good.`
+              : 'nobody has a value of it.'
+          }}
+        </li>
+      </ul>
+      <p>An attribute that a view or a limit of access uses is not removed; it is said which.</p>
+      <template #footer>
+        <button type="button" class="word" @click="askOpen = false">Cancel</button>
+        <button type="button" class="act" :disabled="busy" @click="keep">
+          {{ losing.length === 1 ? 'Remove it' : 'Remove them' }}
+        </button>
+      </template>
+    </ElDialog>
+  </section>
 </template>
 
 <style scoped>
+ul {
+  margin: 0 0 8px;
+  padding-left: 18px;
+}
+
 .key {
   white-space: nowrap;
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import {
   api,
   data,
@@ -11,6 +11,7 @@ import {
   type TeamEntry,
 } from '@/api/client'
 import { counted, moment } from '@/platform/format'
+import { useCatalogue } from '@/registers/catalogue'
 import { ROLE_SENTENCES, ROLES } from './roles'
 import { useSession } from './session'
 
@@ -18,6 +19,7 @@ import { useSession } from './session'
 const props = defineProps<{ id?: string; teams: TeamEntry[]; known: Attribute[]; people: Profile[] }>()
 const emit = defineEmits<{ changed: [words: string, entry?: PersonEntry]; close: [] }>()
 const session = useSession()
+const catalogue = useCatalogue()
 
 const entry = ref<PersonEntry>()
 const name = ref('')
@@ -25,7 +27,7 @@ const password = ref('')
 const fullName = ref('')
 const role = ref<Profile['role']>('MEMBER')
 const memberOf = ref<string[]>([])
-const values = ref<Record<string, string>>({})
+const values = ref<Record<string, string[]>>({})
 const heir = ref<string>()
 const trouble = ref('')
 const busy = ref(false)
@@ -38,7 +40,7 @@ async function load() {
   entry.value = undefined
   trouble.value = ''
   if (props.id === undefined) {
-    values.value = Object.fromEntries(props.known.map((k) => [k.key, '']))
+    values.value = Object.fromEntries(props.known.map((k) => [k.key, []]))
     return
   }
   try {
@@ -53,20 +55,47 @@ function take(fresh: PersonEntry) {
   fullName.value = fresh.person.fullName
   role.value = fresh.person.role
   memberOf.value = fresh.person.teams.map((t) => t.id)
-  values.value = Object.fromEntries(
-    props.known.map((k) => [k.key, (fresh.person.values[k.key] ?? []).join('; ')]),
-  )
+  values.value = Object.fromEntries(props.known.map((k) => [k.key, [...(fresh.person.values[k.key] ?? [])]]))
 }
-const said = () =>
-  Object.fromEntries(
-    Object.entries(values.value).map(([key, text]) => [
-      key,
-      text
-        .split(';')
-        .map((v) => v.trim())
-        .filter(Boolean),
+/**
+ * What can be chosen for an attribute: the values of the choice fields of its name, and what others have. Anything else can be
+ * typed too.
+ */
+const choices = ref<Record<string, string[]>>({})
+onMounted(async () => {
+  if (!catalogue.names.length) await catalogue.load().catch(() => {})
+  // What cannot be read offers nothing.
+  const registers = await Promise.allSettled(catalogue.names.map((r) => catalogue.describe(r.key)))
+  const fields = registers.flatMap((r) => (r.status === 'fulfilled' ? r.value.fields : []))
+  choices.value = Object.fromEntries(
+    props.known.map((k) => [
+      k.key,
+      [
+        ...new Set([
+          ...fields
+            .filter((f) => f.key === k.key && f.type === 'choice')
+            .flatMap((f) => f.options.map((o) => o.value)),
+          ...props.people.flatMap((p) => p.values[k.key] ?? []),
+        ]),
+      ].sort(),
     ]),
   )
+})
+
+/** What is being looked for in the box of each attribute. */
+const sought = ref<Record<string, string>>({})
+
+/** The values that match, and behind them what was typed as a new one: Enter takes what is there before what is not. */
+function offered(key: string): { value: string; fresh: boolean }[] {
+  const text = (sought.value[key] ?? '').trim()
+  const there = [...new Set([...(choices.value[key] ?? []), ...(values.value[key] ?? [])])]
+  const found = there.filter((v) => v.toLowerCase().includes(text.toLowerCase()))
+  const fresh = text && !there.some((v) => v.toLowerCase() === text.toLowerCase())
+  return [
+    ...found.map((value) => ({ value, fresh: false })),
+    ...(fresh ? [{ value: text, fresh: true }] : []),
+  ]
+}
 
 async function attempt(words: string, act: () => Promise<PersonEntry | undefined>) {
   busy.value = true
@@ -89,7 +118,7 @@ async function attempt(words: string, act: () => Promise<PersonEntry | undefined
 const path = computed(() => ({ params: { path: { id: props.id! } } }))
 const version = computed(() => ({ version: entry.value!.version }))
 function keep() {
-  const body = { fullName: fullName.value, role: role.value, teams: memberOf.value, values: said() }
+  const body = { fullName: fullName.value, role: role.value, teams: memberOf.value, values: values.value }
   if (props.id === undefined) {
     return attempt(
       `${fullName.value} is added. They choose a password of their own at their first sign-in.`,
@@ -191,12 +220,25 @@ const heirs = computed(() =>
           </label>
           <label v-for="k in known" :key="k.key">
             {{ k.label }}
-            <input
+            <ElSelect
               v-model="values[k.key]"
-              class="field"
-              :placeholder="`my ${k.key}; several separated by ;`"
+              multiple
+              filterable
+              default-first-option
+              :filter-method="(text: string) => (sought[k.key] = text)"
+              :reserve-keyword="false"
+              :placeholder="`my ${k.key}`"
+              :aria-label="k.label"
               :title="k.description || undefined"
-            />
+              no-data-text="Type a value"
+            >
+              <ElOption
+                v-for="o in offered(k.key)"
+                :key="o.value"
+                :value="o.value"
+                :label="o.fresh ? `${o.value} (new)` : o.value"
+              />
+            </ElSelect>
           </label>
         </div>
         <fieldset class="teams">

@@ -45,9 +45,3 @@ onBeforeUnmount(() => window.removeEventListener('beforeunload', closing))
     </ElDialog>
   </section>
 </template>
-
-<style scoped>
-.act {
-  margin-left: 12px;
-}
-</style>

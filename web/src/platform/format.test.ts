@@ -54,6 +54,14 @@ describe('cells', () => {
       expect(figures(value, type === 'money')).toBe(shown.length)
     }
   })
+  it('marks no thousands of numbers that are names', () => {
+    const named = (label: string) => cell({ ...field('number'), label }, 2026, 'UTC')
+    for (const label of ['Year', 'Fiscal year', 'Invoice no', 'Invoice no.', 'Berth number', 'account_id'])
+      expect(named(label)).toBe('2026')
+    for (const label of ['Number of crew', 'Yearly fee', 'Notes', 'Weight'])
+      expect(named(label)).toBe('2,026')
+    expect(cell({ ...field('number'), identifying: true }, 1234567, 'UTC')).toBe('1234567')
+  })
   it('names people in full and keeps unknown ones', () => {
     const person = field('person', [{ value: 'asta.quill', label: 'Asta Quill' }])
     expect(cell(person, 'asta.quill', 'UTC')).toBe('Asta Quill')

@@ -21,6 +21,7 @@ const whole = new Intl.NumberFormat('en-GB')
 /** As many places as there are: a number in a table is never rounded. */
 const PLACES = 20
 const exact = new Intl.NumberFormat('en-GB', { maximumFractionDigits: PLACES })
+const plain = new Intl.NumberFormat('en-GB', { useGrouping: false, maximumFractionDigits: PLACES })
 const money = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: PLACES })
 
 /** A count or number with thousands marked: `24,000`. */
@@ -76,6 +77,14 @@ export function localDay(iso: string, zone: string): string {
   return new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short' }).format(new Date(iso))
 }
 
+/**
+ * Whether the numbers of a field are names rather than amounts, so that nobody marks their thousands: what identifies a
+ * record, and years, numbers and keys by what the field is called. `year` and `Invoice no` are, `Number of crew` is not.
+ */
+export function isName(field: FieldDescription): boolean {
+  return field.identifying || /(^|[\s_])(year|number|no|nr|id|key|code|ref|reference)[.]?$/i.test(field.label)
+}
+
 /** A field's value as people read it; empty is a dash. */
 export function cell(field: FieldDescription, value: unknown, zone: string): string {
   if (value === null || value === undefined || value === '') return '—'
@@ -88,7 +97,7 @@ export function cell(field: FieldDescription, value: unknown, zone: string): str
     case 'money':
       return written(money, value)
     case 'number':
-      return written(exact, value)
+      return isName(field) ? written(plain, value) : written(exact, value)
     case 'yes/no':
       return value ? 'yes' : 'no'
     case 'time of day':

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import {
   api,
   data,
@@ -12,6 +12,9 @@ import {
 } from '@/api/client'
 import { shiftDay } from '@/platform/days'
 import { counted, number } from '@/platform/format'
+
+/** How many values are listed at once. */
+const MOST_VALUES = 60
 
 const props = defineProps<{ registerKey: string; field: FieldDescription; disabled: boolean }>()
 const bands = defineModel<Band[]>({ required: true })
@@ -31,7 +34,13 @@ interface Bar {
 
 const bars = ref<Bar[]>([])
 const values = ref<{ value: string; count: number }[]>([])
-const empty = ref(0)
+/** How many records have each value that was seen so far. */
+const counts = new Map<string, number>()
+/** whether the field has more values than are listed, so that they are looked for by a piece of them */
+const more = ref(false)
+const sought = ref('')
+/** how many records have no value; absent while it is not known */
+const empty = ref<number>()
 const trouble = ref('')
 const asking = latest()
 
@@ -44,6 +53,10 @@ watch(
   async () => {
     bars.value = []
     values.value = []
+    counts.clear()
+    more.value = false
+    sought.value = ''
+    empty.value = undefined
     trouble.value = ''
     const path = { key: props.registerKey }
     try {
@@ -74,19 +87,11 @@ watch(
           high: Date.parse(b.end + 'Z'),
           records: b.records,
         }))
+        empty.value = await without()
       } else if (!timed.value) {
-        const found = await asking.ask((signal, name) =>
-          data(
-            api.POST('/api/registers/{key}/values', {
-              params: { path, header: { 'X-Question': name } },
-              body: { field: props.field.key, limit: 60 },
-              signal,
-            }),
-          ),
-        )
-        values.value = found.values
-          .filter((v) => v.value != null && v.value !== '')
-          .map((v) => ({ value: String(v.value), count: v.count }))
+        const found = await look()
+        more.value = found.more
+        empty.value = await without()
       }
     } catch (e) {
       if (!isAborted(e)) trouble.value = sentence(e)
@@ -94,6 +99,56 @@ watch(
   },
   { immediate: true },
 )
+
+/** How many records have no value. */
+async function without(): Promise<number> {
+  const found = await asking.ask((signal, name) =>
+    data(
+      api.POST('/api/registers/{key}/count', {
+        params: { path: { key: props.registerKey }, header: { 'X-Question': name } },
+        body: { statement: `${props.field.key} is empty` },
+        signal,
+      }),
+    ),
+  )
+  return found.matching
+}
+
+/** The most frequent values, or those that hold what is sought. */
+async function look() {
+  const found = await asking.ask((signal, name) =>
+    data(
+      api.POST('/api/registers/{key}/values', {
+        params: { path: { key: props.registerKey }, header: { 'X-Question': name } },
+        body: { field: props.field.key, limit: MOST_VALUES, search: sought.value.trim() || null },
+        signal,
+      }),
+    ),
+  )
+  values.value = found.values
+    .filter((v) => v.value != null && v.value !== '')
+    .map((v) => ({ value: String(v.value), count: v.count }))
+  values.value.forEach((v) => counts.set(v.value, v.count))
+  return found
+}
+
+let timer = 0
+watch(sought, () => {
+  window.clearTimeout(timer)
+  timer = window.setTimeout(() => {
+    if (more.value) look().catch((e) => !isAborted(e) && (trouble.value = sentence(e)))
+  }, 250)
+})
+onBeforeUnmount(() => window.clearTimeout(timer))
+
+/** The values that a set can be ticked from: what it holds stays in sight, also where it is not among those found. */
+function choices(extent: BandExtent): { value: string; count?: number }[] {
+  const found = new Set(values.value.map((v) => v.value))
+  const others = (extent.values ?? [])
+    .filter((v) => !found.has(v))
+    .map((value) => ({ value, count: counts.get(value) }))
+  return [...others, ...values.value]
+}
 
 const places = computed(() => {
   const found: Place[] = []
@@ -178,9 +233,10 @@ function holds(band: Band): string {
     }, 0)
     return `about ${number(sum)}`
   }
-  const chosen = new Set(everything(band).flatMap((e) => e.values ?? []))
-  const sum = values.value.filter((v) => chosen.has(v.value)).reduce((t, v) => t + v.count, 0)
-  return values.value.length ? number(sum) : ''
+  const chosen = [...new Set(everything(band).flatMap((e) => e.values ?? []))]
+  const sum = chosen.reduce((total, value) => total + (counts.get(value) ?? 0), 0)
+  if (!counts.size) return ''
+  return chosen.every((value) => counts.has(value)) ? number(sum) : `at least ${number(sum)}`
 }
 
 const everything = (band: Band): BandExtent[] => [...band.extents, ...band.bands.flatMap(everything)]
@@ -204,6 +260,11 @@ function fresh(): BandExtent {
 
 function add(siblings: Band[]) {
   siblings.push({ name: '', extents: [fresh()], bands: [] })
+}
+
+/** Adds one more stretch to a band: night is before 06:00 and from 22:00. */
+function addStretch(band: Band) {
+  band.extents.push(fresh())
 }
 
 function remove(place: Place) {
@@ -329,6 +390,15 @@ const SHADES = ['a', 'b', 'c', 'd']
       <span v-if="empty">{{ counted(empty, 'record') }} without a value</span>
       <span>{{ show(high) }}</span>
     </p>
+    <p v-else-if="empty" class="small">{{ counted(empty, 'record') }} without a value.</p>
+    <p v-if="more && places.length" class="seek">
+      <input
+        v-model="sought"
+        class="field"
+        placeholder="Find a value…"
+        :aria-label="`Find a value of ${field.label}`"
+      />
+    </p>
     <p v-if="!places.length" class="small">
       No bands yet. A band is a named {{ numeric || dated || timed ? 'stretch' : 'set' }} of values, to be
       asked for by its name: <em>is in band “…”</em>.
@@ -345,12 +415,12 @@ const SHADES = ['a', 'b', 'c', 'd']
       <template v-for="(e, i) in p.band.extents" :key="i">
         <template v-if="e.values == null">
           <label>
-            from
+            {{ i ? 'and from' : 'from' }}
             <input
               class="field end"
               :value="text(e, 'low')"
               :placeholder="timed ? '08:00' : dated ? '2026-01-01' : 'open'"
-              :aria-label="`${p.band.name || `Band ${row + 1}`} from`"
+              :aria-label="`${p.band.name || `Band ${row + 1}`} from${i ? `, ${i + 1}` : ''}`"
               @input="typing = { extent: e, side: 'low', text: ($event.target as HTMLInputElement).value }"
               @change="typed(e, 'low', ($event.target as HTMLInputElement).value)"
             />
@@ -361,7 +431,7 @@ const SHADES = ['a', 'b', 'c', 'd']
               class="field end"
               :value="text(e, 'high')"
               :placeholder="timed ? '17:00' : dated ? '2026-12-31' : 'open'"
-              :aria-label="`${p.band.name || `Band ${row + 1}`} up to`"
+              :aria-label="`${p.band.name || `Band ${row + 1}`} up to${i ? `, ${i + 1}` : ''}`"
               @input="typing = { extent: e, side: 'high', text: ($event.target as HTMLInputElement).value }"
               @change="typed(e, 'high', ($event.target as HTMLInputElement).value)"
             />
@@ -374,16 +444,34 @@ const SHADES = ['a', 'b', 'c', 'd']
             />
             the end belongs
           </label>
+          <button
+            v-if="!disabled && p.band.extents.length > 1"
+            type="button"
+            class="word"
+            :aria-label="`Remove stretch ${i + 1} of ${p.band.name || `band ${row + 1}`}`"
+            @click="p.band.extents.splice(i, 1)"
+          >
+            ×
+          </button>
         </template>
         <div v-else class="set">
-          <label v-for="v in values" :key="v.value" class="tick">
+          <label v-for="v in choices(e)" :key="v.value" class="tick">
             <input type="checkbox" :checked="e.values.includes(v.value)" @change="toggle(e, v.value)" />
-            {{ v.value }} <span class="small">{{ number(v.count) }}</span>
+            {{ v.value }} <span v-if="v.count !== undefined" class="small">{{ number(v.count) }}</span>
           </label>
         </div>
       </template>
       <span class="small holds">{{ holds(p.band) }}</span>
       <template v-if="!disabled">
+        <button
+          v-if="p.band.extents.some((e) => e.values == null)"
+          type="button"
+          class="word"
+          :aria-label="`Add a stretch to ${p.band.name || `band ${row + 1}`}`"
+          @click="addStretch(p.band)"
+        >
+          and from
+        </button>
         <button
           v-if="p.siblings.indexOf(p.band) > 0"
           type="button"
@@ -412,6 +500,11 @@ const SHADES = ['a', 'b', 'c', 'd']
 </template>
 
 <style scoped>
+.seek {
+  max-width: 320px;
+  margin: 8px 0 0;
+}
+
 .drawing {
   display: block;
   width: 100%;

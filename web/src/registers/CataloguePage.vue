@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { sentence } from '@/api/client'
-import { number } from '@/platform/format'
+import { api, data, sentence, type RegisterName } from '@/api/client'
+import { moment, number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { useCatalogue } from './catalogue'
 import RegisterNotes from './RegisterNotes.vue'
@@ -9,16 +9,35 @@ import RegisterNotes from './RegisterNotes.vue'
 const session = useSession()
 const catalogue = useCatalogue()
 const trouble = ref('')
+const said = ref('')
 const wanted = ref('')
 
 onMounted(async () => {
   document.title = 'Catalogue · Deft Lens'
   try {
-    await catalogue.load()
+    await Promise.all([catalogue.load(), loadDeleted()])
   } catch (e) {
     trouble.value = sentence(e)
   }
 })
+
+const deleted = ref<RegisterName[]>([])
+async function loadDeleted() {
+  if (!session.isAdministrator) return
+  deleted.value = await data(api.GET('/api/registers', { params: { query: { deleted: true } } }))
+}
+
+async function restore(register: RegisterName) {
+  trouble.value = said.value = ''
+  try {
+    await api.POST('/api/registers/{key}/restore', { params: { path: { key: register.key } } })
+    said.value = `${register.label} is there again, with its records and views.`
+    catalogue.forget()
+    await Promise.all([catalogue.load(), loadDeleted()])
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
+}
 
 const ORIGINS: Record<string, string> = {
   OWN: 'kept here',
@@ -46,6 +65,7 @@ const shown = computed(() =>
       <RouterLink class="quiet" to="/catalogue/combine">Combine registers</RouterLink>
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p class="said" role="status">{{ said }}</p>
     <RegisterNotes />
     <p v-if="catalogue.names.length > 8" class="find">
       <input v-model="wanted" class="field" placeholder="Find a register…" aria-label="Find a register" />
@@ -77,6 +97,19 @@ const shown = computed(() =>
       There are no registers yet. Import a file, such as a CSV export, attach a table of this database, or
       link another PostgreSQL server.
     </p>
+    <section v-if="deleted.length" aria-labelledby="deleted">
+      <h2 id="deleted">Deleted</h2>
+      <p class="hint">Their records are still there, and so are the views over them.</p>
+      <ul class="deleted">
+        <li v-for="r in deleted" :key="r.key">
+          <strong>{{ r.label }}</strong>
+          <span class="small">deleted {{ moment(r.deletedAt!, session.zone) }}</span>
+          <button type="button" class="word" :aria-label="`Restore ${r.label}`" @click="restore(r)">
+            Restore
+          </button>
+        </li>
+      </ul>
+    </section>
   </main>
 </template>
 
@@ -87,6 +120,19 @@ td a {
 
 td:nth-child(3) {
   white-space: nowrap;
+}
+
+.deleted {
+  list-style: none;
+  margin: 6px 0 0;
+  padding: 0;
+}
+
+.deleted li {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+  padding: 4px 0;
 }
 
 .find {

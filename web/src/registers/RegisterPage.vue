@@ -13,9 +13,10 @@ import {
   type Register,
   type TeamEntry,
 } from '@/api/client'
-import { number, typeWords } from '@/platform/format'
+import { typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { staying } from '@/platform/staying'
+import ImportsList from '@/imports/ImportsList.vue'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
 import { writeOrder, type OrderKey } from '@/rows/orders'
@@ -80,7 +81,7 @@ async function load() {
   trouble.value = said.value = ''
   register.value = undefined
   current.value = ''
-  section.value = 'fields'
+  section.value = route.query.section === 'access' ? 'access' : 'fields'
   const stays = marked()
   try {
     const found = await data(api.GET('/api/registers/{key}', { params: { path: { key: key.value } } }))
@@ -576,27 +577,7 @@ watch(key, load, { immediate: true })
         <ShapePanel :register="register" @taken="load" />
         <template v-if="register.origin === 'OWN'">
           <h2>Imported files</h2>
-          <table v-if="imports.length" class="lines">
-            <thead>
-              <tr>
-                <th scope="col">File</th>
-                <th scope="col">Outcome</th>
-                <th scope="col" class="numeric">Rows</th>
-                <th scope="col" class="numeric">Added</th>
-                <th scope="col" class="numeric">Changed</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="run in imports" :key="run.id">
-                <td>{{ run.fileName }}</td>
-                <td>{{ run.state === 'DONE' ? 'in' : run.state.toLowerCase() }}</td>
-                <td class="numeric">{{ number(run.read) }}</td>
-                <td class="numeric">{{ number(run.added) }}</td>
-                <td class="numeric">{{ number(run.updated) }}</td>
-              </tr>
-            </tbody>
-          </table>
-          <p v-else class="small">None yet.</p>
+          <ImportsList :runs="imports" @changed="load" />
           <p v-if="mayChange" class="acts">
             <RouterLink class="quiet" :to="{ path: '/catalogue/import', query: { into: register.key } }">
               Import a file

@@ -83,7 +83,7 @@ function grab(event: DragEvent) {
 const tone = computed(() => props.part.tone?.toLowerCase() ?? 'plain')
 const account = computed(() => {
   const window = props.part.window
-  if (!window) return ''
+  if (!window) return props.part.hours ?? ''
   const zone = / \d\d:\d\d/.test(window.words) ? window.zone : ''
   return [window.words, window.length, window.rolling ? 'rolling' : 'fixed', zone].filter(Boolean).join(' · ')
 })

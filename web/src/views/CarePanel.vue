@@ -2,12 +2,14 @@
 import { counted } from '@/platform/format'
 import { computed, onMounted, ref } from 'vue'
 import { api, data, sentence, type May, type Profile, type TeamEntry, type View } from '@/api/client'
+import { useSession } from '@/people/session'
 import { MAY_WORDS } from './store'
 
 /** Doing the same to all chosen views: share, label, hand over, delete; all of them, or none. */
 const props = defineProps<{ views: View[] }>()
 const emit = defineEmits<{ done: [words: string]; cancel: [] }>()
 
+const session = useSession()
 const people = ref<Profile[]>([])
 const teams = ref<TeamEntry[]>([])
 const what = ref<'share' | 'unshare' | 'label' | 'unlabel' | 'hand' | 'delete'>('share')
@@ -50,7 +52,18 @@ function share() {
   }
 }
 
+const askOpen = ref(false)
+const others = computed(() => props.views.filter((v) => v.owner.id !== session.current?.person.id))
+const shared = computed(() => props.views.filter((v) => v.shares.length))
+
+/** Others may lean on what is deleted, so that is asked first. */
+function actOrAsk() {
+  if (what.value === 'delete') askOpen.value = true
+  else void act()
+}
+
 async function act() {
+  askOpen.value = false
   busy.value = true
   trouble.value = ''
   try {
@@ -88,7 +101,7 @@ async function act() {
 </script>
 
 <template>
-  <form class="care" :aria-label="`Do the same to ${many}`" @submit.prevent="act">
+  <form class="care" :aria-label="`Do the same to ${many}`" @submit.prevent="actOrAsk">
     <strong>{{ many }}:</strong>
     <select v-model="what" class="field" aria-label="What to do">
       <option value="share">share with</option>
@@ -142,6 +155,28 @@ async function act() {
     <button type="button" class="word" @click="emit('cancel')">Select none</button>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
   </form>
+  <section>
+    <ElDialog v-model="askOpen" :title="`Delete ${many}?`" width="480px">
+      <p v-if="others.length">
+        {{ counted(others.length, 'of them is', 'of them are') }} somebody else’s:
+        {{
+          others
+            .slice(0, 5)
+            .map((v) => `“${v.name}” (${v.owner.fullName})`)
+            .join(', ')
+        }}{{ others.length > 5 ? ` and ${others.length - 5} more` : '' }}.
+      </p>
+      <p v-if="shared.length">
+        {{ counted(shared.length, 'is', 'are') }} shared; those who read
+        {{ shared.length === 1 ? 'it lose it' : 'them lose them' }} too.
+      </p>
+      <p>They can be restored for 30 days, below on this page.</p>
+      <template #footer>
+        <button type="button" class="word" @click="askOpen = false">Cancel</button>
+        <button type="button" class="act" :disabled="busy" @click="act">Delete</button>
+      </template>
+    </ElDialog>
+  </section>
 </template>
 
 <style scoped>

@@ -5,13 +5,16 @@ import { sentence } from '@/api/client'
 import { number } from '@/platform/format'
 import { allActions } from '@/platform/actions'
 import { onDefinitions } from '@/platform/definitions'
+import { findAll } from '@/platform/finding'
 import { calmly, onChanges, stopWatching, watchRegisters } from '@/platform/live'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
+import { useSetup } from '@/setup/setup'
 import { useViews } from './store'
 
 const session = useSession()
 const catalogue = useCatalogue()
+const setup = useSetup()
 const views = useViews()
 const route = useRoute()
 const router = useRouter()
@@ -30,7 +33,7 @@ watch(
   async (due) => {
     if (due) return
     try {
-      await Promise.all([views.load(), catalogue.load()])
+      await Promise.all([views.load(), catalogue.load(), setup.load()])
     } catch (e) {
       trouble.value = sentence(e)
     }
@@ -65,7 +68,7 @@ onChanges((registers, opened) => {
 
 /** Names, statements and the clock of the page's frame, as they are now; what cannot be had stays as it was. */
 const reread = calmly(async () => {
-  await Promise.allSettled([catalogue.load(), views.refresh(), session.refresh()])
+  await Promise.allSettled([catalogue.load(), views.refresh(), session.refresh(), setup.load()])
 })
 // Other fields, rights or days give other numbers, and perhaps another register. What was known of this one is of before,
 // whether or not a page shows it now.
@@ -81,8 +84,10 @@ function keys(event: KeyboardEvent) {
   if (target.closest('input, textarea, select, [contenteditable="true"], .el-dialog')) return
   if (event.ctrlKey || event.metaKey || event.altKey) return
   if (event.key === '?') keysOpen.value = true
-  else if (event.key === '/') goTo.value?.focus()
-  else return
+  else if (event.key === '/') {
+    before = target === document.body ? undefined : target
+    goTo.value?.focus()
+  } else return
   event.preventDefault()
 }
 
@@ -92,6 +97,8 @@ interface Place {
   /** the address, or the name of what is done */
   to: string
   key?: string
+  /** further words by which it is found */
+  about?: string
   run?: () => void
 }
 
@@ -104,10 +111,12 @@ const places = computed<Place[]>(() => [
   ...latestFirst.value.map((v) => ({
     value: v.name,
     what: `view of ${v.registerLabel}`,
+    about: [v.purpose, ...v.labels, v.owner.fullName].join(' '),
     to: `/views/${v.id}`,
   })),
   ...catalogue.names.map((r) => ({ value: r.label, what: 'register', to: `/registers/${r.key}` })),
   { value: 'Catalogue', what: 'registers and their fields', to: '/catalogue' },
+  ...(setup.steps.length ? [{ value: 'Set up', what: 'page', to: '/setup' }] : []),
   { value: 'All views', what: 'page', to: '/views' },
   { value: 'Account', what: 'page', to: '/account' },
   { value: 'Organisation', what: 'page', to: '/organisation' },
@@ -120,7 +129,28 @@ const places = computed<Place[]>(() => [
   ...allActions().map((a, i) => ({ value: a.words, what: a.what, to: `act-${i}`, key: a.key, run: a.run })),
 ])
 
+/** As many as anybody looks through. */
+const MOST_PLACES = 80
+const typed = ref('')
+const found = computed(() =>
+  findAll(
+    places.value.map((p) => ({ ...p, name: p.value, about: `${p.what} ${p.about ?? ''}` })),
+    typed.value,
+  ).slice(0, MOST_PLACES),
+)
+/** Where the keys were before, and go back to when nothing was chosen. */
+let before: HTMLElement | undefined
+function opened(now: boolean) {
+  if (now) return
+  typed.value = ''
+  const back = before
+  before = undefined
+  if (back?.isConnected) back.focus()
+  else (document.activeElement as HTMLElement | null)?.blur()
+}
+
 function go(to: string) {
+  before = undefined
   const place = places.value.find((p) => p.to === to)
   wanted.value = ''
   if (place?.run) {
@@ -182,9 +212,12 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
           placeholder="Go to a view, register, action…"
           aria-label="Go to a view, register or action"
           no-match-text="Nothing of this name"
+          no-data-text="Nothing of this name"
+          :filter-method="(text: string) => (typed = text)"
+          @visible-change="opened"
           @change="go"
         >
-          <ElOption v-for="p in places" :key="p.to" :value="p.to" :label="p.value">
+          <ElOption v-for="p in found" :key="p.to" :value="p.to" :label="p.value">
             <span>{{ p.value }}</span> <span class="what">{{ p.what }}</span>
             <kbd v-if="p.key" class="place-key">{{ p.key }}</kbd>
           </ElOption>
@@ -294,6 +327,9 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
           <RouterLink to="/catalogue" :class="{ here: route.path.startsWith('/catalogue') }"
             >Catalogue</RouterLink
           >
+        </li>
+        <li v-if="setup.steps.some((s) => s.state === 'OPEN')">
+          <RouterLink to="/setup" :class="{ here: isHere('/setup') }">Set up</RouterLink>
         </li>
         <li v-if="session.readsEverything">
           <RouterLink to="/people" :class="{ here: route.path.startsWith('/people') }">People</RouterLink>

@@ -5,10 +5,12 @@ import { api, data, sentence } from '@/api/client'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from '@/registers/catalogue'
 import { useSession } from '@/people/session'
+import { useSetup } from '@/setup/setup'
 
 const catalogue = useCatalogue()
 const router = useRouter()
 const session = useSession()
+const setup = useSetup()
 const leaving = useLeaving()
 const trouble = ref('')
 const empty = ref(false)
@@ -25,7 +27,12 @@ onMounted(async () => {
         api.GET('/api/registers/{key}/start', { params: { path: { key: first.key } } }),
       )
       if (!left()) await router.replace(view ? `/views/${view.id}` : `/registers/${first.key}`)
-    } else empty.value = true
+    } else {
+      await setup.load()
+      // A new installation leads its administrator; one whose registers were all deleted says so.
+      if (!left() && setup.steps.length) await router.replace('/setup')
+      else empty.value = true
+    }
   } catch (e) {
     trouble.value = sentence(e)
   }
@@ -48,8 +55,8 @@ onMounted(async () => {
       <p v-if="session.isAdministrator" class="acts">
         <RouterLink class="act" to="/catalogue/import">Import a file</RouterLink>
         <RouterLink to="/catalogue/attach">Attach a table</RouterLink>
+        <RouterLink to="/catalogue/import?sample=1">Try a small sample</RouterLink>
       </p>
-      <p>To look around with invented records, stop this server and run <code>./deft demo</code>.</p>
     </template>
   </main>
 </template>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, data, sentence, type Difference, type Reliance, type View } from '@/api/client'
+import { counted } from '@/platform/format'
+import { useSession } from '@/people/session'
 import ChangedWords from './ChangedWords.vue'
 import DifferenceNote from './DifferenceNote.vue'
 import RelianceNote from './RelianceNote.vue'
@@ -15,9 +17,17 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ keep: []; copy: [] }>()
 
+const session = useSession()
 const reliance = ref<Reliance>()
 const difference = ref<Difference>()
 const trouble = ref('')
+/** How many it reaches, once that is known. */
+const title = computed(() => {
+  const others = reliance.value?.readers.filter((r) => r.who.id !== session.current?.person.id).length
+  return others
+    ? `Others rely on this view: ${counted(others, 'person', 'people')}`
+    : 'Others rely on this view'
+})
 
 watch(open, async (now) => {
   if (!now) return
@@ -48,7 +58,7 @@ watch(open, async (now) => {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Others rely on this view" width="640px">
+  <ElDialog v-model="open" :title="title" width="640px">
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <RelianceNote v-if="reliance" :reliance="reliance" />
     <section v-if="statement !== view.statement" class="asks" aria-label="What it asks">

@@ -95,4 +95,37 @@ class FirstUseTest extends Journey {
         expectSettled(bram);
         assertThat(note).hasCount(0);
     }
+
+    @Test
+    void anEmptyInstallationLeads() throws SQLException {
+        // Another journey may have saved the calendar, which would be a step that is done.
+        TestServer.sql("delete from trail where subject = 'organisation';"
+                + " insert into setup_step (step) values ('ORGANISATION'), ('RECORDS'), ('PEOPLE')");
+        try {
+            Page ines = signedIn("Ines Marlow");
+            link(ines, "Set up").click();
+            // Records and people are there in this world already; nobody has saved the calendar yet.
+            Locator steps = ines.getByRole(AriaRole.LISTITEM)
+                    .filter(new Locator.FilterOptions().setHas(ines.getByRole(AriaRole.HEADING)));
+            assertThat(steps).hasCount(4);
+            assertThat(steps.nth(0)).containsText("Done: you chose your own.");
+            assertThat(steps.nth(2)).containsText("Done: there is a register.");
+            expectAccessible(ines, "setting up");
+            button(ines, "Later: Organisation").click();
+            assertThat(steps.nth(1)).containsText("Left for later.");
+            assertThat(ines.getByText("Nothing is left to do.")).isVisible();
+            assertThat(ines.getByRole(AriaRole.NAVIGATION)
+                            .getByRole(AriaRole.LINK, new Locator.GetByRoleOptions().setName("Set up")))
+                    .hasCount(0);
+
+            link(ines, "Try the sample").click();
+            assertThat(ines.getByText("Sample tickets.csv: 160 rows")).isVisible();
+            button(ines, "Import 160 rows").click();
+            link(ines, "Open Sample tickets").click();
+            assertThat(ines.locator(".matching")).hasText("160 of 160");
+        } finally {
+            TestServer.sql("truncate setup_step; delete from register where key = 'sample_tickets';"
+                    + " drop table if exists records.sample_tickets");
+        }
+    }
 }

@@ -67,6 +67,8 @@ class RegistersTest extends Journey {
         button(ines, "day first: 03/04/2026 is 3 Apr").click();
         button(ines, "Import 3 rows").click();
         assertThat(ines.getByText("3 added, 0 changed, 0 left as they were.")).isVisible();
+        assertThat(ines.getByText("Only administrators and auditors see Old tickets so far."))
+                .isVisible();
         link(ines, "Open Old tickets").click();
         assertThat(ines.locator(".matching")).hasText("3 of 3");
         assertThat(table(ines)).containsText("3 Apr 2026");
@@ -80,6 +82,30 @@ class RegistersTest extends Journey {
         assertThat(TestServer.query(
                         "select string_agg(ticket || ' ' || opened, ', ' order by id) from records.old_tickets"))
                 .isEqualTo("T-1 2026-04-03, T-2 2026-06-09, T-3 2026-08-07, T-4 2026-06-10");
+
+        button(ines, "Take it back…").click();
+        assertThat(ines.getByText("1 record that it added goes.")).isVisible();
+        assertThat(ines.getByText("1 record that it changed gets its former values."))
+                .isVisible();
+        ines.getByRole(AriaRole.DIALOG)
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Take it back"))
+                .click();
+        assertThat(ines.getByText("imported, and taken back")).isVisible();
+        assertThat(TestServer.query(
+                        "select string_agg(ticket || ' ' || opened, ', ' order by id) from records.old_tickets"))
+                .isEqualTo("T-1 2026-04-03, T-2 2026-06-05, T-3 2026-08-07");
+
+        choose(ines, "Tickets of the yard\n\nTicket,Opened,Amount,Site\nT-9,13/06/2026,1.00,North Quay\n");
+        assertThat(ines.getByText("Left out, before the names")).isVisible();
+        assertThat(ines.getByLabel("The names of the columns are")).hasValue("3");
+        labelled(ines, "What becomes of records that are there").selectOption("REPLACE");
+        button(ines, "Import 1 row").click();
+        assertThat(ines.getByText("3 records go, and the 1 row of old tickets.csv take"))
+                .isVisible();
+        button(ines, "Replace them").click();
+        assertThat(ines.getByText("1 added, 0 changed, 0 left as they were.")).isVisible();
+        assertThat(TestServer.query("select string_agg(ticket, ', ') from records.old_tickets"))
+                .isEqualTo("T-9");
     }
 
     @Test

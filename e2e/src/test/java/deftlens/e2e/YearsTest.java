@@ -279,6 +279,11 @@ class YearsTest extends Journey {
         ines.keyboard().press("Escape");
         care.getByLabel("What to do").selectOption("delete");
         care.getByText("Do it").click();
+        dialog(ines, "Delete 2 views?")
+                .getByRole(
+                        AriaRole.BUTTON,
+                        new Locator.GetByRoleOptions().setName("Delete").setExact(true))
+                .click();
         assertThat(ines.getByText("2 views deleted; they can be restored for 30 days."))
                 .isVisible();
         assertThat(ines.locator(".deleted li")).hasCount(2);
@@ -356,7 +361,12 @@ class YearsTest extends Journey {
         ines.getByLabel("Signs in as").fill("e2e.nora");
         ines.getByLabel("First password").fill("kelp lantern 49 gravel");
         ines.getByLabel("Full name").fill("Nora Quay");
-        ines.getByLabel("Site", new Page.GetByLabelOptions().setExact(true)).fill("Outer Roads");
+        Locator site = ines.getByRole(
+                AriaRole.COMBOBOX, new Page.GetByRoleOptions().setName("Site").setExact(true));
+        site.fill("outer");
+        assertThat(ines.getByRole(AriaRole.OPTION, new Page.GetByRoleOptions().setName("Outer Roads")))
+                .isVisible();
+        site.press("Enter");
         ines.getByRole(AriaRole.CHECKBOX, new Page.GetByRoleOptions().setName("Quay crews"))
                 .check();
         exactButton(ines, "Add").click();

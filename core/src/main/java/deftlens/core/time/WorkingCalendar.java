@@ -3,9 +3,13 @@ package deftlens.core.time;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
 import java.time.LocalTime;
+import java.time.format.TextStyle;
+import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
+import java.util.stream.Collectors;
 
 /**
  * When an organisation works: hours for each day of the week, and the dates that differ (holidays and closures with no
@@ -47,6 +51,36 @@ public record WorkingCalendar(Map<DayOfWeek, List<Hours>> weekly, Map<LocalDate,
             }
         }
         return new WorkingCalendar(weekly, Map.of());
+    }
+
+    /**
+     * The hours as people read them, days of the same hours together.
+     *
+     * @return such as {@code Mon–Thu 08:00–12:00, 13:00–17:00; Fri 08:00–12:00; other hours on 3 single days}
+     */
+    public String words() {
+        List<String> parts = new ArrayList<>();
+        DayOfWeek[] days = DayOfWeek.values();
+        for (int i = 0; i < days.length; ) {
+            List<Hours> hours = weekly.getOrDefault(days[i], List.of());
+            int last = i;
+            while (last + 1 < days.length
+                    && weekly.getOrDefault(days[last + 1], List.of()).equals(hours)) {
+                last++;
+            }
+            if (!hours.isEmpty()) {
+                String from = days[i].getDisplayName(TextStyle.SHORT, Locale.UK);
+                String to = days[last].getDisplayName(TextStyle.SHORT, Locale.UK);
+                parts.add((i == last ? from : from + "–" + to) + " "
+                        + hours.stream().map(h -> h.from() + "–" + h.to()).collect(Collectors.joining(", ")));
+            }
+            i = last + 1;
+        }
+        if (!exceptions.isEmpty()) {
+            parts.add(
+                    "other hours on " + (exceptions.size() == 1 ? "1 single day" : exceptions.size() + " single days"));
+        }
+        return String.join("; ", parts);
     }
 
     /** The hours worked on a date; empty on a day off. */

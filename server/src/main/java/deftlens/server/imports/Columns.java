@@ -2,14 +2,15 @@ package deftlens.server.imports;
 
 import deftlens.core.field.FieldType;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /** What the columns of a file hold, found by reading all of it once. */
 final class Columns {
@@ -51,6 +52,8 @@ final class Columns {
      * @param filled how many rows have a value
      * @param known its values, where they are few
      * @param unique whether every row has a value and no two the same
+     * @param formulas how many cells are formulas that the file has no value for
+     * @param formulaLines the first lines of them
      */
     record FileColumn(
             int index,
@@ -60,9 +63,11 @@ final class Columns {
             List<String> samples,
             Guess guess,
             List<String> known,
-            boolean unique) {}
+            boolean unique,
+            long formulas,
+            List<Long> formulaLines) {}
 
-    private final boolean header;
+    private final long namesAt;
     private final Set<String> persons;
     private final List<Counting> counting = new ArrayList<>();
     private final List<List<String>> preview = new ArrayList<>();
@@ -72,29 +77,20 @@ final class Columns {
     /**
      * Columns not looked at yet.
      *
-     * @param header whether the first row names them
+     * @param namesAt the line of the row that names them, and with which they begin; 0 for none
      * @param persons the sign-in and full names of people, in small letters
      */
-    Columns(boolean header, Set<String> persons) {
-        this.header = header;
+    Columns(long namesAt, Set<String> persons) {
+        this.namesAt = namesAt;
         this.persons = persons;
-    }
-
-    /** Whether the first row of a file seems to name its columns: all different, none empty, none a number or a date. */
-    static boolean looksLikeHeader(List<String> first) {
-        return !first.isEmpty()
-                && new HashSet<>(first).size() == first.size()
-                && first.stream()
-                        .allMatch(c -> !c.isBlank()
-                                && NumberText.number(c.strip(), NumberText.Decimal.POINT)
-                                        .isEmpty()
-                                && DateText.date(c.strip(), DateText.Order.DAY_FIRST)
-                                        .isEmpty());
     }
 
     /** Looks at one row. */
     void row(long line, List<String> cells) {
-        if (header && names.isEmpty()) {
+        if (line < namesAt) {
+            return;
+        }
+        if (line == namesAt) {
             names = cells.stream().map(String::strip).toList();
             grow(names.size());
             return;
@@ -106,6 +102,14 @@ final class Columns {
         }
         for (int i = 0; i < cells.size(); i++) {
             counting.get(i).value(line, cells.get(i).strip());
+        }
+    }
+
+    /** Notes a formula without a value; it counts as empty. */
+    void formula(long line, int column) {
+        if (line > namesAt) {
+            grow(column + 1);
+            counting.get(column).formula(line);
         }
     }
 
@@ -137,7 +141,9 @@ final class Columns {
                     List.copyOf(c.samples),
                     c.guess(name),
                     c.isFew() ? c.byFrequency() : List.of(),
-                    c.filled == rows && rows > 0 && c.distinct.areAll()));
+                    c.filled == rows && rows > 0 && c.distinct.areAll(),
+                    c.formulas,
+                    List.copyOf(c.formulaLines)));
         }
         return found;
     }
@@ -148,7 +154,16 @@ final class Columns {
         private final Distinct distinct = new Distinct();
         private final long[] counts = new long[Kind.values().length];
         private final Map<Kind, List<Odd>> odd = new HashMap<>();
+        private final List<Long> formulaLines = new ArrayList<>();
+        private long formulas;
         private long filled;
+
+        void formula(long line) {
+            formulas++;
+            if (formulaLines.size() < MOST_ODD) {
+                formulaLines.add(line);
+            }
+        }
 
         void value(long line, String text) {
             if (text.isEmpty()) {
@@ -176,6 +191,7 @@ final class Columns {
 
         private void numbers(long line, String text) {
             boolean plain = !NumberText.losesZero(text);
+            count(Kind.ZERO_FIRST, !plain);
             if (isOpen(Kind.POINT_NUMBER)) {
                 Optional<NumberText.Read> read =
                         plain ? NumberText.number(text, NumberText.Decimal.POINT) : Optional.empty();
@@ -280,14 +296,57 @@ final class Columns {
             if (is(Kind.PERSON) == filled) {
                 return told(FieldType.PERSON, Kind.PERSON, "people who can sign in");
             }
-            if (isFew() && filled >= 5L * known.size() && known.size() <= 40) {
+            String texts = counted(filled, "text");
+            if (is(Kind.ZERO_FIRST) > 0 && is(Kind.ZERO_FIRST) + is(Kind.POINT_NUMBER) >= filled) {
                 return plain(
+                        FieldType.TEXT,
+                        texts + "; as numbers, " + many(is(Kind.ZERO_FIRST)) + " would lose the zeros they begin with");
+            }
+            if (isFew() && filled >= 5L * known.size() && known.size() <= 40) {
+                return rather(
                         FieldType.CHOICE,
                         known.size() == 1
                                 ? "One value in all " + many(filled) + " rows that have one"
                                 : known.size() + " values in " + many(filled) + " rows");
             }
-            return plain(FieldType.TEXT, many(filled) + " texts");
+            boolean repeats = isFew() && known.size() < filled && filled >= 20;
+            return rather(
+                    FieldType.TEXT,
+                    repeats ? texts + "; with " + known.size() + " different ones, not few enough for choices" : texts);
+        }
+
+        /** A guess, with what else most of the values could be, and why the column is not read so. */
+        private Guess rather(FieldType type, String evidence) {
+            Optional<Kind> nearest = Stream.of(
+                            Kind.DAY_FIRST,
+                            Kind.MONTH_FIRST,
+                            Kind.TIME,
+                            Kind.POINT_NUMBER,
+                            Kind.COMMA_NUMBER,
+                            Kind.YES_NO,
+                            Kind.PERSON)
+                    .filter(k -> is(k) * 2 > filled)
+                    .max(Comparator.comparingLong(this::is));
+            if (nearest.isEmpty()) {
+                return plain(type, evidence);
+            }
+            Kind kind = nearest.get();
+            String what = switch (kind) {
+                case TIME -> "times of day";
+                case POINT_NUMBER, COMMA_NUMBER -> "numbers";
+                case YES_NO -> "yes or no";
+                case PERSON -> "people who can sign in";
+                default -> "dates";
+            };
+            long others = filled - is(kind);
+            return new Guess(
+                    type,
+                    Optional.empty(),
+                    Optional.empty(),
+                    false,
+                    evidence + "; " + of(kind) + " read as " + what + ", but " + many(others)
+                            + (others == 1 ? " does not" : " do not"),
+                    odd.getOrDefault(kind, List.of()));
         }
 
         private Guess date() {
@@ -362,6 +421,7 @@ final class Columns {
         WORDED_YES_NO,
         PERSON,
         TIME,
+        ZERO_FIRST,
         POINT_NUMBER,
         COMMA_NUMBER,
         EITHER_NUMBER,
@@ -377,6 +437,10 @@ final class Columns {
         TIMED,
         TIMED_MONTH_FIRST,
         ZONED
+    }
+
+    private static String counted(long number, String one) {
+        return many(number) + " " + one + (number == 1 ? "" : "s");
     }
 
     private static String many(long number) {

@@ -18,9 +18,12 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
+import org.apache.commons.io.input.BoundedInputStream;
 
 /** A CSV file (RFC 4180, with any of the common delimiters and encodings). */
 record CsvSource(Path file, Charset encoding, char delimiter) implements Tabular {
@@ -88,6 +91,16 @@ record CsvSource(Path file, Charset encoding, char delimiter) implements Tabular
         }
     }
 
+    /** How evenly rows are split, and into how many columns, whatever stands before them as a title. */
+    private static double merit(List<Integer> widths) {
+        Map<Integer, Long> counts = widths.stream().collect(Collectors.groupingBy(w -> w, Collectors.counting()));
+        return counts.entrySet().stream()
+                .filter(e -> e.getKey() > 1)
+                .mapToDouble(e -> (double) e.getValue() / widths.size() * Math.min(e.getKey(), 50))
+                .max()
+                .orElse(0);
+    }
+
     /** The delimiter that splits the first rows most evenly into most columns. */
     static char delimiter(Path file, Charset encoding) throws IOException {
         char best = ',';
@@ -105,9 +118,7 @@ record CsvSource(Path file, Charset encoding, char delimiter) implements Tabular
             if (widths.isEmpty()) {
                 continue;
             }
-            int width = widths.get(0);
-            long even = widths.stream().filter(w -> w == width).count();
-            double merit = width < 2 ? 0 : (double) even / widths.size() * Math.min(width, 50);
+            double merit = merit(widths);
             if (merit > most) {
                 most = merit;
                 best = candidate;
@@ -117,15 +128,22 @@ record CsvSource(Path file, Charset encoding, char delimiter) implements Tabular
     }
 
     @Override
+    public long size() throws IOException {
+        return Files.size(file);
+    }
+
+    @Override
     public void each(Each each) throws IOException {
         CSVFormat format = CSVFormat.RFC4180
                 .builder()
                 .setDelimiter(delimiter)
-                .setIgnoreEmptyLines(true)
+                .setIgnoreEmptyLines(false)
                 .setLenientEof(true)
                 .setTrailingData(true)
                 .get();
-        try (InputStream in = new BufferedInputStream(Files.newInputStream(file), 1 << 16);
+        try (BoundedInputStream counted =
+                        BoundedInputStream.builder().setPath(file).get();
+                InputStream in = new BufferedInputStream(counted, 1 << 16);
                 FileLimits.BoundedRows reader = new FileLimits.BoundedRows(new InputStreamReader(in, encoding));
                 CSVParser parser =
                         CSVParser.builder().setReader(reader).setFormat(format).get()) {
@@ -139,7 +157,9 @@ record CsvSource(Path file, Charset encoding, char delimiter) implements Tabular
                 }
                 first = false;
                 FileLimits.require(line, cells);
-                if (!each.row(line, cells)) {
+                each.at(counted.getCount());
+                boolean blank = cells.stream().allMatch(String::isBlank);
+                if (!blank && !each.row(line, cells)) {
                     return;
                 }
                 line = parser.getCurrentLineNumber() + 1;

@@ -41,6 +41,7 @@ final class FileLimits {
 
     private static final int MAX_DIGITS = 7;
     private static final String TEXTS = "sharedstrings.xml";
+    private static final String SHEETS = "xl/worksheets/";
 
     private FileLimits() {}
 
@@ -108,9 +109,11 @@ final class FileLimits {
     /**
      * Looks through a spreadsheet once, as bytes.
      *
+     * @return the highest row that any of its sheets names
      * @throws Problem where something in it is larger than it may be, or the file is no spreadsheet
      */
-    static void requireSpreadsheet(Path file) throws IOException {
+    static long requireSpreadsheet(Path file) throws IOException {
+        long rows = 0;
         try (ZipFile zip = new ZipFile(file.toFile())) {
             boolean book = false;
             long unpacked = 0;
@@ -119,9 +122,10 @@ final class FileLimits {
                 book |= name.equals("xl/workbook.xml");
                 if (!entry.isDirectory() && (name.endsWith(".xml") || name.endsWith(".rels"))) {
                     try (InputStream in = zip.getInputStream(entry)) {
-                        unpacked += new Scan(
-                                        entry.getName(), name.endsWith(TEXTS) ? MAX_TEXTS : MAX_UNPACKED - unpacked)
-                                .through(in);
+                        Scan scan =
+                                new Scan(entry.getName(), name.endsWith(TEXTS) ? MAX_TEXTS : MAX_UNPACKED - unpacked);
+                        unpacked += scan.through(in);
+                        rows = name.startsWith(SHEETS) ? Math.max(rows, scan.highest) : rows;
                     }
                 }
             }
@@ -130,6 +134,7 @@ final class FileLimits {
                         "file-unreadable",
                         "This is a ZIP file and no XLSX spreadsheet: it has no workbook in it. Send CSV text or an XLSX spreadsheet.");
             }
+            return rows;
         } catch (ZipException e) {
             throw Problem.unprocessable(
                     "file-unreadable",
@@ -146,6 +151,7 @@ final class FileLimits {
         private long total;
         private long run;
         private long row;
+        private long highest;
         private int doctype;
         private int letters = -1;
         private int digits;
@@ -208,6 +214,9 @@ final class FileLimits {
                 digits++;
                 row = Math.min(row * 10 + b - '0', Integer.MAX_VALUE);
             } else {
+                if (letters >= 0 && digits > 0) {
+                    highest = Math.max(highest, row);
+                }
                 letters = -1;
             }
             if (letters > MAX_LETTERS || letters >= 0 && digits > MAX_DIGITS) {

@@ -6,13 +6,12 @@ import java.util.Optional;
 /**
  * How the columns of a file become records.
  *
- * @param header whether the first row names the columns
  * @param zone the zone of times that name none; the organisation's when absent
  * @param columns the columns that are taken, each into a field
  * @param by the keys of the fields that tell records apart; none: every row is added
  * @param known what becomes of a row whose record is there already
  */
-record ImportPlan(boolean header, Optional<String> zone, List<Taken> columns, List<String> by, Known known) {
+record ImportPlan(Optional<String> zone, List<Taken> columns, List<String> by, Known known) {
 
     /** What becomes of a row whose record is there already. */
     enum Known {
@@ -21,7 +20,14 @@ record ImportPlan(boolean header, Optional<String> zone, List<Taken> columns, Li
         /** Its record gets the row's values. */
         UPDATE,
         /** It is left as it is. */
-        SKIP
+        SKIP,
+        /** All records that are there go, whatever the file says of them, and its rows are the records from then on. */
+        REPLACE
+    }
+
+    /** Whether rows may be of records that are there, so that they have to be looked for. */
+    boolean recognises() {
+        return known == Known.UPDATE || known == Known.SKIP;
     }
 
     /**

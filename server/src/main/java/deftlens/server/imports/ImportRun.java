@@ -28,16 +28,24 @@ final class ImportRun {
     /**
      * A run as it is shown.
      *
+     * @param madeRegister whether the register was made for it
+     * @param by the full name of whoever began it
      * @param phase what it is doing, in words
      * @param expected how many rows the file has
+     * @param share how much of the phase is done, from 0 to 1
+     * @param backOf the import that it takes back
+     * @param hasWayBack whether it can be taken back
      * @param refusals the refused rows with line and reason, at most {@value ImportRun#MOST_TOLD}
      */
     record ShownRun(
             @AsText long id,
             Optional<String> register,
+            boolean madeRegister,
             String fileName,
+            String by,
             State state,
             String phase,
+            double share,
             long read,
             long expected,
             long added,
@@ -46,18 +54,25 @@ final class ImportRun {
             long refused,
             String message,
             List<Refusal> refusals,
+            @AsText Optional<Long> backOf,
+            boolean hasWayBack,
             Instant startedAt,
             Optional<Instant> endedAt) {}
 
     final long id;
-    final long person;
+    final String by;
     final String fileName;
     final long expected;
+    final Optional<Long> backOf;
     final Instant startedAt;
     private final List<Refusal> refusals = new ArrayList<>();
     private State state = State.RUNNING;
     private String register;
+    private boolean made;
+    private Optional<WayBack.Mark> mark = Optional.empty();
     private String phase = "reading";
+    private long done;
+    private long of = 1;
     private String message = "";
     private long read;
     private long added;
@@ -68,24 +83,52 @@ final class ImportRun {
     private volatile boolean cancelled;
     private PGConnection working;
 
-    ImportRun(long id, long person, String fileName, long expected, Instant startedAt) {
+    /**
+     * A run that begins.
+     *
+     * @param by the full name of whoever began it
+     * @param expected how many rows it is about
+     * @param backOf the import that it takes back
+     */
+    ImportRun(long id, String by, String fileName, long expected, Optional<Long> backOf, Instant startedAt) {
         this.id = id;
-        this.person = person;
+        this.by = by;
         this.fileName = fileName;
         this.expected = expected;
+        this.backOf = backOf;
         this.startedAt = startedAt;
     }
 
-    synchronized void into(String key) {
+    /** Says where it writes; {@code null} for nowhere any more. */
+    synchronized void into(String key, boolean madeForIt) {
         register = key;
+        made = madeForIt;
     }
 
+    /** Says how it can be taken back. */
+    synchronized void wayBack(WayBack.Mark how) {
+        mark = Optional.of(how);
+    }
+
+    synchronized Optional<WayBack.Mark> mark() {
+        return mark;
+    }
+
+    /** Begins another phase. */
     synchronized void phase(String words) {
         phase = words;
+        share(0, 1);
+    }
+
+    /** Says how much of the phase is done, in whatever it counts. */
+    synchronized void share(long soMany, long ofAll) {
+        done = soMany;
+        of = Math.max(1, ofAll);
     }
 
     synchronized void read(long rows) {
         read = rows;
+        share(rows, expected);
     }
 
     synchronized void refuse(long line, String reason) {
@@ -132,9 +175,12 @@ final class ImportRun {
         return new ShownRun(
                 id,
                 Optional.ofNullable(register),
+                made,
                 fileName,
+                by,
                 state,
                 phase,
+                Math.min(1, (double) done / of),
                 read,
                 expected,
                 added,
@@ -143,6 +189,9 @@ final class ImportRun {
                 refused,
                 message,
                 List.copyOf(refusals),
+                backOf,
+                // Only what is stored knows whether there is a way back; a run that goes on has none.
+                false,
                 startedAt,
                 Optional.ofNullable(endedAt));
     }

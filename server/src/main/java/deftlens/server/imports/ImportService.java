@@ -30,6 +30,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -45,6 +46,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.stream.Collectors;
 import org.hibernate.Session;
+import org.postgresql.PGConnection;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.beans.factory.annotation.Qualifier;
@@ -66,6 +68,11 @@ class ImportService {
     private static final Duration KEPT = Duration.ofDays(1);
     private static final int TELL_EVERY = 2_000;
     private static final int MOST_COLUMNS = 300;
+    /** How many rows before the names are shown. */
+    private static final int MOST_BEFORE = 5;
+    /** How long an import can be taken back. */
+    private static final Duration WAY_BACK = Duration.ofDays(30);
+
     private static final List<String> ENCODINGS =
             List.of("UTF-8", "windows-1252", "ISO-8859-15", "windows-1250", "windows-1251", "UTF-16LE", "UTF-16BE");
 
@@ -109,31 +116,59 @@ class ImportService {
         this.mostBytes = mostBytes;
     }
 
-    /** A file that was sent and waits to be brought in. */
+    /**
+     * A file that was sent and waits to be brought in.
+     *
+     * @param highestRow the highest row of a spreadsheet
+     */
     private record Upload(
             String token,
             String name,
             Path file,
             boolean spreadsheet,
+            long highestRow,
             long person,
-            java.time.Instant at,
-            Map<FileReading, FileLook> looks) {}
+            Instant at,
+            Map<FileReading, FileLook> looks,
+            LookProgress progress) {}
+
+    /** How far the reading of a file is, and whether anybody wants it any more. */
+    private static final class LookProgress {
+        private volatile long done;
+        private volatile long of = 1;
+        private volatile boolean stopped;
+
+        void requireWanted() {
+            if (stopped) {
+                throw Problem.unprocessable("stopped", "Reading the file was stopped. Nothing was written.");
+            }
+        }
+    }
+
+    /**
+     * How far the reading of a file is.
+     *
+     * @param share from 0 to 1
+     */
+    record FileProgress(double share) {}
 
     /**
      * How a file is to be read; what is absent is found out.
      *
      * @param delimiter the sign between the cells of a CSV file
-     * @param header whether the first row names the columns
+     * @param namesAt the line of the row that names the columns; 0 for none
      */
     record FileReading(
-            Optional<String> encoding, Optional<String> delimiter, Optional<String> sheet, Optional<Boolean> header) {}
+            Optional<String> encoding, Optional<String> delimiter, Optional<String> sheet, Optional<Long> namesAt) {}
 
     /**
      * What a file holds.
      *
      * @param encodingSure whether the bytes leave no doubt
      * @param encodings the encodings that can be chosen
-     * @param rows how many, the head not counted
+     * @param namesAt the line of the row that names the columns; 0 for none
+     * @param before the rows before that one, which are left out
+     * @param rows how many, those left out and the names not counted
      * @param preview the first rows
      */
     record FileLook(
@@ -146,10 +181,14 @@ class ImportService {
             Optional<String> delimiter,
             List<String> sheets,
             Optional<String> sheet,
-            boolean header,
+            long namesAt,
+            List<LeftOut> before,
             long rows,
             List<Columns.FileColumn> columns,
             List<List<String>> preview) {}
+
+    /** A row that stands before the names, and is no record. */
+    record LeftOut(long line, List<String> cells) {}
 
     /**
      * Where the rows go.
@@ -158,18 +197,25 @@ class ImportService {
      * @param label what the new register is called
      * @param mainField the label of its main date
      * @param titleField the label of the field that names a record to people
+     * @param open whether everybody may see the new register at once; else only administrators and auditors do, until
+     *     somebody says who may
      */
     record Into(
             Optional<String> register,
             Optional<String> label,
             Optional<String> recordLabel,
             Optional<String> mainField,
-            Optional<String> titleField) {}
+            Optional<String> titleField,
+            Optional<Boolean> open) {}
 
-    /** Takes a file in, to be looked at and brought in within a day. */
-    FileLook receive(String name, InputStream content, SignedIn who) {
+    /**
+     * Takes a file in, to be looked at and brought in within a day.
+     *
+     * @param wanted the token that the file is to have, a UUID, so that its sender can ask how far it is and stop it
+     */
+    FileLook receive(String name, Optional<String> wanted, InputStream content, SignedIn who) {
         requireAdministrator(who);
-        String token = UUID.randomUUID().toString();
+        String token = wanted.map(this::free).orElseGet(() -> UUID.randomUUID().toString());
         try {
             Path file = directory.create(token);
             try (InputStream in = content;
@@ -192,12 +238,18 @@ class ImportService {
                 throw e;
             }
             boolean spreadsheet = isZip(file);
-            if (spreadsheet) {
-                requireSpreadsheet(file);
-            }
             uploads.put(
                     token,
-                    new Upload(token, name, file, spreadsheet, who.id(), clock.instant(), new ConcurrentHashMap<>()));
+                    new Upload(
+                            token,
+                            name,
+                            file,
+                            spreadsheet,
+                            spreadsheet ? highestRow(file) : 0,
+                            who.id(),
+                            clock.instant(),
+                            new ConcurrentHashMap<>(),
+                            new LookProgress()));
             try {
                 return look(
                         token,
@@ -214,9 +266,40 @@ class ImportService {
         }
     }
 
-    private void requireSpreadsheet(Path file) throws IOException {
+    private String free(String wanted) {
         try {
-            FileLimits.requireSpreadsheet(file);
+            String token = UUID.fromString(wanted).toString();
+            if (!uploads.containsKey(token)) {
+                return token;
+            }
+        } catch (IllegalArgumentException e) {
+            // Said below.
+        }
+        throw Problem.unprocessable("bad-token", "The token of a file is a UUID that no other file has.");
+    }
+
+    /** How far the reading of a file is. */
+    FileProgress progress(String token, SignedIn who) {
+        LookProgress progress = upload(token, who).progress();
+        return new FileProgress(Math.min(1, (double) progress.done / progress.of));
+    }
+
+    /** Stops the reading of a file; how it was read before stays. */
+    void stopLooking(String token, SignedIn who) {
+        upload(token, who).progress().stopped = true;
+    }
+
+    /** Forgets a file; if it is being read, that stops. */
+    void forget(String token, SignedIn who) {
+        Upload upload = upload(token, who);
+        upload.progress().stopped = true;
+        uploads.remove(token);
+        directory.delete(upload.file());
+    }
+
+    private long highestRow(Path file) throws IOException {
+        try {
+            return FileLimits.requireSpreadsheet(file);
         } catch (IOException | RuntimeException e) {
             directory.delete(file);
             throw e;
@@ -233,24 +316,54 @@ class ImportService {
     /** Looks at a file, all of it, and says what its columns seem to hold. */
     FileLook look(String token, FileReading reading, SignedIn who) {
         Upload upload = upload(token, who);
-        return upload.looks().computeIfAbsent(reading, r -> look(upload, r));
+        FileLook look = upload.looks().computeIfAbsent(reading, r -> look(upload, r));
+        // Whoever asks again with what was found out is given the same, and nothing is read twice.
+        upload.looks()
+                .putIfAbsent(
+                        new FileReading(look.encoding(), look.delimiter(), look.sheet(), Optional.of(look.namesAt())),
+                        look);
+        return look;
     }
 
     private FileLook look(Upload upload, FileReading reading) {
         try {
             Opened opened = open(upload, reading);
-            boolean header = reading.header().orElseGet(() -> firstNames(opened.source()));
-            Columns columns = new Columns(header, personNames());
-            opened.source().each((line, cells) -> {
-                if (cells.size() > MOST_COLUMNS) {
-                    throw Problem.unprocessable(
-                            "too-many-columns", "A file may have at most " + MOST_COLUMNS + " columns.");
+            long namesAt = reading.namesAt().isPresent()
+                    ? reading.namesAt().get()
+                    : NamesRow.in(opened.source()).orElse(0L);
+            Columns columns = new Columns(namesAt, personNames());
+            List<LeftOut> before = new ArrayList<>();
+            upload.progress().stopped = false;
+            upload.progress().of = Math.max(1, opened.source().size());
+            opened.source().each(new Tabular.Each() {
+                @Override
+                public boolean row(long line, List<String> cells) {
+                    upload.progress().requireWanted();
+                    if (cells.size() > MOST_COLUMNS) {
+                        throw Problem.unprocessable(
+                                "too-many-columns", "A file may have at most " + MOST_COLUMNS + " columns.");
+                    }
+                    if (line < namesAt && before.size() < MOST_BEFORE) {
+                        before.add(new LeftOut(line, cells));
+                    }
+                    columns.row(line, cells);
+                    return true;
                 }
-                columns.row(line, cells);
-                return true;
+
+                @Override
+                public void formulaWithoutValue(long line, int column) {
+                    columns.formula(line, column);
+                }
+
+                @Override
+                public void at(long position) {
+                    upload.progress().done = position;
+                }
             });
             if (columns.rows() == 0) {
-                throw Problem.unprocessable("no-rows", "“" + upload.name() + "” has no rows.");
+                throw Problem.unprocessable(
+                        "no-rows",
+                        "“" + upload.name() + "” has no rows" + (namesAt > 1 ? " after line " + namesAt : "") + ".");
             }
             return new FileLook(
                     upload.token(),
@@ -262,26 +375,14 @@ class ImportService {
                     opened.delimiter(),
                     opened.sheets(),
                     opened.sheet(),
-                    header,
+                    namesAt,
+                    before,
                     columns.rows(),
                     columns.columns(),
                     columns.preview());
         } catch (IOException e) {
             throw unreadable(e);
         }
-    }
-
-    private static boolean firstNames(Tabular source) {
-        List<String> first = new ArrayList<>();
-        try {
-            source.each((line, cells) -> {
-                first.addAll(cells);
-                return false;
-            });
-        } catch (IOException e) {
-            throw unreadable(e);
-        }
-        return Columns.looksLikeHeader(first);
     }
 
     private Set<String> personNames() {
@@ -309,7 +410,7 @@ class ImportService {
                 throw Problem.unprocessable("no-sheet", "There is no sheet “" + sheet + "” in this file.");
             }
             return new Opened(
-                    new XlsxSource(upload.file(), sheet),
+                    new XlsxSource(upload.file(), sheet, upload.highestRow()),
                     Optional.empty(),
                     true,
                     Optional.empty(),
@@ -335,7 +436,7 @@ class ImportService {
     private static String firstFilled(Path file, List<String> sheets) throws IOException {
         for (String sheet : sheets) {
             int[] rows = {0};
-            new XlsxSource(file, sheet).each((line, cells) -> ++rows[0] < 2);
+            new XlsxSource(file, sheet, 0).each((line, cells) -> ++rows[0] < 2);
             if (rows[0] > 1) {
                 return sheet;
             }
@@ -371,11 +472,9 @@ class ImportService {
         Upload upload = upload(token, who);
         FileLook look = look(token, reading, who);
         Target target = target(into, plan, look, who);
-        long id = store.begin(upload.name(), who, clock.instant());
-        ImportRun run = new ImportRun(id, who.id(), upload.name(), look.rows(), clock.instant());
-        runs.put(id, run);
+        ImportRun run = begin(upload.name(), look.rows(), Optional.empty(), who);
         workers.submit(() -> Lane.BACKGROUND.run(() -> {
-            work(run, upload, reading, look, target, plan, who);
+            work(run, () -> bringIn(run, upload, look, target, plan, into.open().orElse(false), who));
             if (run.shown().state() == ImportRun.State.DONE) {
                 uploads.remove(token);
                 directory.delete(upload.file());
@@ -386,6 +485,14 @@ class ImportService {
             return null;
         }));
         return run.shown();
+    }
+
+    private ImportRun begin(String fileName, long expected, Optional<Long> backOf, SignedIn who) {
+        long id = store.begin(fileName, backOf, who, clock.instant());
+        ImportRun run =
+                new ImportRun(id, people.profile(who.id()).fullName(), fileName, expected, backOf, clock.instant());
+        runs.put(id, run);
+        return run;
     }
 
     /** Where rows go: into a register that is there, or one that is made for them. */
@@ -533,36 +640,46 @@ class ImportService {
                 throw Problem.unprocessable("bad-key", "Records are told apart by a field that the file gives.");
             }
         }
-        if (plan.by().isEmpty() && plan.known() != ImportPlan.Known.ADD) {
+        if (plan.by().isEmpty() && plan.recognises()) {
             throw Problem.unprocessable("no-key", "Choose the fields that tell records apart.");
         }
         return conversions;
     }
 
-    private void work(
-            ImportRun run,
-            Upload upload,
-            FileReading reading,
-            FileLook look,
-            Target target,
-            ImportPlan plan,
-            SignedIn who) {
-        try {
-            transactions.executeWithoutResult(status -> {
-                if (target.fresh().isPresent()) {
-                    Described made = registers.add(
-                            target.fresh().get(),
-                            (described, connection) -> fill(run, upload, look, described, plan, connection));
-                    run.into(made.register().key());
-                } else {
-                    Described described = registers.get(target.key(), who);
-                    run.into(target.key());
-                    entities.unwrap(Session.class)
-                            .doWork(connection -> fill(run, upload, look, described, plan, connection));
+    private void bringIn(
+            ImportRun run, Upload upload, FileLook look, Target target, ImportPlan plan, boolean open, SignedIn who) {
+        if (target.fresh().isPresent()) {
+            Described made = registers.add(target.fresh().get(), new RegisterCatalogue.Filling() {
+                @Override
+                public void fill(Described described, Connection connection) throws SQLException {
+                    ImportService.this.fill(run, upload, look, described, plan, Optional.empty(), connection);
                 }
-                Described described = registers.whole(target.key()).orElseThrow();
-                trail.write(Optional.of(who.id()), "register", described.id(), "imported", null, summary(run.shown()));
+
+                @Override
+                public void indexing(int done, int of) {
+                    run.share(done, of);
+                }
             });
+            if (!open) {
+                registers.closeToMembers(made);
+            }
+            run.into(made.register().key(), true);
+        } else {
+            Described described = registers.get(target.key(), who);
+            run.into(target.key(), false);
+            entities.unwrap(Session.class).doWork(connection -> {
+                WayBack back = new WayBack(connection, described.table().name(), run.id);
+                fill(run, upload, look, described, plan, Optional.of(back), connection);
+            });
+        }
+        Described described = registers.whole(target.key()).orElseThrow();
+        trail.write(Optional.of(who.id()), "register", described.id(), "imported", null, summary(run.shown()));
+    }
+
+    /** Does what a run is for, in one transaction, and notes how it ended. */
+    private void work(ImportRun run, Runnable writing) {
+        try {
+            transactions.executeWithoutResult(status -> writing.run());
             run.end(ImportRun.State.DONE, "", clock.instant());
         } catch (Loading.Refused e) {
             run.count(0, 0, 0);
@@ -586,10 +703,12 @@ class ImportService {
                         clock.instant());
             }
         }
-        if (target.fresh().isPresent() && run.shown().state() != ImportRun.State.DONE) {
-            run.into(null);
+        ImportRun.ShownRun ended = run.shown();
+        if (ended.madeRegister() && ended.state() != ImportRun.State.DONE) {
+            run.into(null, false);
         }
-        store.end(run.shown(), json.writeValueAsString(run.shown().refusals()));
+        store.end(run.shown(), run.mark(), json.writeValueAsString(run.shown().refusals()));
+        runs.remove(run.id);
     }
 
     /** Whether a value was missing that the table needs (SQLSTATE 23502). */
@@ -603,16 +722,31 @@ class ImportService {
     }
 
     private void fill(
-            ImportRun run, Upload upload, FileLook look, Described described, ImportPlan plan, Connection connection)
+            ImportRun run,
+            Upload upload,
+            FileLook look,
+            Described described,
+            ImportPlan plan,
+            Optional<WayBack> back,
+            Connection connection)
             throws SQLException {
         List<Conversion> conversions = conversions(described, plan, look, organisation.zone());
         try {
             Tabular source = open(
                             upload,
                             new FileReading(
-                                    look.encoding(), look.delimiter(), look.sheet(), Optional.of(plan.header())))
+                                    look.encoding(), look.delimiter(), look.sheet(), Optional.of(look.namesAt())))
                     .source();
-            new Loading(run, source, look.columns().size(), described.table().name(), plan, conversions, connection)
+            new Loading(
+                            run,
+                            source,
+                            look.namesAt(),
+                            look.columns().size(),
+                            described.table().name(),
+                            plan,
+                            conversions,
+                            back,
+                            connection)
                     .load();
         } catch (IOException e) {
             throw new UncheckedIOException(e);
@@ -644,7 +778,68 @@ class ImportService {
     ImportRun.ShownRun shown(long id, SignedIn who) {
         requireAdministrator(who);
         ImportRun run = runs.get(id);
-        return run != null ? run.shown() : store.find(id).orElseThrow(() -> Problem.notFound("This import"));
+        return run != null && run.shown().state() == ImportRun.State.RUNNING ? run.shown() : ended(id);
+    }
+
+    private ImportRun.ShownRun ended(long id) {
+        return store.find(id, keptSince()).orElseThrow(() -> Problem.notFound("This import"));
+    }
+
+    private Instant keptSince() {
+        return clock.instant().minus(WAY_BACK);
+    }
+
+    /** What taking an import back would do now. */
+    WayBack.Extent extent(long id, SignedIn who) {
+        requireAdministrator(who);
+        ImportRun.ShownRun run = wayBackOf(id);
+        Described described = registers.get(run.register().orElseThrow(), who);
+        WayBack.Mark mark = store.mark(id).orElseThrow();
+        return transactions.execute(status -> entities.unwrap(Session.class)
+                .doReturningWork(
+                        connection -> new WayBack(connection, described.table().name(), id)
+                                .extent(mark, run.added(), run.updated())));
+    }
+
+    /** Begins to take an import back; that is a run of its own. */
+    ImportRun.ShownRun takeBack(long id, SignedIn who) {
+        requireAdministrator(who);
+        ImportRun.ShownRun done = wayBackOf(id);
+        Described described = registers.get(done.register().orElseThrow(), who);
+        WayBack.Mark mark = store.mark(id).orElseThrow();
+        ImportRun run = begin(done.fileName(), done.added() + done.updated(), Optional.of(id), who);
+        workers.submit(() -> Lane.BACKGROUND.run(() -> {
+            work(run, () -> takeBack(run, done, mark, described, who));
+            return null;
+        }));
+        return run.shown();
+    }
+
+    private void takeBack(
+            ImportRun run, ImportRun.ShownRun done, WayBack.Mark mark, Described described, SignedIn who) {
+        run.phase("taking back");
+        run.into(described.register().key(), false);
+        entities.unwrap(Session.class).doWork(connection -> {
+            run.working(connection.unwrap(PGConnection.class));
+            new WayBack(connection, described.table().name(), done.id())
+                    .takeBack(
+                            mark,
+                            RecordTables.columns(described).stream()
+                                    .map(Field::column)
+                                    .toList());
+        });
+        trail.write(Optional.of(who.id()), "register", described.id(), "import taken back", summary(done), null);
+    }
+
+    private ImportRun.ShownRun wayBackOf(long id) {
+        ImportRun.ShownRun run = ended(id);
+        if (!run.hasWayBack()) {
+            throw Problem.unprocessable(
+                    "no-way-back",
+                    "“" + run.fileName() + "” cannot be taken back: it was taken back already, it is older than "
+                            + WAY_BACK.toDays() + " days, or it made its register. Delete the register instead.");
+        }
+        return run;
     }
 
     /** Stops a run; nothing of it is written. */
@@ -663,7 +858,7 @@ class ImportService {
     /** The latest runs, of one register or of all. */
     List<ImportRun.ShownRun> latest(Optional<String> register, SignedIn who) {
         requireAdministrator(who);
-        return store.latest(register);
+        return store.latest(register, keptSince());
     }
 
     /** A plan that was kept with a name. */
@@ -700,6 +895,7 @@ class ImportService {
         uploads.values().removeIf(u -> u.at().isBefore(clock.instant().minus(KEPT)));
         directory.deleteBut(uploads.values().stream().map(Upload::file).collect(Collectors.toSet()));
         store.endAbandoned();
+        store.forgetBefore(keptSince());
     }
 
     private static void requireAdministrator(SignedIn who) {

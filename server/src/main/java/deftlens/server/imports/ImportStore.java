@@ -17,8 +17,10 @@ class ImportStore {
 
     private static final String COLUMNS = """
             select i.id, r.key, i.file_name, i.state, i.rows_read, i.added, i.updated, i.skipped, i.refused, i.message,
-                   cast(i.refusals as text), i.started_at, i.ended_at
-            from import_run i left join register r on r.id = i.register_id\
+                   cast(i.refusals as text), i.started_at, i.ended_at, i.made_register, p.full_name, i.back_of,
+                   i.written_in is not null and i.ended_at > ?1 and i.state = 'DONE' and r.deleted_at is null
+                       and not exists (select 1 from import_run b where b.back_of = i.id and b.state = 'DONE') as way_back
+            from import_run i join person p on p.id = i.person_id left join register r on r.id = i.register_id\
             """;
 
     /** How long a run may be silent before it counts as abandoned. */
@@ -37,24 +39,26 @@ class ImportStore {
 
     /** Notes that a run begins, in a transaction of its own. */
     @Transactional(propagation = Propagation.REQUIRES_NEW)
-    public long begin(String fileName, SignedIn who, Instant at) {
+    public long begin(String fileName, Optional<Long> backOf, SignedIn who, Instant at) {
         return ((Number) entities.createNativeQuery("""
-                                insert into import_run (person_id, file_name, state, started_at, alive_at)
-                                values (?1, ?2, 'RUNNING', ?3, clock_timestamp()) returning id""")
+                                insert into import_run (person_id, file_name, state, started_at, alive_at, back_of)
+                                values (?1, ?2, 'RUNNING', ?3, clock_timestamp(), cast(?4 as bigint)) returning id""")
                         .setParameter(1, who.id())
                         .setParameter(2, fileName)
                         .setParameter(3, at)
+                        .setParameter(4, backOf.map(String::valueOf).orElse(null))
                         .getSingleResult())
                 .longValue();
     }
 
     /** Notes how a run ended, in a transaction of its own. */
     @Transactional(propagation = Propagation.REQUIRES_NEW)
-    public void end(ImportRun.ShownRun run, String refusals) {
+    public void end(ImportRun.ShownRun run, Optional<WayBack.Mark> mark, String refusals) {
         entities.createNativeQuery("""
                         update import_run set register_id = (select id from register where key = cast(?1 as text)), state = ?2,
                             rows_read = ?3, added = ?4, updated = ?5, skipped = ?6, refused = ?7, message = ?8,
-                            refusals = cast(?9 as jsonb), ended_at = ?10
+                            refusals = cast(?9 as jsonb), ended_at = ?10, made_register = ?12,
+                            written_in = cast(cast(?13 as text) as xid8), highest_before = cast(?14 as bigint)
                         where id = ?11""")
                 .setParameter(1, run.register().orElse(""))
                 .setParameter(2, run.state().name())
@@ -67,6 +71,9 @@ class ImportStore {
                 .setParameter(9, refusals)
                 .setParameter(10, run.endedAt().orElseThrow())
                 .setParameter(11, run.id())
+                .setParameter(12, run.madeRegister())
+                .setParameter(13, mark.map(WayBack.Mark::transaction).orElse(null))
+                .setParameter(14, mark.map(m -> String.valueOf(m.highest())).orElse(null))
                 .executeUpdate();
     }
 
@@ -89,29 +96,57 @@ class ImportStore {
     }
 
     @Transactional(readOnly = true)
-    public Optional<ImportRun.ShownRun> find(long id) {
-        List<?> found = entities.createNativeQuery(COLUMNS + " where i.id = ?1")
-                .setParameter(1, id)
+    public Optional<ImportRun.ShownRun> find(long id, Instant keptSince) {
+        List<?> found = entities.createNativeQuery(COLUMNS + " where i.id = ?2")
+                .setParameter(1, keptSince)
+                .setParameter(2, id)
                 .getResultList();
         return found.stream().findFirst().map(this::shown);
     }
 
     @Transactional(readOnly = true)
-    public List<ImportRun.ShownRun> latest(Optional<String> register) {
-        List<?> found = entities.createNativeQuery(COLUMNS + " where ?1 = '' or r.key = ?1 order by i.id desc limit 50")
-                .setParameter(1, register.orElse(""))
+    public List<ImportRun.ShownRun> latest(Optional<String> register, Instant keptSince) {
+        List<?> found = entities.createNativeQuery(COLUMNS + " where ?2 = '' or r.key = ?2 order by i.id desc limit 50")
+                .setParameter(1, keptSince)
+                .setParameter(2, register.orElse(""))
                 .getResultList();
         return found.stream().map(this::shown).toList();
     }
 
+    /** How an import can be taken back. */
+    @Transactional(readOnly = true)
+    public Optional<WayBack.Mark> mark(long id) {
+        List<?> found = entities.createNativeQuery(
+                        "select cast(written_in as text), highest_before from import_run where id = ?1 and written_in is not null")
+                .setParameter(1, id)
+                .getResultList();
+        return found.stream()
+                .map(Object[].class::cast)
+                .map(c -> new WayBack.Mark((String) c[0], number(c[1])))
+                .findFirst();
+    }
+
+    /** Lets what was kept of old imports go; they can no longer be taken back. */
+    @Transactional
+    public void forgetBefore(Instant endedAt) {
+        entities.createNativeQuery(
+                        "delete from import_before where run_id in (select id from import_run where ended_at < ?1)")
+                .setParameter(1, endedAt)
+                .executeUpdate();
+    }
+
     private ImportRun.ShownRun shown(Object row) {
         Object[] c = (Object[]) row;
+        ImportRun.State state = ImportRun.State.valueOf((String) c[3]);
         return new ImportRun.ShownRun(
-                ((Number) c[0]).longValue(),
+                number(c[0]),
                 Optional.ofNullable((String) c[1]),
+                (Boolean) c[13],
                 (String) c[2],
-                ImportRun.State.valueOf((String) c[3]),
+                (String) c[14],
+                state,
                 "",
+                state == ImportRun.State.RUNNING ? 0 : 1,
                 number(c[4]),
                 number(c[4]),
                 number(c[5]),
@@ -120,6 +155,8 @@ class ImportStore {
                 number(c[8]),
                 (String) c[9],
                 Arrays.asList(json.readValue((String) c[10], ImportRun.Refusal[].class)),
+                Optional.ofNullable((Number) c[15]).map(Number::longValue),
+                (Boolean) c[16],
                 (Instant) c[11],
                 Optional.ofNullable((Instant) c[12]));
     }

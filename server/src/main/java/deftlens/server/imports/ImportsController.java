@@ -43,9 +43,25 @@ class ImportsController {
     @PostMapping(path = "/files", consumes = MediaType.APPLICATION_OCTET_STREAM_VALUE)
     @ResponseStatus(HttpStatus.CREATED)
     ImportService.FileLook receive(
-            @RequestParam String name, HttpServletRequest request, @AuthenticationPrincipal SignedIn who)
+            @RequestParam String name,
+            @RequestParam Optional<String> token,
+            HttpServletRequest request,
+            @AuthenticationPrincipal SignedIn who)
             throws IOException {
-        return imports.receive(name, request.getInputStream(), who);
+        return imports.receive(name, token, request.getInputStream(), who);
+    }
+
+    /** How far the reading of a file is. */
+    @GetMapping("/files/{token}")
+    ImportService.FileProgress progress(@PathVariable String token, @AuthenticationPrincipal SignedIn who) {
+        return imports.progress(token, who);
+    }
+
+    /** Forgets a file; if it is being read, that stops. */
+    @DeleteMapping("/files/{token}")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void forget(@PathVariable String token, @AuthenticationPrincipal SignedIn who) {
+        imports.forget(token, who);
     }
 
     /** Looks at a file again, read in another way. */
@@ -55,6 +71,13 @@ class ImportsController {
             @RequestBody ImportService.FileReading reading,
             @AuthenticationPrincipal SignedIn who) {
         return imports.look(token, reading, who);
+    }
+
+    /** Stops the reading of a file; how it was read before stays. */
+    @DeleteMapping("/files/{token}/look")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void stopLooking(@PathVariable String token, @AuthenticationPrincipal SignedIn who) {
+        imports.stopLooking(token, who);
     }
 
     /** Begins to bring a file in. */
@@ -78,6 +101,22 @@ class ImportsController {
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void cancel(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         imports.cancel(id, who);
+    }
+
+    /** What taking an import back would do now. */
+    @GetMapping("/imports/{id}/back")
+    WayBack.Extent extent(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+        return imports.extent(id, who);
+    }
+
+    /**
+     * Begins to take an import back: what it added goes, what it changed or replaced is as it was. Records that were changed
+     * since stay as they are.
+     */
+    @PostMapping("/imports/{id}/back")
+    @ResponseStatus(HttpStatus.ACCEPTED)
+    ImportRun.ShownRun takeBack(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+        return imports.takeBack(id, who);
     }
 
     /** The latest imports. */

@@ -13,6 +13,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.LongFunction;
 import java.util.stream.Collectors;
 import org.apache.commons.csv.CSVFormat;
@@ -36,6 +37,8 @@ final class Loading {
     }
 
     private static final int TELL_EVERY = 2_000;
+    /** How many staged rows are written at once, before it is said how far the writing is. */
+    private static final int SLICE = 100_000;
 
     private final ImportRun run;
     private final Tabular source;
@@ -46,23 +49,31 @@ final class Loading {
     private final Connection connection;
     private final String columns;
     private final boolean staged;
+    private final long namesAt;
+    private final Optional<WayBack> wayBack;
 
     /**
      * A loading.
      *
+     * @param namesAt the line of the row that names the columns; 0 for none. The rows after it are read
      * @param width how many columns the file has
      * @param table the table, quoted
+     * @param wayBack what keeps the records that change; absent for a new register
      */
     Loading(
             ImportRun run,
             Tabular source,
+            long namesAt,
             int width,
             String table,
             ImportPlan plan,
             List<Conversion> conversions,
+            Optional<WayBack> wayBack,
             Connection connection) {
         this.run = run;
         this.source = source;
+        this.namesAt = namesAt;
+        this.wayBack = wayBack;
         this.width = width;
         this.table = table;
         this.plan = plan;
@@ -71,7 +82,7 @@ final class Loading {
         this.columns = conversions.stream()
                 .map(c -> Sql.identifier(c.field().column()))
                 .collect(Collectors.joining(", "));
-        this.staged = plan.known() != ImportPlan.Known.ADD;
+        this.staged = plan.recognises();
     }
 
     /**
@@ -81,6 +92,14 @@ final class Loading {
      */
     void load() throws SQLException {
         run.working(connection.unwrap(PGConnection.class));
+        if (wayBack.isPresent()) {
+            run.wayBack(wayBack.get().mark());
+        }
+        if (plan.known() == ImportPlan.Known.REPLACE && wayBack.isPresent()) {
+            run.phase("setting aside");
+            wayBack.get().replaceAll();
+            run.phase("reading");
+        }
         if (staged) {
             try (Statement statement = connection.createStatement()) {
                 statement.execute("create temporary table deft_stage on commit drop as select"
@@ -102,7 +121,6 @@ final class Loading {
 
     private long copy() throws SQLException {
         long[] rows = {0};
-        boolean[] head = {plan.header()};
         String[] values = new String[conversions.size() + (staged ? 1 : 0)];
         String into = staged ? "deft_stage (deft_line, " + columns + ")" : table + " (" + columns + ")";
         PGCopyOutputStream copy = new PGCopyOutputStream(
@@ -110,8 +128,7 @@ final class Loading {
         try (Writer writer = new OutputStreamWriter(copy, StandardCharsets.UTF_8);
                 CSVPrinter csv = new CSVPrinter(writer, CSVFormat.POSTGRESQL_CSV)) {
             source.each((line, cells) -> {
-                if (head[0]) {
-                    head[0] = false;
+                if (line <= namesAt) {
                     return true;
                 }
                 if (++rows[0] % TELL_EVERY == 0) {
@@ -209,15 +226,32 @@ final class Loading {
             if (run.refused() > 0) {
                 throw new Refused();
             }
-            long updated = 0;
-            if (update && !others.isEmpty()) {
-                updated = statement.executeUpdate("update " + table + " r set " + String.join(", ", others)
-                        + " from deft_stage s where " + match);
+            boolean changes = update && !others.isEmpty();
+            if (changes && wayBack.isPresent()) {
+                wayBack.get().keep("exists (select 1 from deft_stage s where " + match + ")", false);
             }
-            long added = statement.executeUpdate("insert into " + table + " (" + columns + ") select " + columns
-                    + " from deft_stage s where not exists (select 1 from " + table + " r where " + match
-                    + ") order by deft_line");
+            long updated = 0;
+            long added = 0;
+            long last = count(statement, "select coalesce(max(deft_line), 0) from deft_stage");
+            for (long line = 0; line <= last; line += SLICE) {
+                run.share(line, last);
+                String slice = "s.deft_line >= " + line + " and s.deft_line < " + (line + SLICE);
+                if (changes) {
+                    updated += statement.executeUpdate("update " + table + " r set " + String.join(", ", others)
+                            + " from deft_stage s where " + slice + " and " + match);
+                }
+                added += statement.executeUpdate("insert into " + table + " (" + columns + ") select " + columns
+                        + " from deft_stage s where " + slice + " and not exists (select 1 from " + table
+                        + " r where " + match + ") order by deft_line");
+            }
             run.count(added, updated, Math.max(0, rows - added - updated));
+        }
+    }
+
+    private static long count(Statement statement, String query) throws SQLException {
+        try (ResultSet found = statement.executeQuery(query)) {
+            found.next();
+            return found.getLong(1);
         }
     }
 

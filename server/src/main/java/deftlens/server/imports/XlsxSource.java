@@ -21,8 +21,13 @@ import org.dhatim.fastexcel.reader.Sheet;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** One sheet of a spreadsheet file (Office Open XML). Days and moments come as ISO 8601, numbers in plain digits. */
-record XlsxSource(Path file, String sheet) implements Tabular {
+/**
+ * One sheet of a spreadsheet file (Office Open XML). Days and moments come as ISO 8601, numbers in plain digits; a formula is
+ * the value that the file has for it.
+ *
+ * @param size the highest row that any sheet of the file names
+ */
+record XlsxSource(Path file, String sheet, long size) implements Tabular {
 
     private static final Logger LOG = LoggerFactory.getLogger(XlsxSource.class);
     /** The most digits before or behind the point that a number of a double has. */
@@ -77,8 +82,13 @@ record XlsxSource(Path file, String sheet) implements Tabular {
                     Row row = all.next();
                     List<String> cells = new ArrayList<>();
                     for (int i = 0; i < Math.min(row.getCellCount(), FileLimits.MAX_COLUMNS); i++) {
-                        cells.add(text(row.getCell(i)));
+                        Cell cell = row.getCell(i);
+                        cells.add(text(cell));
+                        if (cell != null && cell.getType() == CellType.FORMULA && cell.getValue() == null) {
+                            each.formulaWithoutValue(row.getRowNum(), i);
+                        }
                     }
+                    each.at(row.getRowNum());
                     FileLimits.require(row.getRowNum(), cells);
                     boolean blank = cells.stream().allMatch(String::isEmpty);
                     if (!blank && !given(each, row.getRowNum(), cells, ours)) {
@@ -101,23 +111,26 @@ record XlsxSource(Path file, String sheet) implements Tabular {
     }
 
     private static String text(Cell cell) {
-        if (cell == null || cell.getType() == CellType.EMPTY || cell.getType() == CellType.ERROR) {
+        if (cell == null || cell.getType() == CellType.ERROR) {
             return "";
         }
-        if (cell.getType() == CellType.BOOLEAN) {
-            return cell.asBoolean() ? "yes" : "no";
+        // Of a formula too, this is what the file says it comes to.
+        return switch (cell.getValue()) {
+            case null -> "";
+            case Boolean yes -> yes ? "yes" : "no";
+            case BigDecimal number -> number(cell, number);
+            case Object other -> other.toString();
+        };
+    }
+
+    private static String number(Cell cell, BigDecimal number) {
+        if (Math.abs((long) number.scale() - number.precision()) > MAX_PLACES) {
+            // No cell shows so many zeros; whoever looks sees that it is no number for a table.
+            return number.toString();
         }
-        if (cell.getType() == CellType.NUMBER) {
-            BigDecimal number = cell.asNumber();
-            if (Math.abs((long) number.scale() - number.precision()) > MAX_PLACES) {
-                // No cell shows so many zeros; whoever looks sees that it is no number for a table.
-                return number.toString();
-            }
-            return isDate(cell.getDataFormatString())
-                    ? date(cell, number)
-                    : number.stripTrailingZeros().toPlainString();
-        }
-        return cell.getType() == CellType.STRING ? cell.asString() : String.valueOf(cell.getText());
+        return isDate(cell.getDataFormatString())
+                ? date(cell, number)
+                : number.stripTrailingZeros().toPlainString();
     }
 
     private static String date(Cell cell, BigDecimal number) {

@@ -13,6 +13,7 @@ import org.slf4j.LoggerFactory;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.boot.ApplicationArguments;
 import org.springframework.boot.ApplicationRunner;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.core.annotation.Order;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.event.TransactionalEventListener;
@@ -29,10 +30,12 @@ class FirstAdministrator implements ApplicationRunner {
     private static final String NAME = "administrator";
 
     private final PeopleService people;
+    private final ApplicationEventPublisher events;
     private final String data;
 
-    FirstAdministrator(PeopleService people, @Value("${deft.data:}") String data) {
+    FirstAdministrator(PeopleService people, ApplicationEventPublisher events, @Value("${deft.data:}") String data) {
         this.people = people;
+        this.events = events;
         this.data = data;
     }
 
@@ -53,6 +56,7 @@ class FirstAdministrator implements ApplicationRunner {
         Files.writeString(file, "  " + NAME + "   " + password + "\n");
         people.addPerson(NAME, "Administrator", password, Role.ADMINISTRATOR, Optional.empty(), List.of());
         people.requirePasswordChange(NAME);
+        events.publishEvent(new InstallationBegun());
         LOG.info("made a first administrator; the sign-in is in {}", file);
     }
 

@@ -8,6 +8,8 @@ import jakarta.servlet.ServletException;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.context.annotation.Bean;
@@ -88,10 +90,17 @@ class SecuritySettings {
                         .permitAll()
                         .anyRequest()
                         .authenticated())
-                .exceptionHandling(handling -> handling.authenticationEntryPoint((request, response, e) -> write(
-                                json,
-                                response,
-                                new Problem(HttpStatus.UNAUTHORIZED, "not-signed-in", "Sign in first.")))
+                .exceptionHandling(handling -> handling.authenticationEntryPoint((request, response, e) -> {
+                            if (WebPages.isForPage(request, request.getRequestURI())) {
+                                response.sendRedirect("/sign-in?to="
+                                        + URLEncoder.encode(request.getRequestURI(), StandardCharsets.UTF_8));
+                                return;
+                            }
+                            write(
+                                    json,
+                                    response,
+                                    new Problem(HttpStatus.UNAUTHORIZED, "not-signed-in", "Sign in first."));
+                        })
                         .accessDeniedHandler(denied))
                 .addFilterBefore(new TokenFilter(tokens, remembered, json), UsernamePasswordAuthenticationFilter.class)
                 .requestCache(cache -> cache.disable())

@@ -8,6 +8,7 @@ import java.sql.SQLException;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.dao.DataIntegrityViolationException;
@@ -22,9 +23,12 @@ import org.springframework.security.web.firewall.RequestRejectedException;
 import org.springframework.web.bind.MethodArgumentNotValidException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
+import org.springframework.web.context.request.ServletWebRequest;
 import org.springframework.web.context.request.WebRequest;
+import org.springframework.web.method.annotation.HandlerMethodValidationException;
 import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
 import org.springframework.web.servlet.mvc.method.annotation.ResponseEntityExceptionHandler;
+import org.springframework.web.servlet.resource.NoResourceFoundException;
 import org.springframework.web.util.DisconnectedClientHelper;
 import tools.jackson.core.exc.StreamReadException;
 import tools.jackson.databind.DatabindException;
@@ -38,6 +42,19 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
 
     /** SQLSTATEs of what only happens when two write at once: unique and foreign key violations. */
     private static final Set<String> RACES = Set.of("23505", "23503");
+
+    private final WebPages pages;
+
+    ProblemAdvice(WebPages pages) {
+        this.pages = pages;
+    }
+
+    @Override
+    protected ResponseEntity<Object> handleNoResourceFoundException(
+            NoResourceFoundException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        return pages.nothingHere(((ServletWebRequest) request).getRequest())
+                .orElseGet(() -> super.handleNoResourceFoundException(e, headers, status, request));
+    }
 
     @ExceptionHandler(Problem.class)
     ResponseEntity<ProblemDetail> problem(Problem problem) {
@@ -202,17 +219,33 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
     @Override
     protected ResponseEntity<Object> handleMethodArgumentNotValid(
             MethodArgumentNotValidException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
-        String sentences = e.getBindingResult().getFieldErrors().stream()
-                .map(f -> f.getField() + " " + f.getDefaultMessage())
-                .reduce((a, b) -> a + "; " + b)
-                .orElse("a value does not fit");
         return handleExceptionInternal(
                 e,
-                Problem.badRequest("bad-value", "Please mend: " + sentences + ".")
-                        .detail(),
+                toMend(e.getBindingResult().getFieldErrors().stream()
+                        .map(f -> f.getField() + " " + f.getDefaultMessage())),
                 headers,
                 status,
                 request);
+    }
+
+    /** The same for what stands in the address. */
+    @Override
+    protected ResponseEntity<Object> handleHandlerMethodValidationException(
+            HandlerMethodValidationException e, HttpHeaders headers, HttpStatusCode status, WebRequest request) {
+        return handleExceptionInternal(
+                e,
+                toMend(e.getParameterValidationResults().stream()
+                        .flatMap(r -> r.getResolvableErrors().stream()
+                                .map(error ->
+                                        r.getMethodParameter().getParameterName() + " " + error.getDefaultMessage()))),
+                headers,
+                status,
+                request);
+    }
+
+    private static ProblemDetail toMend(Stream<String> sentences) {
+        String all = sentences.distinct().reduce((a, b) -> a + "; " + b).orElse("a value does not fit");
+        return Problem.badRequest("bad-value", "Please mend: " + all + ".").detail();
     }
 
     /** What Spring itself refuses gets a code too. */

@@ -1,10 +1,18 @@
 package deftlens.server.platform;
 
+import jakarta.servlet.http.HttpServletRequest;
 import java.util.Arrays;
+import java.util.Optional;
 import java.util.stream.Stream;
 import org.springframework.boot.autoconfigure.web.WebProperties;
 import org.springframework.context.annotation.Configuration;
+import org.springframework.core.io.Resource;
+import org.springframework.core.io.ResourceLoader;
 import org.springframework.http.CacheControl;
+import org.springframework.http.HttpHeaders;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
 import org.springframework.web.servlet.config.annotation.ResourceHandlerRegistry;
 import org.springframework.web.servlet.config.annotation.ViewControllerRegistry;
 import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
@@ -23,6 +31,7 @@ public class WebPages implements WebMvcConfigurer {
         "/people",
         "/people/**",
         "/organisation",
+        "/setup",
         "/catalogue",
         "/catalogue/**"
     };
@@ -33,9 +42,37 @@ public class WebPages implements WebMvcConfigurer {
             .toArray(String[]::new);
 
     private final WebProperties web;
+    private final Optional<Resource> page;
 
-    WebPages(WebProperties web) {
+    /**
+     * Whether somebody's browser asks for a page, whatever its address: the interface then says what is the matter, in words for
+     * people.
+     *
+     * @param path the path of the request, as it came
+     */
+    public static boolean isForPage(HttpServletRequest request, String path) {
+        String accept = request.getHeader(HttpHeaders.ACCEPT);
+        return request.getMethod().equals("GET")
+                && accept != null
+                && accept.contains(MediaType.TEXT_HTML_VALUE)
+                && path.matches("/(?!api(/|$)|actuator(/|$)|/).*");
+    }
+
+    WebPages(WebProperties web, ResourceLoader resources) {
         this.web = web;
+        this.page = Arrays.stream(web.getResources().getStaticLocations())
+                .map(location -> resources.getResource(location + "index.html"))
+                .filter(Resource::exists)
+                .findFirst();
+    }
+
+    /** The page of the interface, for an address where nothing is: it has words for that, and the ways on. */
+    Optional<ResponseEntity<Object>> nothingHere(HttpServletRequest request) {
+        return page.filter(p -> isForPage(request, request.getRequestURI()))
+                .map(p -> ResponseEntity.status(HttpStatus.NOT_FOUND)
+                        .contentType(MediaType.TEXT_HTML)
+                        .cacheControl(CacheControl.noStore())
+                        .body(p));
     }
 
     @Override

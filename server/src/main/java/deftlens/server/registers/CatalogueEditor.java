@@ -18,6 +18,7 @@ import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -386,6 +387,16 @@ class CatalogueEditor {
         register.delete(clock.instant());
         store.saveAndFlush(register);
         trail.write(Optional.of(who.id()), SUBJECT, register.id(), "deleted", register.label(), null);
+    }
+
+    /** The registers that were deleted, latest first. */
+    @Transactional(readOnly = true)
+    List<RegisterEntity> deleted(SignedIn who) {
+        requireAdministrator(who);
+        return store.findAllByOrderByPosition().stream()
+                .filter(r -> r.deletedAt() != null)
+                .sorted(Comparator.comparing(RegisterEntity::deletedAt).reversed())
+                .toList();
     }
 
     /** Brings a register back. */

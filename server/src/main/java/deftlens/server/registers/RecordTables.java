@@ -61,8 +61,10 @@ public class RecordTables {
             if (large) {
                 LOG.info("indexing {}: {} of {}", described.register().label(), i + 1, indexes.size());
             }
+            filling.indexing(i, indexes.size());
             execute(indexes.get(i));
         }
+        filling.indexing(indexes.size(), indexes.size());
         execute("create trigger deft_changed after insert or update or delete or truncate on "
                 + described.table().name() + " for each statement execute function deft_changed('"
                 + described.register().key() + "')");

@@ -160,6 +160,15 @@ public class RegisterCatalogue {
     @FunctionalInterface
     public interface Filling {
         void fill(Described described, Connection connection) throws SQLException;
+
+        /** Is told how many of the indexes are built. */
+        default void indexing(int done, int of) {}
+    }
+
+    /** Lets no member see a register until somebody says who may; administrators and auditors read everything. */
+    @Transactional
+    public void closeToMembers(Described described) {
+        access.save(new AccessEntity(described.id(), null, false, "", "[]"));
     }
 
     /** Makes a register of our own: its entry and its table, with the indexes that its order and its dates need. */

@@ -11,6 +11,7 @@ import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
+import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
@@ -23,6 +24,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
@@ -39,7 +41,19 @@ class RegistersController {
         this.editor = editor;
     }
 
-    record Name(String key, String label, String recordLabel, String description, Origin origin, int fields) {}
+    /**
+     * A register, as one of several.
+     *
+     * @param deletedAt when it was deleted; absent for one that is there
+     */
+    record Name(
+            String key,
+            String label,
+            String recordLabel,
+            String description,
+            Origin origin,
+            int fields,
+            Optional<Instant> deletedAt) {}
 
     record Test(String words, Verbs.Takes takes) {}
 
@@ -100,8 +114,25 @@ class RegistersController {
             int hiddenFields,
             int version) {}
 
+    /**
+     * The registers that the reader may see.
+     *
+     * @param deleted those that were deleted instead and can be brought back, for administrators; latest first
+     */
     @GetMapping
-    List<Name> all(@AuthenticationPrincipal SignedIn who) {
+    List<Name> all(@RequestParam(defaultValue = "false") boolean deleted, @AuthenticationPrincipal SignedIn who) {
+        if (deleted) {
+            return editor.deleted(who).stream()
+                    .map(r -> new Name(
+                            r.key(),
+                            r.label(),
+                            r.recordLabel(),
+                            r.description(),
+                            r.origin(),
+                            r.fields().size(),
+                            Optional.of(r.deletedAt())))
+                    .toList();
+        }
         return catalogue.all(who).stream()
                 .map(d -> new Name(
                         d.register().key(),
@@ -109,7 +140,8 @@ class RegistersController {
                         d.recordLabel(),
                         d.description(),
                         d.origin(),
-                        d.register().fields().size()))
+                        d.register().fields().size(),
+                        Optional.empty()))
                 .toList();
     }
 
@@ -186,6 +218,7 @@ class RegistersController {
         editor.delete(key, who);
     }
 
+    /** Brings a deleted register back. */
     @PostMapping("/{key}/restore")
     Description restore(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
         editor.restore(key, who);

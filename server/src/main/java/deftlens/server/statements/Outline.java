@@ -1,6 +1,7 @@
 package deftlens.server.statements;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Test;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Asks;
 import deftlens.core.statement.Printer;
@@ -29,6 +30,7 @@ import tools.jackson.databind.JsonNode;
  * @param tone PLAIN, TIME or VIEWER
  * @param statement the criterion in the language
  * @param window what its date phrase stands for
+ * @param hours which working hours or days it is about, for a test of them
  * @param parts the parts of a group, or the one part that is off
  */
 @Schema(name = "Outline")
@@ -43,6 +45,7 @@ public record Outline(
         Optional<Wording.Tone> tone,
         Optional<String> statement,
         Optional<WindowAccount> window,
+        Optional<String> hours,
         List<Outline> parts) {
 
     /**
@@ -107,6 +110,10 @@ public record Outline(
                         Optional.of(phrase.tone()),
                         Optional.of(Printer.criterion(criterion)),
                         window,
+                        answered.test() instanceof Test.Working
+                                ? Optional.of(reading.working().words() + " · "
+                                        + reading.zone().getId())
+                                : Optional.empty(),
                         List.of());
             }
             case Condition.All(List<Condition> parts) ->
@@ -120,6 +127,7 @@ public record Outline(
                         path,
                         "off",
                         ConditionJson.write(condition),
+                        Optional.empty(),
                         Optional.empty(),
                         Optional.empty(),
                         Optional.empty(),
@@ -147,6 +155,7 @@ public record Outline(
                 path,
                 kind,
                 ConditionJson.write(group),
+                Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),

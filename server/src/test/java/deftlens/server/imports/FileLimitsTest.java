@@ -36,7 +36,7 @@ class FileLimitsTest {
         directory = TestServer.bean("uploads", PrivateDirectory.class).place();
     }
 
-    private static byte[] zip(Map<String, String> parts) throws IOException {
+    static byte[] zip(Map<String, String> parts) throws IOException {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream();
         try (ZipOutputStream zip = new ZipOutputStream(bytes)) {
             for (Map.Entry<String, String> part : parts.entrySet()) {
@@ -48,7 +48,7 @@ class FileLimitsTest {
     }
 
     /** A spreadsheet whose one sheet is this XML. */
-    private static Map<String, String> spreadsheet(String rows) {
+    static Map<String, String> spreadsheet(String rows) {
         Map<String, String> parts = new LinkedHashMap<>();
         parts.put(
                 "[Content_Types].xml",

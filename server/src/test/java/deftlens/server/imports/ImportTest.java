@@ -28,90 +28,18 @@ import tools.jackson.databind.JsonNode;
 @ExtendWith(TestServer.class)
 class ImportTest {
 
+    private static ImportCalls files;
     private static Caller ada;
-    private final List<String> made = new ArrayList<>();
 
     @BeforeAll
     static void signIn() {
         ada = Caller.signedIn("ada");
+        files = new ImportCalls(ada);
     }
 
     @AfterEach
     void leave() {
-        made.forEach(key -> ada.delete("/api/registers/" + key));
-    }
-
-    private static JsonNode look(String name, byte[] content) {
-        Caller.Answer answer = ada.upload("/api/files?name=" + name, content);
-        assertThat(answer.status()).as(answer.text()).isEqualTo(201);
-        return answer.json();
-    }
-
-    private static JsonNode look(String csv) {
-        return look("a.csv", csv.getBytes(StandardCharsets.UTF_8));
-    }
-
-    private static JsonNode column(JsonNode look, String name) {
-        for (JsonNode column : look.get("columns")) {
-            if (column.get("name").stringValue().equals(name)) {
-                return column;
-            }
-        }
-        throw new AssertionError("no column " + name + " in " + look);
-    }
-
-    /** Every column as it was found, with what a test wants otherwise. */
-    private static Map<String, Object> plan(
-            JsonNode look, Map<String, Map<String, Object>> otherwise, List<String> by, String known) {
-        List<Map<String, Object>> columns = new ArrayList<>();
-        for (JsonNode column : look.get("columns")) {
-            JsonNode guess = column.get("guess");
-            Map<String, Object> taken = new HashMap<>();
-            String name = column.get("name").stringValue();
-            taken.put("name", name);
-            taken.put("label", name);
-            taken.put(
-                    "type",
-                    guess.get("type")
-                            .stringValue()
-                            .toLowerCase()
-                            .replace("yes_no", "yes/no")
-                            .replace("time", "time of day"));
-            taken.put(
-                    "order",
-                    guess.get("order").isNull() ? null : guess.get("order").stringValue());
-            taken.put(
-                    "decimal",
-                    guess.get("decimal").isNull() ? null : guess.get("decimal").stringValue());
-            taken.put("unfit", "REFUSE");
-            taken.put("identifying", column.get("unique").booleanValue());
-            taken.put("shown", true);
-            taken.putAll(otherwise.getOrDefault(name, Map.of()));
-            columns.add(taken);
-        }
-        return Map.of("header", look.get("header").booleanValue(), "columns", columns, "by", by, "known", known);
-    }
-
-    private JsonNode bringIn(JsonNode look, Map<String, Object> into, Map<String, Object> plan)
-            throws InterruptedException {
-        Caller.Answer started = ada.post(
-                "/api/files/" + look.get("token").stringValue() + "/import",
-                Map.of("reading", Map.of(), "into", into, "plan", plan));
-        assertThat(started.status()).as(started.text()).isEqualTo(202);
-        JsonNode run = ended(started.json());
-        if (!run.get("register").isNull() && into.containsKey("label")) {
-            made.add(run.get("register").stringValue());
-        }
-        return run;
-    }
-
-    private static JsonNode ended(JsonNode started) {
-        JsonNode run = started;
-        while (run.get("state").stringValue().equals("RUNNING")) {
-            Thread.onSpinWait();
-            run = ada.get("/api/imports/" + run.get("id").asLong()).json();
-        }
-        return run;
+        files.deleteRegisters();
     }
 
     private static final String TICKETS = """
@@ -123,33 +51,45 @@ class ImportTest {
 
     @Test
     void typesAreFoundWithTheirEvidence() {
-        JsonNode look = look(TICKETS);
+        JsonNode look = files.look(TICKETS);
         assertThat(look.get("delimiter").stringValue()).isEqualTo(";");
         assertThat(look.get("encoding").stringValue()).isEqualTo("UTF-8");
         assertThat(look.get("rows").longValue()).isEqualTo(3);
-        assertThat(column(look, "Opened").get("guess").get("evidence").stringValue())
+        assertThat(ImportCalls.column(look, "Opened")
+                        .get("guess")
+                        .get("evidence")
+                        .stringValue())
                 .isEqualTo("3 of 3 read as dates, day first; 2 could be either");
-        assertThat(column(look, "Opened").get("guess").get("ask").booleanValue())
+        assertThat(ImportCalls.column(look, "Opened").get("guess").get("ask").booleanValue())
                 .isFalse();
-        assertThat(column(look, "Closed at").get("guess").get("evidence").stringValue())
+        assertThat(ImportCalls.column(look, "Closed at")
+                        .get("guess")
+                        .get("evidence")
+                        .stringValue())
                 .isEqualTo("2 of 2 read as dates and times; the times say no zone");
-        assertThat(column(look, "Amount").get("guess").get("type").stringValue())
+        assertThat(ImportCalls.column(look, "Amount").get("guess").get("type").stringValue())
                 .isEqualTo("MONEY");
-        assertThat(column(look, "Amount").get("guess").get("decimal").stringValue())
+        assertThat(ImportCalls.column(look, "Amount")
+                        .get("guess")
+                        .get("decimal")
+                        .stringValue())
                 .isEqualTo("COMMA");
-        assertThat(column(look, "Code").get("guess").get("type").stringValue()).isEqualTo("TEXT");
-        assertThat(column(look, "Urgent").get("guess").get("type").stringValue())
+        assertThat(ImportCalls.column(look, "Code").get("guess").get("type").stringValue())
+                .isEqualTo("TEXT");
+        assertThat(ImportCalls.column(look, "Urgent").get("guess").get("type").stringValue())
                 .isEqualTo("YES_NO");
-        assertThat(column(look, "Ticket").get("unique").booleanValue()).isTrue();
+        assertThat(ImportCalls.column(look, "Ticket").get("unique").booleanValue())
+                .isTrue();
     }
 
     @Test
     void datesThatCouldBeEitherAreAskedAbout() {
-        JsonNode guess = column(look("Day\n03/04/2026\n05/06/2026\n"), "Day").get("guess");
+        JsonNode guess = ImportCalls.column(files.look("Day\n03/04/2026\n05/06/2026\n"), "Day")
+                .get("guess");
         assertThat(guess.get("ask").booleanValue()).isTrue();
         assertThat(guess.get("evidence").stringValue())
                 .isEqualTo("2 of 2 read as dates; 2 could be either, and nothing in the file says which");
-        assertThat(column(look("Day\n03/04/2026\n05/13/2026\n"), "Day")
+        assertThat(ImportCalls.column(files.look("Day\n03/04/2026\n05/13/2026\n"), "Day")
                         .get("guess")
                         .get("order")
                         .stringValue())
@@ -160,7 +100,7 @@ class ImportTest {
     @CsvSource({"1,2,first second", "2,1,second first", ",,first second", "2,,second first", "9,1,second first"})
     void columnsOfOneNameAreKnownByTheirPlace(Integer note, Integer again, String expected)
             throws InterruptedException, SQLException {
-        JsonNode look = look("Name,Note,Note\nOak,first,second\n");
+        JsonNode look = files.look("Name,Note,Note\nOak,first,second\n");
         List<Map<String, Object>> columns = new ArrayList<>();
         List<Integer> places = new ArrayList<>();
         places.add(0);
@@ -187,25 +127,25 @@ class ImportTest {
         Caller.Answer started = ada.post(
                 "/api/files/" + look.get("token").stringValue() + "/import",
                 Map.of(
-                        "reading", Map.of("header", true),
+                        "reading", Map.of("namesAt", 1),
                         "into", Map.of("label", "Notes", "titleField", "Name"),
-                        "plan", Map.of("header", true, "columns", columns, "by", List.of(), "known", "ADD")));
+                        "plan", Map.of("columns", columns, "by", List.of(), "known", "ADD")));
         assertThat(started.status()).as(started.text()).isEqualTo(202);
-        JsonNode run = ended(started.json());
+        JsonNode run = files.ended(started.json());
         assertThat(run.get("state").stringValue()).as(run.toString()).isEqualTo("DONE");
         String key = run.get("register").stringValue();
-        made.add(key);
+        files.made(key);
         assertThat(TestServer.query("select note || ' ' || note_again from records." + key))
                 .isEqualTo(expected);
     }
 
     @Test
     void aFileBecomesATypedRegister() throws InterruptedException, SQLException {
-        JsonNode look = look(TICKETS);
-        JsonNode run = bringIn(
+        JsonNode look = files.look(TICKETS);
+        JsonNode run = files.bringIn(
                 look,
                 Map.of("label", "Old tickets", "recordLabel", "ticket", "mainField", "Opened", "titleField", "Ticket"),
-                plan(look, Map.of(), List.of(), "ADD"));
+                ImportCalls.plan(look, Map.of(), List.of(), "ADD"));
         assertThat(run.get("state").stringValue()).as(run.toString()).isEqualTo("DONE");
         String key = run.get("register").stringValue();
         assertThat(TestServer.query(
@@ -227,7 +167,7 @@ class ImportTest {
 
     @Test
     void everyRefusedRowIsToldAndNothingIsWritten() throws InterruptedException {
-        JsonNode look = look("""
+        JsonNode look = files.look("""
                 Number,When,Note
                 1,2026-01-01,fine
                 2,2026-02-30,"two
@@ -235,10 +175,10 @@ class ImportTest {
                 3,soon,fine
                 4,2026-01-02,fine,more
                 """);
-        JsonNode run = bringIn(
+        JsonNode run = files.bringIn(
                 look,
                 Map.of("label", "Broken", "titleField", "Number"),
-                plan(look, Map.of("When", Map.of("type", "date", "order", "DAY_FIRST")), List.of(), "ADD"));
+                ImportCalls.plan(look, Map.of("When", Map.of("type", "date", "order", "DAY_FIRST")), List.of(), "ADD"));
         assertThat(run.get("state").stringValue()).isEqualTo("REFUSED");
         assertThat(run.get("refused").longValue()).isEqualTo(2);
         assertThat(run.get("refusals").get(0).get("line").longValue()).isEqualTo(3);
@@ -247,10 +187,10 @@ class ImportTest {
         assertThat(run.get("refusals").get(1).get("line").longValue()).isEqualTo(5);
         assertThat(run.get("register").isNull()).isTrue();
         assertThat(ada.get("/api/registers").text()).doesNotContain("Broken");
-        JsonNode lenient = bringIn(
+        JsonNode lenient = files.bringIn(
                 look,
                 Map.of("label", "Broken", "titleField", "Number"),
-                plan(
+                ImportCalls.plan(
                         look,
                         Map.of("When", Map.of("type", "date", "order", "DAY_FIRST", "unfit", "EMPTY")),
                         List.of(),
@@ -262,17 +202,17 @@ class ImportTest {
     @CsvSource({"UPDATE,1,2,0,new", "SKIP,1,0,2,old", "ADD,3,0,0,old"})
     void rowsThatAreThereAreChangedLeftOrAdded(String known, int added, int updated, int skipped, String then)
             throws InterruptedException, SQLException {
-        JsonNode first = look("Number,State\nA-1,old\nA-2,old\n");
-        JsonNode run = bringIn(
+        JsonNode first = files.look("Number,State\nA-1,old\nA-2,old\n");
+        JsonNode run = files.bringIn(
                 first,
                 Map.of("label", "Again " + known, "titleField", "Number"),
-                plan(first, Map.of(), List.of(), "ADD"));
+                ImportCalls.plan(first, Map.of(), List.of(), "ADD"));
         String key = run.get("register").stringValue();
-        JsonNode second = look("Number,State\nA-1,new\nA-2,new\na-1,new\n");
-        JsonNode again = bringIn(
+        JsonNode second = files.look("Number,State\nA-1,new\nA-2,new\na-1,new\n");
+        JsonNode again = files.bringIn(
                 second,
                 Map.of("register", key),
-                plan(
+                ImportCalls.plan(
                         second,
                         Map.of("Number", Map.of("field", "number"), "State", Map.of("field", "state")),
                         known.equals("ADD") ? List.of() : List.of("number"),
@@ -290,11 +230,11 @@ class ImportTest {
     @ParameterizedTest
     @CsvSource({"UPDATE", "SKIP"})
     void rowsWithOneKeyThatSayDifferentThingsAreRefused(String known) throws InterruptedException {
-        JsonNode look = look("Number,State\nA-1,first\nB-1,only\nB-1,only\nA-1,last\na-1,another\n");
-        JsonNode run = bringIn(
+        JsonNode look = files.look("Number,State\nA-1,first\nB-1,only\nB-1,only\nA-1,last\na-1,another\n");
+        JsonNode run = files.bringIn(
                 look,
                 Map.of("label", "Twice " + known, "titleField", "Number"),
-                plan(look, Map.of(), List.of("number"), known));
+                ImportCalls.plan(look, Map.of(), List.of("number"), known));
         assertThat(run.get("state").stringValue()).isEqualTo("REFUSED");
         assertThat(run.get("refusals")).hasSize(1);
         assertThat(run.at("/refusals/0/line").intValue()).isEqualTo(5);
@@ -304,18 +244,18 @@ class ImportTest {
 
     @Test
     void aKeyThatSeveralRecordsHaveIsRefused() throws InterruptedException, SQLException {
-        JsonNode first = look("Number,State\nA-1,old\nA-1,older\nA-2,old\n");
-        String key = bringIn(
+        JsonNode first = files.look("Number,State\nA-1,old\nA-1,older\nA-2,old\n");
+        String key = files.bringIn(
                         first,
                         Map.of("label", "Ambiguous", "titleField", "Number"),
-                        plan(first, Map.of(), List.of(), "ADD"))
+                        ImportCalls.plan(first, Map.of(), List.of(), "ADD"))
                 .get("register")
                 .stringValue();
-        JsonNode second = look("Number,State\nA-2,new\nA-1,new\n");
-        JsonNode run = bringIn(
+        JsonNode second = files.look("Number,State\nA-2,new\nA-1,new\n");
+        JsonNode run = files.bringIn(
                 second,
                 Map.of("register", key),
-                plan(
+                ImportCalls.plan(
                         second,
                         Map.of("Number", Map.of("field", "number"), "State", Map.of("field", "state")),
                         List.of("number"),
@@ -332,7 +272,7 @@ class ImportTest {
     void encodingsAreFound(String encoding, boolean sure) {
         byte[] bytes =
                 "Name,Town\nÅsa,Köln\nRené,Łódź\n".replace("Łódź", "Arles").getBytes(Charset.forName(encoding));
-        JsonNode look = look("a.csv", bytes);
+        JsonNode look = files.look("a.csv", bytes);
         assertThat(look.get("encoding").stringValue()).isEqualTo(encoding);
         assertThat(look.get("encodingSure").booleanValue()).isEqualTo(sure);
         assertThat(look.get("preview").get(0).get(0).stringValue()).isEqualTo("Åsa");
@@ -350,7 +290,7 @@ class ImportTest {
             quoted ^= c == '"';
             written.append(c == ',' && !quoted ? delimiter : String.valueOf(c));
         }
-        JsonNode look = look(written.toString());
+        JsonNode look = files.look(written.toString());
         assertThat(look.get("delimiter").stringValue()).isEqualTo(delimiter);
         assertThat(look.get("preview").get(0).get(0).stringValue()).isEqualTo("x,;|\ty");
     }
@@ -373,15 +313,18 @@ class ImportTest {
             sheet.value(1, 3, 12.5);
             sheet.value(1, 4, true);
         }
-        JsonNode look = look("stock.xlsx", out.toByteArray());
+        JsonNode look = files.look("stock.xlsx", out.toByteArray());
         assertThat(look.get("sheets").toString()).isEqualTo("[\"Empty\",\"Stock\"]");
         assertThat(look.get("sheet").stringValue()).isEqualTo("Stock");
-        assertThat(column(look, "Counted on").get("guess").get("type").stringValue())
+        assertThat(ImportCalls.column(look, "Counted on")
+                        .get("guess")
+                        .get("type")
+                        .stringValue())
                 .isEqualTo("DATE");
-        JsonNode run = bringIn(
+        JsonNode run = files.bringIn(
                 look,
                 Map.of("label", "Stock count", "titleField", "Item"),
-                plan(look, Map.of("Fine", Map.of("type", "yes/no")), List.of(), "ADD"));
+                ImportCalls.plan(look, Map.of("Fine", Map.of("type", "yes/no")), List.of(), "ADD"));
         assertThat(TestServer.query(
                         "select concat_ws('|', item, counted_on, checked_at at time zone 'UTC', pieces, fine) from records."
                                 + run.get("register").stringValue()))
@@ -394,7 +337,7 @@ class ImportTest {
         for (int i = 0; i < 400_000; i++) {
             csv.append(i).append(",some words about it\n");
         }
-        JsonNode look = look(csv.toString());
+        JsonNode look = files.look(csv.toString());
         Caller.Answer started = ada.post(
                 "/api/files/" + look.get("token").stringValue() + "/import",
                 Map.of(
@@ -403,7 +346,7 @@ class ImportTest {
                         "into",
                         Map.of("label", "Stopped", "titleField", "Number"),
                         "plan",
-                        plan(look, Map.of(), List.of(), "ADD")));
+                        ImportCalls.plan(look, Map.of(), List.of(), "ADD")));
         long id = started.json().get("id").asLong();
         assertThat(ada.delete("/api/imports/" + id).status()).isEqualTo(204);
         JsonNode run = ada.get("/api/imports/" + id).json();
@@ -417,11 +360,13 @@ class ImportTest {
 
     @Test
     void aPlanIsKeptForTheNextFile() throws InterruptedException {
-        JsonNode look = look("Number,State\nA-1,old\n");
-        JsonNode run = bringIn(
-                look, Map.of("label", "Monthly", "titleField", "Number"), plan(look, Map.of(), List.of(), "ADD"));
+        JsonNode look = files.look("Number,State\nA-1,old\n");
+        JsonNode run = files.bringIn(
+                look,
+                Map.of("label", "Monthly", "titleField", "Number"),
+                ImportCalls.plan(look, Map.of(), List.of(), "ADD"));
         String at = "/api/registers/" + run.get("register").stringValue() + "/import-plans";
-        assertThat(ada.put(at + "/From%20the%20yard", plan(look, Map.of(), List.of("number"), "UPDATE"))
+        assertThat(ada.put(at + "/From%20the%20yard", ImportCalls.plan(look, Map.of(), List.of("number"), "UPDATE"))
                         .status())
                 .isEqualTo(204);
         JsonNode kept = ada.get(at).json().get(0);

@@ -19,7 +19,8 @@ class FirstAdministratorTest {
 
     @Test
     void thePasswordHasToBeChangedAndTheFileGoesWithIt(@TempDir Path data) throws IOException, SQLException {
-        FirstAdministrator first = new FirstAdministrator(TestServer.bean(PeopleService.class), data.toString());
+        FirstAdministrator first =
+                new FirstAdministrator(TestServer.bean(PeopleService.class), TestServer.events(), data.toString());
         first.make();
         try {
             Path file = data.resolve("first-administrator");
@@ -36,12 +37,23 @@ class FirstAdministratorTest {
                             .status())
                     .isEqualTo(204);
             assertThat(admin.get("/api/people").status()).isEqualTo(200);
+            // The organisation was not touched yet; records and people of the test world are there.
+            assertThat(admin.get("/api/setup").text())
+                    .isEqualTo("[{\"step\":\"ORGANISATION\",\"state\":\"OPEN\"},"
+                            + "{\"step\":\"RECORDS\",\"state\":\"DONE\"},{\"step\":\"PEOPLE\",\"state\":\"DONE\"}]");
+            assertThat(admin.put("/api/setup/ORGANISATION", Map.of("later", true))
+                            .text())
+                    .contains("{\"step\":\"ORGANISATION\",\"state\":\"LATER\"}");
+            Object settings = admin.get("/api/organisation").json();
+            assertThat(admin.put("/api/organisation", settings).status()).isEqualTo(200);
+            assertThat(admin.get("/api/setup").text()).doesNotContain("LATER").doesNotContain("OPEN");
+            assertThat(Caller.signedIn("nina").get("/api/setup").status()).isEqualTo(403);
             first.changed(new PasswordChanged("somebody.else"));
             assertThat(file).exists();
             first.changed(new PasswordChanged("administrator"));
             assertThat(file).doesNotExist();
         } finally {
-            TestServer.sql("truncate trail; delete from person where name = 'administrator'");
+            TestServer.sql("truncate trail; truncate setup_step; delete from person where name = 'administrator'");
         }
     }
 }

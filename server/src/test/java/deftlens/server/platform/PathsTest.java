@@ -171,4 +171,20 @@ class PathsTest {
             TestServer.sql("delete from person where name = 'other.admin'");
         }
     }
+
+    @Test
+    void aBrowserAtAnAddressWhereNothingIsGetsThePage() {
+        Caller ada = Caller.signedIn("ada");
+        Caller.Answer nowhere = ada.page("/nowhere/at-all");
+        assertThat(nowhere.status()).isEqualTo(404);
+        assertThat(nowhere.text()).contains("<div id=\"app\">");
+        assertThat(ada.page("/setup").status()).isEqualTo(200);
+        assertThat(ada.page("/api/nowhere").json().get("code").stringValue()).isEqualTo("not-found");
+        assertThat(ada.get("/nowhere").json().get("code").stringValue()).isEqualTo("not-found");
+        // A stranger signs in first, and comes back.
+        Caller.Answer stranger = Caller.stranger().page("/nowhere");
+        assertThat(stranger.status()).isEqualTo(302);
+        assertThat(stranger.header("Location")).endsWith("/sign-in?to=%2Fnowhere");
+        assertThat(Caller.stranger().page("/api/registers").status()).isEqualTo(401);
+    }
 }

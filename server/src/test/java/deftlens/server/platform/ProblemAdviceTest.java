@@ -7,10 +7,13 @@ import java.io.IOException;
 import java.lang.reflect.Proxy;
 import org.apache.catalina.connector.ClientAbortException;
 import org.junit.jupiter.api.Test;
+import org.springframework.boot.autoconfigure.web.WebProperties;
+import org.springframework.core.io.DefaultResourceLoader;
 
 class ProblemAdviceTest {
 
-    private final ProblemAdvice advice = new ProblemAdvice();
+    private final ProblemAdvice advice =
+            new ProblemAdvice(new WebPages(new WebProperties(), new DefaultResourceLoader()));
 
     @Test
     void nothingIsSaidToWhoHungUp() {

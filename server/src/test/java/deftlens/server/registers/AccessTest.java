@@ -377,10 +377,7 @@ class AccessTest {
         calls.put("GET /api/registers/{key}/import-plans", new Call("GET", at + "/import-plans", null));
         calls.put(
                 "PUT /api/registers/{key}/import-plans/{name}",
-                new Call(
-                        "PUT",
-                        at + "/import-plans/x",
-                        Map.of("header", true, "columns", List.of(), "by", List.of(), "known", "ADD")));
+                new Call("PUT", at + "/import-plans/x", Map.of("columns", List.of(), "by", List.of(), "known", "ADD")));
         calls.put("GET /api/attachable", new Call("GET", "/api/attachable", null));
         calls.put("GET /api/attachable/{schema}/{table}", new Call("GET", "/api/attachable/records/vault", null));
         calls.put(
@@ -428,6 +425,11 @@ class AccessTest {
                                 "titleField",
                                 "T")));
         calls.put("POST /api/files", new Call("POST", "/api/files?name=a.csv", null));
+        calls.put("GET /api/files/{token}", new Call("GET", "/api/files/x", null));
+        calls.put("DELETE /api/files/{token}", new Call("DELETE", "/api/files/x", null));
+        calls.put("DELETE /api/files/{token}/look", new Call("DELETE", "/api/files/x/look", null));
+        calls.put("GET /api/imports/{id}/back", new Call("GET", "/api/imports/1/back", null));
+        calls.put("POST /api/imports/{id}/back", new Call("POST", "/api/imports/1/back", null));
         calls.put("POST /api/files/{token}/look", new Call("POST", "/api/files/x/look", Map.of()));
         calls.put(
                 "POST /api/files/{token}/import",
@@ -440,7 +442,9 @@ class AccessTest {
                                 "into",
                                 Map.of(),
                                 "plan",
-                                Map.of("header", true, "columns", List.of(), "by", List.of(), "known", "ADD"))));
+                                Map.of("columns", List.of(), "by", List.of(), "known", "ADD"))));
+        calls.put("GET /api/setup", new Call("GET", "/api/setup", null));
+        calls.put("PUT /api/setup/{step}", new Call("PUT", "/api/setup/RECORDS", Map.of("later", true)));
         calls.put("GET /api/imports", new Call("GET", "/api/imports", null));
         calls.put("GET /api/imports/{id}", new Call("GET", "/api/imports/1", null));
         calls.put("DELETE /api/imports/{id}", new Call("DELETE", "/api/imports/1", null));

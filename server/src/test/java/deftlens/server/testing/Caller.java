@@ -97,6 +97,13 @@ public final class Caller {
         return send("GET", path, null);
     }
 
+    /** Asks for a page as a browser does when somebody opens an address. */
+    public Answer page(String path) {
+        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+                .header("Accept", "text/html,application/xhtml+xml")
+                .GET());
+    }
+
     public Answer post(String path, Object body) {
         return send("POST", path, body);
     }

@@ -12,6 +12,7 @@ import org.junit.jupiter.api.extension.BeforeAllCallback;
 import org.junit.jupiter.api.extension.ExtensionContext;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.web.server.context.WebServerApplicationContext;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.context.ConfigurableApplicationContext;
 
 /**
@@ -56,6 +57,11 @@ public class TestServer implements BeforeAllCallback {
     /** A bean of the server, for what cannot be reached by HTTP. */
     public static <T> T bean(Class<T> type) {
         return context.getBean(type);
+    }
+
+    /** Where the server's events are published. */
+    public static ApplicationEventPublisher events() {
+        return context;
     }
 
     /** A bean of the server, where there are several of its kind. */

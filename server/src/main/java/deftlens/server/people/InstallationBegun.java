@@ -1,0 +1,4 @@
+package deftlens.server.people;
+
+/** An empty installation got its first administrator. */
+public record InstallationBegun() {}
