@@ -180,7 +180,7 @@ class HostileInputTest {
     private String parameter(String name) {
         return random.nextInt(3) == 0
                 ? text(name)
-                : pick(List.of("1", "10", "title", "2026-11-23", "Europe/London", "true"));
+                : pick(List.of("1", "10", "1,,2", "title", "2026-11-23", "Europe/London", "true"));
     }
 
     private static String encoded(String text) {

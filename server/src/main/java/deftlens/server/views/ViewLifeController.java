@@ -279,7 +279,8 @@ class ViewLifeController {
     /** Views as a file for another installation: these, or all that are open to the reader. */
     @GetMapping("/views/file")
     ResponseEntity<ViewFiles.ViewFile> file(
-            @RequestParam(defaultValue = "") List<Long> ids, @AuthenticationPrincipal SignedIn who) {
+            @RequestParam(defaultValue = "") List<@NotNull(message = "has a blank where an id should be") Long> ids,
+            @AuthenticationPrincipal SignedIn who) {
         return ResponseEntity.ok()
                 .header(
                         HttpHeaders.CONTENT_DISPOSITION,

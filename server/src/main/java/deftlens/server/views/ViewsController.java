@@ -116,7 +116,8 @@ class ViewsController {
      */
     @GetMapping("/words")
     List<ViewsService.ViewWords> words(
-            @RequestParam @Size(max = 200) List<Long> views, @AuthenticationPrincipal SignedIn who) {
+            @RequestParam @Size(max = 200) List<@NotNull(message = "has a blank where an id should be") Long> views,
+            @AuthenticationPrincipal SignedIn who) {
         return this.views.words(views, who);
     }
 

@@ -630,6 +630,12 @@ class ViewLifeTest {
         assertThat(ok(dan.get("/api/views/" + own.get("view").asLong())).get("shares"))
                 .as("whoever does not administer keeps it for themselves")
                 .isEmpty();
+        for (String blank :
+                List.of("/api/views/file?ids=%20", "/api/views/file?ids=1,,2", "/api/views/words?views=%20")) {
+            Caller.Answer answer = ada.get(blank);
+            assertThat(answer.status()).as(blank).isEqualTo(400);
+            assertThat(answer.json().get("detail").stringValue()).contains("has a blank where an id should be");
+        }
         assertThat(code(ada.post(
                         "/api/views/file", Map.of("file", Map.of("format", "else"), "ifThere", "SKIP", "write", true))))
                 .isEqualTo("not-a-view-file");
