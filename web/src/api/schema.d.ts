@@ -1932,7 +1932,7 @@ export interface components {
             answered: boolean;
             field: string;
             /** @enum {string} */
-            kind: "VALUE" | "DATE" | "COUNT";
+            kind: "VALUE" | "DATE" | "COUNT" | "TIME" | "BAND";
             label: string;
             preset?: string | null;
         };
@@ -2451,7 +2451,7 @@ export interface components {
             /** @enum {string|null} */
             arranged?: "ascending" | "descending" | "largest" | null;
             /** @enum {string|null} */
-            by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | null;
+            by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | null;
             field: string;
         };
         GroupsAsked: {
@@ -2541,7 +2541,7 @@ export interface components {
         };
         Inside: {
             /** @enum {string|null} */
-            by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | null;
+            by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | null;
             field: string;
             value?: string | null;
         };

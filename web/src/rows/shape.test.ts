@@ -97,6 +97,9 @@ describe('a group', () => {
     expect(say('quarter', { value: '2026-10-01', from: '2026-10-01' })).toBe('Oct to Dec 2026')
     expect(say('week', { value: '2026-11-16', from: '2026-11-16' })).toBe('week of 16 Nov 2026')
     expect(say('year', { value: '2026-01-01', from: '2026-01-01' })).toBe('2026')
+    expect(
+      say('fiscal quarter', { value: '2026-11-01', from: '2026-11-01', label: 'Q1 of fiscal year 2027' }),
+    ).toBe('Q1 of fiscal year 2027')
     expect(say('month', {})).toBe('no Posted at')
     expect(groupWords(register, { field: 'open' }, group({ value: 'false' }), 'UTC')).toBe('Open: no')
     expect(groupWords(register, { field: 'amount' }, group({ value: '-12.5' }), 'UTC')).toBe('-12.50')

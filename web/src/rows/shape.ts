@@ -76,6 +76,8 @@ export function waysToGroup(f: FieldDescription): { by: By; words: string }[] {
       { by: 'week', words: 'week' },
       { by: 'quarter', words: 'quarter' },
       { by: 'year', words: 'year' },
+      { by: 'fiscal quarter', words: 'fiscal quarter' },
+      { by: 'fiscal year', words: 'fiscal year' },
     ]
   const values = [{ by: 'value' as By, words: 'value' }]
   return f.bands.length ? [...values, { by: 'band', words: 'band' }] : values
@@ -105,6 +107,9 @@ export function groupWords(register: Register, grouping: Grouping, group: Group,
         return `${MONTH_NAMES[month - 1]!.slice(0, 3)} to ${MONTH_NAMES[month + 1]!.slice(0, 3)} ${year}`
       case 'year':
         return String(year)
+      case 'fiscal quarter':
+      case 'fiscal year':
+        return group.label ?? group.value
       default:
         return `${MONTH_NAMES[month - 1]} ${year}`
     }

@@ -26,6 +26,30 @@ describe('the blanks of a view', () => {
     expect(page.text()).toContain('Left empty, the default counts.')
   })
 
+  it('offer what their field has', async () => {
+    await at({})
+    const fields = [
+      { key: 'site', type: 'choice', options: [{ value: 'lp', label: 'Lantern Pier' }] },
+      {
+        key: 'age',
+        type: 'number',
+        options: [],
+        bands: [{ name: 'Old', bands: [{ name: 'Very old', bands: [] }] }],
+      },
+    ]
+    await page.setProps({
+      fields,
+      asks: [
+        { label: 'where', kind: 'VALUE', field: 'site', preset: null },
+        { label: 'how old', kind: 'BAND', field: 'age', preset: null },
+        { label: 'from when', kind: 'TIME', field: 'age', preset: null },
+      ],
+    })
+    const lists = page.findAll('datalist').map((l) => l.findAll('option').map((o) => o.attributes('value')))
+    expect(lists).toEqual([['Lantern Pier'], ['Old', 'Very old']])
+    expect(blanks()[2]!.attributes('list')).toBeUndefined()
+  })
+
   it('are answered together', async () => {
     await at({ 'at least': '3' })
     await blanks()[0]!.setValue('last week')

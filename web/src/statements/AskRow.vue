@@ -1,8 +1,14 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
-import type { Ask } from '@/api/client'
+import { computed, ref, useId, watch } from 'vue'
+import type { Ask, FieldDescription } from '@/api/client'
+import { bandLines } from './criterion'
 
-const props = defineProps<{ asks: Ask[]; answers: Record<string, string>; trouble?: string }>()
+const props = defineProps<{
+  asks: Ask[]
+  answers: Record<string, string>
+  /** the fields of the register: what may be chosen for a blank is read from its field */
+  fields?: FieldDescription[]
+}>()
 const emit = defineEmits<{ answer: [answers: Record<string, string>] }>()
 
 const given = computed(() =>
@@ -26,20 +32,39 @@ watch(
   },
   { immediate: true },
 )
-const EXAMPLES = { VALUE: 'a value', DATE: 'a date phrase', COUNT: 'a number' }
+const EXAMPLES = {
+  VALUE: 'a value',
+  DATE: 'a date phrase',
+  COUNT: 'a number',
+  TIME: 'a time, such as 14:30',
+  BAND: 'a band',
+}
+
+/** What is offered while a blank is filled in; something else can be typed all the same. */
+function offered(ask: Ask): string[] {
+  const field = props.fields?.find((f) => f.key === ask.field)
+  if (ask.kind === 'BAND') return bandLines(field).map((b) => b.name)
+  if (ask.kind !== 'VALUE' || !field) return []
+  return field.type === 'yes/no' ? ['yes', 'no'] : field.options.map((o) => o.label)
+}
+const lists = useId()
 </script>
 
 <template>
   <form class="asks" aria-label="For you to fill in" @submit.prevent>
-    <label v-for="a in asks" :key="a.label">
+    <label v-for="(a, i) in asks" :key="a.label">
       {{ a.label }}
       <input
         v-model="written[a.label]"
         class="field"
         :placeholder="a.preset ?? EXAMPLES[a.kind]"
+        :list="offered(a).length ? `${lists}-${i}` : undefined"
         :aria-invalid="!a.preset && !answers[a.label]"
         @change="emit('answer', { ...written })"
       />
+      <datalist v-if="offered(a).length" :id="`${lists}-${i}`">
+        <option v-for="o in offered(a)" :key="o" :value="o" />
+      </datalist>
     </label>
     <span class="hint">{{
       asks.some((a) => !a.preset && !answers[a.label])

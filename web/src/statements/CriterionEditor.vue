@@ -26,7 +26,12 @@ const viewers = computed(() => criteria.viewerValues(register, draft))
 const others = computed(() => criteria.otherFields(register, draft))
 const beside = computed(() => criteria.isBeside(register, draft))
 const plusUnits = computed(() => criteria.plusUnits(register, draft))
-const mayAsk = computed(() => criteria.mayAsk(register, draft))
+const blanks = computed(() => criteria.blanks(register, draft))
+const keptWords = computed(() =>
+  (draft.kept as Node[])
+    .map((v) => ('ask' in v ? `{${v.ask}}` : v.viewer === 'me' ? 'me' : `my ${v.viewer}`))
+    .join(', '),
+)
 const bandLines = computed(() => criteria.bandLines(field.value))
 const distanceUnits = computed(() => [
   ...(clock.value ? ['minute', 'hour'] : []),
@@ -125,7 +130,7 @@ function pastedInto(event: ClipboardEvent) {
 function takeOffer() {
   const values = offered.value
   offer.value = ''
-  draft.viewer = draft.ask = ''
+  draft.viewer = draft.ask = draft.secondAsk = ''
   chooseTest(listTest.value!.words)
   if (!listed.value) draft.pasted = values.join('\n')
   else {
@@ -411,6 +416,10 @@ function keys(event: KeyboardEvent) {
           />
           <p class="hint">Lines, commas, semicolons and tabs separate values; spaces separate identifiers.</p>
           <PastedNote :field="field" :text="draft.pasted" @without="leaveOut" />
+          <p v-if="draft.kept.length" class="hint">
+            Also {{ keptWords }}.
+            <button type="button" class="word" @click="draft.kept = []">Leave it out</button>
+          </p>
         </template>
         <div v-if="offer" class="offer" role="group" aria-label="Several values were pasted">
           <PastedNote :field="field" :text="offer" @without="leaveOut" />
@@ -418,14 +427,24 @@ function keys(event: KeyboardEvent) {
             is one of these {{ number(offered.length) }}
           </button>
         </div>
-        <label v-if="mayAsk" class="ask">
-          Ask whoever reads
+        <label v-if="blanks" class="ask">
+          Ask whoever reads{{ blanks > 1 ? ' for the first' : '' }}
           <input
             v-model="draft.ask"
             class="field"
             maxlength="60"
-            aria-label="Ask whoever reads"
+            :aria-label="blanks > 1 ? 'Ask whoever reads for the first' : 'Ask whoever reads'"
             placeholder="under a label, such as “days overdue”"
+          />
+        </label>
+        <label v-if="blanks > 1" class="ask">
+          Ask whoever reads for the second
+          <input
+            v-model="draft.secondAsk"
+            class="field"
+            maxlength="60"
+            aria-label="Ask whoever reads for the second"
+            placeholder="under a label of its own"
           />
         </label>
       </div>

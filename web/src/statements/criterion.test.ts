@@ -3,11 +3,11 @@ import type { Register } from '@/api/client'
 import { field } from '@/testing/page'
 import {
   bandLines,
+  blanks,
   built,
   changeField,
   draftOf,
   isBeside,
-  mayAsk,
   offeredTests,
   otherFields,
 } from './criterion'
@@ -107,6 +107,17 @@ describe('a criterion that is opened and applied as it was', () => {
     { field: 'severity', test: '>=', value: { ask: 'at least', default: 3 } },
     { field: 'severity', test: '>=', value: { ask: 'at least' } },
     { field: 'severity', test: 'between', low: 1, high: 2.5 },
+    { field: 'severity', test: 'between', low: { ask: 'from', default: 1 }, high: { ask: 'to' } },
+    { field: 'severity', test: 'between', low: 1, high: { ask: 'to', default: 3 } },
+    { field: 'severity', test: 'is in band', bands: [{ ask: 'which', default: 'Grave' }] },
+    { field: 'severity', test: 'is in band', bands: [{ ask: 'which' }] },
+    { field: 'severity', test: 'is in band', bands: ['Odd', { ask: 'which', default: 'Grave' }] },
+    { field: 'number', test: 'contains', text: { ask: 'what', default: 'pump' }, exactly: true },
+    { field: 'number', test: 'contains', text: { ask: 'what' } },
+    { field: 'number', test: 'is in', values: ['a', { viewer: 'site' }, { ask: 'another' }] },
+    { field: 'opens', test: 'between', from: { ask: 'from', default: '08:00' }, to: { ask: 'to' } },
+    { field: 'opens', test: 'before', time: { ask: 'when' } },
+    { field: 'opens', test: 'before', time: '22:00:15' },
     { field: 'severity', test: 'is in', values: [1, 3] },
     { field: 'severity', test: 'is in band', bands: ['Grave', 'Odd'] },
     { field: 'severity', test: 'is empty' },
@@ -258,11 +269,10 @@ describe('putting a criterion together', () => {
   })
 
   it('does not ask where the label was left from a test that can be asked', () => {
-    expect(again({ field: 'severity', test: 'between' }, { low: '1', high: '2', ask: 'at least' })).toEqual({
-      field: 'severity',
-      test: 'between',
-      low: 1,
-      high: 2,
+    expect(again({ field: 'number', test: 'is in' }, { pasted: 'D-1', ask: 'which one' })).toEqual({
+      field: 'number',
+      test: 'is in',
+      values: ['D-1'],
     })
   })
 
@@ -326,12 +336,13 @@ describe('what fits a field', () => {
   })
 
   it('is not asked for where the reader or another field stands in its place', () => {
-    const asks = (node: Node) => mayAsk(REGISTER, draft(node))
-    expect(asks({ field: 'assignee', test: 'is', value: { viewer: 'me' } })).toBe(false)
-    expect(asks({ field: 'cost', test: '>=', other: 'paid' })).toBe(false)
-    expect(asks({ field: 'tags', test: 'has any of', values: ['a'] })).toBe(false)
-    expect(asks({ field: 'site', test: 'is in', values: ['a', 'b'] })).toBe(false)
-    expect(asks({ field: 'site', test: 'is', value: 'a' })).toBe(true)
+    const asks = (node: Node) => blanks(REGISTER, draft(node))
+    expect(asks({ field: 'assignee', test: 'is', value: { viewer: 'me' } })).toBe(0)
+    expect(asks({ field: 'cost', test: '>=', other: 'paid' })).toBe(0)
+    expect(asks({ field: 'tags', test: 'has any of', values: ['a'] })).toBe(0)
+    expect(asks({ field: 'site', test: 'is in', values: ['a', 'b'] })).toBe(0)
+    expect(asks({ field: 'site', test: 'is', value: 'a' })).toBe(1)
+    expect(asks({ field: 'cost', test: 'between', low: 1, high: 2 })).toBe(2)
     expect(isBeside(REGISTER, draft({ field: 'cost', test: '>=', other: 'gone' }))).toBe(false)
   })
 

@@ -41,6 +41,10 @@ export interface Draft {
   plusUnit: string
   /** the label under which whoever reads the view is asked for the value; empty when nobody is */
   ask: string
+  /** the same for the second of two values */
+  secondAsk: string
+  /** what stands in a written list beside its values and cannot be written there: blanks and facts about the reader */
+  kept: unknown[]
 }
 
 /** A test as the editor offers it. */
@@ -117,6 +121,9 @@ const isViewer = (value: unknown): value is Node =>
   typeof value === 'object' && value !== null && 'viewer' in value
 /** A value, or the default of the blank in its place. */
 const plain = (value: unknown) => (isAsk(value) ? value.default : value)
+const labelOf = (value: unknown) => (isAsk(value) ? String(value.ask) : '')
+const time = (value: unknown, otherwise: string) =>
+  String(plain(value) ?? (isAsk(value) ? '' : otherwise)).slice(0, 8)
 /** A date phrase that is asked for as a whole: its label and its default. */
 const askedPhrase = (period: unknown) => /^\{([^=}]+?)(?:\s*=\s*(.*))?\}$/.exec(String(period ?? ''))
 
@@ -131,7 +138,8 @@ export function draftOf(register: Register, node: Node = {}, about = ''): Draft 
   const asked = askedPhrase(node.period)
   const values = node.values as unknown[] | undefined
   const words = String(node.test ?? '')
-  const asks = isAsk(node.value) ? node.value : isAsk(node.count) ? node.count : undefined
+  const bands = (node.bands as unknown[] | undefined) ?? []
+  const first = [node.value, node.count, node.text, node.time, node.low, node.from].find(isAsk) ?? bands[0]
   const plus = node.plus as number | Node | undefined
   const draft: Draft = {
     field,
@@ -143,13 +151,16 @@ export function draftOf(register: Register, node: Node = {}, about = ''): Draft 
       .filter((v) => typeof v !== 'object' || isExact(v))
       .map(numberText)
       .join('\n'),
-    text: String(node.text ?? node.pattern ?? (typeof value === 'string' ? value : '')),
+    kept: [...(values ?? []), ...(bands.length > 1 ? bands : [])].filter(
+      (v) => typeof v === 'object' && !isExact(v),
+    ),
+    text: String(plain(node.text) ?? node.pattern ?? (typeof value === 'string' ? value : '')),
     exactly: Boolean(node.exactly),
     low: numberText(plain(node.low) ?? (typeof value === 'number' || isExact(value) ? value : '')),
     high: numberText(plain(node.high) ?? ''),
-    fromTime: String(node.from ?? node.time ?? '09:00').slice(0, 5),
-    toTime: String(node.to ?? '17:00').slice(0, 5),
-    bands: [...((node.bands as string[] | undefined) ?? [])],
+    fromTime: time(node.from ?? node.time, '09:00'),
+    toTime: time(node.to, '17:00'),
+    bands: (bands.length > 1 ? bands : bands.map(plain)).filter((b) => typeof b === 'string'),
     count: Number(plain(node.count) ?? 30),
     unit: String(node.unit ?? 'day'),
     side: String(node.side ?? 'ago'),
@@ -158,7 +169,8 @@ export function draftOf(register: Register, node: Node = {}, about = ''): Draft 
     other: String(node.other ?? ''),
     plus: plus === undefined ? '' : String(typeof plus === 'object' ? plus.count : plus),
     plusUnit: typeof plus === 'object' ? String(plus.unit) : 'day',
-    ask: String(asked?.[1] ?? asks?.ask ?? ''),
+    ask: asked?.[1] ?? (bands.length > 1 ? '' : labelOf(first)),
+    secondAsk: labelOf(node.high ?? node.to),
   }
   beginTest(register, draft)
   return draft
@@ -166,7 +178,16 @@ export function draftOf(register: Register, node: Node = {}, about = ''): Draft 
 
 /** Goes on with another field: what was written for the one before means nothing there. */
 export function changeField(register: Register, draft: Draft) {
-  Object.assign(draft, { test: '', ask: '', other: '', bands: [], values: [], viewer: '' })
+  Object.assign(draft, {
+    test: '',
+    ask: '',
+    secondAsk: '',
+    other: '',
+    bands: [],
+    values: [],
+    kept: [],
+    viewer: '',
+  })
   beginTest(register, draft)
 }
 
@@ -245,21 +266,28 @@ export function plusUnits(register: Register, draft: Draft): string[] {
   return moments ? ['minute', 'hour', ...days] : days
 }
 
-/** Whether the value can be left blank for whoever reads the view. */
-export function mayAsk(register: Register, draft: Draft): boolean {
-  if (isBeside(register, draft) || draft.viewer) return false
+/** How many values can be left blank for whoever reads the view. */
+export function blanks(register: Register, draft: Draft): 0 | 1 | 2 {
+  if (isBeside(register, draft) || draft.viewer) return 0
   const field = fieldOf(register, draft.field)
   switch (taken(register, draft)) {
     case 'NUMBER':
     case 'DISTANCE':
     case 'PERIOD':
-      return true
+    case 'TEXT':
+    case 'TIME':
+      return 1
+    case 'TWO_NUMBERS':
+    case 'TWO_TIMES':
+      return 2
     case 'VALUE':
-      return field?.type === 'text'
+      return field?.type === 'text' ? 1 : 0
     case 'VALUES':
-      return isListed(field) && field?.type !== 'tags' && draft.values.length <= 1
+      return isListed(field) && field?.type !== 'tags' && draft.values.length <= 1 ? 1 : 0
+    case 'BANDS':
+      return draft.bands.length + draft.kept.length <= 1 ? 1 : 0
     default:
-      return false
+      return 0
   }
 }
 
@@ -328,10 +356,18 @@ export function built(register: Register, draft: Draft): Node {
   })
   if (isBeside(register, draft)) return besideNode(field, draft, isListed(field) ? single(undefined) : base)
 
-  const label = mayAsk(register, draft) ? draft.ask.trim() : ''
-  if (/[{}="\n]/.test(label)) throw new Error('The label of a question has no { } = or " in it.')
-  const asking = (value: unknown): unknown =>
-    !label ? value : value === undefined ? { ask: label } : { ask: label, default: value }
+  const many = blanks(register, draft)
+  const label = many ? draft.ask.trim() : ''
+  const second = many > 1 ? draft.secondAsk.trim() : ''
+  if (/[{}="\n]/.test(label + second)) throw new Error('The label of a question has no { } = or " in it.')
+  const asking = (value: unknown, under = label): unknown =>
+    !under ? value : value === undefined ? { ask: under } : { ask: under, default: value }
+  const asNumberOrBlank = (raw: string, under = label) =>
+    asking(under && !raw.trim() ? undefined : asNumber(raw), under)
+  const asTime = (raw: string, under = label) => {
+    if (!raw && !under) throw new Error('Write a time of day, such as 14:30.')
+    return asking(raw || undefined, under)
+  }
   const exact = draft.exactly && field.type === 'text' ? { exactly: true } : {}
 
   switch (taken(register, draft)) {
@@ -344,29 +380,30 @@ export function built(register: Register, draft: Draft): Node {
     case 'TWO_PERIODS':
       return { ...base, from: draft.period, to: draft.secondPeriod }
     case 'TIME':
-      return { ...base, time: draft.fromTime }
+      return { ...base, time: asTime(draft.fromTime) }
     case 'TWO_TIMES':
-      return { ...base, from: draft.fromTime, to: draft.toTime }
+      return { ...base, from: asTime(draft.fromTime), to: asTime(draft.toTime, second) }
     case 'WEEKDAYS':
     case 'MONTHS':
     case 'DAYS_OF_MONTH':
       if (!draft.values.length) throw new Error('Choose at least one.')
       return { ...base, values: [...draft.values] }
     case 'BANDS':
-      if (!draft.bands.length) throw new Error('Choose at least one band.')
-      return { ...base, bands: [...draft.bands] }
+      if (label) return { ...base, bands: [asking(draft.bands[0])] }
+      if (!draft.bands.length && !draft.kept.length) throw new Error('Choose at least one band.')
+      return { ...base, bands: [...draft.bands, ...draft.kept] }
     case 'PATTERN':
       if (!draft.text) throw new Error('Write a regular expression, such as ^D-1\\d+$.')
       return { ...base, pattern: draft.text, ...exact }
     case 'DISTANCE':
       return { ...base, count: asking(asWhole(draft.count, 0)), unit: draft.unit, side: draft.side }
     case 'TEXT':
-      if (!draft.text) throw new Error('Write the text to look for.')
-      return { ...base, text: draft.text, ...exact }
+      if (!draft.text && !label) throw new Error('Write the text to look for.')
+      return { ...base, text: asking(draft.text || undefined), ...exact }
     case 'NUMBER':
-      return { ...base, value: asking(label && !draft.low.trim() ? undefined : asNumber(draft.low)) }
+      return { ...base, value: asNumberOrBlank(draft.low) }
     case 'TWO_NUMBERS':
-      return { ...base, low: asNumber(draft.low), high: asNumber(draft.high) }
+      return { ...base, low: asNumberOrBlank(draft.low), high: asNumberOrBlank(draft.high, second) }
     case 'VALUE':
       if (field.type === 'yes/no') return { ...base, value: draft.yes }
       if (draft.viewer) return { ...base, value: { viewer: draft.viewer } }
@@ -375,8 +412,12 @@ export function built(register: Register, draft: Draft): Node {
     case 'VALUES': {
       if (!isListed(field)) {
         const found = pastedValues(draft.pasted)
-        if (!found.length) throw new Error('Write or paste at least one value.')
-        return { ...base, values: isNumeric(field) ? found.map(asNumber) : found, ...exact }
+        if (!found.length && !draft.kept.length) throw new Error('Write or paste at least one value.')
+        return {
+          ...base,
+          values: [...(isNumeric(field) ? found.map(asNumber) : found), ...draft.kept],
+          ...exact,
+        }
       }
       if (label) return single(asking(draft.values[0]))
       if (!draft.values.length) throw new Error('Choose at least one value.')

@@ -450,6 +450,7 @@ const table = useHeld(
           v-if="read?.asks.length"
           :asks="read.asks"
           :answers="answers"
+          :fields="register?.fields"
           @answer="q.step({ answers: $event })"
         />
         <div class="paragraph">

@@ -304,7 +304,7 @@ public final class Generate {
         if (!field.bands().isEmpty() && random.nextInt(6) == 0) {
             List<String> names =
                     field.bands().stream().flatMap(Band::tree).map(Band::name).toList();
-            return new Test.Banded(some(() -> pick(names)));
+            return new Test.Banded(some(() -> asked("which band", new Operand.Text(pick(names)))));
         }
         if (random.nextInt(7) == 0) {
             return against(field);
@@ -316,7 +316,11 @@ public final class Generate {
                     case 4 -> new Test.Matches(regex(), exactly);
                     case 0 -> new Test.Is(operand(field), exactly);
                     case 1 -> new Test.In(some(() -> operand(field)), exactly);
-                    default -> new Test.Find(pick(List.of(Test.Search.values())), piece(), exactly);
+                    default ->
+                        new Test.Find(
+                                pick(List.of(Test.Search.values())),
+                                asked("what text", new Operand.Text(piece())),
+                                exactly);
                 };
             }
             case NUMBER, MONEY ->
@@ -335,10 +339,10 @@ public final class Generate {
             case DATE, MOMENT -> dated();
             case TIME ->
                 random.nextBoolean()
-                        ? new Test.TimeBetween(time(), time())
+                        ? new Test.TimeBetween(clock(), clock())
                         : new Test.Timed(
                                 pick(List.of(Test.Stand.BEFORE, Test.Stand.AFTER, Test.Stand.FROM, Test.Stand.UP_TO)),
-                                time());
+                                clock());
             case SPAN -> new Test.Spanned(pick(List.of(Test.Extent.values())), period());
         };
     }
@@ -404,7 +408,7 @@ public final class Generate {
                 Test.Part part = pick(List.of(Test.Part.values()));
                 yield new Test.OnCalendar(part, new TreeSet<>(some(() -> 1 + random.nextInt(part.most()))));
             }
-            case 7 -> new Test.ClockBetween(time(), time());
+            case 7 -> new Test.ClockBetween(clock(), clock());
             case 8 -> new Test.Working(pick(List.of(Test.Work.values())));
             case 1 -> {
                 Period.Away away = new Period.Away(side(), random.nextInt(60), countedUnit());
@@ -414,6 +418,15 @@ public final class Generate {
             }
             default -> new Test.Dated(pick(List.of(Test.Stand.values())), period());
         };
+    }
+
+    private Operand clock() {
+        return asked("what time", new Operand.Time(time()));
+    }
+
+    /** A value, or now and then a blank with it as its default. */
+    private Operand asked(String label, Operand value) {
+        return random.nextInt(5) == 0 ? new Operand.Ask(label, Optional.of(value)) : value;
     }
 
     private Operand operand(Field field) {

@@ -12,6 +12,7 @@ import com.nimbusds.jwt.SignedJWT;
 import deftlens.server.people.DemoSignIns;
 import deftlens.server.platform.Admits;
 import io.swagger.v3.oas.annotations.Hidden;
+import jakarta.servlet.http.HttpServletRequest;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -22,6 +23,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import org.springframework.core.env.Environment;
 import org.springframework.http.HttpHeaders;
@@ -34,7 +36,9 @@ import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import org.springframework.web.servlet.support.ServletUriComponentsBuilder;
 import org.springframework.web.util.HtmlUtils;
+import org.springframework.web.util.UriComponents;
 import org.springframework.web.util.UriComponentsBuilder;
 
 /**
@@ -50,6 +54,7 @@ class StandInIdentity {
     static final String PATH = "/stand-in/identity";
     static final String CLIENT = "deft-lens";
     static final String SECRET = "stand-in-only";
+    private static final Set<String> LOOPBACK = Set.of("localhost", "127.0.0.1", "[::1]");
     private static final int MOST_CODES = 1_000;
     private static final long LIVES_MILLIS = 300_000;
 
@@ -95,18 +100,29 @@ class StandInIdentity {
 
     /** Asks who somebody is; whoever they say they are, they are. */
     @GetMapping(path = "/authorize", produces = MediaType.TEXT_HTML_VALUE + ";charset=UTF-8")
-    String ask(
+    ResponseEntity<String> ask(
             @RequestParam("redirect_uri") String redirect,
             @RequestParam Optional<String> state,
             @RequestParam Optional<String> nonce,
-            @RequestParam(name = "code_challenge") Optional<String> challenge) {
+            @RequestParam(name = "code_challenge") Optional<String> challenge,
+            HttpServletRequest request) {
+        // A form may lead back only to the host that its page is on: whoever came from 127.0.0.1 is asked there.
+        Optional<String> host = otherNameOfThisMachine(redirect, request.getServerName());
+        if (host.isPresent()) {
+            return ResponseEntity.status(HttpStatus.FOUND)
+                    .location(ServletUriComponentsBuilder.fromRequest(request)
+                            .host(host.get())
+                            .build(true)
+                            .toUri())
+                    .build();
+        }
         StringBuilder options = new StringBuilder();
         for (DemoSignIns.SignIn one : offered) {
             options.append("<option value=\"")
                     .append(HtmlUtils.htmlEscape(one.name()))
                     .append("\">");
         }
-        return """
+        return ResponseEntity.ok("""
                 <!doctype html><html lang="en"><meta charset="utf-8"><title>Stand-in identity provider</title>
                 <style>body{font:16px/1.5 sans-serif;max-width:30em;margin:4em auto;padding:0 1em}
                 input,button{font:inherit;padding:.3em .6em}label{display:block;margin:1em 0 .3em}</style>
@@ -123,7 +139,15 @@ class StandInIdentity {
                         hidden("redirect_uri", redirect),
                         hidden("state", state.orElse("")),
                         hidden("nonce", nonce.orElse("")),
-                        hidden("code_challenge", challenge.orElse("")));
+                        hidden("code_challenge", challenge.orElse(""))));
+    }
+
+    /** The host of an address of this very server, where it is another than the one that was called. */
+    private Optional<String> otherNameOfThisMachine(String address, String called) {
+        UriComponents wanted = UriComponentsBuilder.fromUriString(address).build();
+        boolean here = LOOPBACK.contains(String.valueOf(wanted.getHost()))
+                && String.valueOf(wanted.getPort()).equals(environment.getRequiredProperty("local.server.port"));
+        return here && !called.equals(wanted.getHost()) ? Optional.of(wanted.getHost()) : Optional.empty();
     }
 
     private static String hidden(String name, String value) {

@@ -73,6 +73,27 @@ class StandInIdentityTest {
     }
 
     @Test
+    void isAskedAtTheAddressThatTheBrowserIsAt() {
+        String at = TestServer.address();
+        String other =
+                at.contains("localhost") ? at.replace("localhost", "127.0.0.1") : at.replace("127.0.0.1", "localhost");
+        assertThat(ask(other).status()).isEqualTo(302);
+        assertThat(ask(other).header("Location"))
+                .startsWith(other + "/stand-in/identity/authorize?redirect_uri=")
+                .endsWith("&state=a%20b");
+        for (String elsewhere : new String[] {at, "http://elsewhere.example", "http://localhost:1", "nowhere"}) {
+            assertThat(ask(elsewhere).status()).as(elsewhere).isEqualTo(200);
+        }
+    }
+
+    private static Caller.Answer ask(String redirect) {
+        return Caller.stranger()
+                .get("/stand-in/identity/authorize?redirect_uri="
+                        + URLEncoder.encode(redirect + "/identity/return", StandardCharsets.UTF_8)
+                        + "&state=a%20b");
+    }
+
+    @Test
     void theStandInGivesNothingWithoutTheClientsSecretAndProof() {
         Caller anybody = Caller.stranger();
         Caller.Answer answer =

@@ -115,8 +115,10 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
             }
             case Test.Between(Operand low, Operand high) ->
                 new Bound.NumberRange(field, Optional.of(number(low)), true, Optional.of(number(high)), true);
-            case Test.Find(Test.Search search, String text, boolean exactly) ->
-                new Bound.Finds(field, search, exactly ? text : LetterCase.fold(text), !exactly);
+            case Test.Find(Test.Search search, Operand wanted, boolean exactly) -> {
+                String text = text(wanted);
+                yield new Bound.Finds(field, search, exactly ? text : LetterCase.fold(text), !exactly);
+            }
             case Test.Tagged(boolean all, List<Operand> tags) -> {
                 Set<String> texts = texts(tags);
                 yield texts.isEmpty() ? new Bound.Constant(false) : new Bound.Tags(field, all, texts);
@@ -128,19 +130,22 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
             case Test.Distance distance -> distance(field, distance);
             case Test.OnCalendar(Test.Part part, var numbers) ->
                 new Bound.LocalPart(field, reading.zone(), part, Set.copyOf(numbers));
-            case Test.ClockBetween(LocalTime from, LocalTime to) -> clock(field, from, to);
-            case Test.TimeBetween(LocalTime from, LocalTime to) -> time(field, from, to);
-            case Test.Timed(Test.Stand stand, LocalTime at) ->
-                switch (stand) {
+            case Test.ClockBetween(Operand from, Operand to) -> clock(field, time(from), time(to));
+            case Test.TimeBetween(Operand from, Operand to) -> time(field, time(from), time(to));
+            case Test.Timed(Test.Stand stand, Operand mark) -> {
+                LocalTime at = time(mark);
+                yield switch (stand) {
                     case BEFORE -> new Bound.TimeRange(field, Optional.empty(), false, Optional.of(at), false);
                     case AFTER -> new Bound.TimeRange(field, Optional.of(at), false, Optional.empty(), false);
                     case UP_TO -> new Bound.TimeRange(field, Optional.empty(), false, Optional.of(at), true);
                     case FROM, IN -> new Bound.TimeRange(field, Optional.of(at), true, Optional.empty(), false);
                 };
+            }
             case Test.Working(Test.Work work) -> working(field, work);
             case Test.Spanned(Test.Extent extent, Period period) ->
                 span(field, extent, Windows.resolve(period, reading), period.isMoment());
-            case Test.Banded(List<String> names) -> banded(field, names, criterion);
+            case Test.Banded(List<Operand> names) ->
+                banded(field, names.stream().map(Binder::text).toList(), criterion);
             case Test.Matches(String pattern, boolean exactly) ->
                 new Bound.Matches(field, new Regex(pattern, !exactly), !exactly);
             case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
@@ -162,6 +167,14 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
 
     private static BigDecimal number(Operand value) {
         return ((Operand.Number) settled(value)).value();
+    }
+
+    private static String text(Operand value) {
+        return ((Operand.Text) settled(value)).value();
+    }
+
+    private static LocalTime time(Operand value) {
+        return ((Operand.Time) settled(value)).value();
     }
 
     private static Bound some(List<Bound> parts) {
@@ -394,6 +407,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                 case Operand.Text(String text) -> texts.add(text);
                 case Operand.Viewer(String attribute) -> texts.addAll(viewer.values(attribute));
                 case Operand.Number n -> throw new IllegalArgumentException("a number among texts");
+                case Operand.Time t -> throw new IllegalArgumentException("a time of day among texts");
                 case Operand.YesNo b -> throw new IllegalArgumentException("yes or no among texts");
                 case Operand.Ask a -> throw new IllegalStateException("an ask is settled before it is bound");
             }

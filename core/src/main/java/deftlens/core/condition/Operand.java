@@ -2,6 +2,7 @@ package deftlens.core.condition;
 
 import deftlens.core.time.Period;
 import java.math.BigDecimal;
+import java.time.LocalTime;
 import java.util.Objects;
 import java.util.Optional;
 
@@ -50,6 +51,15 @@ public sealed interface Operand {
         }
     }
 
+    /** A time of day, kept to the microsecond. */
+    record Time(LocalTime value) implements Operand {
+        public Time {
+            if (value.getNano() % 1_000 != 0) {
+                throw new IllegalArgumentException("a time of day is kept to the microsecond");
+            }
+        }
+    }
+
     /** Yes or no. */
     record YesNo(boolean value) implements Operand {}
 
@@ -78,5 +88,10 @@ public sealed interface Operand {
                 throw new IllegalArgumentException("the default of an ask is a value");
             }
         }
+    }
+
+    /** The value itself, or the default of a blank; nothing for a blank without one. */
+    default Optional<Operand> known() {
+        return this instanceof Ask(String label, Optional<Operand> preset) ? preset : Optional.of(this);
     }
 }

@@ -13,6 +13,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.SortedSet;
 import java.util.TreeSet;
+import java.util.stream.Stream;
 
 /**
  * The positive half of a criterion: what is asked of one field. On an empty field every test but {@link Empty} is false.
@@ -78,14 +79,18 @@ public sealed interface Test {
         }
     }
 
-    /** A piece of text found in a text field. */
-    record Find(Search search, String text, boolean exactly) implements Test {
+    /** A piece of text, or a blank for one, found in a text field. */
+    record Find(Search search, Operand text, boolean exactly) implements Test {
         public Find {
             Objects.requireNonNull(search);
-            new Operand.Text(text);
-            if (text.isEmpty()) {
+            requireKind(text, Operand.Text.class, "what is looked for is a text or a blank for one");
+            if (text.known().filter(t -> ((Operand.Text) t).value().isEmpty()).isPresent()) {
                 throw new IllegalArgumentException("an empty text is found everywhere");
             }
+        }
+
+        public Find(Search search, String text, boolean exactly) {
+            this(search, new Operand.Text(text), exactly);
         }
     }
 
@@ -235,28 +240,40 @@ public sealed interface Test {
     }
 
     /** The local wall clock of a moment is in {@code [from, to)}; over midnight when {@code to} is before {@code from}. */
-    record ClockBetween(LocalTime from, LocalTime to) implements Test {
+    record ClockBetween(Operand from, Operand to) implements Test {
         public ClockBetween {
-            requireMicroseconds(from);
-            requireMicroseconds(to);
+            requireTime(from);
+            requireTime(to);
+        }
+
+        public ClockBetween(LocalTime from, LocalTime to) {
+            this(new Operand.Time(from), new Operand.Time(to));
         }
     }
 
     /** A time of day before, after (not at), from (at or after) or up to (at or before) another. */
-    record Timed(Stand stand, LocalTime at) implements Test {
+    record Timed(Stand stand, Operand at) implements Test {
         public Timed {
             if (stand == Stand.IN) {
                 throw new IllegalArgumentException("a time of day has no length to lie in");
             }
-            requireMicroseconds(at);
+            requireTime(at);
+        }
+
+        public Timed(Stand stand, LocalTime at) {
+            this(stand, new Operand.Time(at));
         }
     }
 
     /** A time of day in {@code [from, to)}; over midnight when {@code to} is before {@code from}. */
-    record TimeBetween(LocalTime from, LocalTime to) implements Test {
+    record TimeBetween(Operand from, Operand to) implements Test {
         public TimeBetween {
-            requireMicroseconds(from);
-            requireMicroseconds(to);
+            requireTime(from);
+            requireTime(to);
+        }
+
+        public TimeBetween(LocalTime from, LocalTime to) {
+            this(new Operand.Time(from), new Operand.Time(to));
         }
     }
 
@@ -319,12 +336,26 @@ public sealed interface Test {
         }
     }
 
-    /** In at least one of the field's bands of these names, kept in their order without repeats. */
-    record Banded(List<String> bands) implements Test {
+    /** In at least one of the field's bands of these names, or blanks for names, kept in their order without repeats. */
+    record Banded(List<Operand> bands) implements Test {
         public Banded {
             bands = List.copyOf(new LinkedHashSet<>(bands));
             requireSome(bands.size());
-            bands.forEach(Operand.Text::new);
+            bands.forEach(
+                    band -> requireKind(band, Operand.Text.class, "a band is named by a text or a blank for one"));
+        }
+
+        /** In at least one of the bands of these names. */
+        public static Banded of(String... names) {
+            return new Banded(Stream.of(names).<Operand>map(Operand.Text::new).toList());
+        }
+
+        /** The names in it, defaults of blanks among them. */
+        public List<String> names() {
+            return bands.stream()
+                    .flatMap(band -> band.known().stream())
+                    .map(band -> ((Operand.Text) band).value())
+                    .toList();
         }
 
         /**
@@ -333,9 +364,17 @@ public sealed interface Test {
          * @param names the new names by the old ones, which are in small letters
          */
         public Banded renamed(Map<String, String> names) {
-            return new Banded(bands.stream()
-                    .map(band -> names.getOrDefault(band.toLowerCase(Locale.ROOT), band))
-                    .toList());
+            return new Banded(bands.stream().map(band -> renamed(band, names)).toList());
+        }
+
+        private static Operand renamed(Operand band, Map<String, String> names) {
+            return switch (band) {
+                case Operand.Text(String name) ->
+                    new Operand.Text(names.getOrDefault(name.toLowerCase(Locale.ROOT), name));
+                case Operand.Ask(String label, Optional<Operand> preset) ->
+                    new Operand.Ask(label, preset.map(p -> renamed(p, names)));
+                default -> band;
+            };
         }
     }
 
@@ -438,7 +477,7 @@ public sealed interface Test {
             case Is t -> true;
             case In t -> true;
             case Empty t -> true;
-            case Find(Search search, String text, boolean exactly) -> search == Search.CONTAINS;
+            case Find(Search search, Operand text, boolean exactly) -> search == Search.CONTAINS;
             case Tagged(boolean all, List<Operand> tags) -> !all;
             case Dated(Stand stand, Period period) -> stand == Stand.IN;
             case Compare t -> false;
@@ -458,9 +497,13 @@ public sealed interface Test {
         };
     }
 
-    private static void requireMicroseconds(LocalTime time) {
-        if (time.getNano() % 1_000 != 0) {
-            throw new IllegalArgumentException("a time of day is kept to the microsecond");
+    private static void requireTime(Operand value) {
+        requireKind(value, Operand.Time.class, "a time of day or a blank for one has to stand here");
+    }
+
+    private static void requireKind(Operand value, Class<? extends Operand> kind, String otherwise) {
+        if (!value.known().map(kind::isInstance).orElse(true)) {
+            throw new IllegalArgumentException(otherwise);
         }
     }
 

@@ -4,8 +4,8 @@ import deftlens.core.condition.Bound;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
+import deftlens.core.time.Reading;
 import java.math.BigDecimal;
-import java.time.DayOfWeek;
 import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.ArrayList;
@@ -88,14 +88,13 @@ public final class Groups {
             Arrangement arrangement,
             List<Field> totals,
             boolean finite,
-            ZoneId zone,
-            DayOfWeek weekStarts,
+            Reading reading,
             int limit) {
         Sql sql = new Sql().add("select c0, c1");
         for (int i = 0; i < totals.size() * (finite ? 2 : 1); i++) {
             sql.add(", c" + (i + 2));
         }
-        sql.add(" from (select ").add(value(level, zone, weekStarts)).add(" as c0, count(*) as c1");
+        sql.add(" from (select ").add(value(level, reading)).add(" as c0, count(*) as c1");
         sums(sql, totals, finite, 2);
         sql.add(scope.source()).add(" and ").add(condition).add(" group by 1) deft_groups order by c0 is null, ");
         String direction = arrangement == Arrangement.DESCENDING ? " desc" : "";
@@ -136,7 +135,7 @@ public final class Groups {
         }
     }
 
-    private static Sql value(Level level, ZoneId zone, DayOfWeek weekStarts) {
+    private static Sql value(Level level, Reading reading) {
         return switch (level) {
             case Level.Values(Field field) ->
                 Sql.of(
@@ -144,7 +143,7 @@ public final class Groups {
                                 ? "nullif(" + Where.column(field) + ", '')"
                                 : Where.column(field));
             case Level.Periods(Field field, Histogram.Step step) ->
-                Histogram.bucket(Histogram.local(field, zone), step, weekStarts);
+                Histogram.bucket(Histogram.local(field, reading.zone()), step, reading);
             case Level.Bands(Field field, List<Bound> bands) -> {
                 if (bands.isEmpty()) {
                     yield Sql.of("cast(null as integer)");
@@ -165,7 +164,8 @@ public final class Groups {
      *     {@code LocalDate} that a period begins with, the {@code Integer} of a band; empty for the records without
      * @throws IllegalArgumentException when a value is of no group of this level
      */
-    public static Bound within(Level level, Optional<Object> value, ZoneId zone, DayOfWeek weekStarts) {
+    public static Bound within(Level level, Optional<Object> value, Reading reading) {
+        ZoneId zone = reading.zone();
         Field field = level.field();
         return switch (level) {
             case Level.Values l when value.isEmpty() -> new Bound.IsEmpty(field);
@@ -181,9 +181,10 @@ public final class Groups {
             case Level.Periods l when value.isEmpty() -> new Bound.IsEmpty(field);
             case Level.Periods(Field date, Histogram.Step step) -> {
                 if (!(value.get() instanceof LocalDate start)
-                        || !step.floor(start.atStartOfDay(), weekStarts).equals(start.atStartOfDay())) {
-                    throw new IllegalArgumentException(
-                            "no " + step.name().toLowerCase(java.util.Locale.ROOT) + " begins at " + value.get());
+                        || !step.floor(start.atStartOfDay(), reading).equals(start.atStartOfDay())) {
+                    throw new IllegalArgumentException("no "
+                            + step.name().toLowerCase(java.util.Locale.ROOT).replace('_', ' ') + " begins at "
+                            + value.get());
                 }
                 LocalDate end = step.next(start.atStartOfDay()).toLocalDate();
                 yield date.type() == FieldType.DATE

@@ -2,13 +2,14 @@ package deftlens.core.sql;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.time.Reading;
+import deftlens.core.time.Unit;
+import deftlens.core.time.Windows;
 import java.math.BigDecimal;
-import java.time.DayOfWeek;
-import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
-import java.time.temporal.TemporalAdjusters;
+import java.util.Locale;
 
 /** The SQL of records over time: how many in each hour, day, week, … of the local calendar. */
 public final class Histogram {
@@ -20,7 +21,14 @@ public final class Histogram {
         WEEK,
         MONTH,
         QUARTER,
-        YEAR;
+        YEAR,
+        FISCAL_QUARTER,
+        FISCAL_YEAR;
+
+        /** Whether it follows the organisation's fiscal year. */
+        public boolean isFiscal() {
+            return this == FISCAL_QUARTER || this == FISCAL_YEAR;
+        }
 
         /** The shortest step that divides a stretch into at most the given number of buckets; a year if none does. */
         public static Step dividing(LocalDateTime from, LocalDateTime to, int most) {
@@ -33,21 +41,12 @@ public final class Histogram {
                             : days / 7 < most ? WEEK : days / 30 < most ? MONTH : days / 91 < most ? QUARTER : YEAR;
         }
 
-        /** The beginning of the bucket that holds a local time. */
-        public LocalDateTime floor(LocalDateTime at, DayOfWeek weekStarts) {
-            LocalDate day = at.toLocalDate();
-            return switch (this) {
-                case HOUR -> at.truncatedTo(ChronoUnit.HOURS);
-                case DAY -> day.atStartOfDay();
-                case WEEK ->
-                    day.with(TemporalAdjusters.previousOrSame(weekStarts)).atStartOfDay();
-                case MONTH -> day.withDayOfMonth(1).atStartOfDay();
-                case QUARTER ->
-                    day.withDayOfMonth(1)
-                            .minusMonths((day.getMonthValue() - 1) % 3)
+        /** The beginning of the bucket that holds a local time, by the calendar of a reading. */
+        public LocalDateTime floor(LocalDateTime at, Reading reading) {
+            return this == HOUR
+                    ? at.truncatedTo(ChronoUnit.HOURS)
+                    : Windows.startOf(Unit.valueOf(name()), at.toLocalDate(), reading)
                             .atStartOfDay();
-                case YEAR -> day.withDayOfYear(1).atStartOfDay();
-            };
         }
 
         /** The beginning of the next bucket. */
@@ -57,8 +56,8 @@ public final class Histogram {
                 case DAY -> start.plusDays(1);
                 case WEEK -> start.plusWeeks(1);
                 case MONTH -> start.plusMonths(1);
-                case QUARTER -> start.plusMonths(3);
-                case YEAR -> start.plusYears(1);
+                case QUARTER, FISCAL_QUARTER -> start.plusMonths(3);
+                case YEAR, FISCAL_YEAR -> start.plusYears(1);
             };
         }
     }
@@ -109,9 +108,8 @@ public final class Histogram {
      *
      * @param others what the records satisfy in any case, with plain bounds on the field where it is to be short
      */
-    public static Sql of(
-            Scope scope, Sql others, Sql whole, Field field, Step step, ZoneId zone, DayOfWeek weekStarts) {
-        return counts(scope, others, whole, field, bucket(local(field, zone), step, weekStarts))
+    public static Sql of(Scope scope, Sql others, Sql whole, Field field, Step step, Reading reading) {
+        return counts(scope, others, whole, field, bucket(local(field, reading.zone()), step, reading))
                 .add(" order by 1");
     }
 
@@ -146,9 +144,8 @@ public final class Histogram {
             boolean inclusive,
             Step step,
             LocalDateTime since,
-            ZoneId zone,
-            DayOfWeek weekStarts) {
-        Sql local = local(field, zone);
+            Reading reading) {
+        Sql local = local(field, reading.zone());
         if (!inclusive) {
             local = new Sql().add("(").add(local).add(" - interval '1 microsecond')");
         }
@@ -157,7 +154,7 @@ public final class Histogram {
                     .add("greatest(")
                     .add(local)
                     .add(", ")
-                    .add(local(begins, zone))
+                    .add(local(begins, reading.zone()))
                     .add(")");
         }
         Sql bucket = new Sql()
@@ -166,7 +163,7 @@ public final class Histogram {
                 .add(" >= cast(")
                 .bind(since.toString())
                 .add(" as timestamp) then ")
-                .add(bucket(local, step, weekStarts))
+                .add(bucket(local, step, reading))
                 .add(" end");
         return counts(scope, others, whole, field, bucket);
     }
@@ -182,14 +179,21 @@ public final class Histogram {
     }
 
     /** The beginning of the bucket that holds a local time, as text. */
-    static Sql bucket(Sql local, Step step, DayOfWeek weekStarts) {
-        // PostgreSQL's weeks begin on Monday: move to it, cut, and move back.
-        int shift = step == Step.WEEK ? weekStarts.getValue() - 1 : 0;
-        String back = shift == 0 ? "" : " - interval '" + shift + " day'";
-        String forth = shift == 0 ? "" : " + interval '" + shift + " day'";
+    static Sql bucket(Sql local, Step step, Reading reading) {
+        // PostgreSQL's weeks begin on Monday and its years in January: move to that, cut, and move back.
+        int months = reading.fiscalYearStarts().getValue() - 1;
+        String moved = switch (step) {
+            case WEEK -> reading.weekStarts().getValue() - 1 + " day";
+            case FISCAL_QUARTER -> months % 3 + " month";
+            case FISCAL_YEAR -> months + " month";
+            case HOUR, DAY, MONTH, QUARTER, YEAR -> "0 day";
+        };
+        boolean stays = moved.startsWith("0 ");
+        String unit = step.name().toLowerCase(Locale.ROOT).replace("fiscal_", "");
         return new Sql()
-                .add("cast(date_trunc('" + step.name().toLowerCase(java.util.Locale.ROOT) + "', ")
+                .add("cast(date_trunc('" + unit + "', ")
                 .add(local)
-                .add(back + ")" + forth + " as text)");
+                .add(stays ? "" : " - interval '" + moved + "'")
+                .add(")" + (stays ? "" : " + interval '" + moved + "'") + " as text)");
     }
 }

@@ -4,6 +4,7 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
+import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.time.Period;
 import java.util.ArrayList;
@@ -11,6 +12,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /** The blanks that a condition leaves for its reader, and the filling in of them. */
 public final class Asks {
@@ -24,7 +27,11 @@ public final class Asks {
         /** A date phrase. */
         DATE,
         /** A whole number of days, weeks, … */
-        COUNT
+        COUNT,
+        /** A time of day. */
+        TIME,
+        /** The name of one of the field's bands. */
+        BAND
     }
 
     /**
@@ -65,14 +72,17 @@ public final class Asks {
         String field = criterion.field();
         List<Ask> found = new ArrayList<>();
         switch (criterion.test()) {
-            case Test.Is(Operand value, boolean exactly) -> add(value, field, found);
-            case Test.In(List<Operand> values, boolean exactly) -> values.forEach(v -> add(v, field, found));
-            case Test.Tagged(boolean all, List<Operand> tags) -> tags.forEach(v -> add(v, field, found));
-            case Test.Compare(Test.Order order, Operand value) -> add(value, field, found);
-            case Test.Between(Operand low, Operand high) -> {
-                add(low, field, found);
-                add(high, field, found);
-            }
+            case Test.Is(Operand value, boolean exactly) -> add(List.of(value), Kind.VALUE, field, found);
+            case Test.In(List<Operand> values, boolean exactly) -> add(values, Kind.VALUE, field, found);
+            case Test.Tagged(boolean all, List<Operand> tags) -> add(tags, Kind.VALUE, field, found);
+            case Test.Compare(Test.Order order, Operand value) -> add(List.of(value), Kind.VALUE, field, found);
+            case Test.Between(Operand low, Operand high) -> add(List.of(low, high), Kind.VALUE, field, found);
+            case Test.Find(Test.Search search, Operand text, boolean exactly) ->
+                add(List.of(text), Kind.VALUE, field, found);
+            case Test.ClockBetween(Operand from, Operand to) -> add(List.of(from, to), Kind.TIME, field, found);
+            case Test.TimeBetween(Operand from, Operand to) -> add(List.of(from, to), Kind.TIME, field, found);
+            case Test.Timed(Test.Stand stand, Operand at) -> add(List.of(at), Kind.TIME, field, found);
+            case Test.Banded(List<Operand> bands) -> add(bands, Kind.BAND, field, found);
             case Test.Dated(Test.Stand stand, Period period) -> add(period, field, found);
             case Test.Spanned(Test.Extent extent, Period period) -> add(period, field, found);
             case Test.DatedBetween(Period from, Period to) -> {
@@ -80,20 +90,24 @@ public final class Asks {
                 add(to, field, found);
             }
             case Test.Distance(Test.Far far, Period away) -> add(away, field, found);
-            default -> {
-                // The other tests have no place for a blank.
-            }
+            case Test.Empty empty -> {}
+            case Test.OnCalendar calendar -> {}
+            case Test.Working working -> {}
+            case Test.Matches matches -> {}
+            case Test.Against against -> {}
         }
         return found;
     }
 
-    private static void add(Operand value, String field, List<Ask> into) {
-        if (value instanceof Operand.Ask(String label, Optional<Operand> preset)) {
-            into.add(new Ask(
-                    label,
-                    Kind.VALUE,
-                    field,
-                    preset.map(p -> p instanceof Operand.Text(String text) ? text : Printer.operand(p))));
+    private static void add(List<Operand> values, Kind kind, String field, List<Ask> into) {
+        for (Operand value : values) {
+            if (value instanceof Operand.Ask(String label, Optional<Operand> preset)) {
+                into.add(new Ask(
+                        label,
+                        kind,
+                        field,
+                        preset.map(p -> p instanceof Operand.Text(String text) ? text : Printer.operand(p))));
+            }
         }
     }
 
@@ -168,8 +182,46 @@ public final class Asks {
             case Test.DatedBetween(Period from, Period to) ->
                 new Test.DatedBetween(fill(from, answers), fill(to, answers));
             case Test.Distance(Test.Far far, Period away) -> new Test.Distance(far, fill(away, answers));
-            default -> test;
+            case Test.Find(Test.Search search, Operand text, boolean exactly) ->
+                new Test.Find(search, fill(text, answers, Asks::text), exactly);
+            case Test.ClockBetween(Operand from, Operand to) ->
+                new Test.ClockBetween(fill(from, answers, Asks::time), fill(to, answers, Asks::time));
+            case Test.TimeBetween(Operand from, Operand to) ->
+                new Test.TimeBetween(fill(from, answers, Asks::time), fill(to, answers, Asks::time));
+            case Test.Timed(Test.Stand stand, Operand at) -> new Test.Timed(stand, fill(at, answers, Asks::time));
+            case Test.Banded(List<Operand> bands) ->
+                new Test.Banded(bands.stream()
+                        .map(b -> fill(b, answers, name -> band(field, name)))
+                        .toList());
+            case Test.Empty empty -> test;
+            case Test.OnCalendar calendar -> test;
+            case Test.Working working -> test;
+            case Test.Matches matches -> test;
+            case Test.Against against -> test;
         };
+    }
+
+    /** What is looked for is looked for as it is typed; whoever puts it in quotes need not know better. */
+    private static Operand text(String typed) {
+        boolean quoted = typed.length() > 1 && typed.startsWith("\"") && typed.endsWith("\"");
+        return new Operand.Text(quoted ? Reader.unquoted(typed) : typed);
+    }
+
+    private static Operand time(String typed) {
+        return new Operand.Time(Reader.clock(typed));
+    }
+
+    private static Operand band(Field field, String typed) {
+        String name = ((Operand.Text) text(typed)).value();
+        return field.band(name)
+                .<Operand>map(band -> new Operand.Text(band.name()))
+                .orElseThrow(() -> new IllegalArgumentException(
+                        field.label() + " has no band “" + Source.shortened(name) + "”. Its bands are "
+                                + field.bands().stream()
+                                        .flatMap(Band::tree)
+                                        .map(Band::name)
+                                        .collect(Collectors.joining(", "))
+                                + "."));
     }
 
     private static List<Operand> fill(List<Operand> values, Field field, Map<String, String> answers, Reader reader) {
@@ -177,8 +229,12 @@ public final class Asks {
     }
 
     private static Operand fill(Operand value, Field field, Map<String, String> answers, Reader reader) {
+        return fill(value, answers, text -> reader.answer(field, text));
+    }
+
+    private static Operand fill(Operand value, Map<String, String> answers, Function<String, Operand> read) {
         return value instanceof Operand.Ask(String label, Optional<Operand> preset)
-                ? answer(label, answers).map(text -> reader.answer(field, text)).orElse(value)
+                ? answer(label, answers).map(read).orElse(value)
                 : value;
     }
 

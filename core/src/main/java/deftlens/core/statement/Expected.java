@@ -33,7 +33,7 @@ final class Expected {
                     words,
                     List.of());
         }
-        if (expected.equals(Set.of(STRING))) {
+        if (expected.contains(STRING) && Set.of(STRING, ASK).containsAll(expected)) {
             return new Source.Expectation.Hint("a text in double quotes", words, List.of());
         }
         if (expected.containsAll(Set.of(DAY, WEEK))) {

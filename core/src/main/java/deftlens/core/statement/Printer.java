@@ -72,8 +72,8 @@ public final class Printer {
             case Test.In(List<Operand> values, boolean exactly) -> verb + " " + list(values) + exactly(exactly);
             case Test.Compare(Test.Order order, Operand value) -> verb + " " + operand(value);
             case Test.Between(Operand low, Operand high) -> verb + " " + operand(low) + " and " + operand(high);
-            case Test.Find(Test.Search search, String text, boolean exactly) ->
-                verb + " " + quoted(text) + exactly(exactly);
+            case Test.Find(Test.Search search, Operand text, boolean exactly) ->
+                verb + " " + operand(text) + exactly(exactly);
             case Test.Empty() -> verb;
             case Test.Tagged(boolean all, List<Operand> tags) -> verb + " " + list(tags);
             case Test.Dated(Test.Stand stand, Period period) ->
@@ -83,15 +83,13 @@ public final class Printer {
             case Test.Distance(Test.Far far, Period away) -> verb + " " + period(away);
             case Test.OnCalendar(Test.Part part, var numbers) ->
                 verb + " " + numbers.stream().map(n -> calendar(part, n)).collect(Collectors.joining(", ", "(", ")"));
-            case Test.ClockBetween(LocalTime from, LocalTime to) -> verb + " " + from + " and " + to;
-            case Test.TimeBetween(LocalTime from, LocalTime to) -> verb + " " + from + " and " + to;
-            case Test.Timed(Test.Stand stand, LocalTime at) -> verb + " " + at;
+            case Test.ClockBetween(Operand from, Operand to) -> verb + " " + operand(from) + " and " + operand(to);
+            case Test.TimeBetween(Operand from, Operand to) -> verb + " " + operand(from) + " and " + operand(to);
+            case Test.Timed(Test.Stand stand, Operand at) -> verb + " " + operand(at);
             case Test.Working work -> verb;
             case Test.Spanned(Test.Extent extent, Period period) -> verb + " " + period(period);
-            case Test.Banded(List<String> bands) ->
-                bands.size() == 1
-                        ? verb + " " + quoted(bands.get(0))
-                        : verb + "s " + bands.stream().map(Printer::quoted).collect(Collectors.joining(", ", "(", ")"));
+            case Test.Banded(List<Operand> bands) ->
+                bands.size() == 1 ? verb + " " + operand(bands.get(0)) : verb + "s " + list(bands);
             case Test.Matches(String pattern, boolean exactly) ->
                 verb + " /" + slashed(pattern) + "/" + exactly(exactly);
             case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
@@ -156,6 +154,7 @@ public final class Printer {
         return switch (operand) {
             case Operand.Text(String text) -> quoted(text);
             case Operand.Number(var number) -> number.toPlainString();
+            case Operand.Time(LocalTime time) -> time.toString();
             case Operand.YesNo(boolean yes) -> yes ? "yes" : "no";
             case Operand.Viewer viewer -> viewer.words();
             case Operand.Ask(String label, var preset) -> ask(label, preset.map(Printer::operand));

@@ -12,6 +12,7 @@ import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.statement.grammar.StatementParser;
 import deftlens.core.time.Period;
+import deftlens.core.time.Unit;
 import java.math.BigDecimal;
 import java.time.DateTimeException;
 import java.time.LocalTime;
@@ -21,6 +22,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.Token;
@@ -230,7 +232,7 @@ public record Reader(Register register, Set<String> attributes) {
             return switch (context) {
                 case IsEmptyContext c -> new Test.Empty();
                 case IsInContext c -> new Test.In(operands(field, c.valueList()), c.EXACTLY() != null);
-                case IsLikeContext c -> find(field, Test.Search.LIKE, c.STRING(), c.EXACTLY());
+                case IsLikeContext c -> find(field, Test.Search.LIKE, c.piece(), c.EXACTLY());
                 case IsValueContext c -> {
                     Optional<Field> other = otherField(c.value());
                     yield other.isPresent()
@@ -261,10 +263,10 @@ public record Reader(Register register, Set<String> attributes) {
                                     c)
                             : new Test.Compare(order, operand(field, c.value()));
                 }
-                case ContainsContext c -> find(field, Test.Search.CONTAINS, c.STRING(), c.EXACTLY());
-                case ContainsNotContext c -> find(field, Test.Search.CONTAINS, c.STRING(), c.EXACTLY());
-                case StartsWithContext c -> find(field, Test.Search.STARTS_WITH, c.STRING(), c.EXACTLY());
-                case EndsWithContext c -> find(field, Test.Search.ENDS_WITH, c.STRING(), c.EXACTLY());
+                case ContainsContext c -> find(field, Test.Search.CONTAINS, c.piece(), c.EXACTLY());
+                case ContainsNotContext c -> find(field, Test.Search.CONTAINS, c.piece(), c.EXACTLY());
+                case StartsWithContext c -> find(field, Test.Search.STARTS_WITH, c.piece(), c.EXACTLY());
+                case EndsWithContext c -> find(field, Test.Search.ENDS_WITH, c.piece(), c.EXACTLY());
                 case TaggedContext c -> new Test.Tagged(c.ALL() != null, operands(field, c.valueList()));
                 case BetweenContext c -> between(field, c);
                 case InPeriodContext c ->
@@ -278,9 +280,13 @@ public record Reader(Register register, Set<String> attributes) {
                             : c.AFTER() != null
                                     ? Test.Stand.AFTER
                                     : c.FROM() != null ? Test.Stand.FROM : Test.Stand.UP_TO;
-                    yield c.when().otherField() == null
-                            ? new Test.Dated(stand, periods.period(c.when().period()))
-                            : against(field, relation(stand), c.when().otherField());
+                    yield c.when().otherField() != null
+                            ? against(field, relation(stand), c.when().otherField())
+                            : field.type() == FieldType.TIME && isAsk(c.when().period())
+                                    ? new Test.Timed(
+                                            stand, clock(c.when().period().getStart()))
+                                    : new Test.Dated(
+                                            stand, periods.period(c.when().period()));
                 }
                 case DistanceContext c -> distance(c);
                 case MatchesContext c -> matches(c);
@@ -299,8 +305,8 @@ public record Reader(Register register, Set<String> attributes) {
                                     .collect(Collectors.toCollection(TreeSet::new)));
                 case DayOfMonthInContext c -> dayOfMonth(c);
                 case TimeBetweenContext c -> {
-                    LocalTime from = clock(c.CLOCK(0).getSymbol());
-                    LocalTime to = clock(c.CLOCK(1).getSymbol());
+                    Operand from = clock(c.clock(0).getStart());
+                    Operand to = clock(c.clock(1).getStart());
                     yield field.type() == FieldType.TIME
                             ? new Test.TimeBetween(from, to)
                             : new Test.ClockBetween(from, to);
@@ -356,11 +362,11 @@ public record Reader(Register register, Set<String> attributes) {
             if (other.key().equals(field.key())) {
                 throw source.error(field.label() + " is compared with itself; name another field.", place, List.of());
             }
-            return new Test.Against(
-                    relation, other.key(), offset == null ? Optional.empty() : Optional.of(offset(offset)), exactly);
+            return new Test.Against(relation, other.key(), offset == null ? Optional.empty() : offset(offset), exactly);
         }
 
-        private Test.Offset offset(OffsetContext context) {
+        /** What is added; nothing where that is written as + 0. */
+        private Optional<Test.Offset> offset(OffsetContext context) {
             String digits = context.NUMBER().getText();
             boolean signed = digits.startsWith("-");
             if (signed == (context.PLUS() != null || context.MINUS() != null)) {
@@ -371,13 +377,19 @@ public record Reader(Register register, Set<String> attributes) {
                 if (context.unitName() == null) {
                     BigDecimal amount =
                             number(context.NUMBER().getSymbol()).value().abs();
-                    return new Test.Offset.Amount(new Operand.Number(negative ? amount.negate() : amount));
+                    return amount.signum() == 0
+                            ? Optional.empty()
+                            : Optional.of(
+                                    new Test.Offset.Amount(new Operand.Number(negative ? amount.negate() : amount)));
                 }
                 int count = PeriodReader.small(signed ? digits.substring(1) : digits);
                 if (count < 0) {
                     throw new IllegalArgumentException("an offset is a whole number of days, weeks, …");
                 }
-                return new Test.Offset.Time(negative ? -count : count, periods.unit(context.unitName()));
+                Unit unit = periods.unit(context.unitName());
+                return count == 0
+                        ? Optional.empty()
+                        : Optional.of(new Test.Offset.Time(negative ? -count : count, unit));
             } catch (IllegalArgumentException e) {
                 throw source.error("This offset cannot be read: " + e.getMessage() + ".", context, List.of());
             }
@@ -417,27 +429,43 @@ public record Reader(Register register, Set<String> attributes) {
         }
 
         private Test banded(Field field, BandedContext context) {
-            List<String> bands = new ArrayList<>();
-            for (TerminalNode string : context.STRING()) {
-                String name = text(string.getSymbol()).value();
-                List<String> names = field.bands().stream()
-                        .flatMap(Band::tree)
-                        .map(Band::name)
-                        .toList();
-                bands.add(field.band(name).map(Band::name).orElseThrow(() -> {
-                    List<String> near = Nearest.to(name, names);
-                    return source.error(
-                            names.isEmpty()
-                                    ? field.label() + " has no bands."
-                                    : "“" + Source.shortened(name) + "” is no band of " + field.label() + "."
-                                            + (near.isEmpty()
-                                                    ? " Its bands are " + String.join(", ", names) + "."
-                                                    : Source.didYouMean(near)),
-                            string.getSymbol(),
-                            near.stream().map(Printer::quoted).toList());
-                }));
+            List<Operand> bands = new ArrayList<>();
+            for (PieceContext piece : context.piece()) {
+                Token token = piece.getStart();
+                bands.add(
+                        piece.ASK() == null
+                                ? band(field, text(token).value(), token)
+                                : ask(token, written -> {
+                                    Source source = new Source(written);
+                                    Token name = source.parse(StatementParser::lonePiece, Walk::loneText)
+                                            .STRING()
+                                            .getSymbol();
+                                    return new Walk(source)
+                                            .band(field, text(name).value(), name);
+                                }));
             }
             return new Test.Banded(bands);
+        }
+
+        private static Source.Expectation.Hint loneText(Set<Integer> expected, List<Token> before) {
+            return Expected.hint(expected, Expected.PERIOD_EXAMPLES, List.of());
+        }
+
+        private Operand.Text band(Field field, String name, Token token) {
+            List<String> names =
+                    field.bands().stream().flatMap(Band::tree).map(Band::name).toList();
+            return new Operand.Text(field.band(name).map(Band::name).orElseThrow(() -> {
+                List<String> near = Nearest.to(name, names);
+                return source.error(
+                        names.isEmpty()
+                                ? field.label() + " has no bands."
+                                : "“" + Source.shortened(name) + "” is no band of " + field.label() + "."
+                                        + (near.isEmpty()
+                                                ? " Its bands are " + String.join(", ", names) + "."
+                                                : Source.didYouMean(near)),
+                        token,
+                        near.stream().map(Printer::quoted).toList());
+            }));
         }
 
         private Test dayOfMonth(DayOfMonthInContext context) {
@@ -452,21 +480,20 @@ public record Reader(Register register, Set<String> attributes) {
             return new Test.OnCalendar(Test.Part.DAY_OF_MONTH, days);
         }
 
-        private LocalTime clock(Token token) {
-            String text = token.getText();
-            try {
-                LocalTime time = LocalTime.parse(text.indexOf(':') == 1 ? "0" + text : text);
-                if (time.getNano() % 1_000 != 0) {
-                    throw new IllegalArgumentException("a time of day is kept to the microsecond");
-                }
-                return time;
-            } catch (DateTimeException | IllegalArgumentException e) {
-                throw source.error(
-                        "“" + Source.shortened(text) + "” is no time of day. Write one from 00:00 to 23:59"
-                                + (text.startsWith("24:00") ? "; midnight is 00:00." : "."),
-                        token,
-                        text.equals("24:00") ? List.of("00:00") : List.of());
+        private Operand clock(Token token) {
+            if (token.getType() == ASK) {
+                return ask(token, written -> new Operand.Time(Reader.clock(written)));
             }
+            try {
+                return new Operand.Time(Reader.clock(token.getText()));
+            } catch (IllegalArgumentException e) {
+                throw source.error(
+                        e.getMessage(), token, token.getText().equals("24:00") ? List.of("00:00") : List.of());
+            }
+        }
+
+        private static boolean isAsk(PeriodContext context) {
+            return context.getStart() == context.getStop() && context.getStart().getType() == ASK;
         }
 
         private Test compare(Field field, CompareSignContext context) {
@@ -497,9 +524,19 @@ public record Reader(Register register, Set<String> attributes) {
         }
 
         private Test between(Field field, BetweenContext context) {
+            if (field.type() == FieldType.TIME && context.period().stream().allMatch(Walk::isAsk)) {
+                return new Test.TimeBetween(
+                        clock(context.period(0).getStart()),
+                        clock(context.period(1).getStart()));
+            }
             if (!field.type().isNumeric()) {
                 try {
-                    return new Test.DatedBetween(periods.period(context.period(0)), periods.period(context.period(1)));
+                    // Of a range, the end that is asked for: its beginning as the first, its end as the second.
+                    Period from = periods.period(context.period(0));
+                    Period to = periods.period(context.period(1));
+                    return new Test.DatedBetween(
+                            from instanceof Period.Range range ? range.from() : from,
+                            to instanceof Period.Range range ? range.to() : to);
                 } catch (IllegalArgumentException e) {
                     throw source.error("Here " + e.getMessage() + ".", context, List.of());
                 }
@@ -525,15 +562,18 @@ public record Reader(Register register, Set<String> attributes) {
             }
         }
 
-        private Test find(Field field, Test.Search search, TerminalNode string, TerminalNode exactly) {
-            Operand.Text text = text(string.getSymbol());
-            if (text.value().isEmpty()) {
+        private Test find(Field field, Test.Search search, PieceContext piece, TerminalNode exactly) {
+            Operand text = piece.ASK() != null ? ask(field, piece.getStart()) : text(piece.getStart());
+            try {
+                return new Test.Find(search, text, exactly != null);
+            } catch (IllegalArgumentException e) {
                 throw source.error(
-                        "An empty text is found everywhere. Write some characters, or “is empty”.",
-                        string.getSymbol(),
+                        text.known().filter(t -> t instanceof Operand.Text).isPresent()
+                                ? "An empty text is found everywhere. Write some characters, or “is empty”."
+                                : "Here " + e.getMessage() + ".",
+                        piece,
                         List.of());
             }
-            return new Test.Find(search, text.value(), exactly != null);
         }
 
         private static boolean negated(TestContext context) {
@@ -610,12 +650,17 @@ public record Reader(Register register, Set<String> attributes) {
         }
 
         private Operand ask(Field field, Token token) {
+            return ask(token, preset -> value(field, preset));
+        }
+
+        /** A blank whose default is read as it is meant there. */
+        private Operand ask(Token token, Function<String, Operand> preset) {
             PeriodReader.Ask ask = PeriodReader.Ask.of(source, token);
             if (ask.preset().isEmpty()) {
                 return new Operand.Ask(ask.label(), Optional.empty());
             }
             try {
-                return new Operand.Ask(ask.label(), Optional.of(value(field, ask.preset())));
+                return new Operand.Ask(ask.label(), Optional.of(preset.apply(ask.preset())));
             } catch (StatementError | IllegalArgumentException e) {
                 throw source.error("In the default of “" + ask.label() + "”: " + e.getMessage(), token, List.of());
             }
@@ -720,7 +765,7 @@ public record Reader(Register register, Set<String> attributes) {
             if (context.getStart() == context.getStop() && context.getStart().getType() == NUMBER) {
                 return number(context.getStart());
             }
-            if (context.getStart() == context.getStop() && context.getStart().getType() == ASK) {
+            if (isAsk(context)) {
                 return ask(field, context.getStart());
             }
             throw source.error(
@@ -812,6 +857,21 @@ public record Reader(Register register, Set<String> attributes) {
 
         private List<String> keys() {
             return register.fields().stream().map(Field::key).toList();
+        }
+    }
+
+    /**
+     * The time of day that is written: {@code 9:30}, {@code 22:00:15}.
+     *
+     * @throws IllegalArgumentException with a sentence for whoever wrote it, when there is no such time
+     */
+    static LocalTime clock(String text) {
+        try {
+            return new Operand.Time(LocalTime.parse(text.indexOf(':') == 1 ? "0" + text : text)).value();
+        } catch (DateTimeException | IllegalArgumentException e) {
+            throw new IllegalArgumentException("“" + Source.shortened(text)
+                    + "” is no time of day. Write one from 00:00 to 23:59"
+                    + (text.startsWith("24:00") ? "; midnight is 00:00." : "."));
         }
     }
 

@@ -187,7 +187,7 @@ public final class Verbs {
                     case AT_MOST -> Verb.AT_MOST;
                 };
             case Test.Between between -> Verb.BETWEEN;
-            case Test.Find(Test.Search search, String text, boolean exactly) ->
+            case Test.Find(Test.Search search, var text, boolean exactly) ->
                 switch (search) {
                     case CONTAINS -> not ? Verb.DOES_NOT_CONTAIN : Verb.CONTAINS;
                     case STARTS_WITH -> Verb.STARTS_WITH;

@@ -13,7 +13,6 @@ import deftlens.core.time.Window;
 import deftlens.core.time.Windows;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
@@ -133,8 +132,9 @@ public final class Wording {
                         "is",
                         "between " + shown(low, field) + " and " + shown(high, field),
                         tone(List.of(low, high)));
-            case Test.Find(Test.Search search, String text, boolean exactly) ->
-                new Phrase(name, Verbs.of(criterion).words(), "“" + text + "”" + exactly(exactly), Tone.PLAIN);
+            case Test.Find(Test.Search search, Operand text, boolean exactly) ->
+                new Phrase(
+                        name, Verbs.of(criterion).words(), shown(text, field) + exactly(exactly), tone(List.of(text)));
             case Test.Empty() -> new Phrase(name, not ? "is not empty" : "is empty", "", Tone.PLAIN);
             case Test.Tagged(boolean all, List<Operand> tags) ->
                 new Phrase(name, Verbs.of(criterion).words(), shown(tags, field), Tone.PLAIN);
@@ -161,12 +161,20 @@ public final class Wording {
                                         .toList())
                                 + (part == Test.Part.DAY_OF_MONTH ? " of the month" : ""),
                         Tone.PLAIN);
-            case Test.ClockBetween(LocalTime from, LocalTime to) ->
-                new Phrase(name, "is", "between " + from + " and " + to + " on any day", Tone.PLAIN);
-            case Test.TimeBetween(LocalTime from, LocalTime to) ->
-                new Phrase(name, "is", "between " + from + " and " + to, Tone.PLAIN);
-            case Test.Timed(Test.Stand stand, LocalTime at) ->
-                new Phrase(name, "is", stand.words() + " " + at, Tone.PLAIN);
+            case Test.ClockBetween(Operand from, Operand to) ->
+                new Phrase(
+                        name,
+                        "is",
+                        "between " + shown(from, field) + " and " + shown(to, field) + " on any day",
+                        tone(List.of(from, to)));
+            case Test.TimeBetween(Operand from, Operand to) ->
+                new Phrase(
+                        name,
+                        "is",
+                        "between " + shown(from, field) + " and " + shown(to, field),
+                        tone(List.of(from, to)));
+            case Test.Timed(Test.Stand stand, Operand at) ->
+                new Phrase(name, "is", stand.words() + " " + shown(at, field), tone(List.of(at)));
             case Test.Working(Test.Work work) -> new Phrase(name, "is", work.words(), Tone.PLAIN);
             case Test.Spanned(Test.Extent extent, Period period) ->
                 new Phrase(
@@ -180,14 +188,13 @@ public final class Wording {
                         },
                         period(period),
                         tone(period));
-            case Test.Banded(List<String> bands) ->
+            case Test.Banded(List<Operand> bands) ->
                 new Phrase(
                         name,
                         not ? "is not in" : "is in",
                         "the " + (bands.size() == 1 ? "band " : "bands ")
-                                + alternatives(
-                                        bands.stream().map(b -> "“" + b + "”").toList()),
-                        Tone.PLAIN);
+                                + alternatives(bands.stream().map(Wording::band).toList()),
+                        tone(bands));
             case Test.Matches(String pattern, boolean exactly) ->
                 new Phrase(name, "matches", "/" + pattern + "/" + exactly(exactly), Tone.PLAIN);
             case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
@@ -471,6 +478,15 @@ public final class Wording {
             case Operand.Ask(String label, Optional<Operand> preset) ->
                 blank(label) + preset.map(p -> " (" + shown(p, field) + ")").orElse("");
             default -> Printer.operand(value);
+        };
+    }
+
+    private static String band(Operand name) {
+        return switch (name) {
+            case Operand.Text(String text) -> "“" + text + "”";
+            case Operand.Ask(String label, Optional<Operand> preset) ->
+                blank(label) + preset.map(p -> " (" + band(p) + ")").orElse("");
+            default -> Printer.operand(name);
         };
     }
 

@@ -113,8 +113,8 @@ public final class Windows {
         return new Window.Instants(from.start(), to.end(), reading.zone());
     }
 
-    /** The first day of the calendar period of that unit which holds the day. */
-    static LocalDate startOf(Unit unit, LocalDate day, Reading reading) {
+    /** The first day of the calendar period of that unit, a day or longer, which holds the day. */
+    public static LocalDate startOf(Unit unit, LocalDate day, Reading reading) {
         LocalDate month = day.withDayOfMonth(1);
         return switch (unit) {
             case DAY -> day;
@@ -128,6 +128,17 @@ public final class Windows {
             case MINUTE, HOUR, WORKING_DAY ->
                 throw new IllegalArgumentException("no calendar period is named by " + unit.singular());
         };
+    }
+
+    /** The fiscal year that holds a day. It is named by the year it ends in. */
+    public static Period.FiscalYear fiscalYear(LocalDate day, Reading reading) {
+        LocalDate last = startOf(Unit.FISCAL_YEAR, day, reading).plusYears(1).minusDays(1);
+        return new Period.FiscalYear(last.getYear());
+    }
+
+    /** The fiscal quarter that holds a day. */
+    public static Period.FiscalQuarter fiscalQuarter(LocalDate day, Reading reading) {
+        return new Period.FiscalQuarter(fiscalYear(day, reading).year(), monthOfFiscalYear(day, reading) / 3 + 1);
     }
 
     /** Months since the fiscal year began, 0 to 11. */

@@ -38,10 +38,20 @@ class AsksTest {
                 "due more than {n = 30} days ago|1|due more than 1 day ago",
                 "due in last {n} full months|3|due in last 3 full months",
                 "due in last {n = 2} weeks|`  `|due in last {n = 2} weeks",
+                "title contains {n}|me|title contains \"me\"",
+                "title does not contain {n = \"x\"} exactly|\"a b\"|title does not contain \"a b\" exactly",
+                "title starts with {n}|D-1|title starts with \"D-1\"",
+                "title is like {n}|*quay?|title is like \"*quay?\"",
+                "opens before {n}|9:30|opens before 09:30",
+                "opens between {n = 08:00} and {other}|22:00:15|opens between 22:00:15 and 12:00",
+                "opens between {n} and 06:00|22:00|opens between 22:00 and 06:00",
+                "reported_at time between 22:00 and {n}|6:00|reported_at time between 22:00 and 06:00",
+                "reported_at between {n} and tomorrow|today|reported_at between today and tomorrow",
+                "rank is in band {n}|low|rank is in band \"Low\"",
                 "off(severity >= {n}) and rank = 1|4|off(severity >= 4) and rank = 1",
             })
     void anAnswerTakesItsPlace(String statement, String answer, String filled) {
-        Condition condition = Asks.fill(READER.read(statement), Map.of("n", answer, "other", "x"), READER);
+        Condition condition = Asks.fill(READER.read(statement), Map.of("n", answer, "other", "12:00"), READER);
         assertThat(Printer.print(condition)).isEqualTo(filled);
     }
 
@@ -52,6 +62,10 @@ class AsksTest {
             value = {
                 "severity >= {n}|many",
                 "urgent is {n}|perhaps",
+                "opens before {n}|soon",
+                "opens before {n}|24:00",
+                "title contains {n}|\"\"",
+                "rank is not in band {n}|No such band",
                 "due before {n}|soon",
                 "due before {n}|2 hours ago",
                 "due more than {n} days ago|-3",

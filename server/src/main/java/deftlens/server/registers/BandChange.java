@@ -98,8 +98,8 @@ public record BandChange(Field before, Field after, Map<String, String> renamed)
     private List<Condition.Criterion> on(Set<String> names, Condition condition) {
         return condition.criteria().stream()
                 .filter(c -> c.field().equals(before.key())
-                        && c.test() instanceof Test.Banded(List<String> bands)
-                        && bands.stream().anyMatch(b -> names.contains(small(b))))
+                        && c.test() instanceof Test.Banded banded
+                        && banded.names().stream().anyMatch(b -> names.contains(small(b))))
                 .toList();
     }
 

@@ -123,9 +123,8 @@ public class BandChanges {
     private static List<String> gone(Condition condition, BandChange change) {
         List<String> gone = new ArrayList<>();
         for (Condition.Criterion criterion : condition.criteria()) {
-            if (criterion.field().equals(change.before().key())
-                    && criterion.test() instanceof Test.Banded(List<String> names)) {
-                names.stream()
+            if (criterion.field().equals(change.before().key()) && criterion.test() instanceof Test.Banded banded) {
+                banded.names().stream()
                         .filter(name -> change.after().band(name).isEmpty())
                         .forEach(gone::add);
             }

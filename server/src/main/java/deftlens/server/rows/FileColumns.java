@@ -8,6 +8,7 @@ import deftlens.core.field.FieldType;
 import deftlens.core.match.Matcher;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Histogram;
+import deftlens.core.statement.Printer;
 import deftlens.core.time.LocalTimes;
 import java.math.BigDecimal;
 import java.time.Instant;
@@ -133,7 +134,7 @@ final class FileColumns {
         LocalDateTime local = value instanceof LocalDate day
                 ? day.atStartOfDay()
                 : LocalDateTime.ofInstant((Instant) value, question.reading().zone());
-        LocalDate begins = step.floor(local, question.reading().weekStarts()).toLocalDate();
+        LocalDate begins = step.floor(local, question.reading()).toLocalDate();
         return switch (step) {
             case YEAR -> String.format("%04d", begins.getYear());
             case QUARTER -> String.format("%04d-Q%d", begins.getYear(), (begins.getMonthValue() + 2) / 3);
@@ -145,6 +146,10 @@ final class FileColumns {
                                 begins.get(IsoFields.WEEK_BASED_YEAR), begins.get(IsoFields.WEEK_OF_WEEK_BASED_YEAR))
                         : begins.toString();
             case DAY, HOUR -> begins.toString();
+            case FISCAL_QUARTER, FISCAL_YEAR ->
+                GroupsService.fiscal(step, begins, question.reading())
+                        .map(Printer::period)
+                        .orElseGet(begins::toString);
         };
     }
 

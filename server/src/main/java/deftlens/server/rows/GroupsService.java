@@ -12,6 +12,8 @@ import deftlens.core.sql.Groups;
 import deftlens.core.sql.Histogram;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Take;
+import deftlens.core.statement.Wording;
+import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Windows;
 import deftlens.server.platform.Problem;
@@ -119,8 +121,7 @@ public class GroupsService {
                         },
                         totals,
                         finite,
-                        reading.zone(),
-                        reading.weekStarts(),
+                        reading,
                         limit + 1));
         switch (level) {
             case Groups.Level.Periods p -> query.addScalar("c0", String.class);
@@ -131,7 +132,7 @@ public class GroupsService {
         sumsFetched(query, totals, finite, 2);
         List<Group> groups = new ArrayList<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {
-            groups.add(group(level, row, totals));
+            groups.add(group(level, row, totals, reading));
         }
         boolean more = groups.size() > limit;
         if (!more) {
@@ -200,7 +201,7 @@ public class GroupsService {
         return sums;
     }
 
-    private static Group group(Groups.Level level, Object[] row, List<Field> totals) {
+    private static Group group(Groups.Level level, Object[] row, List<Field> totals, Reading reading) {
         Optional<Object> value = Optional.ofNullable(row[0]);
         long records = (Long) row[1];
         Map<String, BigDecimal> sums = sums(totals, row, 2);
@@ -221,7 +222,7 @@ public class GroupsService {
                         value.map(v -> HistogramService.localTime(v.toString()).toLocalDate());
                 yield new Group(
                         from.map(LocalDate::toString),
-                        Optional.empty(),
+                        from.flatMap(f -> fiscal(step, f, reading)).map(Wording::period),
                         from,
                         from.map(f -> step.next(f.atStartOfDay()).toLocalDate().minusDays(1)),
                         records,
@@ -256,6 +257,18 @@ public class GroupsService {
         };
     }
 
+    /** The name of a period of the fiscal year; nothing for the others, and where years have no four digits. */
+    static Optional<Period> fiscal(Histogram.Step step, LocalDate begins, Reading reading) {
+        if (begins.getYear() < 1 || begins.getYear() > 9998) {
+            return Optional.empty();
+        }
+        return switch (step) {
+            case FISCAL_YEAR -> Optional.of(Windows.fiscalYear(begins, reading));
+            case FISCAL_QUARTER -> Optional.of(Windows.fiscalQuarter(begins, reading));
+            case HOUR, DAY, WEEK, MONTH, QUARTER, YEAR -> Optional.empty();
+        };
+    }
+
     /** Refuses groups that a field does not make. */
     static void check(Field field, Shape.Grouping grouping) {
         Shape.By by = grouping.by().orElseGet(() -> usual(field));
@@ -265,12 +278,14 @@ public class GroupsService {
                         && field.type() != FieldType.TAGS
                         && field.type().isStored();
             case BAND -> !field.bands().isEmpty();
-            case DAY, WEEK, MONTH, QUARTER, YEAR -> field.type().isTemporal();
+            case DAY, WEEK, MONTH, QUARTER, YEAR, FISCAL_QUARTER, FISCAL_YEAR ->
+                field.type().isTemporal();
         };
         if (!fits) {
             throw Problem.unprocessable(
                     "bad-group",
-                    "There are no groups by the " + by.name().toLowerCase(java.util.Locale.ROOT) + " of "
+                    "There are no groups by the "
+                            + by.name().toLowerCase(java.util.Locale.ROOT).replace('_', ' ') + " of "
                             + field.label()
                             + (field.type() == FieldType.TAGS ? ", since a record has several tags." : "."));
         }
@@ -291,8 +306,7 @@ public class GroupsService {
                         field,
                         field.bands().stream()
                                 .map(Band::name)
-                                .map(name -> binder.bind(
-                                        Condition.Criterion.of(field.key(), new Test.Banded(List.of(name)))))
+                                .map(name -> binder.bind(Condition.Criterion.of(field.key(), Test.Banded.of(name))))
                                 .toList());
             }
             case DAY -> new Groups.Level.Periods(field, Histogram.Step.DAY);
@@ -300,6 +314,8 @@ public class GroupsService {
             case MONTH -> new Groups.Level.Periods(field, Histogram.Step.MONTH);
             case QUARTER -> new Groups.Level.Periods(field, Histogram.Step.QUARTER);
             case YEAR -> new Groups.Level.Periods(field, Histogram.Step.YEAR);
+            case FISCAL_QUARTER -> new Groups.Level.Periods(field, Histogram.Step.FISCAL_QUARTER);
+            case FISCAL_YEAR -> new Groups.Level.Periods(field, Histogram.Step.FISCAL_YEAR);
         };
     }
 
@@ -324,11 +340,7 @@ public class GroupsService {
                 continue;
             }
             try {
-                inner = inner.inside(Groups.within(
-                        level,
-                        group.value().map(v -> value(level, v)),
-                        question.reading().zone(),
-                        question.reading().weekStarts()));
+                inner = inner.inside(Groups.within(level, group.value().map(v -> value(level, v)), question.reading()));
             } catch (IllegalArgumentException | java.time.DateTimeException e) {
                 throw Problem.unprocessable(
                         "no-group",

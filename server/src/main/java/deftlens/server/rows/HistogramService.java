@@ -137,7 +137,7 @@ public class HistogramService {
             LocalDateTime last,
             Map<LocalDateTime, Bucket> counted) {
         List<Bucket> buckets = new ArrayList<>();
-        LocalDateTime at = length.floor(first, question.reading().weekStarts());
+        LocalDateTime at = length.floor(first, question.reading());
         while (!at.isAfter(last)) {
             LocalDateTime next = length.next(at);
             buckets.add(counted.getOrDefault(at, new Bucket(at, next, 0, 0)));
@@ -180,7 +180,7 @@ public class HistogramService {
                         ends[1] == null ? first : local(ends[1], zone)));
         Histogram.Step length = step.map(HistogramService::step)
                 .orElseGet(() -> fitting(Histogram.Step.dividing(first, last, USUAL_BUCKETS), start));
-        LocalDateTime since = length.floor(first, question.reading().weekStarts());
+        LocalDateTime since = length.floor(first, question.reading());
         Map<LocalDateTime, Bucket> begun = ends(question, condition, whole, start, start, true, length, since);
         // The last day of a span counts whole; a moment at which it ends is no longer inside.
         Map<LocalDateTime, Bucket> ended = ends(
@@ -259,8 +259,7 @@ public class HistogramService {
                         inclusive,
                         length,
                         since,
-                        question.reading().zone(),
-                        question.reading().weekStarts()));
+                        question.reading()));
     }
 
     /** The kept counts by local days, where whole days answer the question. */
@@ -356,7 +355,7 @@ public class HistogramService {
                 .orElseGet(() -> fitting(Histogram.Step.dividing(first, last, USUAL_BUCKETS), field));
         Map<LocalDateTime, Bucket> counted = new HashMap<>();
         known.forEach((at, n) -> {
-            LocalDateTime start = length.floor(at, question.reading().weekStarts());
+            LocalDateTime start = length.floor(at, question.reading());
             counted.merge(
                     start,
                     new Bucket(start, length.next(start), n, n),
@@ -431,14 +430,7 @@ public class HistogramService {
         return buckets(
                 question,
                 length,
-                Histogram.of(
-                        rows.scope(question),
-                        condition,
-                        whole,
-                        field,
-                        length,
-                        question.reading().zone(),
-                        question.reading().weekStarts()));
+                Histogram.of(rows.scope(question), condition, whole, field, length, question.reading()));
     }
 
     private Map<LocalDateTime, Bucket> buckets(Question question, Histogram.Step length, Sql sql) {
@@ -477,7 +469,7 @@ public class HistogramService {
 
     private static Histogram.Step step(String name) {
         return Arrays.stream(Histogram.Step.values())
-                .filter(s -> s.name().equalsIgnoreCase(name))
+                .filter(s -> !s.isFiscal() && s.name().equalsIgnoreCase(name))
                 .findFirst()
                 .orElseThrow(() -> Problem.unprocessable(
                         "bad-step", "“" + name + "” is no step; write hour, day, week, month, quarter or year."));

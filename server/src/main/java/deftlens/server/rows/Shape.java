@@ -94,7 +94,11 @@ public record Shape(
         @JsonProperty("quarter")
         QUARTER,
         @JsonProperty("year")
-        YEAR
+        YEAR,
+        @JsonProperty("fiscal quarter")
+        FISCAL_QUARTER,
+        @JsonProperty("fiscal year")
+        FISCAL_YEAR
     }
 
     /** How groups follow one another. */

@@ -23,10 +23,12 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.SortedSet;
 import java.util.TreeSet;
+import java.util.function.Function;
 import java.util.function.Supplier;
 import java.util.function.UnaryOperator;
 import java.util.regex.Pattern;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
@@ -114,8 +116,8 @@ public final class ConditionJson {
                 node.set("low", operand(low));
                 node.set("high", operand(high));
             }
-            case Test.Find(Test.Search search, String text, boolean exactly) -> {
-                node.put("text", text);
+            case Test.Find(Test.Search search, Operand text, boolean exactly) -> {
+                node.set("text", operand(text));
                 exactly(node, exactly);
             }
             case Test.Tagged(boolean all, List<Operand> tags) -> node.set("values", operands(tags));
@@ -147,19 +149,20 @@ public final class ConditionJson {
                     }
                 });
             }
-            case Test.ClockBetween(LocalTime from, LocalTime to) ->
-                node.put("from", from.toString()).put("to", to.toString());
-            case Test.TimeBetween(LocalTime from, LocalTime to) ->
-                node.put("from", from.toString()).put("to", to.toString());
-            case Test.Timed(Test.Stand stand, LocalTime at) -> node.put("time", at.toString());
+            case Test.ClockBetween(Operand from, Operand to) -> {
+                node.set("from", operand(from));
+                node.set("to", operand(to));
+            }
+            case Test.TimeBetween(Operand from, Operand to) -> {
+                node.set("from", operand(from));
+                node.set("to", operand(to));
+            }
+            case Test.Timed(Test.Stand stand, Operand at) -> node.set("time", operand(at));
             case Test.Working working -> {
                 // The test says it all.
             }
             case Test.Spanned(Test.Extent extent, Period period) -> node.put("period", Printer.period(period));
-            case Test.Banded(List<String> bands) -> {
-                ArrayNode names = node.putArray("bands");
-                bands.forEach(names::add);
-            }
+            case Test.Banded(List<Operand> bands) -> node.set("bands", operands(bands));
             case Test.Matches(String pattern, boolean exactly) -> {
                 node.put("pattern", pattern);
                 exactly(node, exactly);
@@ -197,6 +200,7 @@ public final class ConditionJson {
                 isHeldByDouble(number)
                         ? NODES.numberNode(number)
                         : NODES.objectNode().put("number", number.toPlainString());
+            case Operand.Time(LocalTime time) -> NODES.stringNode(time.toString());
             case Operand.YesNo(boolean yes) -> NODES.booleanNode(yes);
             case Operand.Viewer(String attribute) -> NODES.objectNode().put("viewer", attribute);
             case Operand.Ask(String label, var preset) -> {
@@ -320,7 +324,12 @@ public final class ConditionJson {
                                     operand(node.get("high"), path + "/high")));
                 }
                 only(node, path, "field", "test", "from", "to");
-                if (CLOCK.matcher(string(node, "from", path)).matches()) {
+                // A date phrase is always a text, with a blank in it; a blank for a time is an object.
+                boolean times = Stream.of("from", "to")
+                        .anyMatch(name -> node.path(name).isObject()
+                                || CLOCK.matcher(node.path(name).stringValue(""))
+                                        .matches());
+                if (times) {
                     yield Condition.Criterion.of(
                             field, new Test.TimeBetween(time(node, "from", path), time(node, "to", path)));
                 }
@@ -337,7 +346,7 @@ public final class ConditionJson {
                                 .findFirst()
                                 .orElseThrow();
                 yield new Condition.Criterion(
-                        field, new Test.Find(search, string(node, "text", path), flag(node, path)), not);
+                        field, new Test.Find(search, text(node.path("text"), path + "/text"), flag(node, path)), not);
             }
             case "is empty", "is not empty" -> {
                 only(node, path, "field", "test");
@@ -427,16 +436,13 @@ public final class ConditionJson {
             }
             case "is in band", "is not in band" -> {
                 only(node, path, "field", "test", "bands");
-                List<String> bands = new ArrayList<>();
                 JsonNode names = node.get("bands");
                 if (names == null || !names.isArray()) {
                     throw refuse(path + "/bands", "is no list");
                 }
-                for (JsonNode name : names) {
-                    if (!name.isString()) {
-                        throw refuse(path + "/bands", "holds something else than names");
-                    }
-                    bands.add(name.stringValue());
+                List<Operand> bands = new ArrayList<>();
+                for (int i = 0; i < names.size(); i++) {
+                    bands.add(text(names.get(i), path + "/bands/" + i));
                 }
                 yield new Condition.Criterion(field, new Test.Banded(bands), verb.equals("is not in band"));
             }
@@ -472,13 +478,17 @@ public final class ConditionJson {
             return Optional.empty();
         }
         if (plus.isNumber()) {
-            return Optional.of(new Test.Offset.Amount(new Operand.Number(plus.decimalValue())));
+            return plus.decimalValue().signum() == 0
+                    ? Optional.empty()
+                    : Optional.of(new Test.Offset.Amount(new Operand.Number(plus.decimalValue())));
         }
         if (!plus.isObject()) {
             throw refuse(path + "/plus", "is neither a number nor a length of time");
         }
         only(plus, path + "/plus", "count", "unit");
-        return Optional.of(new Test.Offset.Time(whole(plus, "count", path + "/plus"), unit(plus, path + "/plus")));
+        int count = whole(plus, "count", path + "/plus");
+        Unit unit = unit(plus, path + "/plus");
+        return count == 0 ? Optional.empty() : Optional.of(new Test.Offset.Time(count, unit));
     }
 
     private static Test.Stand stand(String verb) {
@@ -496,13 +506,36 @@ public final class ConditionJson {
         return number.intValue();
     }
 
-    private static LocalTime time(JsonNode node, String name, String path) {
-        String text = string(node, name, path);
-        try {
-            return LocalTime.parse(text);
-        } catch (DateTimeException e) {
-            throw refuse(path + "/" + name, "is no time of day such as 14:30");
+    private static Operand time(JsonNode node, String name, String path) {
+        return valueOrBlank(node.path(name), path + "/" + name, "is no time of day such as 14:30", text -> {
+            try {
+                return new Operand.Time(LocalTime.parse(text));
+            } catch (DateTimeException e) {
+                throw refuse(path + "/" + name, "is no time of day such as 14:30");
+            }
+        });
+    }
+
+    private static Operand text(JsonNode value, String path) {
+        return valueOrBlank(value, path, "is no text and no ask", Operand.Text::new);
+    }
+
+    /** What is written as a text, or an ask whose default is. */
+    private static Operand valueOrBlank(JsonNode value, String path, String otherwise, Function<String, Operand> read) {
+        if (value.isString()) {
+            return allowed(path, () -> read.apply(value.stringValue()));
         }
+        if (!value.isObject() || !value.has("ask")) {
+            throw refuse(path, otherwise);
+        }
+        only(value, path, "ask", "default");
+        return allowed(
+                path,
+                () -> new Operand.Ask(
+                        string(value, "ask", path),
+                        value.has("default")
+                                ? Optional.of(read.apply(string(value, "default", path)))
+                                : Optional.empty()));
     }
 
     private static SortedSet<Integer> numbers(JsonNode node, Test.Part part, String path) {

@@ -394,6 +394,23 @@ class AttachingTest {
     }
 
     @Test
+    void addressesAreReadAndFoundAsTheyAreWritten() throws SQLException {
+        TestServer.sql("""
+                create table plant.hosts (name text primary key, at inet, net cidr);
+                insert into plant.hosts values ('a', '10.1.0.7', '10.1.0.0/16'), ('b', '10.1.0.7/16', '10.1.0.7/32'),
+                    ('c', 'fe80::1', 'fe80::/10'), ('d', null, null)""");
+        String key = attach(propose("hosts"), "Hosts", List.of("name"))
+                .json()
+                .get("key")
+                .stringValue();
+        assertThat(count(key, "at is \"10.1.0.7\"")).isEqualTo(1);
+        assertThat(count(key, "at is \"10.1.0.7/16\" or at is \"FE80::1\"")).isEqualTo(2);
+        assertThat(count(key, "at ends with \"/32\" or at ends with \"/128\"")).isZero();
+        assertThat(count(key, "net is in (\"10.1.0.0/16\", \"10.1.0.7/32\")")).isEqualTo(2);
+        assertThat(count(key, "at is empty")).isEqualTo(1);
+    }
+
+    @Test
     void daysBeforeTheYearOneAreGroupsThatOpen() throws SQLException {
         TestServer.sql("""
                 create table plant.old (code text primary key, was date, at timestamptz);
@@ -429,7 +446,7 @@ class AttachingTest {
                                     + row.at("/values/code").stringValue() + "'"));
         }
         for (String field : List.of("was", "at")) {
-            for (String by : List.of("day", "week", "month", "quarter", "year")) {
+            for (String by : List.of("day", "week", "month", "quarter", "year", "fiscal quarter", "fiscal year")) {
                 Map<String, Object> grouping = Map.of("field", field, "by", by);
                 Caller.Answer answer =
                         ada.post("/api/registers/" + key + "/groups", Map.of("groups", List.of(grouping)));

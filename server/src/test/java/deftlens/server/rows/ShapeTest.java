@@ -22,6 +22,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ObjectNode;
 
 /** Groups, parts, marks, running totals and two readings of one question, held against plain SQL. */
 @ExtendWith(TestServer.class)
@@ -96,6 +97,52 @@ class ShapeTest {
             }
         } while (page.hasNonNull("next"));
         return rows;
+    }
+
+    @Test
+    void fiscalPeriodsBeginWithTheFiscalYear() throws SQLException {
+        int before = fiscalYearStarts(11);
+        try {
+            for (String[] each : new String[][] {
+                {
+                    "fiscal quarter",
+                    "date_trunc('quarter', at at time zone 'Europe/London' - interval '1 month') + interval '1 month'"
+                },
+                {
+                    "fiscal year",
+                    "date_trunc('year', at at time zone 'Europe/London' - interval '10 months') + interval '10 months'"
+                }
+            }) {
+                Map<String, Object> grouping = Map.of("field", "at", "by", each[0]);
+                JsonNode answer = ok("/groups", Map.of("groups", List.of(grouping), "zone", "Europe/London"));
+                List<String> groups = new ArrayList<>();
+                answer.get("groups")
+                        .forEach(g -> groups.add(g.path("from").stringValue("none") + " "
+                                + g.get("records").asLong()));
+                assertThat(groups)
+                        .as(each[0])
+                        .isEqualTo(query("select coalesce(cast(" + each[1]
+                                + " as date)::text, 'none') || ' ' || count(*) from records.takings group by " + each[1]
+                                + " order by " + each[1]));
+                assertThat(answer.at("/groups/0/label").stringValue())
+                        .isEqualTo(each[0].equals("fiscal year") ? "fiscal year 2026" : "Q4 of fiscal year 2026");
+                Map<String, Object> inside = inside("at", each[0], answer.at("/groups/1"));
+                assertThat(rows(Map.of("inside", List.of(inside), "zone", "Europe/London"), 100))
+                        .hasSize(answer.at("/groups/1/records").asInt());
+            }
+        } finally {
+            fiscalYearStarts(before);
+        }
+    }
+
+    /** Has fiscal years begin with another month, and says with which they did. */
+    private static int fiscalYearStarts(int month) {
+        ObjectNode settings = (ObjectNode) ada.get("/api/organisation").json();
+        int before = settings.get("fiscalYearStartsMonth").asInt();
+        assertThat(ada.put("/api/organisation", settings.put("fiscalYearStartsMonth", month))
+                        .status())
+                .isEqualTo(200);
+        return before;
     }
 
     private static List<String> numbers(List<JsonNode> rows) {

@@ -14,6 +14,7 @@ tokens { KNOWN }
 statement : any? EOF ;
 lonePeriod : period EOF ;
 loneValue : value EOF ;
+lonePiece : STRING EOF ;
 
 any : all ( OR all )* ;
 all : unit ( AND unit )* ;
@@ -29,25 +30,26 @@ field : name | BRACKETED ;
 test
     : IS NOT? IN valueList EXACTLY?                                   # isIn
     | IS NOT? EMPTY                                              # isEmpty
-    | IS LIKE STRING EXACTLY?                                    # isLike
+    | IS LIKE piece EXACTLY?                                     # isLike
+    // Before a value: "is in 2026" is a year, and no field of the name "in" with something added.
+    | IS? NOT? ( IN | ON ) when                                  # inPeriod
     | IS NOT? value EXACTLY?                                     # isValue
     | sign value                                                 # compareSign
     | IS ( MORE_WORD THAN | LESS THAN | AT LEAST | AT MOST ) value    # compareWords
-    | CONTAINS STRING EXACTLY?                                   # contains
-    | DOES NOT CONTAIN STRING EXACTLY?                           # containsNot
-    | STARTS WITH STRING EXACTLY?                                # startsWith
-    | ENDS WITH STRING EXACTLY?                                  # endsWith
+    | CONTAINS piece EXACTLY?                                    # contains
+    | DOES NOT CONTAIN piece EXACTLY?                            # containsNot
+    | STARTS WITH piece EXACTLY?                                 # startsWith
+    | ENDS WITH piece EXACTLY?                                   # endsWith
     | HAS ( ANY | ALL | NONE ) OF valueList                           # tagged
     | IS? BETWEEN period AND period                              # between
-    | IS? NOT? ( IN | ON ) when                                  # inPeriod
     | IS? ( BEFORE | AFTER | FROM | UP TO ) when                 # dated
     | IS? ( MORE_WORD THAN | LESS THAN | AT LEAST ) count unitName ( AGO | FROM NOW )   # distance
     | MATCHING EXACTLY?                                          # matches
-    | IS? NOT? IN BAND ( STRING | LPAREN STRING ( COMMA STRING )* COMMA? RPAREN )       # banded
+    | IS? NOT? IN BAND ( piece | LPAREN piece ( COMMA piece )* COMMA? RPAREN )          # banded
     | WEEKDAY NOT? IN LPAREN weekday ( COMMA weekday )* COMMA? RPAREN                   # weekdayIn
     | MONTH NOT? IN LPAREN monthName ( COMMA monthName )* COMMA? RPAREN                 # monthIn
     | DAY OF MONTH NOT? IN LPAREN NUMBER ( COMMA NUMBER )* COMMA? RPAREN                # dayOfMonthIn
-    | TIME? IS? BETWEEN CLOCK AND CLOCK                          # timeBetween
+    | TIME? IS? BETWEEN clock AND clock                          # timeBetween
     | IS? ( BEFORE | AFTER | FROM | UP TO ) CLOCK                # timed
     | IS? ( IN | OUTSIDE ) WORKING HOUR                          # workingHours
     | IS? ON A ( WORKING DAY | DAY OFF )                         # workingDay
@@ -62,6 +64,12 @@ otherField : ( KNOWN | BRACKETED ) offset? ;
 offset : ( PLUS | MINUS )? NUMBER unitName? ;
 
 sign : EQ | NE | GT | GE | LT | LE ;
+
+/** A text or a blank for one. */
+piece : STRING | ASK ;
+
+/** A time of day or a blank for one. */
+clock : CLOCK | ASK ;
 
 valueList : LPAREN value ( COMMA value )* COMMA? RPAREN ;
 
