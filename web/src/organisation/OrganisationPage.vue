@@ -23,6 +23,9 @@ const weekly = ref<string[]>([])
 /** The date phrases that are shown first, one on a line. */
 const windows = ref('')
 const singles = ref<Single[]>([])
+const picker = ref<HTMLInputElement>()
+const fileSaid = ref('')
+const fileTrouble = ref('')
 const trouble = ref('')
 const said = ref('')
 const busy = ref(false)
@@ -102,6 +105,7 @@ async function keep() {
       version: settings.value!.version,
     }
     take(await data(api.PUT('/api/organisation', { body })))
+    fileSaid.value = ''
     said.value = 'Saved. Working days and hours count anew from the next question on.'
     await session.load(true)
   } catch (e) {
@@ -111,6 +115,55 @@ async function keep() {
         : sentence(e)
   } finally {
     busy.value = false
+  }
+}
+
+/** Takes the days of a file over into the list; what stands there already stays as it is. */
+async function addFile(event: Event) {
+  const box = event.target as HTMLInputElement
+  const file = box.files?.[0]
+  if (!file) return
+  fileTrouble.value = fileSaid.value = ''
+  busy.value = true
+  try {
+    if (file.size > MOST_BYTES)
+      throw new Error(
+        `${file.name} is larger than a file of holidays; leave the years out that do not matter.`,
+      )
+    const { days, notes } = await data(
+      api.POST('/api/organisation/holidays', { body: { text: await textOf(file) } }),
+    )
+    const there = new Set(singles.value.map((s) => s.day))
+    const fresh = days.filter((d) => !there.has(d.day))
+    singles.value = [
+      ...singles.value,
+      ...fresh.map((d) => ({ day: d.day, label: d.label, hours: typed(d.hours) })),
+    ].sort((a, b) => a.day.localeCompare(b.day))
+    const known = days.length - fresh.length
+    fileSaid.value = [
+      `${daysWords(fresh.length)} of ${file.name} ${fresh.length === 1 ? 'was' : 'were'} added${known ? `, ${daysWords(known)} ${known === 1 ? 'was' : 'were'} there already` : ''}.`,
+      ...notes,
+      fresh.length ? 'Nothing is saved yet.' : '',
+    ]
+      .filter(Boolean)
+      .join(' ')
+  } catch (e) {
+    fileTrouble.value = sentence(e)
+  } finally {
+    busy.value = false
+    box.value = ''
+  }
+}
+const MOST_BYTES = 1_000_000
+const daysWords = (count: number) => (count === 1 ? '1 day' : `${count} days`)
+
+/** The text of a small file: UTF-8, or what older programs write. */
+async function textOf(file: File): Promise<string> {
+  const bytes = await file.arrayBuffer()
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes)
+  } catch {
+    return new TextDecoder('windows-1252').decode(bytes)
   }
 }
 
@@ -176,7 +229,8 @@ function addSingle() {
         </div>
         <h2>Single days</h2>
         <p class="hint">
-          Holidays and closures without hours, half days with fewer, worked weekends with some.
+          Holidays and closures without hours, half days with fewer, worked weekends with some. A file of
+          holidays is an iCalendar (.ics), or a CSV with a day, what it is and, where people work, the hours.
         </p>
         <table v-if="singles.length">
           <thead>
@@ -225,8 +279,20 @@ function addSingle() {
         </table>
         <p v-if="mayChange" class="acts">
           <button type="button" class="quiet" @click="addSingle">Add a day</button>
+          <button type="button" class="quiet" @click="picker?.click()">Add days from a file…</button>
+          <input
+            ref="picker"
+            type="file"
+            class="hidden-text"
+            tabindex="-1"
+            accept=".ics,.csv,.txt,text/calendar,text/csv"
+            aria-label="A file of holidays"
+            @change="addFile"
+          />
           <button type="submit" class="act">Save</button>
         </p>
+        <p v-if="fileTrouble" class="notice" role="alert">{{ fileTrouble }}</p>
+        <p class="said" role="status">{{ fileSaid }}</p>
       </fieldset>
     </form>
   </main>

@@ -2,7 +2,7 @@
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, onBeforeUnmount, onMounted, onUpdated, ref, watch } from 'vue'
 import type { FieldDescription, Register, Row } from '@/api/client'
-import { cell, figures, isNumeric, number } from '@/platform/format'
+import { cell, figures, isNumeric } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { directionIn, orderedBy, placeIn, type Direction } from './orders'
 import type { Line } from './lines'
@@ -11,6 +11,7 @@ import { narrow, offers, textOffers, type Offer } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
 import CellMenu from './CellMenu.vue'
 import HeadPanel from './HeadPanel.vue'
+import SumLine from './SumLine.vue'
 import { MARK, RUNNING, useColumns } from './useColumns'
 import type { Question } from './useRows'
 
@@ -21,6 +22,8 @@ const props = defineProps<{
   lines: Line[]
   shape: Shape
   total?: number
+  /** what all records come to, where they are no groups; stays in sight at the bottom */
+  whole?: Extract<Line, { kind: 'whole' }>
   done: boolean
   selected?: string
   /** fields that a criterion tests; those of dates are marked as time */
@@ -39,6 +42,8 @@ const emit = defineEmits<{
   select: [id: string]
   more: []
   narrow: [change: Change]
+  /** the next record that matches is wanted, or the one before */
+  match: [by: 1 | -1]
   /** a criterion on the field is to be written in full */
   write: [field: string]
 }>()
@@ -97,6 +102,7 @@ const virtualizer = useVirtualizer(
   })),
 )
 watch(height, () => virtualizer.value.measure())
+const sizedLine = (line: unknown) => sized((line as { $el?: unknown } | null)?.$el)
 /** Lines of several lines of text have heights of their own. */
 const sized = (el: unknown) => {
   if (props.shape.wrap && el instanceof HTMLElement) virtualizer.value.measureElement(el)
@@ -258,6 +264,8 @@ const rowAt = (index: number): Row | undefined => {
   return line?.kind === 'record' ? line.row : undefined
 }
 const current = ref(0)
+/** whether somebody has gone to a line of these */
+let begun = false
 /** the cell of the current row that the arrows have gone to */
 const column = ref(-1)
 watch(fields, (now) => {
@@ -267,13 +275,52 @@ watch(
   () => props.lines,
   (lines, old) => {
     // What is opened or closed below leaves the place where it is.
-    if (lines[0]?.key !== old[0]?.key || current.value >= lines.length) current.value = 0
+    if (lines[0]?.key !== old[0]?.key || current.value >= lines.length) {
+      current.value = 0
+      begun = false
+    }
   },
 )
+
+/** Goes to the next or the one before of the records that match, among all that are shown; says whether there is one. */
+function toMatch(by: 1 | -1): boolean {
+  // Nobody has been in the records yet: the first of them may be the one.
+  let at = begun || by === -1 ? current.value + by : current.value
+  while (rowAt(at) && rowAt(at)!.matches === false) at += by
+  if (!rowAt(at)) return false
+  goTo(at)
+  return true
+}
+/** Puts the keys on a line once it is drawn: one that is far away is scrolled to first. */
+async function focusLine(index: number) {
+  for (let frames = 0; frames < 30 && current.value === index; frames++) {
+    await nextTick()
+    const line = root.value?.querySelector<HTMLElement>(`tr[data-index="${index}"]`)
+    if (line) return line.focus()
+    await new Promise(requestAnimationFrame)
+  }
+}
+/** Makes a line the current one, with the keys on it. */
+function goTo(index: number) {
+  current.value = index
+  begun = true
+  virtualizer.value.scrollToIndex(index)
+  void focusLine(index)
+  if (props.selected !== undefined) {
+    const row = rowAt(index)
+    if (row) emit('select', row.id)
+  }
+}
+defineExpose({ toMatch })
 
 function keys(event: KeyboardEvent) {
   const focused = (event.target as HTMLElement).closest('tr')?.dataset.index
   if (focused !== undefined) current.value = Number(focused)
+  if (marked.value && event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+    event.preventDefault()
+    emit('match', event.key === 'ArrowDown' ? 1 : -1)
+    return
+  }
   const step: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: 15, PageUp: -15 }
   let to: number
   if (event.key in step) to = current.value + step[event.key]!
@@ -304,19 +351,14 @@ function keys(event: KeyboardEvent) {
     return
   } else return
   event.preventDefault()
-  current.value = Math.max(0, Math.min(props.lines.length - 1, to))
-  virtualizer.value.scrollToIndex(current.value)
-  void nextTick(() => root.value?.querySelector<HTMLElement>(`tr[data-index="${current.value}"]`)?.focus())
-  if (props.selected !== undefined) {
-    const row = rowAt(current.value)
-    if (row) emit('select', row.id)
-  }
+  goTo(Math.max(0, Math.min(props.lines.length - 1, to)))
 }
 
 /** Opens a record, opens or closes a group, reads more. */
 function activate(index: number) {
   const line = props.lines[index]
   current.value = index
+  begun = true
   if (line?.kind === 'record') emit('select', line.row.id)
   else if (line?.kind === 'group') line.toggle()
   else if (line?.kind === 'more') line.load?.()
@@ -329,19 +371,6 @@ function openByKey(event: KeyboardEvent): boolean {
   return true
 }
 
-/** The cells of a line about several records: its words up to the first sum, then the sums under their heads. */
-const firstSum = computed(() => {
-  const at = fields.value.findIndex((f, i) => i > 0 && props.shape.totals?.includes(f.key))
-  return at < 0 ? fields.value.length : at
-})
-/** The sums that have no column of their own. */
-const otherSums = computed(() =>
-  (props.shape.totals ?? [])
-    .map((key) => props.register.fields.find((f) => f.key === key))
-    .filter((f): f is FieldDescription => f !== undefined)
-    .filter((f) => fields.value.findIndex((c) => c.key === f.key) < 1),
-)
-
 function choose(event: MouseEvent, index: number, row: Row) {
   const selected = selection(event)
   const cell = (event.target as HTMLElement).closest('td')
@@ -352,24 +381,16 @@ function choose(event: MouseEvent, index: number, row: Row) {
     return
   }
   current.value = index
+  begun = true
   emit('select', row.id)
 }
-
-/** What a sum does not have in it: another server may hold numbers that are none. */
-const leftOutWords = (leftOut: Record<string, number> | undefined) =>
-  Object.entries(leftOut ?? {}).map(([key, values]) => {
-    const label = props.register.fields.find((f) => f.key === key)?.label ?? key
-    return values === 1
-      ? `1 value of ${label} is no number and is left out of the sum`
-      : `${number(values)} values of ${label} are no numbers and are left out of the sum`
-  })
 </script>
 
 <template>
   <div
     ref="root"
     class="table"
-    :class="{ wrap: shape.wrap, waiting }"
+    :class="{ wrap: shape.wrap, waiting, marked }"
     :aria-busy="waiting"
     :style="{ '--line': height + 'px' }"
     @mouseleave="over = undefined"
@@ -408,13 +429,15 @@ const leftOutWords = (leftOut: Record<string, number> | undefined) =>
                 :title="`${head(f) === f.label ? '' : f.label + '. '}Order by ${f.label}; with Shift as well`"
                 @click="orderBy(f, $event)"
               >
-                {{ head(f)
-                }}<span v-if="sorted(f.key) !== 'none'" aria-hidden="true" class="arrow">
+                {{ head(f) }}<span v-if="f.unit" class="unit">{{ f.unit }}</span
+                ><span v-if="sorted(f.key) !== 'none'" aria-hidden="true" class="arrow">
                   {{ sorted(f.key) === 'descending' ? '↓' : '↑'
                   }}{{ order.length > 1 ? placeIn(order, f.key) + 1 : '' }}</span
                 >
               </button>
-              <span v-else>{{ head(f) }}</span>
+              <span v-else
+                >{{ head(f) }}<span v-if="f.unit" class="unit">{{ f.unit }}</span></span
+              >
               <ElPopover
                 :visible="opened === f.key"
                 :width="290"
@@ -514,46 +537,20 @@ const leftOutWords = (leftOut: Record<string, number> | undefined) =>
               </td>
             </template>
           </tr>
-          <tr
+          <SumLine
             v-else-if="item.line.kind === 'group' || item.line.kind === 'whole'"
-            :ref="sized"
+            :ref="sizedLine"
+            :line="item.line"
+            :register="register"
+            :fields="fields"
+            :shape="shape"
+            :running="running?.after"
+            :zone="zone"
             :data-index="item.index"
             :aria-rowindex="item.index + 2"
-            class="sum"
-            :class="[item.line.kind, `depth-${item.line.depth}`]"
             :tabindex="item.index === current ? 0 : -1"
-            @click="activate(item.index)"
-          >
-            <td :colspan="firstSum" class="what" :style="{ paddingLeft: 6 + item.line.depth * 16 + 'px' }">
-              <button
-                v-if="item.line.kind === 'group'"
-                type="button"
-                class="fold"
-                tabindex="-1"
-                :aria-expanded="item.line.open"
-                @click.stop="activate(item.index)"
-              >
-                <svg viewBox="0 0 10 10" aria-hidden="true" :class="{ open: item.line.open }">
-                  <path d="M3.5 1.5 7 5 3.5 8.5" />
-                </svg>
-                <span>{{ item.line.words }}</span>
-              </button>
-              <span v-else>{{ item.line.words }}</span>
-              <span class="records">{{ number(item.line.records) }}</span>
-              <span v-for="f in otherSums" :key="f.key" class="records">
-                {{ f.label }} {{ cell(f, item.line.totals[f.key], zone) }}
-              </span>
-              <span v-for="note in leftOutWords(item.line.leftOut)" :key="note" class="left-out">{{
-                note
-              }}</span>
-            </td>
-            <td v-for="f in fields.slice(firstSum)" :key="f.key" class="numeric total">
-              <span class="amount">{{
-                shape.totals?.includes(f.key) ? cell(f, item.line.totals[f.key], zone) : ''
-              }}</span>
-            </td>
-            <td v-if="running" />
-          </tr>
+            @activate="activate(item.index)"
+          />
           <tr
             v-else
             :ref="sized"
@@ -573,7 +570,7 @@ const leftOutWords = (leftOut: Record<string, number> | undefined) =>
                 {{ item.line.words }}
               </button>
               <span v-else>{{ item.line.words }}</span>
-              <strong v-if="item.line.kind === 'opening' && running">
+              <strong v-if="item.line.kind === 'balance' && running">
                 &nbsp;{{ cell(running.field, item.line.amount, zone) }}
               </strong>
             </td>
@@ -581,6 +578,21 @@ const leftOutWords = (leftOut: Record<string, number> | undefined) =>
         </template>
         <tr v-if="after > 0" aria-hidden="true" class="spacer" :style="{ height: after + 'px' }" />
       </tbody>
+      <tfoot v-if="whole || marked">
+        <tr v-if="marked" class="matches">
+          <td :colspan="cells"><slot name="matches" /></td>
+        </tr>
+        <SumLine
+          v-if="whole"
+          :line="whole"
+          :register="register"
+          :fields="fields"
+          :shape="shape"
+          :running="running?.after"
+          :marked="marked"
+          :zone="zone"
+        />
+      </tfoot>
     </table>
     <button
       v-if="over"
@@ -610,11 +622,6 @@ const leftOutWords = (leftOut: Record<string, number> | undefined) =>
 </template>
 
 <style scoped>
-.left-out {
-  color: var(--alert);
-  margin-left: 14px;
-}
-
 .narrow,
 .by-cell {
   position: absolute;
@@ -710,6 +717,13 @@ th button:hover {
   color: var(--act);
 }
 
+th .unit {
+  width: auto;
+  padding: 0 0 0 5px;
+  font-weight: 400;
+  color: var(--ink-2);
+}
+
 th .arrow {
   padding: 0 0 0 5px;
   width: auto;
@@ -723,7 +737,8 @@ th.time {
   box-shadow: inset 0 -3px 0 var(--time-line);
 }
 
-td {
+td,
+.sum :deep(td) {
   border-bottom: 1px solid var(--rule);
   padding: 0 6px;
   height: var(--line);
@@ -733,7 +748,8 @@ td {
   text-overflow: ellipsis;
 }
 
-.wrap td {
+.wrap td,
+.wrap .sum :deep(td) {
   white-space: pre-wrap;
   overflow-wrap: anywhere;
   vertical-align: top;
@@ -779,76 +795,20 @@ th:hover .edge {
   font-weight: 400;
 }
 
-.sum td {
-  background: var(--head);
-}
-
-.sum.depth-1 td {
-  background: color-mix(in srgb, var(--head) 60%, var(--card));
-}
-
-.sum.depth-2 td,
-.sum.more td {
+.more td {
   background: var(--card);
 }
 
-.sum.whole td {
-  border-top: 1px solid var(--rule-strong);
-  font-weight: 600;
-}
-
-.sum.group {
-  cursor: pointer;
-}
-
-.what {
+/* In sight at the very bottom of the sheet, over its padding. */
+tfoot {
   position: sticky;
-  left: 0;
+  bottom: -30px;
+  z-index: 2;
 }
 
-.fold {
-  border: 0;
-  background: none;
-  padding: 2px 4px 2px 0;
-  font-weight: 600;
-  cursor: pointer;
-}
-
-.fold svg {
-  width: 11px;
-  margin-right: 6px;
-  stroke: var(--act);
-  stroke-width: 1.6;
-  fill: none;
-  transition: rotate 0.12s;
-}
-
-.fold svg.open {
-  rotate: 90deg;
-}
-
-@media (prefers-reduced-motion: reduce) {
-  .fold svg {
-    transition: none;
-  }
-}
-
-.records {
-  color: var(--ink-2);
-  font-weight: 400;
-  margin-left: 12px;
-}
-
-/* A sum is longer than what it sums: it reaches over the empty cell before it and is never cut. */
-.sum td.total {
-  font-weight: 600;
-  overflow: visible;
-}
-
-.total .amount {
-  display: flex;
-  justify-content: flex-end;
-  white-space: nowrap;
+.matches td {
+  background: var(--head);
+  border-top: 1px solid var(--rule-strong);
 }
 
 .more .word {
@@ -892,6 +852,12 @@ tbody tr[aria-selected='true'] {
 }
 
 tr:focus-visible {
+  outline-offset: -2px;
+}
+
+/* Whoever goes from match to match by a button sees where they are. */
+.marked tbody tr:focus {
+  outline: 2px solid var(--act);
   outline-offset: -2px;
 }
 

@@ -211,14 +211,16 @@ function run(value: string) {
         <option value="">{{ groups.length ? 'then by…' : 'by…' }}</option>
         <option v-for="f in free" :key="f.key" :value="f.key">{{ f.label }}</option>
       </select>
-      <p v-if="groups.length && sums.length" class="sums">
+      <p v-if="sums.length" class="sums">
         Add up
         <label v-for="f in sums" :key="f.key">
           <input type="checkbox" :checked="shape.totals?.includes(f.key)" @change="toggleSum(f.key)" />
           {{ f.label }}
         </label>
       </p>
-      <p class="hint">Groups change nothing about which records match.</p>
+      <p class="hint">
+        Groups change nothing about which records match. Without groups, the sums stand on the last line.
+      </p>
     </fieldset>
 
     <fieldset v-if="amount && date">

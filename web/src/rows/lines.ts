@@ -19,5 +19,5 @@ export type Line =
   | (OfTable & { kind: 'record'; row: Row })
   | (OfTable & Summed & { kind: 'group'; words: string; open: boolean; toggle: () => void })
   | (OfTable & Summed & { kind: 'whole'; words: string })
-  | (OfTable & { kind: 'opening'; words: string; amount: number })
+  | (OfTable & { kind: 'balance'; words: string; amount: number })
   | (OfTable & { kind: 'more'; words: string; load?: () => void })

@@ -57,7 +57,7 @@ describe('a shape', () => {
       groups: [{ field: 'site', by: 'value' }],
       totals: ['amount'],
     })
-    expect(written({ totals: ['amount'] })).toBe('{}')
+    expect(written({ totals: ['amount'] })).toBe('{"totals":["amount"]}')
     expect(written(readShape(written(said)))).toBe(written(said))
   })
   it.each(['', 'nonsense', '[1]', 'null', '"a"'])('that is none is as usual: %s', (text) => {
@@ -71,6 +71,7 @@ describe('a shape', () => {
         groups: [{ field: 'site' }, { field: 'posted_at', by: 'quarter' }],
       }),
     ).toBe('rows 101 to 1,200; in groups by Site, then quarter of Posted at')
+    expect(shapeWords(register, { totals: ['amount'] })).toBe('with sums of Amount')
     expect(shapeWords(register, { running: 'zero' })).toBe('running amount from zero')
   })
   it('shows so many of the matches', () => {

@@ -39,7 +39,7 @@ export function tidy(shape: Shape): Shape {
         }).filter(([, v]) => v),
       ),
     )
-  if (shape.totals?.length && shape.groups?.length) found.totals = shape.totals
+  if (shape.totals?.length) found.totals = shape.totals
   if (shape.take)
     found.take = Object.fromEntries(
       Object.entries(shape.take).filter(([, v]) => v !== null && v !== undefined),
@@ -136,15 +136,19 @@ export function partSize(part: Part | null | undefined, matching: number): numbe
   return Math.max(0, Math.min(matching, part.to ?? 0) - (part.from ?? 1) + 1)
 }
 
+const labelOf = (register: Register, key: string) => register.fields.find((f) => f.key === key)?.label ?? key
+
 /** What is unusual about how the records are shown, as a sentence goes on; empty for a plain list. */
 export function shapeWords(register: Register, shape: Shape): string {
   const said: string[] = []
   if (shape.take) said.push(partWords(shape.take))
   if (shape.groups?.length)
     said.push('in groups by ' + shape.groups.map((g) => levelWords(register, g)).join(', then '))
+  if (shape.totals?.length && !shape.groups?.length)
+    said.push('with sums of ' + shape.totals.map((key) => labelOf(register, key)).join(', '))
   if (shape.marked) said.push('all records, matches marked')
   if (shape.running) {
-    const label = register.fields.find((f) => f.key === register.running)?.label ?? ''
+    const label = labelOf(register, register.running ?? '')
     said.push(
       `running ${label.charAt(0).toLowerCase() + label.slice(1)} from ${shape.running === 'zero' ? 'zero' : 'the beginning'}`,
     )

@@ -107,7 +107,8 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
     asked.value = question
     trouble.value = ''
     news.value = 0
-    if (!question.shape?.groups?.length) {
+    // Sums without groups are those of one group of all.
+    if (!question.shape?.groups?.length && (!question.shape?.totals?.length || question.compared)) {
       top.value = undefined
       opened.value = new Map()
       asking.stop()
@@ -274,17 +275,22 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
         })
     }
     walk(top.value, [])
-    found.push({
-      kind: 'whole',
-      key: 'whole',
-      depth: 0,
-      words: 'All together',
-      records: top.value.records,
-      totals: top.value.totals,
-      leftOut: top.value.leftOut,
-    })
-    return found
+    return whole.value ? [...found, whole.value] : found
   })
+  /** What all of them come to. */
+  const whole = computed<Extract<Line, { kind: 'whole' }> | undefined>(() =>
+    top.value
+      ? {
+          kind: 'whole',
+          key: 'whole',
+          depth: 0,
+          words: asked.value?.shape?.marked ? 'All that match' : 'All together',
+          records: top.value.records,
+          totals: top.value.totals,
+          leftOut: top.value.leftOut,
+        }
+      : undefined,
+  )
 
-  return { ask, lines, trouble, slow, news, compare, bringIn, openAll, closeAll, stop, drop, levels }
+  return { ask, lines, whole, trouble, slow, news, compare, bringIn, openAll, closeAll, stop, drop, levels }
 }

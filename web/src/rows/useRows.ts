@@ -281,8 +281,8 @@ export function useRows() {
     void weigh(asked)
   }
 
-  function more() {
-    if (asked && next && !loading.value && !trouble.value) void page(asked, false)
+  async function more() {
+    if (asked && next && !loading.value && !trouble.value) await page(asked, false)
   }
 
   function again() {

@@ -407,7 +407,10 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
             </tr>
             <tr>
               <td><kbd>↑</kbd> <kbd>↓</kbd></td>
-              <td>in the records: up and down; <kbd>←</kbd> <kbd>→</kbd> to a cell</td>
+              <td>
+                in the records: up and down; <kbd>←</kbd> <kbd>→</kbd> to a cell; <kbd>Shift</kbd> with them:
+                from match to match where all are shown
+              </td>
             </tr>
             <tr>
               <td><kbd>m</kbd></td>

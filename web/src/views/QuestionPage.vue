@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, provide, ref, watch, type Ref } from 'vue'
+import { computed, nextTick, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { type Finding, type Outline, type Register } from '@/api/client'
 import { number } from '@/platform/format'
@@ -278,20 +278,47 @@ const lines = computed<Line[]>(() => {
     depth: 0,
     row,
   }))
-  if (shape.value.running !== 'beginning' || opening.value === undefined) return records
-  const before: Line = {
-    kind: 'opening',
-    key: 'opening',
-    depth: 0,
-    words: 'Before the first of them:',
-    amount: opening.value,
-  }
-  return order.value[0]?.startsWith('-')
-    ? done.value
-      ? [...records, before]
-      : records
-    : [before, ...records]
+  if (!shape.value.running) return records
+  const newestFirst = order.value[0]?.startsWith('-') ?? false
+  const balance = (key: string, words: string, amount: number | null | undefined): Line[] =>
+    amount === undefined || amount === null ? [] : [{ kind: 'balance', key, depth: 0, words, amount }]
+  const before =
+    shape.value.running === 'beginning' ? balance('before', 'Before the first of them:', opening.value) : []
+  const after = balance(
+    'after',
+    'After the last of them:',
+    (newestFirst ? rows.value[0] : rows.value.at(-1))?.running,
+  )
+  return newestFirst
+    ? [...after, ...records, ...(done.value ? before : [])]
+    : [...before, ...records, ...(done.value ? after : [])]
 })
+
+const page = ref<InstanceType<typeof RecordTable>>()
+/** The most records that are read on at a stroke. */
+const MOST_READ_ON = 5_000
+/** Goes to the next record that matches, or the one before, where all are shown. */
+async function toMatch(by: 1 | -1) {
+  noMatch.value = ''
+  if (page.value?.toMatch(by)) return
+  const from = rows.value.length
+  if (by === -1) {
+    noMatch.value = 'There is no match before this one.'
+    return
+  }
+  while (!done.value && !trouble.value && rows.value.length - from < MOST_READ_ON) {
+    const until = rows.value.length
+    await answer.more()
+    if (rows.value.length === until) break
+    await nextTick()
+    if (rows.value.slice(until).some((r) => r.matches !== false) && page.value?.toMatch(1)) return
+  }
+  noMatch.value = done.value
+    ? 'There is no further match.'
+    : `No match in the next ${number(rows.value.length - from)}; press again to read on.`
+}
+const noMatch = ref('')
+watch(asked, () => (noMatch.value = ''))
 
 // ------------------------------------------------------------------ columns
 
@@ -369,6 +396,7 @@ const live = computed(() =>
         lines: lines.value,
         shape: shape.value,
         total: count.value?.matching,
+        whole: grouped.value ? undefined : groups.whole.value,
         done: done.value,
         tested: tested.value,
         zone: zone.value,
@@ -522,6 +550,7 @@ const table = useHeld(
       </div>
       <RecordTable
         v-if="table"
+        ref="page"
         v-bind="table.answer"
         :order="order"
         :waiting="table.held"
@@ -535,7 +564,18 @@ const table = useHeld(
         @shape="reshape"
         @select="select"
         @more="answer.more()"
-      />
+        @match="toMatch"
+      >
+        <template #matches>
+          <button type="button" class="word" title="Shift ↑ in the records" @click="toMatch(-1)">
+            previous match
+          </button>
+          <button type="button" class="word" title="Shift ↓ in the records" @click="toMatch(1)">
+            next match
+          </button>
+          <span class="no-match" role="status">{{ noMatch }}</span>
+        </template>
+      </RecordTable>
       <p v-if="done && !grouped && rows.length > 20" class="end">That is all: {{ number(rows.length) }}.</p>
     </main>
     <BesidePanel

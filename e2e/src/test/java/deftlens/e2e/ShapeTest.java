@@ -42,6 +42,59 @@ class ShapeTest extends Journey {
     }
 
     @Test
+    void sumsStandOnTheLastLineWithoutGroups() throws SQLException {
+        Page tomas = signedIn("Tomas Rell");
+        where(tomas, "dues", "amount > 0 and posted_at before 2026-11-01", "");
+        tomas.keyboard().press("s");
+        panel(tomas)
+                .getByLabel("Amount", new Locator.GetByLabelOptions().setExact(true))
+                .check();
+        tomas.keyboard().press("Escape");
+        Locator whole = tomas.locator("tfoot tr.whole");
+        String where = " from records.dues where amount > 0 and posted_at < '2026-11-01 00:00 Europe/London'";
+        assertThat(whole).containsText("All together " + query("select to_char(count(*), 'FM999,999,990')" + where));
+        assertThat(whole).containsText(query("select to_char(sum(amount), 'FM999,999,990.00')" + where));
+        assertThat(whole).isInViewport();
+        assertThat(statement(tomas)).containsText("with sums of Amount");
+        expectAccessible(tomas, "sums without groups");
+
+        // The balance is told before the first and after the last of them.
+        tomas.keyboard().press("s");
+        panel(tomas).getByLabel("Running Amount").selectOption("beginning");
+        tomas.keyboard().press("Escape");
+        assertThat(tomas.getByText("After the last of them:")).isVisible();
+        assertThat(tomas.locator("td.running").first()).not().hasText("");
+        assertThat(tomas.locator("tr.more").first())
+                .containsText(tomas.locator("td.running").first().innerText());
+    }
+
+    @Test
+    void theKeysGoFromMatchToMatch() {
+        Page ines = signedIn("Ines Marlow");
+        String statement = "severity = 5 and site is \"Outer Roads\"";
+        where(ines, "defects", statement, "");
+        assertThat(ines.locator("td.ident").nth(2)).isVisible();
+        List<String> matches = ines.locator("td.ident").allInnerTexts().subList(0, 3);
+        where(ines, "defects", statement, "&shape=" + URLEncoder.encode("{\"marked\":true}", StandardCharsets.UTF_8));
+        Locator at = ines.locator("tr:focus td.ident");
+        button(ines, "next match").click();
+        assertThat(at).hasText(matches.get(0));
+        assertThat(ines.locator("tr:focus")).isInViewport();
+        ines.keyboard().press("Shift+ArrowDown");
+        assertThat(at).hasText(matches.get(1));
+        button(ines, "next match").click();
+        assertThat(at).hasText(matches.get(2));
+        ines.keyboard().press("Shift+ArrowUp");
+        assertThat(at).hasText(matches.get(1));
+        ines.keyboard().press("Shift+ArrowUp");
+        assertThat(at).hasText(matches.get(0));
+        ines.keyboard().press("Shift+ArrowUp");
+        assertThat(ines.getByText("There is no match before this one.")).isVisible();
+        assertThat(at).hasText(matches.get(0));
+        expectAccessible(ines, "from match to match");
+    }
+
+    @Test
     void recordsStandInGroupsWithTheirSums() throws SQLException {
         Page ines = signedIn("Ines Marlow");
         where(ines, "defects", "severity >= 4", "");

@@ -5,6 +5,7 @@ import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertTha
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.FilePayload;
 import deftlens.demo.DemoViews;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
@@ -218,9 +219,52 @@ class WholeLanguageTest extends Journey {
         open(ines, stays("arrives on a day off and arrives in 2026-11-22"));
         expectStays(ines, "arrives >= '2026-11-22 00:00 Europe/London' and arrives < '2026-11-23 00:00 Europe/London'");
 
+        // A file of holidays comes into the list, and counts once it is saved.
+        open(ines, "/organisation");
+        ines.getByLabel("A file of holidays")
+                .setInputFiles(new FilePayload(
+                        "days.csv", "text/csv", "Harbour fair;19.11.2026\n".getBytes(StandardCharsets.UTF_8)));
+        assertThat(ines.getByText("1 day of days.csv was added. Nothing is saved yet."))
+                .isVisible();
+        exactButton(ines, "Save").click();
+        assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Saved.");
+        String thursday = "arrives >= '2026-11-19 00:00 Europe/London' and arrives < '2026-11-20 00:00 Europe/London'";
+        open(ines, stays("arrives on a day off and arrives in 2026-11-19"));
+        expectStays(ines, thursday);
+        open(ines, "/organisation");
+        ines.getByLabel("A file of holidays")
+                .setInputFiles(new FilePayload("notes.txt", "text/plain", "nothing".getBytes(StandardCharsets.UTF_8)));
+        assertThat(ines.getByRole(AriaRole.ALERT)).containsText("No days could be read in this file.");
+        button(ines, "Remove Harbour fair").click();
+        exactButton(ines, "Save").click();
+        assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Saved.");
+        open(ines, stays("arrives on a day off and arrives in 2026-11-19"));
+        expectStays(ines, "false");
+
         Page asta = signedIn("Asta Quill");
         open(asta, "/organisation");
         assertThat(sunday(asta)).isDisabled();
+    }
+
+    @Test
+    void whoReadsFillsInTextsAndBands() {
+        Page ines = signedIn("Ines Marlow");
+        open(ines, "/registers/defects?where=" + URLEncoder.encode("title contains {what}", StandardCharsets.UTF_8));
+        Locator what = ines.getByLabel("what", new Page.GetByLabelOptions().setExact(true));
+        what.fill("crane");
+        what.press("Tab");
+        expectCount(ines, defects("title ilike '%crane%'"));
+        phrase(ines, "title contains").click();
+        assertThat(editor(ines).getByLabel("Ask whoever reads")).hasValue("what");
+        apply(ines);
+        expectCount(ines, defects("title ilike '%crane%'"));
+
+        open(ines, stays("length is in band {size}"));
+        Locator size = ines.getByLabel("size", new Page.GetByLabelOptions().setExact(true));
+        assertThat(ines.locator("datalist option[value=Coaster]")).hasCount(1);
+        size.fill("coaster");
+        size.press("Tab");
+        expectStays(ines, "length >= 18 and length < 60");
     }
 
     private static Locator sunday(Page page) {

@@ -1,11 +1,18 @@
 package deftlens.server.administration;
 
+import deftlens.server.organisation.HolidayFile;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.organisation.OrganisationService.Settings;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import jakarta.validation.Valid;
+import jakarta.validation.constraints.NotNull;
+import jakarta.validation.constraints.Size;
+import java.time.Clock;
+import java.time.LocalDate;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -18,10 +25,12 @@ class OrganisationController {
 
     private final OrganisationService organisation;
     private final AdministrationService administration;
+    private final Clock clock;
 
-    OrganisationController(OrganisationService organisation, AdministrationService administration) {
+    OrganisationController(OrganisationService organisation, AdministrationService administration, Clock clock) {
         this.organisation = organisation;
         this.administration = administration;
+        this.clock = clock;
     }
 
     @GetMapping
@@ -35,5 +44,21 @@ class OrganisationController {
             throw Problem.forbidden("Only an administrator changes the organisation's calendar.");
         }
         return administration.change(wanted, who);
+    }
+
+    /**
+     * A file of holidays that is looked at.
+     *
+     * @param text an iCalendar (RFC 5545) or a CSV with a column of days, at most a million characters
+     */
+    record HolidayText(@NotNull @Size(max = 1_000_000) String text) {}
+
+    /** The days that a file of holidays has; nothing is written. They are sent with the settings. */
+    @PostMapping("/holidays")
+    HolidayFile.Holidays holidays(@Valid @RequestBody HolidayText file, @AuthenticationPrincipal SignedIn who) {
+        if (!who.administers()) {
+            throw Problem.forbidden("Only an administrator changes the organisation's calendar.");
+        }
+        return HolidayFile.read(file.text(), LocalDate.ofInstant(clock.instant(), organisation.zone()));
     }
 }

@@ -143,13 +143,27 @@ public class GroupsService {
                     added(groups, totals),
                     leftOut(groups));
         }
-        NativeQuery<Object[]> whole = rows.query(question, Groups.whole(base.scope(), base.where(), totals, finite));
-        whole.addScalar("c0", Long.class);
-        sumsFetched(whole, totals, finite, 1);
-        Object found = rows.tracked(question, () -> (Object) whole.getSingleResult());
+        Level whole = whole(question, base, totals, finite);
+        return new Level(groups.subList(0, limit), true, whole.records(), whole.totals(), whole.leftOut());
+    }
+
+    /** All of a question's records together, without groups. */
+    @Transactional(readOnly = true)
+    public Level whole(Question question, List<Field> totals, Order order, Optional<Take> take) {
+        return whole(
+                question,
+                rows.base(question, order, take),
+                totals,
+                !question.described().isOwn());
+    }
+
+    private Level whole(Question question, RowsService.Base base, List<Field> totals, boolean finite) {
+        NativeQuery<Object[]> query = rows.query(question, Groups.whole(base.scope(), base.where(), totals, finite));
+        query.addScalar("c0", Long.class);
+        sumsFetched(query, totals, finite, 1);
+        Object found = rows.tracked(question, () -> (Object) query.getSingleResult());
         Object[] sums = found instanceof Object[] several ? several : new Object[] {found};
-        return new Level(
-                groups.subList(0, limit), true, (Long) sums[0], sums(totals, sums, 1), leftOut(totals, sums, 1));
+        return new Level(List.of(), false, (Long) sums[0], sums(totals, sums, 1), leftOut(totals, sums, 1));
     }
 
     /** Has the sums fetched, and how many values are left out of them. */

@@ -1,6 +1,7 @@
 package deftlens.server.rows;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.field.Field;
 import deftlens.core.match.Why;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
@@ -217,7 +218,7 @@ class RowsController {
     /**
      * The groups of one level.
      *
-     * @param groups the levels of the grouping, the outermost first
+     * @param groups the levels of the grouping, the outermost first; none for all records together, without groups
      * @param inside the groups around the level that is wanted; its number says which one that is
      * @param totals the number and amount fields to add up
      * @param order of the records, for a part of them
@@ -258,6 +259,12 @@ class RowsController {
                         Optional.empty())
                 .checked(described);
         List<GroupsService.Inside> inside = asked.inside().orElse(List.of());
+        List<Field> totals = Orders.columns(described, Optional.of(shape.totals()));
+        if (asked.groups().isEmpty() && inside.isEmpty()) {
+            RowsService.Question question = question(described, asked, who, name);
+            return groups.whole(
+                    question, totals, Orders.order(described, asked.order(), question.condition()), shape.taken());
+        }
         if (inside.size() >= asked.groups().size()) {
             throw Problem.unprocessable("no-level", "There is no further level of groups inside these.");
         }
@@ -265,7 +272,7 @@ class RowsController {
         return groups.groups(
                 groups.inside(question, inside),
                 asked.groups().get(inside.size()),
-                Orders.columns(described, Optional.of(shape.totals())),
+                totals,
                 Orders.order(described, asked.order(), question.condition()),
                 shape.taken(),
                 asked.limit().orElse(USUAL_GROUPS));

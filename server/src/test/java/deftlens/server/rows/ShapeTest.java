@@ -135,6 +135,44 @@ class ShapeTest {
         }
     }
 
+    @Test
+    void sumsGoWithoutGroups() throws SQLException {
+        JsonNode whole = ok(
+                "/groups", Map.of("groups", List.of(), "totals", List.of("amount"), "statement", "till is \"West\""));
+        assertThat(whole.get("groups")).isEmpty();
+        assertThat(whole.get("records").asText())
+                .isEqualTo(TestServer.query("select count(*) from records.takings where till = 'West'"));
+        assertThat(whole.at("/totals/amount").decimalValue())
+                .isEqualByComparingTo(TestServer.query("select sum(amount) from records.takings where till = 'West'"));
+        JsonNode part = ok(
+                "/groups",
+                Map.of(
+                        "groups",
+                        List.of(),
+                        "totals",
+                        List.of("amount"),
+                        "order",
+                        List.of("number"),
+                        "take",
+                        Map.of("first", 7)));
+        assertThat(part.get("records").asInt()).isEqualTo(7);
+        assertThat(part.at("/totals/amount").decimalValue())
+                .isEqualByComparingTo(TestServer.query("select sum(amount) from (select amount from records.takings"
+                        + " order by number collate \"und-x-icu\", id limit 7) q"));
+        assertThat(ok(
+                                "/groups",
+                                Map.of(
+                                        "groups",
+                                        List.of(),
+                                        "statement",
+                                        "number is \"none\"",
+                                        "totals",
+                                        List.of("amount")))
+                        .get("totals"))
+                .isEmpty();
+        refused("/groups", Map.of("groups", List.of(), "inside", List.of(Map.of("field", "till"))), "no-level");
+    }
+
     /** Has fiscal years begin with another month, and says with which they did. */
     private static int fiscalYearStarts(int month) {
         ObjectNode settings = (ObjectNode) ada.get("/api/organisation").json();
