@@ -2,6 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { api, data, sentence, type AccessLine, type Register, type TeamName } from '@/api/client'
 import { useSession } from '@/people/session'
+import StatementBuilder from '@/statements/StatementBuilder.vue'
 
 const props = defineProps<{ register: Register }>()
 const session = useSession()
@@ -105,17 +106,15 @@ const name = (line: Line) =>
             <option value="none">nothing; the register is not there for them</option>
           </select>
         </label>
-        <label v-if="line.reads === 'some'">
-          in the language of statements
-          <input
-            v-model="line.statement"
-            class="field"
-            placeholder="site is my site"
-            spellcheck="false"
-            :aria-label="`Limit for ${name(line)}`"
-          />
-        </label>
       </div>
+      <StatementBuilder
+        v-if="line.reads === 'some'"
+        v-model="line.statement"
+        role="group"
+        :register="register"
+        :zone="session.zone"
+        :aria-label="`Limit for ${name(line)}`"
+      />
       <fieldset v-if="line.reads !== 'none'" class="hides">
         <legend>without these fields</legend>
         <label v-for="f in hideable" :key="f.key" class="tick">

@@ -269,7 +269,19 @@ class RegistersTest extends Journey {
         button(ines, "Access").click();
         button(ines, "Add a line").click();
         labelled(ines, "Who line 1 is about").selectOption("Quay crews");
-        labelled(ines, "Limit for Quay crews").fill("site is my site");
+        // The limit is built as a view's statement is.
+        Locator limit = ines.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Limit for Quay crews"));
+        assertThat(limit).containsText("Permits, every one of them");
+        limit.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("whose…"))
+                .click();
+        chooseField(ines, "Site");
+        editor(ines)
+                .getByRole(AriaRole.CHECKBOX, new Locator.GetByRoleOptions().setName("my site"))
+                .check();
+        apply(ines);
+        assertThat(limit).containsText("Permits whose site is my site");
+        assertThat(limit).containsText("What is my is each reader’s own.");
+        expectAccessible(ines, "a limit that is built");
         labelled(ines, "Applicant").check();
         exactButton(ines, "Save").click();
         assertThat(ines.getByText("Saved. It holds from the next question on")).isVisible();

@@ -469,8 +469,12 @@ class YearsTest extends Journey {
         button(ines, "Add a line").click();
         ines.getByLabel("Who line 1 is about", new Page.GetByLabelOptions().setExact(true))
                 .selectOption("Quay crews");
-        ines.getByLabel("Limit for Quay crews", new Page.GetByLabelOptions().setExact(true))
-                .fill("site is my site");
+        Locator limit = ines.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Limit for Quay crews"));
+        limit.getByLabel("Type what you look for").last().fill("my site");
+        assertThat(limit.locator("label").filter(new Locator.FilterOptions().setHasText("site is my site")))
+                .isVisible();
+        limit.getByLabel("Type what you look for").last().press("Enter");
+        assertThat(limit).containsText("Permits whose site is my site");
         ines.getByLabel("Applicant", new Page.GetByLabelOptions().setExact(true))
                 .check();
         exactButton(ines, "Save").click();
