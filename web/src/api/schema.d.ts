@@ -868,6 +868,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/fields/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeField"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/fields/{field}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["field"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/groups": {
         parameters: {
             query?: never;
@@ -1118,6 +1150,38 @@ export interface paths {
         get: operations["history_1"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/removed-fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["removedFields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/removed-fields/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restoreField"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2380,6 +2444,12 @@ export interface components {
             unit: string;
             useful: boolean;
         };
+        FieldUse: {
+            needed: string[];
+            /** Format: int64 */
+            values?: number | null;
+            views: components["schemas"]["UsingView"][];
+        };
         FileColumn: {
             /** Format: int64 */
             filled: number;
@@ -3074,6 +3144,11 @@ export interface components {
             /** Format: int32 */
             refinedBy: number;
         };
+        RemovedField: {
+            key: string;
+            label: string;
+            type: string;
+        };
         Renamed: {
             from: string;
             to: string;
@@ -3366,7 +3441,7 @@ export interface components {
         };
         Test: {
             /** @enum {string} */
-            takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN";
+            takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "TIMES_ON_DAYS" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN";
             words: string;
         };
         Together: {
@@ -3425,6 +3500,13 @@ export interface components {
             mineAt?: string | null;
             /** Format: int32 */
             readers: number;
+            view: string;
+        };
+        UsingView: {
+            criteria: string[];
+            name: string;
+            owner: components["schemas"]["Who"];
+            reliance: components["schemas"]["Reliance"];
             view: string;
         };
         ValueCount: {
@@ -5226,6 +5308,54 @@ export interface operations {
             };
         };
     };
+    removeField: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldUse"];
+                };
+            };
+        };
+    };
     groups: {
         parameters: {
             query?: never;
@@ -5681,6 +5811,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordChange"][];
+                };
+            };
+        };
+    };
+    removedFields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedField"][];
+                };
+            };
+        };
+    };
+    restoreField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Description"];
                 };
             };
         };

@@ -42,6 +42,7 @@ beforeEach(() => {
   server.on('POST', AT + '/values', { values: [], more: false })
   server.on('POST', AT + '/histogram', { buckets: [], step: 'month', label: 'Due', field: 'due' })
   server.on('GET', '/api/imports', [])
+  server.on('GET', AT + '/removed-fields', [])
   server.on('GET', '/api/teams', [])
   server.on('GET', '/api/session', {
     person: { id: '2', name: 'ines', fullName: 'Ines', role: 'ADMINISTRATOR' },
@@ -85,6 +86,67 @@ describe('a register in the catalogue', () => {
     await described().setValue('What it is')
     expect(await keep()).toMatchObject({ order: ['-due:empties-first'], version: 3 })
     expect(page.text()).toContain('Saved. It holds for everybody from now on.')
+  })
+
+  it('removes a field once what rests on it was read, and brings it back', async () => {
+    const without = { ...REGISTER, version: 4, fields: REGISTER.fields.slice(1) }
+    const gone = { key: 'number', label: 'Number', type: 'text' }
+    const reliance = { readers: [], pinnedBy: 0, beginningOf: [], listOf: [], refinedBy: 0 }
+    server.on('GET', AT + '/fields/number/use', {
+      values: 24,
+      needed: [],
+      views: [
+        {
+          view: '7',
+          name: 'Old ones',
+          owner: { fullName: 'Asta Quill' },
+          reliance,
+          criteria: ['number is “D-1”'],
+        },
+      ],
+    })
+    server.on('DELETE', AT + '/fields/number', without)
+    await open()
+    await button('Remove…').trigger('click')
+    await settled()
+    const dialog = () => document.querySelector('.el-dialog')!
+    expect(dialog().textContent).toContain('What 24 records have in it is kept')
+    expect(dialog().textContent).toContain('The view shows nothing until somebody changes it')
+    server.on('GET', AT + '/removed-fields', [gone])
+    ;[...dialog().querySelectorAll('button')]
+      .find((b) => b.textContent?.trim() === 'Remove the field')!
+      .click()
+    await settled()
+    expect(server.to('DELETE', AT + '/fields/number')[0]!.query.get('version')).toBe('3')
+    expect(page.text()).toContain('Number is removed. It can be brought back below.')
+    expect(page.get('.removed').text()).toContain('Number')
+    server.on('POST', AT + '/removed-fields/number', { ...REGISTER, version: 5 })
+    server.on('GET', AT + '/removed-fields', [])
+    await button('Bring back').trigger('click')
+    await settled()
+    expect(page.text()).toContain('Number is back, as the last field.')
+    expect(page.find('.removed').exists()).toBe(false)
+  })
+
+  it('does not remove a field that something rests on, and loses nothing that was written', async () => {
+    server.on('GET', AT + '/fields/number/use', {
+      values: null,
+      needed: ['It names a record to people. Choose another field for that first.'],
+      views: [],
+    })
+    await open()
+    await button('Remove…').trigger('click')
+    await settled()
+    const remove = [...document.querySelectorAll('button')].find(
+      (b) => b.textContent?.trim() === 'Remove the field',
+    )!
+    expect(remove.disabled).toBe(true)
+    expect(document.querySelector('.el-dialog')!.textContent).toContain('It names a record to people.')
+    await described().setValue('What it is')
+    await button('Remove…').trigger('click')
+    await settled()
+    expect(page.get('[role=alert]').text()).toContain('Save what you have changed first')
+    expect(described().element.value).toBe('What it is')
   })
 
   it('keeps what is being written when a field is added', async () => {

@@ -11,6 +11,7 @@ import {
   type FieldDescription,
   type ImportRun,
   type Register,
+  type RemovedField,
   type TeamEntry,
 } from '@/api/client'
 import { typeWords } from '@/platform/format'
@@ -24,6 +25,7 @@ import AccessEditor from './AccessEditor.vue'
 import BandReviewDialog from './BandReviewDialog.vue'
 import BandsEditor from './BandsEditor.vue'
 import { useCatalogue } from './catalogue'
+import RemoveFieldDialog from './RemoveFieldDialog.vue'
 import ShapePanel from './ShapePanel.vue'
 import SpeedPanel from './SpeedPanel.vue'
 import StartsEditor from './StartsEditor.vue'
@@ -80,6 +82,7 @@ const mayChange = computed(() => session.isAdministrator)
 async function load() {
   trouble.value = said.value = ''
   register.value = undefined
+  removedFields.value = []
   current.value = ''
   section.value = route.query.section === 'access' ? 'access' : 'fields'
   const stays = marked()
@@ -92,6 +95,7 @@ async function load() {
       const runs = await data(api.GET('/api/imports', { params: { query: { register: found.key } } }))
       const known = await data(api.GET('/api/teams'))
       if (stays()) [imports.value, teams.value] = [runs, known]
+      await loadRemoved()
     }
   } catch (e) {
     if (stays()) trouble.value = sentence(e)
@@ -263,6 +267,50 @@ async function add() {
   }
 }
 
+/** the fields that were removed and can be brought back */
+const removedFields = ref<RemovedField[]>([])
+const removal = ref<InstanceType<typeof RemoveFieldDialog>>()
+async function loadRemoved() {
+  const stays = marked()
+  const found = await data(
+    api.GET('/api/registers/{key}/removed-fields', { params: { path: { key: key.value } } }),
+  )
+  if (stays()) removedFields.value = found
+}
+/** Removing is a step of its own: what was written and not saved would be lost in it. */
+function askRemoval(about: FieldDescription) {
+  trouble.value = said.value = ''
+  if (changed.value) trouble.value = 'Save what you have changed first, or load the page again without it.'
+  else void removal.value?.ask(about)
+}
+async function fieldsChanged(fresh: Register, words: string) {
+  take(fresh)
+  said.value = words
+  catalogue.forget()
+  await loadRemoved()
+}
+async function bringBack(field: RemovedField) {
+  trouble.value = said.value = ''
+  if (changed.value) {
+    trouble.value = 'Save what you have changed first, or load the page again without it.'
+    return
+  }
+  busy.value = true
+  try {
+    const fresh = await data(
+      api.POST('/api/registers/{key}/removed-fields/{field}', {
+        params: { path: { key: key.value, field: field.key } },
+      }),
+    )
+    await fieldsChanged(fresh, `${field.label} is back, as the last field.`)
+    current.value = field.key
+  } catch (e) {
+    trouble.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+
 async function remove() {
   const left = leaving()
   try {
@@ -386,6 +434,23 @@ watch(key, load, { immediate: true })
               <button type="button" class="word" @click="adding = undefined">Cancel</button>
             </p>
           </form>
+          <template v-if="removedFields.length">
+            <h2>Removed</h2>
+            <ul class="removed" aria-label="Removed fields">
+              <li v-for="r in removedFields" :key="r.key">
+                {{ r.label }} <span class="small">{{ typeWords(r.type) }}</span>
+                <button
+                  type="button"
+                  class="word"
+                  :disabled="busy"
+                  :aria-label="`Bring ${r.label} back`"
+                  @click="bringBack(r)"
+                >
+                  Bring back
+                </button>
+              </li>
+            </ul>
+          </template>
         </div>
         <fieldset v-if="field" :disabled="!mayChange || busy" class="one">
           <legend class="hidden-text">{{ field.label }}</legend>
@@ -430,6 +495,14 @@ watch(key, load, { immediate: true })
           <p v-if="mayChange" class="acts">
             <button type="button" class="quiet" @click="move(-1)">Move up</button>
             <button type="button" class="quiet" @click="move(1)">Move down</button>
+            <button
+              v-if="field.given.origin !== 'MEMBER'"
+              type="button"
+              class="quiet"
+              @click="askRemoval(field.given)"
+            >
+              Remove…
+            </button>
           </p>
           <label v-if="['choice', 'tags'].includes(field.given.type)" class="about">
             Known values, one on each line, in their order
@@ -592,6 +665,14 @@ watch(key, load, { immediate: true })
         <span v-if="changed" class="small">You have unsaved changes.</span>
       </p>
       <section>
+        <RemoveFieldDialog
+          v-if="register && mayChange"
+          ref="removal"
+          :register="register"
+          @removed="
+            (fresh, gone) => fieldsChanged(fresh, `${gone.label} is removed. It can be brought back below.`)
+          "
+        />
         <BandReviewDialog v-if="review" v-model="reviewOpen" :review="review" :busy="busy" @keep="keep" />
         <ElDialog v-model="deleteOpen" :title="`Take ${register.label} away?`" width="440px">
           <p>
@@ -609,6 +690,16 @@ watch(key, load, { immediate: true })
 </template>
 
 <style scoped>
+.removed {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+.removed .word {
+  margin-left: 10px;
+}
+
 header {
   display: flex;
   gap: 18px;

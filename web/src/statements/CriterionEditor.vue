@@ -196,7 +196,7 @@ function keys(event: KeyboardEvent) {
         </ElOption>
       </ElSelect>
     </div>
-    <div v-if="field" class="body" :class="{ dated: takes === 'PERIOD' }">
+    <div v-if="field" class="body" :class="{ dated: takes === 'PERIOD' || takes === 'TIMES_ON_DAYS' }">
       <div class="tests" role="radiogroup" aria-label="Test">
         <button
           v-for="t in tests"
@@ -252,7 +252,7 @@ function keys(event: KeyboardEvent) {
           @repeating="takeRepeating"
           @read="windowRead($event.oneDay)"
         />
-        <div v-else-if="takes === 'TIME' || takes === 'TWO_TIMES'">
+        <div v-else-if="takes === 'TIME' || takes === 'TWO_TIMES' || takes === 'TIMES_ON_DAYS'">
           <div class="distance">
             <input
               v-model="draft.fromTime"
@@ -260,15 +260,25 @@ function keys(event: KeyboardEvent) {
               type="time"
               :aria-label="takes === 'TIME' ? 'Time' : 'From'"
             />
-            <template v-if="takes === 'TWO_TIMES'">
+            <template v-if="takes !== 'TIME'">
               <span>and</span><input v-model="draft.toTime" class="field" type="time" aria-label="To" />
             </template>
           </div>
-          <p v-if="takes === 'TWO_TIMES'" class="hint">
+          <p v-if="takes !== 'TIME'" class="hint">
             From the first on, up to and not including the second{{
               draft.fromTime > draft.toTime ? ', over midnight' : ''
-            }}.
+            }}{{ takes === 'TIMES_ON_DAYS' ? ', on any day of:' : '.' }}
           </p>
+          <PeriodPicker
+            v-if="takes === 'TIMES_ON_DAYS'"
+            ref="picker"
+            v-model="draft.period"
+            :register="register.key"
+            :criterion="{ field: draft.field }"
+            :clock="false"
+            :as-of="desk.asOf.value"
+            :zone="desk.zone.value"
+          />
         </div>
         <div
           v-else-if="takes === 'WEEKDAYS' || takes === 'MONTHS' || takes === 'DAYS_OF_MONTH'"

@@ -75,7 +75,10 @@ const REGISTER = {
     field('tags', 'tags', tests(['has any of', 'VALUES'], ...EMPTY)),
     field('urgent', 'yes/no', tests(['is', 'VALUE'])),
     field('opens', 'time of day', tests(['before', 'TIME'], ['between', 'TWO_TIMES'])),
-    field('stay', 'span', { ...tests(['overlaps', 'PERIOD']), ends: { start: 'raised', end: 'closed' } }),
+    field('stay', 'span', {
+      ...tests(['overlaps', 'PERIOD'], ['overlaps time between', 'TIMES_ON_DAYS']),
+      ends: { start: 'raised', end: 'closed' },
+    }),
     field('leave', 'span', { ...tests(['overlaps', 'PERIOD']), ends: { start: 'due', end: 'due' } }),
     field('bare', 'text', { tests: [] }),
   ],
@@ -152,6 +155,14 @@ describe('a criterion that is opened and applied as it was', () => {
     { field: 'opens', test: 'before', time: '09:30' },
     { field: 'opens', test: 'between', from: '09:30', to: '17:00' },
     { field: 'stay', test: 'overlaps', period: 'this week' },
+    { field: 'stay', test: 'overlaps time between', from: '12:00', to: '16:00', period: 'last week' },
+    {
+      field: 'stay',
+      test: 'overlaps time between',
+      from: { ask: 'from', default: '12:00' },
+      to: { ask: 'to' },
+      period: '{days = last week}',
+    },
   ])('says the same: %j', (node) => {
     expect(again(node)).toEqual(node)
   })

@@ -73,6 +73,7 @@ const WORDS: Record<string, string> = {
   'is in': 'is one of',
   'is not in': 'is none of',
   'is not empty': 'is not empty',
+  'overlaps time between': 'overlaps hours of the day',
   'weekday in': 'on weekdays',
   'weekday not in': 'not on weekdays',
   'month in': 'in months of any year',
@@ -135,7 +136,8 @@ const singleWords = (words: string) => (words === 'is in' ? 'is' : 'is not')
 export function draftOf(register: Register, node: Node = {}, about = ''): Draft {
   const field = String(node.field ?? about)
   const value = plain(node.value)
-  const asked = askedPhrase(node.period)
+  // Beside two times a blank for the days stands as it was written.
+  const asked = node.from === undefined ? askedPhrase(node.period) : null
   const values = node.values as unknown[] | undefined
   const words = String(node.test ?? '')
   const bands = (node.bands as unknown[] | undefined) ?? []
@@ -279,6 +281,7 @@ export function blanks(register: Register, draft: Draft): 0 | 1 | 2 {
       return 1
     case 'TWO_NUMBERS':
     case 'TWO_TIMES':
+    case 'TIMES_ON_DAYS':
       return 2
     case 'VALUE':
       return field?.type === 'text' ? 1 : 0
@@ -383,6 +386,13 @@ export function built(register: Register, draft: Draft): Node {
       return { ...base, time: asTime(draft.fromTime) }
     case 'TWO_TIMES':
       return { ...base, from: asTime(draft.fromTime), to: asTime(draft.toTime, second) }
+    case 'TIMES_ON_DAYS':
+      return {
+        ...base,
+        from: asTime(draft.fromTime),
+        to: asTime(draft.toTime, second),
+        period: draft.period,
+      }
     case 'WEEKDAYS':
     case 'MONTHS':
     case 'DAYS_OF_MONTH':

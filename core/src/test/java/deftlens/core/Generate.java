@@ -343,7 +343,20 @@ public final class Generate {
                         : new Test.Timed(
                                 pick(List.of(Test.Stand.BEFORE, Test.Stand.AFTER, Test.Stand.FROM, Test.Stand.UP_TO)),
                                 clock());
-            case SPAN -> new Test.Spanned(pick(List.of(Test.Extent.values())), period());
+            case SPAN ->
+                random.nextInt(4) == 0
+                        ? new Test.SpannedDaily(clock(), clock(), fewDays())
+                        : new Test.Spanned(pick(List.of(Test.Extent.values())), period());
+        };
+    }
+
+    /** Days that are looked through one by one: some weeks at most. */
+    private Period fewDays() {
+        return switch (random.nextInt(4)) {
+            case 0 -> new Period.Running(side(), 1 + random.nextInt(40), Unit.DAY);
+            case 1 -> new Period.Calendar(pick(List.of(Period.Which.values())), Unit.WEEK);
+            case 2 -> new Period.NearDay(random.nextInt(3) - 1);
+            default -> new Period.Calendar(pick(List.of(Period.Which.values())), Unit.QUARTER);
         };
     }
 

@@ -263,6 +263,41 @@ class RegistersTest extends Journey {
     }
 
     @Test
+    void aFieldIsRemovedAndBroughtBack() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/permits", "Permits");
+        ines.getByRole(
+                        AriaRole.LIST,
+                        new Page.GetByRoleOptions().setName("Fields").setExact(true))
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("After dark"))
+                .click();
+        button(ines, "Remove…").click();
+        Locator dialog = dialog(ines, "Remove After dark?");
+        assertThat(dialog).containsText("is kept, and the field can be brought back on this page.");
+        expectAccessible(ines, "removing a field");
+        exactButton(ines, "Remove the field").click();
+        assertThat(ines.getByText("After dark is removed. It can be brought back below."))
+                .isVisible();
+        expectAccessible(ines, "removed fields");
+        open(ines, "/registers/permits");
+        assertThat(ines.locator(".matching")).hasText("9,000 of 9,000");
+        ines.keyboard().press("a");
+        Locator field = editor(ines).getByRole(AriaRole.COMBOBOX, new Locator.GetByRoleOptions().setName("Field"));
+        field.fill("After dark");
+        assertThat(ines.locator("[role=option]:visible")).hasCount(0);
+        ines.keyboard().press("Escape");
+
+        openPage(ines, "/catalogue/permits", "Permits");
+        button(ines, "Bring After dark back").click();
+        assertThat(ines.getByText("After dark is back, as the last field.")).isVisible();
+        open(
+                ines,
+                "/registers/permits?where=" + java.net.URLEncoder.encode("after_dark is yes", StandardCharsets.UTF_8));
+        assertThat(ines.locator(".matching"))
+                .hasText(String.format(java.util.Locale.UK, "%,d", counted("permits", "after_dark")) + " of 9,000");
+    }
+
+    @Test
     void aTeamSeesItsOwnSiteAndNoHiddenField() {
         Page ines = signedIn("Ines Marlow");
         openPage(ines, "/catalogue/permits", "Permits");

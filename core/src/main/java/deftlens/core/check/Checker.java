@@ -424,6 +424,7 @@ public final class Checker {
             return switch (test) {
                 case Test.Dated(Test.Stand stand, Period period) -> Optional.of(period);
                 case Test.Spanned(Test.Extent extent, Period period) -> Optional.of(period);
+                case Test.SpannedDaily daily -> Optional.of(daily.days());
                 case Test.DatedBetween(Period from, Period to) -> Optional.of(new Period.Range(from, to));
                 default -> Optional.empty();
             };
@@ -437,6 +438,7 @@ public final class Checker {
             Test test = switch (criterion.test()) {
                 case Test.Dated dated -> new Test.Dated(dated.stand(), by);
                 case Test.Spanned spanned -> new Test.Spanned(spanned.extent(), by);
+                case Test.SpannedDaily daily -> new Test.SpannedDaily(daily.from(), daily.to(), by);
                 case Test.DatedBetween between
                 when by instanceof Period.Range(Period from, Period to) -> new Test.DatedBetween(from, to);
                 default -> new Test.Dated(Test.Stand.IN, by);

@@ -4,6 +4,7 @@ import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
+import deftlens.core.time.LocalTimes;
 import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
@@ -16,6 +17,7 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -144,6 +146,8 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
             case Test.Working(Test.Work work) -> working(field, work);
             case Test.Spanned(Test.Extent extent, Period period) ->
                 span(field, extent, Windows.resolve(period, reading), period.isMoment());
+            case Test.SpannedDaily(Operand from, Operand to, Period days) ->
+                daily(field, time(from), time(to), Windows.resolve(days, reading), criterion);
             case Test.Banded(List<Operand> names) ->
                 banded(field, names.stream().map(Binder::text).toList(), criterion);
             case Test.Matches(String pattern, boolean exactly) ->
@@ -300,6 +304,40 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                         List.of(begun, new Bound.Some(List.of(running, endsAfter(end, endWindow), noLength))));
             }
         };
+    }
+
+    /** Under way in the stretch of at least one of the days, each of which is a window of its own. */
+    private Bound daily(Field span, LocalTime from, LocalTime to, Window window, Condition.Criterion criterion) {
+        Window.Days days = days(window);
+        if (days.firstDay().until(days.dayAfterLast(), ChronoUnit.DAYS) > Test.SpannedDaily.MOST_DAYS) {
+            throw new Unfit(
+                    criterion,
+                    "hours are looked through on at most " + Test.SpannedDaily.MOST_DAYS
+                            + " days; name a shorter window for " + span.label());
+        }
+        List<Window> stretches = new ArrayList<>();
+        for (LocalDate day = days.firstDay(); day.isBefore(days.dayAfterLast()); day = day.plusDays(1)) {
+            LocalDate end = to.isBefore(from) ? day.plusDays(1) : day;
+            Window stretch = new Window.Instants(
+                    LocalTimes.instant(day.atTime(from), reading.zone()),
+                    LocalTimes.instant(end.atTime(to), reading.zone()),
+                    reading.zone());
+            if (stretch.start().isBefore(stretch.end())) {
+                stretches.add(stretch);
+            }
+        }
+        if (stretches.isEmpty()) {
+            return new Bound.Constant(false);
+        }
+        Bound some = some(stretches.stream()
+                .map(stretch -> span(span, Test.Extent.OVERLAPS, stretch, false))
+                .toList());
+        // What is never there in the whole time is passed over at once, and found by an index.
+        Window whole = new Window.Instants(
+                stretches.getFirst().start(), stretches.getLast().end(), reading.zone());
+        return stretches.size() == 1
+                ? some
+                : new Bound.Every(List.of(span(span, Test.Extent.OVERLAPS, whole, false), some));
     }
 
     private static Window.Days earlier(Window.Days days) {

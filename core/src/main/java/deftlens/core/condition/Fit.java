@@ -41,6 +41,8 @@ public final class Fit {
                 type == FieldType.MOMENT
                         || type == FieldType.DATE && (work == Test.Work.WORKING_DAY || work == Test.Work.DAY_OFF);
             case Test.Spanned spanned -> type == FieldType.SPAN;
+            case Test.SpannedDaily daily ->
+                type == FieldType.SPAN && !daily.days().isClock();
             case Test.Banded banded -> type != FieldType.SPAN && type != FieldType.TAGS && type != FieldType.YES_NO;
             case Test.Matches matches -> type == FieldType.TEXT;
             case Test.Against against -> relation(type, against.relation());
@@ -58,6 +60,7 @@ public final class Fit {
                                 .orElse(false);
                     case Test.Spanned(Test.Extent extent, Period period) ->
                         dated(register.start(field).type(), period.isClock());
+                    case Test.SpannedDaily daily -> register.start(field).type() == FieldType.MOMENT;
                     default -> true;
                 };
     }

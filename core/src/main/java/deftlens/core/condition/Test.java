@@ -336,6 +336,23 @@ public sealed interface Test {
         }
     }
 
+    /**
+     * A span that is under way at any time of {@code [from, to)} by the wall clock, on at least one of the days: each stretch is
+     * taken from the day it begins on, and ends on the next one when {@code to} is before {@code from}.
+     *
+     * @param days the days that stretches begin on, at most {@value #MOST_DAYS} when it is resolved
+     */
+    record SpannedDaily(Operand from, Operand to, Period days) implements Test {
+        /** The most days that are looked through one by one. */
+        public static final int MOST_DAYS = 400;
+
+        public SpannedDaily {
+            requireTime(from);
+            requireTime(to);
+            Objects.requireNonNull(days);
+        }
+    }
+
     /** In at least one of the field's bands of these names, or blanks for names, kept in their order without repeats. */
     record Banded(List<Operand> bands) implements Test {
         public Banded {
@@ -490,6 +507,7 @@ public sealed interface Test {
             case TimeBetween t -> false;
             case Working t -> false;
             case Spanned t -> false;
+            case SpannedDaily t -> false;
             case Banded t -> true;
             case Matches t -> false;
             case Against t ->

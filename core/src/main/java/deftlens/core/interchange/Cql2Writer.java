@@ -66,6 +66,10 @@ final class Cql2Writer {
     private Cql2Expression criterion(Condition.Criterion criterion, String path, boolean negated) {
         note(criterion);
         try {
+            if (criterion.test() instanceof Test.SpannedDaily) {
+                // Day by day it could be said, in thousands of words that nobody reads, our own reader included.
+                throw new Unsaid("it has no hours of the local day");
+            }
             return bound(binder.bind(criterion), negated);
         } catch (Unsaid unsaid) {
             throw new Cql2.NotCarried(

@@ -82,6 +82,10 @@ public final class Asks {
             case Test.ClockBetween(Operand from, Operand to) -> add(List.of(from, to), Kind.TIME, field, found);
             case Test.TimeBetween(Operand from, Operand to) -> add(List.of(from, to), Kind.TIME, field, found);
             case Test.Timed(Test.Stand stand, Operand at) -> add(List.of(at), Kind.TIME, field, found);
+            case Test.SpannedDaily(Operand from, Operand to, Period days) -> {
+                add(List.of(from, to), Kind.TIME, field, found);
+                add(days, field, found);
+            }
             case Test.Banded(List<Operand> bands) -> add(bands, Kind.BAND, field, found);
             case Test.Dated(Test.Stand stand, Period period) -> add(period, field, found);
             case Test.Spanned(Test.Extent extent, Period period) -> add(period, field, found);
@@ -189,6 +193,9 @@ public final class Asks {
             case Test.TimeBetween(Operand from, Operand to) ->
                 new Test.TimeBetween(fill(from, answers, Asks::time), fill(to, answers, Asks::time));
             case Test.Timed(Test.Stand stand, Operand at) -> new Test.Timed(stand, fill(at, answers, Asks::time));
+            case Test.SpannedDaily(Operand from, Operand to, Period days) ->
+                new Test.SpannedDaily(
+                        fill(from, answers, Asks::time), fill(to, answers, Asks::time), fill(days, answers));
             case Test.Banded(List<Operand> bands) ->
                 new Test.Banded(bands.stream()
                         .map(b -> fill(b, answers, name -> band(field, name)))

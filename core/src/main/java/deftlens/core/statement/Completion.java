@@ -100,7 +100,7 @@ public final class Completion {
         List<Proposal> proposals = new ArrayList<>();
         String lower = typed.toLowerCase(Locale.ROOT);
         Verb longest = null;
-        for (Verb verb : Verbs.of(field)) {
+        for (Verb verb : Verbs.of(register, field)) {
             if (verb.words().startsWith(lower)) {
                 proposals.add(new Proposal(verb.words(), detail(verb), Kind.TEST));
             }
@@ -173,7 +173,7 @@ public final class Completion {
                 rest.isBlank() || !reads(field, before)
                         ? new Answer(from, others(field, rest))
                         : rest.equals(rest.stripTrailing()) ? new Answer(before.length(), List.of()) : words(before);
-            case TEXT, TWO_NUMBERS, DISTANCE, TIME, TWO_TIMES, PATTERN ->
+            case TEXT, TWO_NUMBERS, DISTANCE, TIME, TWO_TIMES, TIMES_ON_DAYS, PATTERN ->
                 !rest.isBlank() && !rest.equals(rest.stripTrailing()) && reads(field, before)
                         ? words(before)
                         : new Answer(before.length(), List.of());
@@ -354,6 +354,7 @@ public final class Completion {
             case DISTANCE -> "30 days ago, 2 weeks from now, …";
             case TIME -> "a time such as 14:30";
             case TWO_TIMES -> "two times: 22:00 and 06:00";
+            case TIMES_ON_DAYS -> "two times and days: 12:00 and 16:00 in last week";
             case WEEKDAYS -> "a list: (Mon, Fri)";
             case MONTHS -> "a list: (March, April)";
             case DAYS_OF_MONTH -> "a list: (1, 15)";

@@ -88,6 +88,8 @@ public final class Printer {
             case Test.Timed(Test.Stand stand, Operand at) -> verb + " " + operand(at);
             case Test.Working work -> verb;
             case Test.Spanned(Test.Extent extent, Period period) -> verb + " " + period(period);
+            case Test.SpannedDaily(Operand from, Operand to, Period days) ->
+                verb + " " + operand(from) + " and " + operand(to) + (isOneDay(days) ? " on " : " in ") + period(days);
             case Test.Banded(List<Operand> bands) ->
                 bands.size() == 1 ? verb + " " + operand(bands.get(0)) : verb + "s " + list(bands);
             case Test.Matches(String pattern, boolean exactly) ->

@@ -159,8 +159,8 @@ public record Reader(Register register, Set<String> attributes) {
             return register.named(name)
                     .map(field -> new Source.Expectation.Hint(
                             "a test for “" + field.label() + "” ("
-                                    + field.type().words() + "): " + String.join(", ", Verbs.words(field)),
-                            Verbs.words(field),
+                                    + field.type().words() + "): " + String.join(", ", Verbs.words(register, field)),
+                            Verbs.words(register, field),
                             List.of()))
                     .orElseGet(() -> new Source.Expectation.Hint(
                             "a test, such as is, contains, before or >=; “" + Source.shortened(token.getText())
@@ -323,6 +323,9 @@ public record Reader(Register register, Set<String> attributes) {
                     new Test.Working(c.OUTSIDE() != null ? Test.Work.OUTSIDE_HOURS : Test.Work.IN_HOURS);
                 case WorkingDayContext c ->
                     new Test.Working(c.OFF() != null ? Test.Work.DAY_OFF : Test.Work.WORKING_DAY);
+                case SpannedDailyContext c ->
+                    new Test.SpannedDaily(
+                            clock(c.clock(0).getStart()), clock(c.clock(1).getStart()), periods.period(c.period()));
                 case SpannedContext c ->
                     new Test.Spanned(
                             c.OVERLAPS() != null
@@ -749,7 +752,7 @@ public record Reader(Register register, Set<String> attributes) {
                     source.error(
                             "“is” and signs do not fit " + field.label() + ", a "
                                     + field.type().words() + " field. Tests that fit: "
-                                    + String.join(", ", Verbs.words(field)) + ".",
+                                    + String.join(", ", Verbs.words(register, field)) + ".",
                             context,
                             List.of());
                 default -> {
@@ -802,13 +805,17 @@ public record Reader(Register register, Set<String> attributes) {
                 return unlike(field, against, register.field(against.other()).orElseThrow(), context);
             }
             boolean hoursOfDays = field.type() == FieldType.DATE && Fit.allows(FieldType.MOMENT, test)
-                    || field.type() == FieldType.SPAN && test instanceof Test.Spanned;
+                    || field.type() == FieldType.SPAN
+                            && (test instanceof Test.Spanned || test instanceof Test.SpannedDaily);
             if (hoursOfDays) {
                 return source.error(
                         field.label()
-                                + (field.type() == FieldType.SPAN
-                                        ? " runs from day to day"
-                                        : " is a day without a time of day")
+                                + (test instanceof Test.SpannedDaily daily
+                                                && daily.days().isClock()
+                                        ? ": the days after the times are whole days"
+                                        : field.type() == FieldType.SPAN
+                                                ? " runs from day to day"
+                                                : " is a day without a time of day")
                                 + ": hours, minutes and times do not fit it. Say it in days.",
                         context,
                         List.of());
@@ -820,7 +827,7 @@ public record Reader(Register register, Set<String> attributes) {
             return source.error(
                     "This test does not fit " + field.label() + ", a "
                             + field.type().words() + " field." + exact + " Tests that fit: "
-                            + String.join(", ", Verbs.words(field)) + ".",
+                            + String.join(", ", Verbs.words(register, field)) + ".",
                     context,
                     List.of());
         }

@@ -5,6 +5,7 @@ import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
 import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.List;
@@ -32,6 +33,8 @@ public final class Verbs {
         /** A wall-clock time. */
         TIME,
         TWO_TIMES,
+        /** Two wall-clock times, {@code in}, and a date phrase. */
+        TIMES_ON_DAYS,
         WEEKDAYS,
         MONTHS,
         DAYS_OF_MONTH,
@@ -113,6 +116,7 @@ public final class Verbs {
         COVERS("covers", Takes.PERIOD, Set.of(FieldType.SPAN)),
         STARTS_IN("starts in", Takes.PERIOD, Set.of(FieldType.SPAN)),
         ENDS_IN("ends in", Takes.PERIOD, Set.of(FieldType.SPAN)),
+        OVERLAPS_HOURS("overlaps time between", Takes.TIMES_ON_DAYS, Set.of(FieldType.SPAN)),
         IN_BAND("is in band", Takes.BANDS, BANDED),
         NOT_IN_BAND("is not in band", Takes.BANDS, BANDED),
         IS_EMPTY("is empty", Takes.NOTHING, ALL),
@@ -156,16 +160,18 @@ public final class Verbs {
         return of(type).stream().filter(v -> v.words().equals(words)).findFirst();
     }
 
-    /** The verbs that fit a field: those of its type, and those for bands if it has any. */
-    public static List<Verb> of(Field field) {
+    /** The verbs that fit a field: those of its type, those for bands if it has any, and those for hours if it knows them. */
+    public static List<Verb> of(Register register, Field field) {
         return of(field.type()).stream()
                 .filter(v -> v.takes() != Takes.BANDS || !field.bands().isEmpty())
+                .filter(v -> v.takes() != Takes.TIMES_ON_DAYS
+                        || register.start(field).type() == FieldType.MOMENT)
                 .toList();
     }
 
     /** The words of the verbs that fit a field. */
-    static List<String> words(Field field) {
-        return of(field).stream().map(Verb::words).toList();
+    static List<String> words(Register register, Field field) {
+        return of(register, field).stream().map(Verb::words).toList();
     }
 
     /** The verb of a criterion. */
@@ -242,6 +248,7 @@ public final class Verbs {
                     case STARTS_IN -> Verb.STARTS_IN;
                     case ENDS_IN -> Verb.ENDS_IN;
                 };
+            case Test.SpannedDaily daily -> Verb.OVERLAPS_HOURS;
             case Test.Banded banded -> not ? Verb.NOT_IN_BAND : Verb.IN_BAND;
             case Test.Matches matches -> Verb.MATCHES;
             case Test.Against(Test.Relation relation, var other, var offset, var exactly) ->

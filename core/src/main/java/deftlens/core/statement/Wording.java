@@ -188,6 +188,13 @@ public final class Wording {
                         },
                         period(period),
                         tone(period));
+            case Test.SpannedDaily(Operand from, Operand to, Period days) ->
+                new Phrase(
+                        name,
+                        "overlaps",
+                        shown(from, field) + " to " + shown(to, field)
+                                + (Printer.isOneDay(days) ? " on " : " on any day of ") + period(days),
+                        tone(List.of(from, to)) == Tone.PLAIN ? tone(days) : Tone.VIEWER);
             case Test.Banded(List<Operand> bands) ->
                 new Phrase(
                         name,
@@ -328,6 +335,15 @@ public final class Wording {
                     case ENDS_IN -> "ends " + inside(window, day, false);
                 };
                 yield Optional.of(new Stands(window, words, period.isRolling(), length(window), reach(window)));
+            }
+            case Test.SpannedDaily(Operand from, Operand to, Period days) -> {
+                Window window = Windows.resolve(days, reading);
+                yield Optional.of(new Stands(
+                        window,
+                        "at any of these times " + inside(window, true, false),
+                        days.isRolling(),
+                        length(window),
+                        reach(window)));
             }
             default -> Optional.empty();
         };

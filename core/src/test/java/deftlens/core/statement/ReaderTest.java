@@ -94,6 +94,9 @@ class ReaderTest {
                 "opens before {t = 9:30} or opens between {from} and {to = 17:00}|opens before {t = 09:30} or opens between {from} and {to = 17:00}",
                 "reported_at time between {from} and 06:00|reported_at time between {from} and 06:00",
                 "rank is in bands ({which = \"low\"}, \"High\")|rank is in bands ({which = \"Low\"}, \"High\")",
+                "open overlaps between 12:00 and 16:00 in last week|open overlaps time between 12:00 and 16:00 in last week",
+                "open overlaps time between {from} and {to = 6:00} in {days = today}|open overlaps time between {from} and {to = 06:00} on {days = today}",
+                "not open overlaps time between 22:00 and 06:00 on 2026-11-23|not open overlaps time between 22:00 and 06:00 on 2026-11-23",
                 "mon is empty or title is empty|error",
             })
     void readsAndPrints(String statement, String canonical) {
@@ -145,6 +148,8 @@ class ReaderTest {
                 "reported_at time between 25:00 and 06:00|1|26|is no time of day|",
                 "due time between 09:00 and 10:00|1|5|a day without a time of day|",
                 "due day of month in (0, 32)|1|22|run from 1 to 31|",
+                "closure overlaps between 12:00 and 16:00 in last week|1|9|runs from day to day|",
+                "open overlaps between 12:00 and 16:00 in last 5 hours|1|6|the days after the times are whole days|",
                 "due weekday in (Mon, Mittwoch)|1|22|“Mittwoch” cannot stand here|",
                 "rank is in band {b = \"Lwo\"}|1|17|In the default of “b”: “Lwo” is no band of Rank|",
                 "opens before {t = 25:00}|1|14|In the default of “t”: “25:00” is no time of day|",

@@ -277,6 +277,12 @@ class CatalogueEditor {
         if (register.fields().stream().anyMatch(f -> f.key().equals(field.key()))) {
             throw Problem.unprocessable("field-taken", "There is a field “" + field.key() + "” already.");
         }
+        if (register.removedFields().stream().anyMatch(f -> f.key().equals(field.key()))) {
+            throw Problem.unprocessable(
+                    "field-removed",
+                    "There was a field “" + field.key()
+                            + "”, and its values are there still. Bring it back, or give this one" + " another name.");
+        }
         boolean beside = field.origin() == FieldOrigin.SEEN || field.origin() == FieldOrigin.TAGS;
         if (!beside && (register.origin() != Origin.OWN || field.origin() != FieldOrigin.COLUMN)) {
             throw Problem.unprocessable(

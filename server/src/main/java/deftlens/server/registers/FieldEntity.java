@@ -103,6 +103,11 @@ class FieldEntity {
         this.options = newOptions;
     }
 
+    /** Lets records be without it from now on. */
+    void mayLack() {
+        this.required = false;
+    }
+
     String key() {
         return key;
     }

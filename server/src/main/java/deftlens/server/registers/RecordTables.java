@@ -90,6 +90,12 @@ public class RecordTables {
                 + (field.type() == FieldType.TAGS ? " not null default '{}'" : ""));
     }
 
+    /** Lets the records of a register of our own be without a value in a column. */
+    void mayBeEmpty(Described described, String column) {
+        execute("alter table " + described.table().name() + " alter column " + Sql.identifier(column)
+                + " drop not null");
+    }
+
     /** The fields that have a column in the register's own table. */
     public static List<Field> columns(Described described) {
         return described.register().stored().stream()

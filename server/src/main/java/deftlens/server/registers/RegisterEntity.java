@@ -90,6 +90,11 @@ class RegisterEntity {
     private List<FieldEntity> fields = new ArrayList<>();
 
     @ElementCollection(fetch = FetchType.LAZY)
+    @CollectionTable(name = "register_field_removed", joinColumns = @JoinColumn(name = "register_id"))
+    @OrderColumn(name = "position")
+    private List<FieldEntity> removedFields = new ArrayList<>();
+
+    @ElementCollection(fetch = FetchType.LAZY)
     @CollectionTable(name = "register_member", joinColumns = @JoinColumn(name = "register_id"))
     @OrderColumn(name = "position")
     private List<MemberEntity> members = new ArrayList<>();
@@ -252,5 +257,10 @@ class RegisterEntity {
 
     List<FieldEntity> fields() {
         return fields;
+    }
+
+    /** The fields that were removed and can be brought back, the latest last. */
+    List<FieldEntity> removedFields() {
+        return removedFields;
     }
 }

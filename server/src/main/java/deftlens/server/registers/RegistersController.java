@@ -3,6 +3,7 @@ package deftlens.server.registers;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
+import deftlens.core.field.Register;
 import deftlens.core.sql.Page;
 import deftlens.core.statement.Verbs;
 import deftlens.server.people.SignedIn;
@@ -35,10 +36,12 @@ class RegistersController {
 
     private final RegisterCatalogue catalogue;
     private final CatalogueEditor editor;
+    private final FieldRemoval removal;
 
-    RegistersController(RegisterCatalogue catalogue, CatalogueEditor editor) {
+    RegistersController(RegisterCatalogue catalogue, CatalogueEditor editor, FieldRemoval removal) {
         this.catalogue = catalogue;
         this.editor = editor;
+        this.removal = removal;
     }
 
     /**
@@ -197,6 +200,35 @@ class RegistersController {
                 .from(type == FieldType.TAGS && !described.isOwn() ? FieldOrigin.TAGS : FieldOrigin.COLUMN);
     }
 
+    /**
+     * Removes a field; what records have in it is kept, and it can be brought back.
+     *
+     * @param version of the register that it is removed from
+     */
+    @DeleteMapping("/{key}/fields/{field}")
+    Description removeField(
+            @PathVariable String key,
+            @PathVariable String field,
+            @RequestParam int version,
+            @AuthenticationPrincipal SignedIn who) {
+        removal.remove(key, field, version, who);
+        return describe(catalogue.get(key, who));
+    }
+
+    /** The fields that were removed and can be brought back. */
+    @GetMapping("/{key}/removed-fields")
+    List<FieldRemoval.RemovedField> removedFields(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
+        return removal.removed(key, who);
+    }
+
+    /** Brings a field back that was removed. */
+    @PostMapping("/{key}/removed-fields/{field}")
+    Description restoreField(
+            @PathVariable String key, @PathVariable String field, @AuthenticationPrincipal SignedIn who) {
+        removal.restore(key, field, who);
+        return describe(catalogue.get(key, who));
+    }
+
     /** Who sees what of a register. */
     @GetMapping("/{key}/access")
     List<CatalogueEditor.AccessLine> access(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
@@ -239,7 +271,8 @@ class RegistersController {
                 described.members(),
                 described.gaps().stream().map(Described.Gap::words).toList(),
                 described.register().fields().stream()
-                        .map(f -> field(f, described.notes().get(f.key())))
+                        .map(f ->
+                                field(described.register(), f, described.notes().get(f.key())))
                         .toList(),
                 described.shown().stream().map(Field::key).toList(),
                 described.atRest().keys().stream()
@@ -255,7 +288,7 @@ class RegistersController {
                 described.version());
     }
 
-    private static FieldDescription field(Field field, Described.Notes notes) {
+    private static FieldDescription field(Register register, Field field, Described.Notes notes) {
         return new FieldDescription(
                 field.key(),
                 field.label(),
@@ -265,7 +298,7 @@ class RegistersController {
                 field.options(),
                 field.bands().stream().map(BandJson::of).toList(),
                 field.ends(),
-                Verbs.of(field).stream()
+                Verbs.of(register, field).stream()
                         .map(v -> new Test(v.words(), v.takes()))
                         .toList(),
                 notes.about().description(),

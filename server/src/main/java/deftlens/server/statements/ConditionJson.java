@@ -162,6 +162,11 @@ public final class ConditionJson {
                 // The test says it all.
             }
             case Test.Spanned(Test.Extent extent, Period period) -> node.put("period", Printer.period(period));
+            case Test.SpannedDaily(Operand from, Operand to, Period days) -> {
+                node.set("from", operand(from));
+                node.set("to", operand(to));
+                node.put("period", Printer.period(days));
+            }
             case Test.Banded(List<Operand> bands) -> node.set("bands", operands(bands));
             case Test.Matches(String pattern, boolean exactly) -> {
                 node.put("pattern", pattern);
@@ -433,6 +438,13 @@ public final class ConditionJson {
                         .findFirst()
                         .orElseThrow();
                 yield Condition.Criterion.of(field, new Test.Spanned(extent, period(node, "period", path)));
+            }
+            case "overlaps time between" -> {
+                only(node, path, "field", "test", "from", "to", "period");
+                yield Condition.Criterion.of(
+                        field,
+                        new Test.SpannedDaily(
+                                time(node, "from", path), time(node, "to", path), period(node, "period", path)));
             }
             case "is in band", "is not in band" -> {
                 only(node, path, "field", "test", "bands");

@@ -48,6 +48,7 @@ class ViewLifeController {
     private final ViewFiles files;
     private final Presence presence;
     private final BandsInViews bands;
+    private final FieldsInViews fields;
     private final PeopleService people;
 
     ViewLifeController(
@@ -61,6 +62,7 @@ class ViewLifeController {
             ViewFiles files,
             Presence presence,
             BandsInViews bands,
+            FieldsInViews fields,
             PeopleService people) {
         this.views = views;
         this.use = use;
@@ -72,6 +74,7 @@ class ViewLifeController {
         this.files = files;
         this.presence = presence;
         this.bands = bands;
+        this.fields = fields;
         this.people = people;
     }
 
@@ -241,7 +244,15 @@ class ViewLifeController {
         return access.audience(id, who, shares);
     }
 
-    // ------------------------------------------------------------------ bands
+    // ------------------------------------------------------------------ fields and bands
+
+    /** What rests on a field of a register: views, access, values. To be looked at before it is removed. */
+    @AsksRecords
+    @GetMapping("/registers/{key}/fields/{field}/use")
+    FieldsInViews.FieldUse field(
+            @PathVariable String key, @PathVariable String field, @AuthenticationPrincipal SignedIn who) {
+        return fields.use(key, field, who);
+    }
 
     /** The bands of some fields as they are to be. */
     record BandsWanted(@NotNull Map<String, List<BandJson>> fields) {}

@@ -363,6 +363,13 @@ class AccessTest {
         calls.put(
                 "POST /api/registers/{key}/fields",
                 new Call("POST", at + "/fields", Map.of("type", "text", "label", "X")));
+        calls.put("GET /api/registers/{key}/fields/{field}/use", new Call("GET", at + "/fields/cost/use", null));
+        calls.put(
+                "DELETE /api/registers/{key}/fields/{field}", new Call("DELETE", at + "/fields/cost?version=0", null));
+        calls.put("GET /api/registers/{key}/removed-fields", new Call("GET", at + "/removed-fields", null));
+        calls.put(
+                "POST /api/registers/{key}/removed-fields/{field}",
+                new Call("POST", at + "/removed-fields/cost", null));
         calls.put("POST /api/registers/{key}/records", new Call("POST", at + "/records", Map.of("values", Map.of())));
         calls.put(
                 "POST /api/registers/{key}/records/bulk",

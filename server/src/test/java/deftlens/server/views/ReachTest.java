@@ -160,6 +160,7 @@ class ReachTest {
         calls.put("GET /api/people", "");
         calls.put("GET /api/teams", "");
         calls.put("POST /api/registers/jobs/bands/review", Map.of("fields", Map.of()));
+        calls.put("GET /api/registers/jobs/fields/title/use", "");
         calls.put("GET /api/registers/jobs/start", "");
         calls.put("GET /api/registers/jobs/starts", "");
         return calls;

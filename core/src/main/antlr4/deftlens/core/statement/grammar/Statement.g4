@@ -53,6 +53,7 @@ test
     | IS? ( BEFORE | AFTER | FROM | UP TO ) CLOCK                # timed
     | IS? ( IN | OUTSIDE ) WORKING HOUR                          # workingHours
     | IS? ON A ( WORKING DAY | DAY OFF )                         # workingDay
+    | IS? OVERLAPS TIME? BETWEEN clock AND clock ( IN | ON ) period                     # spannedDaily
     | IS? ( OVERLAPS | WITHIN | COVERS | STARTS IN | ENDS IN ) period                   # spanned
     ;
 

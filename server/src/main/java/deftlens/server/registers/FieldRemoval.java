@@ -1,0 +1,188 @@
+package deftlens.server.registers;
+
+import deftlens.core.condition.Condition;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.trail.Trail;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.context.ApplicationEventPublisher;
+import org.springframework.http.HttpStatus;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.ObjectMapper;
+
+/** Fields are removed from a register, and brought back: what records have in them stays in their table meanwhile. */
+@Service
+public class FieldRemoval {
+
+    private final RegisterStore store;
+    private final AccessStore access;
+    private final RegisterCatalogue catalogue;
+    private final RecordTables tables;
+    private final BandChanges limits;
+    private final Trail trail;
+    private final ApplicationEventPublisher events;
+    private final ObjectMapper json;
+
+    FieldRemoval(
+            RegisterStore store,
+            AccessStore access,
+            RegisterCatalogue catalogue,
+            RecordTables tables,
+            BandChanges limits,
+            Trail trail,
+            ApplicationEventPublisher events,
+            ObjectMapper json) {
+        this.store = store;
+        this.access = access;
+        this.catalogue = catalogue;
+        this.tables = tables;
+        this.limits = limits;
+        this.trail = trail;
+        this.events = events;
+        this.json = json;
+    }
+
+    /** A field that was removed. */
+    record RemovedField(String key, String label, String type) {}
+
+    /**
+     * Why a field cannot be removed, each in a sentence that says what to do first; none when it can be.
+     *
+     * @throws Problem (404) when there is no such field
+     */
+    @Transactional(readOnly = true)
+    public List<String> needed(String key, String field) {
+        return needed(entity(key), field);
+    }
+
+    private List<String> needed(RegisterEntity register, String field) {
+        FieldEntity removed = field(register.fields(), field);
+        List<String> reasons = new ArrayList<>();
+        if (removed.origin() == FieldOrigin.MEMBER) {
+            reasons.add("It says which register a record is from.");
+        }
+        if (register.titleField().equals(field)) {
+            reasons.add("It names a record to people. Choose another field for that first, under Names and order.");
+        }
+        if (register.mainField().filter(field::equals).isPresent()) {
+            reasons.add("It is the main date. Choose another one first, or none, under Names and order.");
+        }
+        if (register.runningField().filter(field::equals).isPresent()) {
+            reasons.add("It is added up as time goes. Choose another number first, or none, under Names and order.");
+        }
+        if (Arrays.stream(json.readValue(register.ordering(), String[].class))
+                .anyMatch(o -> OrderWord.read(o).field().equals(field))) {
+            reasons.add("The records stand in its order. Choose another order first, under Names and order.");
+        }
+        register.fields().stream()
+                .filter(f -> f.ends()
+                        .filter(e -> e.start().equals(field) || e.end().equals(field))
+                        .isPresent())
+                .forEach(f -> reasons.add("“" + f.label() + "” begins or ends with it. Remove that field first."));
+        boolean limited = limits.limits(catalogue.whole(register.key()).orElseThrow()).stream()
+                .anyMatch(limit -> names(limit.condition(), field));
+        boolean hidden = access.findByRegisterIdOrderById(register.id()).stream()
+                .anyMatch(line ->
+                        List.of(json.readValue(line.hidden(), String[].class)).contains(field));
+        if (limited || hidden) {
+            reasons.add(
+                    "Access rests on it: records are limited by it, or it is hidden from somebody. Change that first.");
+        }
+        return reasons;
+    }
+
+    private static boolean names(Condition condition, String field) {
+        return condition.criteria().stream()
+                .anyMatch(c -> c.field().equals(field)
+                        || c.test() instanceof deftlens.core.condition.Test.Against against
+                                && against.other().equals(field));
+    }
+
+    /**
+     * Removes a field: nobody sees it, asks for it or changes it any more. Its values stay in the table.
+     *
+     * @param version of the register that it is removed from
+     * @throws Problem when something rests on it, or somebody changed the register meanwhile
+     */
+    @Transactional
+    void remove(String key, String field, int version, SignedIn who) {
+        requireAdministrator(who);
+        RegisterEntity register = entity(key);
+        if (register.version() != version) {
+            throw new Problem(
+                    HttpStatus.CONFLICT,
+                    "changed-meanwhile",
+                    "Somebody changed this register after you opened it. Nothing of yours was written.");
+        }
+        List<String> reasons = needed(register, field);
+        if (!reasons.isEmpty()) {
+            throw Problem.unprocessable("field-needed", String.join(" ", reasons));
+        }
+        FieldEntity removed = field(register.fields(), field);
+        if (register.origin() == Origin.OWN && removed.origin() == FieldOrigin.COLUMN && removed.required()) {
+            // Records that are added from now on have no value of it.
+            tables.mayBeEmpty(catalogue.whole(key).orElseThrow(), removed.columnName());
+            removed.mayLack();
+        }
+        register.fields().remove(removed);
+        register.removedFields().add(removed);
+        written(register, "field removed", removed.label(), null, who);
+    }
+
+    /** The fields that were removed from a register, in the order of their removal. */
+    @Transactional(readOnly = true)
+    List<RemovedField> removed(String key, SignedIn who) {
+        requireAdministrator(who);
+        return entity(key).removedFields().stream()
+                .map(f -> new RemovedField(f.key(), f.label(), f.type().label()))
+                .toList();
+    }
+
+    /** Brings a field back, as the last one of its register; records that were added meanwhile have it empty. */
+    @Transactional
+    void restore(String key, String field, SignedIn who) {
+        requireAdministrator(who);
+        RegisterEntity register = entity(key);
+        FieldEntity removed = field(register.removedFields(), field);
+        List<String> keys = register.fields().stream().map(FieldEntity::key).toList();
+        removed.ends()
+                .filter(e -> !keys.contains(e.start()) || !keys.contains(e.end()))
+                .ifPresent(e -> {
+                    throw Problem.unprocessable(
+                            "field-lacks-ends",
+                            "Bring back the fields first that “" + removed.label() + "” begins and ends with.");
+                });
+        register.removedFields().remove(removed);
+        register.fields().add(removed);
+        written(register, "field restored", null, removed.label(), who);
+    }
+
+    private void written(RegisterEntity register, String action, String before, String after, SignedIn who) {
+        store.saveAndFlush(register);
+        trail.write(Optional.of(who.id()), CatalogueEditor.SUBJECT, register.id(), action, before, after);
+        events.publishEvent(new RegisterChanged(register.key()));
+    }
+
+    private static FieldEntity field(List<FieldEntity> fields, String key) {
+        return fields.stream()
+                .filter(f -> f.key().equals(key))
+                .findFirst()
+                .orElseThrow(() -> Problem.notFound("The field “" + key + "”"));
+    }
+
+    private RegisterEntity entity(String key) {
+        return store.findByKey(key)
+                .filter(r -> r.deletedAt() == null)
+                .orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
+    }
+
+    private static void requireAdministrator(SignedIn who) {
+        if (!who.administers()) {
+            throw Problem.forbidden("Only an administrator removes fields.");
+        }
+    }
+}

@@ -1,0 +1,124 @@
+package deftlens.server.views;
+
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Test;
+import deftlens.core.statement.Wording;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.AsText;
+import deftlens.server.platform.Problem;
+import deftlens.server.registers.Described;
+import deftlens.server.registers.FieldRemoval;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.rows.RowsService;
+import deftlens.server.views.ViewsService.Who;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** What rests on a field of a register: what to know before it is removed. */
+@Component
+class FieldsInViews {
+
+    private static final Logger LOG = LoggerFactory.getLogger(FieldsInViews.class);
+    private static final Duration PATIENCE = Duration.ofSeconds(3);
+
+    private final ViewStore store;
+    private final ViewParts parts;
+    private final ViewUse use;
+    private final ViewsService views;
+    private final RegisterCatalogue registers;
+    private final FieldRemoval removal;
+    private final RowsService rows;
+    private final TransactionTemplate transaction;
+
+    FieldsInViews(
+            ViewStore store,
+            ViewParts parts,
+            ViewUse use,
+            ViewsService views,
+            RegisterCatalogue registers,
+            FieldRemoval removal,
+            RowsService rows,
+            TransactionTemplate transaction) {
+        this.store = store;
+        this.parts = parts;
+        this.use = use;
+        this.views = views;
+        this.registers = registers;
+        this.removal = removal;
+        this.rows = rows;
+        this.transaction = transaction;
+    }
+
+    /**
+     * A view that tests, shows or is ordered by a field.
+     *
+     * @param criteria its criteria on the field, in words; without the field the view shows nothing
+     */
+    record UsingView(@AsText long view, String name, Who owner, ViewUse.Reliance reliance, List<String> criteria) {}
+
+    /**
+     * What rests on a field.
+     *
+     * @param values how many records have a value of it, as whoever asks reads them; absent where it could not be counted in time
+     * @param needed why it cannot be removed, each in a sentence that says what to do first; none when it can be
+     */
+    record FieldUse(Optional<Long> values, List<String> needed, List<UsingView> views) {}
+
+    /** What rests on a field, for administrators. */
+    FieldUse use(String key, String field, SignedIn who) {
+        if (!who.administers()) {
+            throw Problem.forbidden("Only an administrator removes fields.");
+        }
+        Described described = registers.get(key, who);
+        List<String> needed = removal.needed(key, field);
+        List<UsingView> using = new ArrayList<>();
+        for (ViewEntity view : transaction.execute(status -> store.over(key))) {
+            if (view.deletedAt() != null) {
+                continue;
+            }
+            List<String> criteria = parts.condition(view).criteria().stream()
+                    .filter(c -> c.field().equals(field)
+                            || c.test() instanceof Test.Against against
+                                    && against.other().equals(field))
+                    .flatMap(c -> Wording.lines(c, described.register()).stream())
+                    .distinct()
+                    .toList();
+            if (!criteria.isEmpty() || parts.uses(view, Set.of(field))) {
+                using.add(new UsingView(
+                        view.id(),
+                        view.name(),
+                        views.names().who(view.ownerId()),
+                        use.reliance(view.id(), who),
+                        criteria));
+            }
+        }
+        return new FieldUse(values(described, field, who), needed, using);
+    }
+
+    private Optional<Long> values(Described described, String field, SignedIn who) {
+        try {
+            return Optional.of(rows.numbers(
+                            new RowsService.Question(
+                                    described,
+                                    Condition.EVERYTHING,
+                                    parts.now(Optional.empty()),
+                                    who,
+                                    Optional.empty()),
+                            List.of(new Condition.Criterion(field, new Test.Empty(), true)),
+                            PATIENCE)
+                    .get(0));
+        } catch (Problem
+                | org.springframework.dao.DataAccessException
+                | jakarta.persistence.PersistenceException slow) {
+            LOG.info("the values of a field could not be counted: {}", slow.getMessage());
+            return Optional.empty();
+        }
+    }
+}
