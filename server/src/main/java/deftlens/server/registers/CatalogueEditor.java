@@ -339,7 +339,7 @@ class CatalogueEditor {
                     line.team().orElse(null),
                     line.mayRead(),
                     limit(whole.register(), line.statement()),
-                    json.writeValueAsString(hidden(whole, line.hidden()))));
+                    json.writeValueAsString(hidden(whole, register, line.hidden()))));
         }
         access.deleteByRegisterId(register.id());
         access.flush();
@@ -363,9 +363,12 @@ class CatalogueEditor {
         return Printer.print(condition);
     }
 
-    private static List<String> hidden(Described whole, List<String> keys) {
+    private static List<String> hidden(Described whole, RegisterEntity register, List<String> keys) {
         for (String key : keys) {
-            if (whole.register().field(key).isEmpty()) {
+            // A field that was removed stays hidden, for when it is brought back.
+            boolean removed =
+                    register.removedFields().stream().anyMatch(f -> f.key().equals(key));
+            if (whole.register().field(key).isEmpty() && !removed) {
                 throw Problem.unprocessable("unknown-field", "There is no field “" + key + "” to hide.");
             }
             if (key.equals(whole.title().key())

@@ -1,6 +1,7 @@
 package deftlens.server.registers;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Test;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.trail.Trail;
@@ -19,7 +20,6 @@ import tools.jackson.databind.ObjectMapper;
 public class FieldRemoval {
 
     private final RegisterStore store;
-    private final AccessStore access;
     private final RegisterCatalogue catalogue;
     private final RecordTables tables;
     private final BandChanges limits;
@@ -29,7 +29,6 @@ public class FieldRemoval {
 
     FieldRemoval(
             RegisterStore store,
-            AccessStore access,
             RegisterCatalogue catalogue,
             RecordTables tables,
             BandChanges limits,
@@ -37,7 +36,6 @@ public class FieldRemoval {
             ApplicationEventPublisher events,
             ObjectMapper json) {
         this.store = store;
-        this.access = access;
         this.catalogue = catalogue;
         this.tables = tables;
         this.limits = limits;
@@ -83,14 +81,10 @@ public class FieldRemoval {
                         .filter(e -> e.start().equals(field) || e.end().equals(field))
                         .isPresent())
                 .forEach(f -> reasons.add("“" + f.label() + "” begins or ends with it. Remove that field first."));
-        boolean limited = limits.limits(catalogue.whole(register.key()).orElseThrow()).stream()
-                .anyMatch(limit -> names(limit.condition(), field));
-        boolean hidden = access.findByRegisterIdOrderById(register.id()).stream()
-                .anyMatch(line ->
-                        List.of(json.readValue(line.hidden(), String[].class)).contains(field));
-        if (limited || hidden) {
-            reasons.add(
-                    "Access rests on it: records are limited by it, or it is hidden from somebody. Change that first.");
+        // Whoever it is hidden from stays without it: the line of access keeps its key, also for when it comes back.
+        if (limits.limits(catalogue.whole(register.key()).orElseThrow()).stream()
+                .anyMatch(limit -> names(limit.condition(), field))) {
+            reasons.add("Who sees which records is limited by it. Change that first, under Access.");
         }
         return reasons;
     }
@@ -98,7 +92,7 @@ public class FieldRemoval {
     private static boolean names(Condition condition, String field) {
         return condition.criteria().stream()
                 .anyMatch(c -> c.field().equals(field)
-                        || c.test() instanceof deftlens.core.condition.Test.Against against
+                        || c.test() instanceof Test.Against against
                                 && against.other().equals(field));
     }
 

@@ -169,9 +169,19 @@ class FieldRemovalTest {
         ok(ada.put(
                 AT + "/access",
                 List.of(Map.of("mayRead", true, "statement", "yard is \"North\"", "hidden", List.of("load")))));
-        assertThat(use("yard").at("/needed/0").stringValue()).startsWith("Access rests on it");
-        assertThat(remove("load").json().get("detail").stringValue()).startsWith("Access rests on it");
+        assertThat(use("yard").at("/needed/0").stringValue()).startsWith("Who sees which records is limited by it.");
+        assertThat(remove("yard").status()).isEqualTo(422);
+        // What is hidden from somebody stays hidden from them when it comes back, whatever is said meanwhile.
+        Caller dora = Caller.signedIn("dora");
+        ok(remove("load"));
+        ok(ada.put(
+                AT + "/access", List.of(Map.of("mayRead", true, "statement", "", "hidden", List.of("load", "price")))));
+        ok(ada.post(AT + "/removed-fields/load", Map.of()));
+        assertThat(ok(dora.get(AT)).get("fields").toString()).doesNotContain("\"load\"", "\"price\"");
+        assertThat(dora.post(AT + "/count", Map.of("statement", "load > 10")).status())
+                .isEqualTo(422);
         ok(ada.put(AT + "/access", List.of()));
+        assertThat(ok(dora.get(AT)).get("fields").toString()).contains("\"load\"");
 
         // A span goes before its ends, and comes back after them.
         ok(remove("there"));
