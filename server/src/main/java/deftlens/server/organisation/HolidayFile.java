@@ -119,6 +119,17 @@ public final class HolidayFile {
     // ------------------------------------------------------------------ iCalendar
 
     private void calendar(String text) {
+        try {
+            events(text);
+        } catch (Problem refused) {
+            throw refused;
+        } catch (RuntimeException e) {
+            // A library that reads what others write leniently finds some of it out late.
+            throw none("It begins as an iCalendar, but one of its events cannot be read.");
+        }
+    }
+
+    private void events(String text) {
         List<VEvent> events;
         try {
             events = new CalendarBuilder().build(new StringReader(text)).getComponents(Component.VEVENT);
@@ -135,7 +146,7 @@ public final class HolidayFile {
                     .filter(s -> s.getValue().equalsIgnoreCase("CANCELLED"))
                     .isPresent()) {
                 cancelled++;
-            } else if (start.isEmpty()) {
+            } else if (start.isEmpty() || isOftenerThanDaily(event)) {
                 timed++;
             } else {
                 String label = event.getProperty(Property.SUMMARY)
@@ -160,6 +171,13 @@ public final class HolidayFile {
         if (count > 0) {
             notes.add(count + " " + (count == 1 ? one : several));
         }
+    }
+
+    /** Whether it repeats within a day, which whole days do not, and which would have no end. */
+    private static boolean isOftenerThanDaily(VEvent event) {
+        return event.getProperties(Property.RRULE).stream()
+                .map(rule -> rule.getValue().toUpperCase(Locale.ROOT))
+                .anyMatch(rule -> rule.matches(".*(SECONDLY|MINUTELY|HOURLY|BYHOUR|BYMINUTE|BYSECOND).*"));
     }
 
     /** Takes the days of one event, and says whether it repeats. */

@@ -91,6 +91,32 @@ class HolidayFileTest {
     }
 
     @Test
+    void whatRepeatsWithoutEndIsLeftOutOrRefused() {
+        HolidayFile.Holidays found = read(calendar(
+                "DTSTART;VALUE=DATE:20260101|RRULE:FREQ=SECONDLY|SUMMARY:Ticking",
+                "DTSTART;VALUE=DATE:20260101|RRULE:FREQ=DAILY;BYHOUR=1,2,3;BYMINUTE=1|SUMMARY:Chimes",
+                "DTSTART;VALUE=DATE:20261225|SUMMARY:Christmas"));
+        assertThat(found.days()).extracting(HolidayFileTest::words).containsExactly("2026-12-25 Christmas");
+        assertThat(found.notes()).hasSize(1);
+        assertThat(refusal(calendar("DTSTART;VALUE=DATE:20260101|RRULE:FREQ=DAILY|SUMMARY:Every day")))
+                .contains("more than 2000 days");
+        for (String event : List.of(
+                "DTSTART;VALUE=DATE:2026|SUMMARY:x",
+                "DTSTART;VALUE=DATE:20261399|SUMMARY:x",
+                "DTSTART;VALUE=DATE:20260101|DURATION:soon|SUMMARY:x",
+                "DTSTART;VALUE=DATE:20260101|RRULE:FREQ=NEVER|SUMMARY:x",
+                "DTSTART;VALUE=DATE:20260101|DTEND;VALUE=DATE:x|SUMMARY:x",
+                "DTSTART;TZID=Nowhere/Here:20260101T120000|SUMMARY:x",
+                "SUMMARY:x")) {
+            try {
+                assertThat(read(calendar(event)).days()).as(event).isNotEmpty();
+            } catch (Problem refused) {
+                assertThat(refused.detail().getDetail()).as(event).contains("an iCalendar, or a CSV");
+            }
+        }
+    }
+
+    @Test
     void anUnusualButHarmlessCalendarIsRead() {
         assertThat(days("\uFEFF\n"
                         + calendar("DTSTART;VALUE=DATE:20261225|X-COLOUR:red|SUMMARY;LANGUAGE=en:Long "
