@@ -39,7 +39,7 @@ class SpeedTest {
             TestServer.sql("""
                     insert into records.readings (number, at, level)
                     select 'R-' || i, timestamptz '2026-01-01Z' + interval '1 minute' * i, (i::bigint * 7919) % 100003
-                    from generate_series(1, 400000) i; analyze records.readings""");
+                    from generate_series(1, 1500000) i; analyze records.readings""");
             share(ada, "Rare level", "level = 777");
             share(ada, "Newest", "at in last 7 days");
 
@@ -51,7 +51,7 @@ class SpeedTest {
             assertThat(proposal.get("words").stringValue()).startsWith("Level");
             assertThat(proposal.get("before").doubleValue()).isPositive();
             assertThat(proposal.get("after").doubleValue()).isPositive();
-            assertThat(proposal.get("sample").longValue()).isBetween(50_000L, 400_000L);
+            assertThat(proposal.get("sample").longValue()).isBetween(50_000L, 1_500_000L);
             assertThat(TestServer.query("select count(*) from pg_class where relname = 'deft_sample'"))
                     .isEqualTo("0");
 
