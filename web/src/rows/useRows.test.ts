@@ -120,6 +120,27 @@ describe('the records of a question', () => {
   })
 })
 
+describe('the number at the head', () => {
+  it('comes all the same when something changes while it is counted', async () => {
+    serve(records(1, 3))
+    server.on('POST', COUNT, (call: Call) =>
+      (call.body as { exact?: boolean }).exact
+        ? { matching: 24000, total: 24000, exact: true }
+        : { matching: 10000, total: 24000, exact: false },
+    )
+    const answer = useRows()
+    server.hold(COUNT)
+    const asking = answer.ask(question())
+    await settled()
+    const comparing = answer.compare()
+    await settled()
+    server.letGo()
+    await Promise.all([asking, comparing])
+    await settled()
+    expect(answer.count.value).toMatchObject({ matching: 24000, exact: true })
+  })
+})
+
 describe('what is dropped', () => {
   it('comes in no more, and what is there stays until it is asked anew', async () => {
     serve(records(1, 3))

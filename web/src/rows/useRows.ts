@@ -66,6 +66,8 @@ export function useRows() {
   const asking = latest()
   const looking = latest()
   const counting = latest()
+  /** counts again what is on the page; the number at the head may still be on its way meanwhile */
+  const recounting = latest()
   const weighing = latest()
   let next: string | undefined
   let asked: Question | undefined
@@ -175,7 +177,7 @@ export function useRows() {
   }
 
   /** Counts what matches: as far as that is quick, then exactly. */
-  async function numbered(question: Question, tell: (found: Count) => void) {
+  async function numbered(question: Question, tell: (found: Count) => void, by = counting) {
     const body = {
       statement: question.statement,
       asOf: question.asOf,
@@ -184,12 +186,12 @@ export function useRows() {
     }
     const path = { key: question.register }
     try {
-      const capped = await counting.ask((signal) =>
+      const capped = await by.ask((signal) =>
         data(api.POST('/api/registers/{key}/count', { params: { path }, body, signal })),
       )
       if (question === asked) tell(capped)
       if (capped.exact) return
-      const exact = await counting.ask((signal, name) =>
+      const exact = await by.ask((signal, name) =>
         data(
           api.POST('/api/registers/{key}/count', {
             params: { path, header: { 'X-Question': name } },
@@ -250,7 +252,7 @@ export function useRows() {
       fresher = { rows: found.rows, next: found.next ?? undefined, all: before.length <= limit }
       news.value = fresh || gone || altered ? { fresh, gone, changed: altered } : undefined
       // The number at the head is that of the records below it, until both are brought in.
-      await numbered(question, (now) => {
+      const told = (now: Count) => {
         if (rows.value !== before) return
         fresher = { ...fresher!, count: now }
         const other = now.matching !== count.value?.matching || now.exact !== count.value.exact
@@ -258,7 +260,8 @@ export function useRows() {
           other || news.value
             ? { fresh, gone, changed: altered, matching: other ? now : undefined }
             : undefined
-      })
+      }
+      await numbered(question, told, recounting)
     } catch {
       // The next change is another chance.
     }
@@ -293,7 +296,7 @@ export function useRows() {
   function drop() {
     asked = undefined
     news.value = undefined
-    for (const one of [asking, looking, counting, weighing]) one.stop()
+    for (const one of [asking, looking, counting, recounting, weighing]) one.stop()
     loading.value = false
     slow.value = false
   }
