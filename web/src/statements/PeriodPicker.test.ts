@@ -100,7 +100,7 @@ describe('a window', () => {
 
   it('is fixed with one click, and let roll with one', async () => {
     await at('last month')
-    await button('fix it at 2026-10').trigger('click')
+    await button('fix these dates').trigger('click')
     await type(box().element.value)
     expect(chosen()).toBe('2026-10')
     expect(page.get('.account').text()).toContain('fixed: these dates stay.')
@@ -128,11 +128,11 @@ describe('a window', () => {
     await type(box().element.value)
     expect(phraseOf(server.to('POST', '/api/windows/fix').at(-1)!)).toBe('last month')
     expect(server.to('POST', COUNT).at(-1)!.body).toMatchObject({ condition: { period: 'last month' } })
-    expect(button('fix it at 2026-10').exists()).toBe(true)
+    expect(button('fix these dates').exists()).toBe(true)
     await type('2026-10')
     expect(phraseOf(server.to('POST', '/api/windows/fix').at(-1)!)).toBe('2026-10')
     expect(server.to('POST', COUNT).at(-1)!.body).toMatchObject({ condition: { period: '2026-10' } })
-    expect(page.text()).not.toContain('fix it at')
+    expect(page.text()).not.toContain('fix these dates')
   })
 
   it('is said as what the criterion keeps', async () => {

@@ -392,9 +392,10 @@ function walk(event: KeyboardEvent) {
             v-if="other && other.fixed !== resolved.phrase"
             type="button"
             class="word"
+            :title="other.fixed"
             @click="take(other.fixed)"
           >
-            fix it at {{ other.fixed }}
+            fix these dates
           </button></template
         >
         <template v-else

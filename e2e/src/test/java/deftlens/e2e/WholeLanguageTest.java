@@ -169,7 +169,7 @@ class WholeLanguageTest extends Journey {
         Page ines = signedIn("Ines Marlow");
         open(ines, stays("arrives in last month"));
         phrase(ines, "arrives").click();
-        button(ines, "fix it at 2026-10").click();
+        button(ines, "fix these dates").click();
         assertThat(editor(ines)).containsText("fixed: these dates stay");
         assertThat(button(ines, "last month").last()).isVisible();
         apply(ines);

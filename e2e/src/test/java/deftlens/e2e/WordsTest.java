@@ -135,7 +135,7 @@ class WordsTest extends Journey {
             ines.keyboard().press("Escape");
         }
         phrase(ines, "due").first().click();
-        assertThat(editor(ines)).isVisible();
+        assertThat(editor(ines).getByText("fix these dates")).isVisible();
         read(ines, "the editor of a date");
         ines.keyboard().press("Escape");
         open(ines, "/registers/defects?record=24000");
