@@ -88,7 +88,7 @@ describe('a register in the catalogue', () => {
     expect(page.text()).toContain('Saved. It holds for everybody from now on.')
   })
 
-  it('removes a field once what rests on it was read, and brings it back', async () => {
+  it('removes a field once what rests on it was read, and restores it', async () => {
     const without = { ...REGISTER, version: 4, fields: REGISTER.fields.slice(1) }
     const gone = { key: 'number', label: 'Number', type: 'text' }
     const reliance = { readers: [], pinnedBy: 0, beginningOf: [], listOf: [], refinedBy: 0 }
@@ -118,13 +118,13 @@ describe('a register in the catalogue', () => {
       .click()
     await settled()
     expect(server.to('DELETE', AT + '/fields/number')[0]!.query.get('version')).toBe('3')
-    expect(page.text()).toContain('Number is removed. It can be brought back below.')
+    expect(page.text()).toContain('Number is removed. It can be restored below.')
     expect(page.get('.removed').text()).toContain('Number')
     server.on('POST', AT + '/removed-fields/number', { ...REGISTER, version: 5 })
     server.on('GET', AT + '/removed-fields', [])
-    await button('Bring back').trigger('click')
+    await button('Restore').trigger('click')
     await settled()
-    expect(page.text()).toContain('Number is back, as the last field.')
+    expect(page.text()).toContain('Number is restored, as the last field.')
     expect(page.find('.removed').exists()).toBe(false)
   })
 

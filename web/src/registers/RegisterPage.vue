@@ -267,7 +267,7 @@ async function add() {
   }
 }
 
-/** the fields that were removed and can be brought back */
+/** the fields that were removed and can be restored */
 const removedFields = ref<RemovedField[]>([])
 const removal = ref<InstanceType<typeof RemoveFieldDialog>>()
 async function loadRemoved() {
@@ -289,7 +289,7 @@ async function fieldsChanged(fresh: Register, words: string) {
   catalogue.forget()
   await loadRemoved()
 }
-async function bringBack(field: RemovedField) {
+async function restore(field: RemovedField) {
   trouble.value = said.value = ''
   if (changed.value) {
     trouble.value = 'Save what you have changed first, or load the page again without it.'
@@ -302,7 +302,7 @@ async function bringBack(field: RemovedField) {
         params: { path: { key: key.value, field: field.key } },
       }),
     )
-    await fieldsChanged(fresh, `${field.label} is back, as the last field.`)
+    await fieldsChanged(fresh, `${field.label} is restored, as the last field.`)
     current.value = field.key
   } catch (e) {
     trouble.value = sentence(e)
@@ -443,10 +443,10 @@ watch(key, load, { immediate: true })
                   type="button"
                   class="word"
                   :disabled="busy"
-                  :aria-label="`Bring ${r.label} back`"
-                  @click="bringBack(r)"
+                  :aria-label="`Restore ${r.label}`"
+                  @click="restore(r)"
                 >
-                  Bring back
+                  Restore
                 </button>
               </li>
             </ul>
@@ -670,7 +670,7 @@ watch(key, load, { immediate: true })
           ref="removal"
           :register="register"
           @removed="
-            (fresh, gone) => fieldsChanged(fresh, `${gone.label} is removed. It can be brought back below.`)
+            (fresh, gone) => fieldsChanged(fresh, `${gone.label} is removed. It can be restored below.`)
           "
         />
         <BandReviewDialog v-if="review" v-model="reviewOpen" :review="review" :busy="busy" @keep="keep" />

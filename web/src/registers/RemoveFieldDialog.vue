@@ -86,7 +86,7 @@ defineExpose({ ask })
                 ? `What ${counted(use.values, 'record')} ${use.values === 1 ? 'has' : 'have'} in it is kept,`
                 : 'No record has a value of it;'
           }}
-          and the field can be brought back on this page.
+          and the field can be restored on this page.
         </p>
         <section v-for="v in use.views" :key="v.view">
           <h3>
@@ -95,7 +95,7 @@ defineExpose({ ask })
           </h3>
           <template v-if="v.criteria.length">
             <p class="asks">{{ v.criteria.join('; ') }}</p>
-            <p class="alert">The view shows nothing until somebody changes it, or the field is back.</p>
+            <p class="alert">The view shows nothing until somebody changes it, or the field is restored.</p>
           </template>
           <p v-else>It shows the field, or is ordered or grouped by it; it goes on without.</p>
           <RelianceNote :reliance="v.reliance" />

@@ -169,6 +169,25 @@ describe('groups', () => {
     expect(g.slow.value).toBe(false)
   })
 
+  it('give the sums of all where there are none, and tell when those have changed', async () => {
+    const whole = (sum: number) => ({ groups: [], records: 7, totals: { cost: sum }, more: false })
+    server.on('POST', GROUPS, whole(30))
+    const g = groups()
+    await g.ask(question('', { shape: { totals: ['cost'] } }))
+    expect(g.whole.value).toMatchObject({ words: 'All together', records: 7, totals: { cost: 30 } })
+    expect(server.to('POST', GROUPS)[0]!.body).toMatchObject({ groups: [], inside: [], totals: ['cost'] })
+    await g.compare()
+    expect(g.news.value).toBe(0)
+    server.on('POST', GROUPS, whole(31))
+    await g.compare()
+    expect(g.news.value).toBe(1)
+    await g.bringIn()
+    expect([g.whole.value?.totals.cost, g.news.value]).toEqual([31, 0])
+    // Without sums nothing is asked, and nothing stands on the last line.
+    await g.ask(question('', { shape: {} }))
+    expect(g.whole.value).toBeUndefined()
+  })
+
   it('say how many of them others have changed, their sums too, and bring that in when it is wanted', async () => {
     const level = (sums: (number | null)[], whole: number) => ({
       groups: sums.map((total, i) => ({ value: String(i), records: 2, totals: [total] })),

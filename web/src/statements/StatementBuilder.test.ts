@@ -81,6 +81,15 @@ describe('a statement that is built without records', () => {
     expect(last.all.map((p) => 'off' in p)).toEqual([true, true])
   })
 
+  it('does nothing to a part that is another one by its turn', async () => {
+    await at(two)
+    const remove = page.findAll('button').filter((b) => b.text() === 'remove')
+    await Promise.all([remove[0]!.trigger('click'), remove[1]!.trigger('click')])
+    await settled()
+    expect(page.emitted('update:modelValue')).toHaveLength(1)
+    expect(page.get('[role=alert]').text()).toContain('The statement has changed there meanwhile.')
+  })
+
   it('says what cannot be read and leaves it as it was', async () => {
     await at('unreadable')
     expect(page.get('[role=alert]').text()).toBe('“unreadable” is no field of Defects.')

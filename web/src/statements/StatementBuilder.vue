@@ -1,20 +1,19 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, provide, ref, shallowRef, watch, type Ref } from 'vue'
-import {
-  api,
-  data,
-  isAborted,
-  latest,
-  sentence,
-  type Finding,
-  type ReadStatement,
-  type Register,
-} from '@/api/client'
+import { computed, onBeforeUnmount, provide, ref, shallowRef, watch } from 'vue'
+import { api, data, isAborted, latest, sentence, type ReadStatement, type Register } from '@/api/client'
 import { number } from '@/platform/format'
-import { DESK, type Opened } from './desk'
+import {
+  actsOn,
+  byPath,
+  CHANGED_MEANWHILE,
+  DESK,
+  haveChanged,
+  placing,
+  type Opened,
+  type Resting,
+} from './desk'
 import StatementPanel from './StatementPanel.vue'
-import * as trees from './tree'
-import type { Change, Node } from './tree'
+import { EVERYTHING, type Change, type Node } from './tree'
 
 /**
  * A statement that is built as the one of a view is, on a page that shows no records: what limits who sees what. Changes
@@ -33,15 +32,15 @@ const settling = ref(false)
 const trouble = ref('')
 const writing = ref(false)
 const opened = ref<Opened>()
-const dragged = ref<string>()
-const tree = computed(() => (read.value?.condition ?? trees.EVERYTHING) as Node)
+const tree = computed(() => (read.value?.condition ?? EVERYTHING) as Node)
 const reading = latest()
 const counting = latest()
 
 /** how many records there are for whoever builds it */
 const count = ref<{ matching: number; total: number }>()
 
-async function ask(body: { statement?: string; condition?: Node }) {
+/** Reads a statement, or says why it cannot be read; whether it was read. */
+async function ask(body: { statement?: string; condition?: Node }): Promise<boolean> {
   settling.value = true
   trouble.value = ''
   try {
@@ -49,17 +48,19 @@ async function ask(body: { statement?: string; condition?: Node }) {
       data(
         api.POST('/api/registers/{key}/statement', {
           params: { path: { key: props.register.key } },
-          body: { ...body, records: false } as never,
+          body: { ...body, records: false },
           signal,
         }),
       ),
     )
     settling.value = false
     void recount(read.value.statement)
+    return true
   } catch (e) {
-    if (isAborted(e)) return
+    if (isAborted(e)) return false
     settling.value = false
     trouble.value = sentence(e)
+    return false
   }
 }
 
@@ -82,25 +83,30 @@ async function recount(statement: string) {
   }
 }
 
+/** the statement in which the open part was pointed at */
+let openedIn = tree.value
+watch(opened, () => (openedIn = tree.value), { flush: 'sync' })
+
 let queue = Promise.resolve()
-/** Makes a change once those before it are made. */
-function change(make: Change, otherwise = '') {
+/** Makes a change once those before it are made, of what they left. */
+function change(make: Change, resting: Resting = {}): Promise<void> {
+  const seen = resting.seen ?? tree.value
   queue = queue.then(async () => {
-    const changed = make(tree.value)
-    if (!changed) {
-      trouble.value = otherwise
-      return
-    }
-    await ask({ condition: changed })
-    if (trouble.value) return
-    opened.value = undefined
-    emit('update:modelValue', read.value!.statement)
+    const changed = haveChanged(seen, tree.value, resting.paths) ? undefined : make(tree.value)
+    if (changed) await write({ condition: changed })
+    else
+      trouble.value = haveChanged(seen, tree.value, resting.paths)
+        ? CHANGED_MEANWHILE
+        : (resting.otherwise ?? '')
   })
+  return queue
 }
 
-async function write(statement: string) {
-  await ask({ statement })
-  if (trouble.value) return
+async function write(body: { statement?: string; condition?: Node }) {
+  const was = opened.value
+  if (!(await ask(body))) return
+  // What was opened meanwhile stays open.
+  if (opened.value === was) opened.value = undefined
   writing.value = false
   emit('update:modelValue', read.value!.statement)
 }
@@ -115,43 +121,19 @@ watch(
 onBeforeUnmount(() => [reading, counting].forEach((one) => one.stop()))
 
 provide(DESK, {
-  register: computed(() => props.register) as Ref<Register>,
+  ...actsOn(change, ref<string>()),
+  register: computed(() => props.register),
   locked: ref(new Set<string>()),
   opened,
   asOf: ref(undefined),
   zone: computed(() => props.zone),
-  findings: computed(() => {
-    const found = new Map<string, Finding[]>()
-    for (const f of read.value?.findings ?? []) found.set(f.path, [...(found.get(f.path) ?? []), f])
-    return found
-  }),
-  mend: (mend) => void write(mend.statement),
+  findings: computed(() => byPath(read.value?.findings)),
+  mend: (mend) => void write({ statement: mend.statement }),
   parts: ref(new Map()),
   matching: ref(undefined),
   open: (what) => (opened.value = what),
   close: () => (opened.value = undefined),
-  apply: (node) => {
-    const { path, adds } = opened.value!
-    change((now) => (adds ? trees.add(now, path, adds, node) : trees.replace(now, path, node)))
-  },
-  take: (nodes) => change((now) => nodes.reduce((all, node) => trees.add(all, '', 'all', node), now)),
-  toggleOff: (path) => change((now) => trees.toggleOff(now, path)),
-  remove: (path) => change((now) => trees.remove(now, path)),
-  regroup: (path, kind) => change((now) => trees.regroup(now, path, kind)),
-  joinNext: (path) => change((now) => trees.joinNext(now, path, 'any')),
-  move: (path, by) => change((now) => trees.move(now, path, by)),
-  moveIn: (path) => change((now) => trees.moveIn(now, path)),
-  moveOut: (path) => change((now) => trees.moveOut(now, path)),
-  duplicate: (path) => change((now) => trees.duplicate(now, path)),
-  wrap: (path, kind) => change((now) => trees.wrap(now, path, kind)),
-  unwrap: (path) =>
-    change((now) => trees.unwrap(now, path), 'The parts of this group would ask something else without it.'),
-  dragged,
-  drop: (path, before) => {
-    const from = dragged.value
-    dragged.value = undefined
-    if (from !== undefined) change((now) => trees.moveTo(now, from, path, before))
-  },
+  apply: (node) => void change(...placing(opened.value!, node, openedIn)),
 })
 </script>
 
@@ -163,7 +145,7 @@ provide(DESK, {
       :outline="read?.outline"
       :statement="modelValue"
       :settling="settling"
-      @write="write"
+      @write="write({ statement: $event })"
     />
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <p v-else-if="count" class="hint">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { type Finding, type Outline, type Register } from '@/api/client'
+import { type Outline, type Register } from '@/api/client'
 import { number } from '@/platform/format'
 import type { Action } from '@/platform/actions'
 import { calmly, onChanges } from '@/platform/live'
@@ -12,11 +12,10 @@ import RecordTable from '@/rows/RecordTable.vue'
 import { partSize, runs, shapeWords, type Shape } from '@/rows/shape'
 import TimeRail from '@/rows/TimeRail.vue'
 import AskRow from '@/statements/AskRow.vue'
-import { DESK } from '@/statements/desk'
+import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
-import * as trees from '@/statements/tree'
-import type { Change, Node } from '@/statements/tree'
+import type { Node } from '@/statements/tree'
 import AsOfNote from './AsOfNote.vue'
 import AsOfPicker from './AsOfPicker.vue'
 import BesidePanel from './BesidePanel.vue'
@@ -87,6 +86,8 @@ const newsWords = computed(() => {
     ? [groupsNow && `${groupsNow} ${groupsNow === 1 ? 'group' : 'groups'} changed`]
     : [fresh && `${fresh} new`, gone && `${gone} gone`, altered && `${altered} changed`]
   const told = said.filter(Boolean)
+  // Of a record that is not on the page only the sums tell.
+  if (!grouped.value && groupsNow && !told.length) told.push('the sums changed')
   // Where the page says what came and went, the number follows from it.
   if (now && (grouped.value || !(fresh || gone)))
     told.push(`${number(now.matching)}${now.exact ? '' : '+'} match now`)
@@ -115,50 +116,23 @@ watch(unreadable, (now) => {
   if (now) writing.value = true
 })
 
-/** A change of the part at a path. */
-const changePart = (path: string, make: Change) => void change(make, { paths: [path] })
-
 const dragged = ref<string>()
+const acts = actsOn(change, dragged)
 provide(DESK, {
+  ...acts,
   // The statement is drawn only once the register is there.
   register: register as Ref<Register>,
   locked,
   opened,
   asOf,
   zone,
-  findings: computed(() => {
-    const found = new Map<string, Finding[]>()
-    for (const f of read.value?.findings ?? []) found.set(f.path, [...(found.get(f.path) ?? []), f])
-    return found
-  }),
+  findings: computed(() => byPath(read.value?.findings)),
   mend: (mend) => void q.step({ where: mend.statement }),
   parts,
   matching: computed(() => (count.value?.exact ? count.value.matching : undefined)),
   open: (what) => (opened.value = what),
   close: () => (opened.value = undefined),
   apply: (node) => void changes.apply(node),
-  take: (nodes) => void change((now) => nodes.reduce((tree, node) => trees.add(tree, '', 'all', node), now)),
-  toggleOff: (path) => changePart(path, (now) => trees.toggleOff(now, path)),
-  remove: (path) => changePart(path, (now) => trees.remove(now, path)),
-  regroup: (path, kind) => changePart(path, (now) => trees.regroup(now, path, kind)),
-  joinNext: (path) => changePart(path, (now) => trees.joinNext(now, path, 'any')),
-  move: (path, by) => changePart(path, (now) => trees.move(now, path, by)),
-  moveIn: (path) => changePart(path, (now) => trees.moveIn(now, path)),
-  moveOut: (path) => changePart(path, (now) => trees.moveOut(now, path)),
-  duplicate: (path) => changePart(path, (now) => trees.duplicate(now, path)),
-  wrap: (path, kind) => changePart(path, (now) => trees.wrap(now, path, kind)),
-  unwrap: (path) =>
-    void change((now) => trees.unwrap(now, path), {
-      paths: [path],
-      otherwise: 'The parts of this group would ask something else without it.',
-    }),
-  dragged,
-  drop: (path, before) => {
-    const from = dragged.value
-    dragged.value = undefined
-    if (from !== undefined)
-      void change((now) => trees.moveTo(now, from, path, before), { paths: [from, path] })
-  },
 })
 
 // ------------------------------------------------------------------ narrowing by pointing
@@ -545,7 +519,7 @@ const table = useHeld(
           :as-of="asOf"
           :parts="parts"
           :counted="counted"
-          @switch-off="(path) => changePart(path, (now) => trees.toggleOff(now, path))"
+          @switch-off="acts.toggleOff"
         />
       </div>
       <RecordTable

@@ -1,20 +1,9 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { sentence } from '@/api/client'
-import type { Opened } from '@/statements/desk'
-import { add, EVERYTHING, replace, textAt, type Change, type Node } from '@/statements/tree'
+import { CHANGED_MEANWHILE, haveChanged, placing, type Opened, type Resting } from '@/statements/desk'
+import { EVERYTHING, textAt, type Change, type Node } from '@/statements/tree'
 import type { useQuestion } from './useQuestion'
-
-/** What a change rests on, and what is said where it cannot be made. */
-export interface Resting {
-  /** the parts it is about; where they are others by the time it is its turn, it is not made */
-  paths?: string[]
-  /** the statement that these were pointed at in; now, when it is absent */
-  seen?: Node
-  otherwise?: string
-}
-
-const CHANGED_MEANWHILE = 'The statement has changed there meanwhile. Look at it, and do it again.'
 
 /**
  * The statement of a page as a tree, and changes of it. Each change waits for the ones before it and is made of what they
@@ -43,7 +32,7 @@ export function useChanges(q: ReturnType<typeof useQuestion>) {
         await q.whenRead()
         if (left()) return
         const now = tree.value
-        if (resting.paths?.some((path) => textAt(seen, path) !== textAt(now, path))) {
+        if (haveChanged(seen, now, resting.paths)) {
           mishap.value = CHANGED_MEANWHILE
           return
         }
@@ -68,13 +57,7 @@ export function useChanges(q: ReturnType<typeof useQuestion>) {
 
   /** Puts what was written into the statement, in the place that it was opened for. */
   function apply(node: Node): Promise<void> {
-    const { path, adds } = opened.value!
-    // What joins the whole goes with any statement.
-    const paths = adds === 'all' && path === '' ? [] : [path]
-    return change((now) => (adds ? add(now, path, adds, node) : replace(now, path, node)), {
-      paths,
-      seen: openedIn,
-    })
+    return change(...placing(opened.value!, node, openedIn))
   }
 
   /** Whether what is open was opened while a change was on its way that leaves its place as it is. */

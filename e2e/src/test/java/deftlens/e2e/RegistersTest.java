@@ -263,7 +263,7 @@ class RegistersTest extends Journey {
     }
 
     @Test
-    void aFieldIsRemovedAndBroughtBack() throws SQLException {
+    void aFieldIsRemovedAndRestored() throws SQLException {
         Page ines = signedIn("Ines Marlow");
         openPage(ines, "/catalogue/permits", "Permits");
         ines.getByRole(
@@ -273,10 +273,10 @@ class RegistersTest extends Journey {
                 .click();
         button(ines, "Remove…").click();
         Locator dialog = dialog(ines, "Remove After dark?");
-        assertThat(dialog).containsText("is kept, and the field can be brought back on this page.");
+        assertThat(dialog).containsText("is kept, and the field can be restored on this page.");
         expectAccessible(ines, "removing a field");
         exactButton(ines, "Remove the field").click();
-        assertThat(ines.getByText("After dark is removed. It can be brought back below."))
+        assertThat(ines.getByText("After dark is removed. It can be restored below."))
                 .isVisible();
         expectAccessible(ines, "removed fields");
         open(ines, "/registers/permits");
@@ -288,8 +288,8 @@ class RegistersTest extends Journey {
         ines.keyboard().press("Escape");
 
         openPage(ines, "/catalogue/permits", "Permits");
-        button(ines, "Bring After dark back").click();
-        assertThat(ines.getByText("After dark is back, as the last field.")).isVisible();
+        button(ines, "Restore After dark").click();
+        assertThat(ines.getByText("After dark is restored, as the last field.")).isVisible();
         open(
                 ines,
                 "/registers/permits?where=" + java.net.URLEncoder.encode("after_dark is yes", StandardCharsets.UTF_8));

@@ -72,6 +72,12 @@ public sealed interface Condition {
             return new Criterion(field, test, false);
         }
 
+        /** Whether it is about a field, or holds another one against it. */
+        public boolean names(String key) {
+            return field.equals(key)
+                    || test instanceof Test.Against against && against.other().equals(key);
+        }
+
         /** The exact opposite of a test. */
         public static Criterion not(String field, Test test) {
             return new Criterion(field, test, true);

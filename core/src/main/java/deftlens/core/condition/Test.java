@@ -3,7 +3,6 @@ package deftlens.core.condition;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import java.time.LocalDate;
-import java.time.LocalTime;
 import java.util.Collections;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -245,10 +244,6 @@ public sealed interface Test {
             requireTime(from);
             requireTime(to);
         }
-
-        public ClockBetween(LocalTime from, LocalTime to) {
-            this(new Operand.Time(from), new Operand.Time(to));
-        }
     }
 
     /** A time of day before, after (not at), from (at or after) or up to (at or before) another. */
@@ -259,10 +254,6 @@ public sealed interface Test {
             }
             requireTime(at);
         }
-
-        public Timed(Stand stand, LocalTime at) {
-            this(stand, new Operand.Time(at));
-        }
     }
 
     /** A time of day in {@code [from, to)}; over midnight when {@code to} is before {@code from}. */
@@ -270,10 +261,6 @@ public sealed interface Test {
         public TimeBetween {
             requireTime(from);
             requireTime(to);
-        }
-
-        public TimeBetween(LocalTime from, LocalTime to) {
-            this(new Operand.Time(from), new Operand.Time(to));
         }
     }
 

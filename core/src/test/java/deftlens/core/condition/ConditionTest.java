@@ -35,6 +35,17 @@ class ConditionTest {
     }
 
     @Test
+    void aCriterionNamesItsFieldAndTheOneBesideIt() {
+        Condition.Criterion beside = Condition.Criterion.of(
+                "closed_at",
+                new deftlens.core.condition.Test.Against(
+                        deftlens.core.condition.Test.Relation.AFTER, "due", java.util.Optional.empty(), false));
+        assertThat(beside.names("closed_at")).isTrue();
+        assertThat(beside.names("due")).isTrue();
+        assertThat(beside.names("until")).isFalse();
+    }
+
+    @Test
     void theNormalFormHasOneShapeForOneQuestion() {
         assertThat(all(all(A), any(B)).normal()).isEqualTo(all(A, B));
         assertThat(any(A, any(B, A)).normal()).isEqualTo(any(A, B, A));

@@ -40,9 +40,7 @@ class OrganisationController {
 
     @PutMapping
     Settings change(@RequestBody Settings wanted, @AuthenticationPrincipal SignedIn who) {
-        if (!who.administers()) {
-            throw Problem.forbidden("Only an administrator changes the organisation's calendar.");
-        }
+        requireAdministrator(who);
         return administration.change(wanted, who);
     }
 
@@ -56,9 +54,13 @@ class OrganisationController {
     /** The days that a file of holidays has; nothing is written. They are sent with the settings. */
     @PostMapping("/holidays")
     HolidayFile.Holidays holidays(@Valid @RequestBody HolidayText file, @AuthenticationPrincipal SignedIn who) {
+        requireAdministrator(who);
+        return HolidayFile.read(file.text(), LocalDate.ofInstant(clock.instant(), organisation.zone()));
+    }
+
+    private static void requireAdministrator(SignedIn who) {
         if (!who.administers()) {
             throw Problem.forbidden("Only an administrator changes the organisation's calendar.");
         }
-        return HolidayFile.read(file.text(), LocalDate.ofInstant(clock.instant(), organisation.zone()));
     }
 }

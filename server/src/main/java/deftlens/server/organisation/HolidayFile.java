@@ -23,6 +23,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import net.fortuna.ical4j.data.CalendarBuilder;
 import net.fortuna.ical4j.data.ParserException;
@@ -246,12 +247,10 @@ public final class HolidayFile {
         if (body.isEmpty()) {
             return;
         }
-        int column = (int) Stream.iterate(0, i -> i + 1)
-                .limit(body.get(0).size())
+        int column = IntStream.range(0, body.get(0).size())
                 .filter(i -> isADay(body.get(0).get(i)))
                 .findFirst()
-                .orElse(-1)
-                .intValue();
+                .orElse(-1);
         if (column < 0) {
             throw none("Its line " + (first + 1) + " has no day.");
         }

@@ -126,7 +126,7 @@ class CatalogueEditor {
     @Transactional
     Described change(String key, RegisterChange wanted, SignedIn who) {
         requireAdministrator(who);
-        RegisterEntity register = entity(key);
+        RegisterEntity register = store.there(key);
         if (register.version() != wanted.version()) {
             throw new Problem(
                             HttpStatus.CONFLICT,
@@ -273,7 +273,7 @@ class CatalogueEditor {
     @Transactional
     Described addField(String key, FieldDefinition field, SignedIn who) {
         requireAdministrator(who);
-        RegisterEntity register = entity(key);
+        RegisterEntity register = store.there(key);
         if (register.fields().stream().anyMatch(f -> f.key().equals(field.key()))) {
             throw Problem.unprocessable("field-taken", "There is a field “" + field.key() + "” already.");
         }
@@ -281,7 +281,7 @@ class CatalogueEditor {
             throw Problem.unprocessable(
                     "field-removed",
                     "There was a field “" + field.key()
-                            + "”, and its values are there still. Bring it back, or give this one" + " another name.");
+                            + "”, and its values are there still. Restore it, or give this one another name.");
         }
         boolean beside = field.origin() == FieldOrigin.SEEN || field.origin() == FieldOrigin.TAGS;
         if (!beside && (register.origin() != Origin.OWN || field.origin() != FieldOrigin.COLUMN)) {
@@ -304,7 +304,7 @@ class CatalogueEditor {
     @Transactional(readOnly = true)
     List<AccessLine> access(String key, SignedIn who) {
         requireReader(who);
-        return lines(entity(key));
+        return lines(store.there(key));
     }
 
     private List<AccessLine> lines(RegisterEntity register) {
@@ -318,7 +318,7 @@ class CatalogueEditor {
     @Transactional
     List<AccessLine> setAccess(String key, List<AccessLine> wanted, SignedIn who) {
         requireAdministrator(who);
-        RegisterEntity register = entity(key);
+        RegisterEntity register = store.there(key);
         Described whole = catalogue.whole(key).orElseThrow();
         List<AccessLine> before = lines(register);
         Set<Optional<Long>> named = new HashSet<>();
@@ -384,7 +384,7 @@ class CatalogueEditor {
     @Transactional
     void delete(String key, SignedIn who) {
         requireAdministrator(who);
-        RegisterEntity register = entity(key);
+        RegisterEntity register = store.there(key);
         Optional<String> holder = store.findAllByOrderByPosition().stream()
                 .filter(r -> r.deletedAt() == null
                         && r.members().stream().anyMatch(m -> m.memberKey().equals(key)))
@@ -418,12 +418,6 @@ class CatalogueEditor {
         register.delete(null);
         store.saveAndFlush(register);
         trail.write(Optional.of(who.id()), SUBJECT, register.id(), "restored", null, register.label());
-    }
-
-    private RegisterEntity entity(String key) {
-        return store.findByKey(key)
-                .filter(r -> r.deletedAt() == null)
-                .orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
     }
 
     private static String text(String given, String otherwise) {

@@ -1,7 +1,5 @@
 package deftlens.server.registers;
 
-import deftlens.core.condition.Condition;
-import deftlens.core.condition.Test;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.trail.Trail;
@@ -15,7 +13,7 @@ import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
 
-/** Fields are removed from a register, and brought back: what records have in them stays in their table meanwhile. */
+/** Fields are removed from a register, and restored: what records have in them stays in their table meanwhile. */
 @Service
 public class FieldRemoval {
 
@@ -54,7 +52,7 @@ public class FieldRemoval {
      */
     @Transactional(readOnly = true)
     public List<String> needed(String key, String field) {
-        return needed(entity(key), field);
+        return needed(store.there(key), field);
     }
 
     private List<String> needed(RegisterEntity register, String field) {
@@ -83,17 +81,11 @@ public class FieldRemoval {
                 .forEach(f -> reasons.add("“" + f.label() + "” begins or ends with it. Remove that field first."));
         // Whoever it is hidden from stays without it: the line of access keeps its key, also for when it comes back.
         if (limits.limits(catalogue.whole(register.key()).orElseThrow()).stream()
-                .anyMatch(limit -> names(limit.condition(), field))) {
+                .flatMap(limit -> limit.condition().criteria().stream())
+                .anyMatch(c -> c.names(field))) {
             reasons.add("Who sees which records is limited by it. Change that first, under Access.");
         }
         return reasons;
-    }
-
-    private static boolean names(Condition condition, String field) {
-        return condition.criteria().stream()
-                .anyMatch(c -> c.field().equals(field)
-                        || c.test() instanceof Test.Against against
-                                && against.other().equals(field));
     }
 
     /**
@@ -105,7 +97,7 @@ public class FieldRemoval {
     @Transactional
     void remove(String key, String field, int version, SignedIn who) {
         requireAdministrator(who);
-        RegisterEntity register = entity(key);
+        RegisterEntity register = store.there(key);
         if (register.version() != version) {
             throw new Problem(
                     HttpStatus.CONFLICT,
@@ -131,16 +123,16 @@ public class FieldRemoval {
     @Transactional(readOnly = true)
     List<RemovedField> removed(String key, SignedIn who) {
         requireAdministrator(who);
-        return entity(key).removedFields().stream()
+        return store.there(key).removedFields().stream()
                 .map(f -> new RemovedField(f.key(), f.label(), f.type().label()))
                 .toList();
     }
 
-    /** Brings a field back, as the last one of its register; records that were added meanwhile have it empty. */
+    /** Restores a field, as the last one of its register; records that were added meanwhile have it empty. */
     @Transactional
     void restore(String key, String field, SignedIn who) {
         requireAdministrator(who);
-        RegisterEntity register = entity(key);
+        RegisterEntity register = store.there(key);
         FieldEntity removed = field(register.removedFields(), field);
         List<String> keys = register.fields().stream().map(FieldEntity::key).toList();
         removed.ends()
@@ -148,7 +140,7 @@ public class FieldRemoval {
                 .ifPresent(e -> {
                     throw Problem.unprocessable(
                             "field-lacks-ends",
-                            "Bring back the fields first that “" + removed.label() + "” begins and ends with.");
+                            "Restore the fields first that “" + removed.label() + "” begins and ends with.");
                 });
         register.removedFields().remove(removed);
         register.fields().add(removed);
@@ -166,12 +158,6 @@ public class FieldRemoval {
                 .filter(f -> f.key().equals(key))
                 .findFirst()
                 .orElseThrow(() -> Problem.notFound("The field “" + key + "”"));
-    }
-
-    private RegisterEntity entity(String key) {
-        return store.findByKey(key)
-                .filter(r -> r.deletedAt() == null)
-                .orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
     }
 
     private static void requireAdministrator(SignedIn who) {

@@ -78,25 +78,20 @@ class FieldsInViews {
         }
         Described described = registers.get(key, who);
         List<String> needed = removal.needed(key, field);
+        ViewNames names = views.names();
         List<UsingView> using = new ArrayList<>();
         for (ViewEntity view : transaction.execute(status -> store.over(key))) {
             if (view.deletedAt() != null) {
                 continue;
             }
             List<String> criteria = parts.condition(view).criteria().stream()
-                    .filter(c -> c.field().equals(field)
-                            || c.test() instanceof Test.Against against
-                                    && against.other().equals(field))
+                    .filter(c -> c.names(field))
                     .flatMap(c -> Wording.lines(c, described.register()).stream())
                     .distinct()
                     .toList();
             if (!criteria.isEmpty() || parts.uses(view, Set.of(field))) {
                 using.add(new UsingView(
-                        view.id(),
-                        view.name(),
-                        views.names().who(view.ownerId()),
-                        use.reliance(view.id(), who),
-                        criteria));
+                        view.id(), view.name(), names.who(view.ownerId()), use.reliance(view.id(), who), criteria));
             }
         }
         return new FieldUse(values(described, field, who), needed, using);

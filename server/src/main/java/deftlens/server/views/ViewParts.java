@@ -98,7 +98,7 @@ class ViewParts {
 
     /** Whether a view tests, shows or is ordered by one of the fields. */
     boolean uses(ViewEntity view, Set<String> fields) {
-        return condition(view).criteria().stream().anyMatch(c -> fields.contains(c.field()))
+        return condition(view).criteria().stream().anyMatch(c -> fields.stream().anyMatch(c::names))
                 || strings(view.columns()).stream().anyMatch(fields::contains)
                 || strings(view.ordering()).stream()
                         .anyMatch(o -> fields.contains(OrderWord.read(o).field()))
