@@ -884,6 +884,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/fields/{field}/type": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeType"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/fields/{field}/type/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewType"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/fields/{field}/type/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["viewsWithoutFit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/fields/{field}/use": {
         parameters: {
             query?: never;
@@ -3076,6 +3124,13 @@ export interface components {
             statement: string;
             windows: components["schemas"]["WindowAccount"][];
         };
+        ReadValue: {
+            becomes?: unknown;
+            reason: string;
+            /** Format: int64 */
+            records: number;
+            was: string;
+        };
         RecordChange: {
             action: string;
             after: unknown;
@@ -3481,6 +3536,40 @@ export interface components {
         TrailPage: {
             entries: components["schemas"]["Entered"][];
             next?: string | null;
+        };
+        TypeChange: {
+            /** Format: int64 */
+            unread: number;
+            /** Format: int32 */
+            version: number;
+            wanted: components["schemas"]["TypeWanted"];
+        };
+        TypeChanged: {
+            former: string;
+        };
+        TypePreview: {
+            ask: boolean;
+            /** @enum {string|null} */
+            decimal?: "POINT" | "COMMA" | null;
+            /** Format: int64 */
+            different: number;
+            follows: string[];
+            needed: string[];
+            odd: components["schemas"]["ReadValue"][];
+            /** @enum {string|null} */
+            order?: "DAY_FIRST" | "MONTH_FIRST" | null;
+            read: components["schemas"]["ReadValue"][];
+            /** Format: int64 */
+            unread: number;
+            /** Format: int64 */
+            values: number;
+        };
+        TypeWanted: {
+            /** @enum {string|null} */
+            decimal?: "POINT" | "COMMA" | null;
+            /** @enum {string|null} */
+            order?: "DAY_FIRST" | "MONTH_FIRST" | null;
+            type: string;
         };
         Typed: {
             readings: components["schemas"]["Resolved"][];
@@ -5329,6 +5418,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Description"];
+                };
+            };
+        };
+    };
+    changeType: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypeChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypeChanged"];
+                };
+            };
+        };
+    };
+    previewType: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypeWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypePreview"];
+                };
+            };
+        };
+    };
+    viewsWithoutFit: {
+        parameters: {
+            query: {
+                type: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsingView"][];
                 };
             };
         };

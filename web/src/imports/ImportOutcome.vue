@@ -58,7 +58,9 @@ async function deleteRegister() {
       </p>
       <p class="acts">
         <RouterLink class="act" :to="`/registers/${run.register}`">Open {{ name(run.register) }}</RouterLink>
-        <RouterLink class="quiet" :to="`/catalogue/${run.register}`">Describe its fields</RouterLink>
+        <RouterLink class="quiet" :to="`/catalogue/${run.register}`"
+          >Names and types of its fields</RouterLink
+        >
         <button type="button" class="quiet" @click="emit('another')">Import another file</button>
         <button v-if="run.madeRegister || run.hasWayBack" type="button" class="word" @click="takeBack">
           Take it back…

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { BandReview } from '@/api/client'
 import { counted, number } from '@/platform/format'
-import RelianceNote from '@/views/RelianceNote.vue'
+import RestingView from '@/views/RestingView.vue'
 
 /** Before bands are changed that views, or what people may see, rest on: which, whose, and what comes in and goes. */
 const open = defineModel<boolean>({ required: true })
@@ -32,12 +32,7 @@ function moved({ enter, leave, both }: Moves): string {
       <p v-else-if="l.moves" :class="{ alert: l.moves.enter || l.moves.leave }">{{ moved(l.moves) }}</p>
       <p v-else class="hint">What comes in and goes could not be counted in time.</p>
     </section>
-    <section v-for="v in review.views" :key="v.view" class="effect">
-      <h3>
-        <RouterLink target="_blank" :to="`/views/${v.view}`">{{ v.name }}</RouterLink>
-        <span class="owner">of {{ v.owner.fullName }}</span>
-      </h3>
-      <p v-if="v.criteria.length" class="asks">{{ v.criteria.join('; ') }}</p>
+    <RestingView v-for="v in review.views" :key="v.view" :view="v">
       <p v-if="v.breaks" class="alert">
         {{ v.breaks }} The view will show nothing until somebody changes it.
       </p>
@@ -48,8 +43,7 @@ function moved({ enter, leave, both }: Moves): string {
         {{ v.refinements === 1 ? 'One reader has' : `${number(v.refinements)} readers have` }} a refinement of
         their own that rests on them.
       </p>
-      <RelianceNote :reliance="v.reliance" />
-    </section>
+    </RestingView>
     <template #footer>
       <button type="button" class="word" @click="open = false">Cancel</button>
       <button
@@ -73,12 +67,6 @@ function moved({ enter, leave, both }: Moves): string {
 
 h3 {
   font: 600 16px/1.3 var(--sans);
-}
-
-.owner {
-  margin-left: 8px;
-  font-weight: 400;
-  color: var(--ink-2);
 }
 
 .asks {

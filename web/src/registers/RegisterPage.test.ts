@@ -128,6 +128,77 @@ describe('a register in the catalogue', () => {
     expect(page.find('.removed').exists()).toBe(false)
   })
 
+  it('changes the type of a field once it is said what becomes of its values', async () => {
+    const at = AT + '/fields/number/type'
+    const preview = (more: object) => ({
+      values: 30,
+      unread: 0,
+      different: 3,
+      read: [{ was: '4.50', becomes: 4.5, reason: '', records: 20 }],
+      odd: [],
+      order: null,
+      decimal: 'POINT',
+      ask: false,
+      needed: [],
+      follows: ['Its bands do not fit a number field and go: Heavy.'],
+      ...more,
+    })
+    server.on('POST', at + '/preview', (call: Call) =>
+      preview(
+        (call.body as { decimal: string | null }).decimal
+          ? {}
+          : {
+              ask: true,
+              unread: 1,
+              odd: [{ was: 'about 7', reason: 'Number: “about 7” does not read as a number.', records: 1 }],
+            },
+      ),
+    )
+    server.on('GET', at + '/views', [
+      {
+        view: '9',
+        name: 'Sevens',
+        owner: { id: '1', name: 'asta', fullName: 'Asta Quill' },
+        criteria: ['number contains “7”'],
+        reliance: { readers: [], pinnedBy: 0, listOf: [], beginningOf: [], refinedBy: 0 },
+      },
+    ])
+    await open()
+    await button('Change type…').trigger('click')
+    await settled()
+    const dialog = () => document.querySelector<HTMLElement>('.el-dialog:has(select)')!
+    const act = (words: string) =>
+      [...dialog().querySelectorAll('button')].find((b) => b.textContent!.trim() === words)!
+    const select = dialog().querySelector('select')!
+    expect([...select.options].map((o) => o.text)).not.toContain('text')
+    select.value = 'number'
+    select.dispatchEvent(new Event('change'))
+    await settled()
+    expect(dialog().textContent).toContain('1 record has one that does not, and would be without.')
+    expect(dialog().textContent).toContain('Nothing in its values says how they are written:')
+    expect(dialog().textContent).toContain('This does not fit number.')
+    expect(dialog().textContent).toContain('Heavy')
+    expect(act('Change the type').disabled).toBe(true)
+    act('decimals behind a comma').click()
+    await settled()
+    expect(server.to('POST', at + '/preview').at(-1)!.body).toMatchObject({ decimal: 'COMMA' })
+    expect(dialog().textContent).toContain('All 30 values fit the type number.')
+    server.on('PUT', at, { former: 'Number (as text)' })
+    server.on('GET', AT, {
+      ...REGISTER,
+      version: 4,
+      fields: [stored('number', 'number'), REGISTER.fields[1]],
+    })
+    act('Change the type').click()
+    await settled()
+    expect(server.to('PUT', at).at(-1)!.body).toEqual({
+      wanted: { type: 'number', order: null, decimal: 'POINT' },
+      unread: 0,
+      version: 3,
+    })
+    expect(page.text()).toContain('Number is now number. Its former values are below, as “Number (as text)”.')
+  })
+
   it('does not remove a field that something rests on, and loses nothing that was written', async () => {
     server.on('GET', AT + '/fields/number/use', {
       values: null,

@@ -25,6 +25,8 @@ import AccessEditor from './AccessEditor.vue'
 import BandReviewDialog from './BandReviewDialog.vue'
 import BandsEditor from './BandsEditor.vue'
 import { useCatalogue } from './catalogue'
+import FieldTypeDialog from './FieldTypeDialog.vue'
+import { FIELD_TYPES } from './fieldTypes'
 import RemoveFieldDialog from './RemoveFieldDialog.vue'
 import ShapePanel from './ShapePanel.vue'
 import SpeedPanel from './SpeedPanel.vue'
@@ -277,11 +279,24 @@ async function loadRemoved() {
   )
   if (stays()) removedFields.value = found
 }
-/** Removing is a step of its own: what was written and not saved would be lost in it. */
-function askRemoval(about: FieldDescription) {
+const retyping = ref<InstanceType<typeof FieldTypeDialog>>()
+/** Such a change is a step of its own: what was written and not saved would be lost in it. */
+function askAbout(dialog: { ask(about: FieldDescription): void } | undefined, about: FieldDescription) {
   trouble.value = said.value = ''
   if (changed.value) trouble.value = 'Save what you have changed first, or load the page again without it.'
-  else void removal.value?.ask(about)
+  else dialog?.ask(about)
+}
+async function typeChanged(about: FieldDescription, former: string) {
+  try {
+    const fresh = await data(api.GET('/api/registers/{key}', { params: { path: { key: key.value } } }))
+    const type = fresh.fields.find((f) => f.key === about.key)?.type ?? ''
+    await fieldsChanged(
+      fresh,
+      `${about.label} is now ${typeWords(type)}. Its former values are below, as “${former}”.`,
+    )
+  } catch (e) {
+    trouble.value = sentence(e)
+  }
 }
 async function fieldsChanged(fresh: Register, words: string) {
   take(fresh)
@@ -337,11 +352,7 @@ const hasSeen = computed(() => drafts.value.some((d) => d.given.origin === 'SEEN
 const hasTags = computed(() => drafts.value.some((d) => d.given.type === 'tags'))
 const newTypes = computed(() => [
   ...(hasSeen.value ? [] : ['seen']),
-  ...(register.value?.origin === 'OWN'
-    ? ['text', 'number', 'money', 'choice', 'person', 'yes/no', 'date', 'moment', 'time of day', 'tags']
-    : hasTags.value
-      ? []
-      : ['tags']),
+  ...(register.value?.origin === 'OWN' ? FIELD_TYPES : hasTags.value ? [] : ['tags']),
 ])
 const orderable = computed(() => register.value?.fields.filter((f) => f.orderable) ?? [])
 
@@ -496,10 +507,18 @@ watch(key, load, { immediate: true })
             <button type="button" class="quiet" @click="move(-1)">Move up</button>
             <button type="button" class="quiet" @click="move(1)">Move down</button>
             <button
+              v-if="register.origin === 'OWN' && field.given.origin === 'COLUMN'"
+              type="button"
+              class="quiet"
+              @click="askAbout(retyping, field.given)"
+            >
+              Change type…
+            </button>
+            <button
               v-if="field.given.origin !== 'MEMBER'"
               type="button"
               class="quiet"
-              @click="askRemoval(field.given)"
+              @click="askAbout(removal, field.given)"
             >
               Remove…
             </button>
@@ -665,6 +684,7 @@ watch(key, load, { immediate: true })
         <span v-if="changed" class="small">You have unsaved changes.</span>
       </p>
       <section>
+        <FieldTypeDialog v-if="mayChange" ref="retyping" :register="register" @changed="typeChanged" />
         <RemoveFieldDialog
           v-if="register && mayChange"
           ref="removal"

@@ -10,7 +10,7 @@ import {
   type Register,
 } from '@/api/client'
 import { counted } from '@/platform/format'
-import RelianceNote from '@/views/RelianceNote.vue'
+import RestingView from '@/views/RestingView.vue'
 
 /** Says what rests on a field, and removes it. */
 const props = defineProps<{ register: Register }>()
@@ -88,18 +88,12 @@ defineExpose({ ask })
           }}
           and the field can be restored on this page.
         </p>
-        <section v-for="v in use.views" :key="v.view">
-          <h3>
-            <RouterLink target="_blank" :to="`/views/${v.view}`">{{ v.name }}</RouterLink>
-            <span class="owner">of {{ v.owner.fullName }}</span>
-          </h3>
-          <template v-if="v.criteria.length">
-            <p class="asks">{{ v.criteria.join('; ') }}</p>
-            <p class="alert">The view shows nothing until somebody changes it, or the field is restored.</p>
-          </template>
+        <RestingView v-for="v in use.views" :key="v.view" :view="v">
+          <p v-if="v.criteria.length" class="alert">
+            The view shows nothing until somebody changes it, or the field is restored.
+          </p>
           <p v-else>It shows the field, or is ordered or grouped by it; it goes on without.</p>
-          <RelianceNote :reliance="v.reliance" />
-        </section>
+        </RestingView>
         <p v-if="!use.views.length" class="small">No view uses it.</p>
       </template>
     </template>
@@ -113,26 +107,6 @@ defineExpose({ ask })
 </template>
 
 <style scoped>
-section {
-  border-top: 1px solid var(--rule);
-  margin-top: 12px;
-  padding-top: 8px;
-}
-
-h3 {
-  font-size: 15px;
-}
-
-.owner {
-  margin-left: 8px;
-  font-weight: 400;
-  color: var(--ink-2);
-}
-
-.asks {
-  font-family: var(--serif);
-}
-
 .alert {
   color: var(--alert);
 }

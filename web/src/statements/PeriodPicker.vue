@@ -392,7 +392,6 @@ function walk(event: KeyboardEvent) {
             v-if="other && other.fixed !== resolved.phrase"
             type="button"
             class="word"
-            :title="other.fixed"
             @click="take(other.fixed)"
           >
             fix these dates

@@ -288,13 +288,54 @@ class RegistersTest extends Journey {
         ines.keyboard().press("Escape");
 
         openPage(ines, "/catalogue/permits", "Permits");
-        button(ines, "Restore After dark").click();
+        exactButton(ines, "Restore After dark").click();
         assertThat(ines.getByText("After dark is restored, as the last field.")).isVisible();
         open(
                 ines,
                 "/registers/permits?where=" + java.net.URLEncoder.encode("after_dark is yes", StandardCharsets.UTF_8));
         assertThat(ines.locator(".matching"))
                 .hasText(String.format(java.util.Locale.UK, "%,d", counted("permits", "after_dark")) + " of 9,000");
+    }
+
+    @Test
+    void aTypeIsChangedOnceItIsSaidWhatBecomesOfTheValues() throws SQLException {
+        long dark = counted("permits", "after_dark");
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/permits", "Permits");
+        Locator fields = ines.getByRole(
+                AriaRole.LIST, new Page.GetByRoleOptions().setName("Fields").setExact(true));
+        Locator afterDark = fields.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("After dark"));
+        afterDark.click();
+        button(ines, "Change type…").click();
+        Locator dialog = dialog(ines, "Type of After dark");
+        labelled(ines, "New type").selectOption("number");
+        assertThat(dialog).containsText("“yes” does not read as a number.");
+        assertThat(dialog).containsText("None of its values reads as number.");
+        expectAccessible(ines, "values that do not read as the new type");
+        labelled(ines, "New type").selectOption("choice");
+        assertThat(dialog).containsText("values fit the type choice.");
+        expectAccessible(ines, "another type");
+        exactButton(ines, "Change the type").click();
+        assertThat(ines.getByText(
+                        "After dark is now choice. Its former values are below, as “After dark (as yes/no)”."))
+                .isVisible();
+        open(
+                ines,
+                "/registers/permits?where="
+                        + java.net.URLEncoder.encode("after_dark is \"yes\"", StandardCharsets.UTF_8));
+        String matching = String.format(java.util.Locale.UK, "%,d of 9,000", dark);
+        assertThat(ines.locator(".matching")).hasText(matching);
+
+        openPage(ines, "/catalogue/permits", "Permits");
+        afterDark.click();
+        button(ines, "Change type…").click();
+        labelled(ines, "New type").selectOption("yes/no");
+        exactButton(ines, "Change the type").click();
+        assertThat(ines.getByText("After dark is now yes/no.")).isVisible();
+        open(
+                ines,
+                "/registers/permits?where=" + java.net.URLEncoder.encode("after_dark is yes", StandardCharsets.UTF_8));
+        assertThat(ines.locator(".matching")).hasText(matching);
     }
 
     @Test

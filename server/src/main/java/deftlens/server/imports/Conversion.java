@@ -26,13 +26,27 @@ record Conversion(Field field, int index, ImportPlan.Taken taken, ZoneId zone) {
 
     /** The value of a cell as the database's copy reads it; {@code null} for none. */
     String copied(List<String> cells) throws Refused {
-        String cell = index < cells.size() ? cells.get(index).strip() : "";
         try {
-            return text(FieldValues.checked(field, cell.isEmpty() ? null : value(cell)));
-        } catch (FieldValues.Unfitting | Refused e) {
+            return text(read(index < cells.size() ? cells.get(index) : ""));
+        } catch (Refused e) {
             if (taken.unfit() == ImportPlan.Unfit.EMPTY && !field.required()) {
                 return null;
             }
+            throw e;
+        }
+    }
+
+    /** The value that a text is read as, in the form of {@link FieldValues}; {@code null} for none. */
+    Object read(String text) throws Refused {
+        String cell = text.strip();
+        return checked(cell.isEmpty() ? null : value(cell));
+    }
+
+    /** A value held against the rules of the field. */
+    Object checked(Object value) throws Refused {
+        try {
+            return FieldValues.checked(field, value);
+        } catch (FieldValues.Unfitting e) {
             throw new Refused(e.getMessage());
         }
     }
@@ -88,7 +102,8 @@ record Conversion(Field field, int index, ImportPlan.Taken taken, ZoneId zone) {
         return new Refused(field.label() + ": “" + shown + "” does not read as " + as + ".");
     }
 
-    private static String text(Object value) {
+    /** A value as the database's copy reads it. */
+    static String text(Object value) {
         return switch (value) {
             case null -> null;
             case BigDecimal number -> number.toPlainString();

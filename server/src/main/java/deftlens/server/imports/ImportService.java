@@ -10,6 +10,7 @@ import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
 import deftlens.server.question.Lane;
 import deftlens.server.registers.Described;
+import deftlens.server.registers.FieldTypes;
 import deftlens.server.registers.Keys;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
@@ -33,7 +34,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
@@ -563,7 +563,7 @@ class ImportService {
                 throw Problem.unprocessable(
                         "name-twice", "Each field needs a name of its own; “" + taken.label() + "” stands twice.");
             }
-            FieldType type = type(taken);
+            FieldType type = FieldTypes.named(taken.type());
             Columns.FileColumn column = columns.get(i);
             boolean isMain = into.mainField().filter(taken.label()::equals).isPresent();
             if (isMain && !type.isTemporal()) {
@@ -596,14 +596,6 @@ class ImportService {
                 title,
                 true,
                 fields);
-    }
-
-    private static FieldType type(ImportPlan.Taken taken) {
-        return Arrays.stream(FieldType.values())
-                .filter(t -> t.isStored() && t.label().equals(taken.type()))
-                .findFirst()
-                .orElseThrow(() -> Problem.unprocessable(
-                        "bad-type", "“" + taken.type() + "” is no type that a column can be read as."));
     }
 
     private List<Conversion> conversions(Described described, ImportPlan plan, FileLook look, ZoneId zone) {
@@ -837,7 +829,9 @@ class ImportService {
             throw Problem.unprocessable(
                     "no-way-back",
                     "“" + run.fileName() + "” cannot be taken back: it was taken back already, it is older than "
-                            + WAY_BACK.toDays() + " days, or it made its register. Delete the register instead.");
+                            + WAY_BACK.toDays()
+                            + " days, the type of a field was changed after it, or it made its register."
+                            + " Delete the register instead, if it is not needed.");
         }
         return run;
     }

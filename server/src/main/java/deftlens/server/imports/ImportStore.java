@@ -135,6 +135,27 @@ class ImportStore {
                 .executeUpdate();
     }
 
+    /** Whether an import into a register could be taken back, as far as is known of it. */
+    @Transactional(readOnly = true)
+    public boolean isRemembered(long registerId) {
+        return (Boolean) entities.createNativeQuery(
+                        "select exists (select 1 from import_run where register_id = ?1 and written_in is not null)")
+                .setParameter(1, registerId)
+                .getSingleResult();
+    }
+
+    /** Lets what was kept of the imports into a register go; they can no longer be taken back. */
+    @Transactional
+    public void forget(long registerId) {
+        entities.createNativeQuery(
+                        "delete from import_before where run_id in (select id from import_run where register_id = ?1)")
+                .setParameter(1, registerId)
+                .executeUpdate();
+        entities.createNativeQuery("update import_run set written_in = null where register_id = ?1")
+                .setParameter(1, registerId)
+                .executeUpdate();
+    }
+
     private ImportRun.ShownRun shown(Object row) {
         Object[] c = (Object[]) row;
         ImportRun.State state = ImportRun.State.valueOf((String) c[3]);

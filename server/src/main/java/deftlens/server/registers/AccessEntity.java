@@ -74,4 +74,9 @@ class AccessEntity {
     String hidden() {
         return hidden;
     }
+
+    /** Does not show these fields from now on; a JSON array of their keys. */
+    void hide(String keys) {
+        this.hidden = keys;
+    }
 }

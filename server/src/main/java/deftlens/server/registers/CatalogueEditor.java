@@ -38,7 +38,7 @@ class CatalogueEditor {
 
     static final String SUBJECT = "register";
     private static final int MOST_LETTERS = 120;
-    private static final int MOST_OPTIONS = 500;
+    static final int MOST_OPTIONS = 500;
 
     private final RegisterStore store;
     private final AccessStore access;
@@ -288,10 +288,9 @@ class CatalogueEditor {
             throw Problem.unprocessable(
                     "not-ours", "Only seen marks and tags can be added to records that are not stored here.");
         }
-        if (!beside) {
-            tables.addColumn(catalogue.whole(key).orElseThrow(), field);
-        }
-        register.fields().add(catalogue.entity(field, field.key(), ""));
+        String column =
+                beside ? field.key() : tables.addColumn(catalogue.whole(key).orElseThrow(), field.key(), field.type());
+        register.fields().add(catalogue.entity(field, column, ""));
         Described after = described(store.saveAndFlush(register));
         if (!beside) {
             tables.keep(after);

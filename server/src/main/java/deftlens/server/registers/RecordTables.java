@@ -7,6 +7,8 @@ import deftlens.core.sql.Sql;
 import jakarta.persistence.EntityManager;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import org.hibernate.Session;
 import org.slf4j.Logger;
@@ -22,6 +24,9 @@ public class RecordTables {
 
     /** The column that numbers the records of a register whose table is not ours. */
     static final String KEY = "deft_key";
+
+    private static final int MOST_LETTERS = 50;
+    private static final Pattern NUMBERED = Pattern.compile("(.+)_(\\d{1,4})");
 
     private final EntityManager entities;
 
@@ -83,11 +88,62 @@ public class RecordTables {
                 .getSingleResult();
     }
 
-    /** Gives the table of a register of our own another column; where it may not be empty it is filled. */
-    void addColumn(Described described, RegisterDefinition.FieldDefinition field) {
-        execute("alter table " + described.table().name() + " add column " + Sql.identifier(field.key()) + " "
-                + columnType(field.type())
-                + (field.type() == FieldType.TAGS ? " not null default '{}'" : ""));
+    /**
+     * Gives the table of a register of our own another column, empty in every record.
+     *
+     * @param like the name that it gets, with a higher number behind it where there is a column of that name
+     * @return the name that it got
+     */
+    String addColumn(Described described, String like, FieldType type) {
+        Matcher numbered = NUMBERED.matcher(like);
+        String stem = numbered.matches() ? numbered.group(1) : like;
+        int next = numbered.matches() ? Integer.parseInt(numbered.group(2)) + 1 : 2;
+        String name = like;
+        while (isColumn(described, name)) {
+            name = (stem.length() > MOST_LETTERS ? stem.substring(0, MOST_LETTERS) : stem) + "_" + next++;
+        }
+        execute("alter table " + described.table().name() + " add column " + Sql.identifier(name) + " "
+                + columnType(type) + (type == FieldType.TAGS ? " not null default '{}'" : ""));
+        return name;
+    }
+
+    /** Gives a column another name. Whoever still writes by the old one fails, rather than writing what nobody reads. */
+    void rename(Described described, String column, String to) {
+        execute("alter table " + described.table().name() + " rename column " + Sql.identifier(column) + " to "
+                + Sql.identifier(to));
+    }
+
+    /** Whether the table has a column of that name. */
+    boolean isColumn(Described described, String name) {
+        return !entities.createNativeQuery("select 1 from pg_attribute"
+                        + " where attrelid = cast(cast(?1 as text) as regclass) and attname = ?2")
+                .setParameter(1, described.table().name())
+                .setParameter(2, name)
+                .getResultList()
+                .isEmpty();
+    }
+
+    /** Takes a column away, with all that is in it. */
+    void dropColumn(Described described, String column) {
+        execute("alter table " + described.table().name() + " drop column if exists " + Sql.identifier(column));
+    }
+
+    /** Lets nobody write records of a register of our own until the transaction ends; they can be read meanwhile. */
+    void holdWriters(Described described) {
+        execute("lock table " + described.table().name() + " in share row exclusive mode");
+    }
+
+    /** Builds the indexes that go by a column. */
+    void index(Described described, String column) {
+        indexes(described).stream()
+                .filter(index -> index.contains(Sql.identifier(column)))
+                .forEach(this::execute);
+    }
+
+    /** Lets no record of a register of our own be without a value in a column. */
+    void mayNotBeEmpty(Described described, String column) {
+        execute("alter table " + described.table().name() + " alter column " + Sql.identifier(column)
+                + " set not null");
     }
 
     /** Lets the records of a register of our own be without a value in a column. */

@@ -13,7 +13,6 @@ import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
@@ -182,11 +181,7 @@ class RegistersController {
         if (added.type().equals("seen")) {
             return FieldDefinition.seen(false);
         }
-        FieldType type = Arrays.stream(FieldType.values())
-                .filter(t -> t.isStored() && t.label().equals(added.type()))
-                .findFirst()
-                .orElseThrow(
-                        () -> Problem.unprocessable("bad-type", "“" + added.type() + "” is no type that a field has."));
+        FieldType type = FieldTypes.named(added.type());
         String label =
                 added.label().orElse(type == FieldType.TAGS ? "Tags" : "").strip();
         String key = added.key().orElseGet(() -> Keys.of(label));

@@ -283,10 +283,9 @@ public class GroupsService {
         };
     }
 
-    /** Refuses groups that a field does not make. */
-    static void check(Field field, Shape.Grouping grouping) {
-        Shape.By by = grouping.by().orElseGet(() -> usual(field));
-        boolean fits = switch (by) {
+    /** Whether a field makes such groups. */
+    static boolean fits(Field field, Shape.Grouping grouping) {
+        return switch (grouping.by().orElseGet(() -> usual(field))) {
             case VALUE ->
                 !field.type().isTemporal()
                         && field.type() != FieldType.TAGS
@@ -295,7 +294,12 @@ public class GroupsService {
             case DAY, WEEK, MONTH, QUARTER, YEAR, FISCAL_QUARTER, FISCAL_YEAR ->
                 field.type().isTemporal();
         };
-        if (!fits) {
+    }
+
+    /** Refuses groups that a field does not make. */
+    static void check(Field field, Shape.Grouping grouping) {
+        if (!fits(field, grouping)) {
+            Shape.By by = grouping.by().orElseGet(() -> usual(field));
             throw Problem.unprocessable(
                     "bad-group",
                     "There are no groups by the "

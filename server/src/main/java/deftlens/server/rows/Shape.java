@@ -225,7 +225,10 @@ public record Shape(
         return this;
     }
 
-    /** The same shape without what belongs to fields that are not there (any more, or for this reader). */
+    /**
+     * The same shape without what belongs to fields that are not there (any more, or for this reader), and without groups and sums
+     * that a field does not make (any more).
+     */
     public Shape fitting(Described described) {
         Register register = described.register();
         Map<String, Column> there = new LinkedHashMap<>();
@@ -235,12 +238,24 @@ public record Shape(
                 density,
                 wrap,
                 groups.stream()
-                        .filter(g -> register.field(g.field()).isPresent())
+                        .filter(g -> register.field(g.field())
+                                .filter(f -> GroupsService.fits(f, g))
+                                .isPresent())
                         .toList(),
-                totals.stream().filter(t -> register.field(t).isPresent()).toList(),
+                totals.stream()
+                        .filter(t -> register.field(t)
+                                .filter(f -> f.type().isNumeric())
+                                .isPresent())
+                        .toList(),
                 take,
                 marked,
                 running.filter(r -> described.running().isPresent()));
+    }
+
+    /** Whether its groups and sums go with a field as it is to be. */
+    public boolean goesWith(Field field) {
+        return groups.stream().filter(g -> g.field().equals(field.key())).allMatch(g -> GroupsService.fits(field, g))
+                && (field.type().isNumeric() || !totals.contains(field.key()));
     }
 
     /** The fields that the shape needs. */

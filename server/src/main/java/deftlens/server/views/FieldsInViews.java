@@ -2,12 +2,16 @@ package deftlens.server.views;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Test;
+import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.field.Register;
 import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.FieldRemoval;
+import deftlens.server.registers.FieldTypes;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
 import deftlens.server.views.ViewsService.Who;
@@ -34,6 +38,7 @@ class FieldsInViews {
     private final ViewsService views;
     private final RegisterCatalogue registers;
     private final FieldRemoval removal;
+    private final FieldTypes types;
     private final RowsService rows;
     private final TransactionTemplate transaction;
 
@@ -44,6 +49,7 @@ class FieldsInViews {
             ViewsService views,
             RegisterCatalogue registers,
             FieldRemoval removal,
+            FieldTypes types,
             RowsService rows,
             TransactionTemplate transaction) {
         this.store = store;
@@ -52,6 +58,7 @@ class FieldsInViews {
         this.views = views;
         this.registers = registers;
         this.removal = removal;
+        this.types = types;
         this.rows = rows;
         this.transaction = transaction;
     }
@@ -95,6 +102,37 @@ class FieldsInViews {
             }
         }
         return new FieldUse(values(described, field, who), needed, using);
+    }
+
+    /**
+     * The views over a register that could not be asked, or not be shown as they are, if a field were of another type.
+     *
+     * @return each with its criteria that would not fit, in words; without criteria its order or shape would not
+     */
+    List<UsingView> withoutFit(String key, String field, FieldType type, SignedIn who) {
+        if (!who.administers()) {
+            throw Problem.forbidden("Only an administrator changes the type of a field.");
+        }
+        Described whole = registers.get(key, who);
+        Field wanted = types.as(whole, field, type);
+        Register after = FieldTypes.with(whole.register(), wanted);
+        ViewNames names = views.names();
+        List<UsingView> without = new ArrayList<>();
+        for (ViewEntity view : transaction.execute(status -> store.over(key))) {
+            if (view.deletedAt() != null) {
+                continue;
+            }
+            List<String> criteria = parts.condition(view).criteria().stream()
+                    .filter(c -> c.names(field) && !FieldTypes.fits(after, c))
+                    .flatMap(c -> Wording.lines(c, whole.register()).stream())
+                    .distinct()
+                    .toList();
+            if (!criteria.isEmpty() || !parts.isShownWith(view, wanted)) {
+                without.add(new UsingView(
+                        view.id(), view.name(), names.who(view.ownerId()), use.reliance(view.id(), who), criteria));
+            }
+        }
+        return without;
     }
 
     private Optional<Long> values(Described described, String field, SignedIn who) {

@@ -6,6 +6,7 @@ import deftlens.server.platform.AsText;
 import deftlens.server.platform.ReadsOnly;
 import deftlens.server.question.AsksRecords;
 import deftlens.server.registers.BandJson;
+import deftlens.server.registers.FieldTypes;
 import deftlens.server.views.ViewsService.Share;
 import deftlens.server.views.ViewsService.View;
 import deftlens.server.views.ViewsService.Who;
@@ -252,6 +253,16 @@ class ViewLifeController {
     FieldsInViews.FieldUse field(
             @PathVariable String key, @PathVariable String field, @AuthenticationPrincipal SignedIn who) {
         return fields.use(key, field, who);
+    }
+
+    /** The views that could not be asked or shown as they are if a field were of another type. */
+    @GetMapping("/registers/{key}/fields/{field}/type/views")
+    List<FieldsInViews.UsingView> viewsWithoutFit(
+            @PathVariable String key,
+            @PathVariable String field,
+            @RequestParam String type,
+            @AuthenticationPrincipal SignedIn who) {
+        return fields.withoutFit(key, field, FieldTypes.named(type), who);
     }
 
     /** The bands of some fields as they are to be. */

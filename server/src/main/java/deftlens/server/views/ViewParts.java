@@ -4,6 +4,7 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Refinement;
 import deftlens.core.field.Field;
 import deftlens.core.sql.Order;
+import deftlens.core.sql.Page;
 import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
@@ -214,16 +215,29 @@ class ViewParts {
         return there.isEmpty() ? List.of(described.title().key()) : there;
     }
 
+    /** The order without what a reader has no field for, or has one that nothing can be ordered by (any more). */
     static List<String> orderFor(Described described, List<String> order) {
         return order.stream()
                 .filter(o -> described
                         .register()
-                        .field(
-                                o.startsWith(Orders.AS_LISTED)
-                                        ? o.substring(Orders.AS_LISTED.length())
-                                        : OrderWord.read(o).field())
+                        .field(orderedBy(o))
+                        .filter(f -> Page.isOrderable(f.type()))
                         .isPresent())
                 .toList();
+    }
+
+    private static String orderedBy(String order) {
+        return order.startsWith(Orders.AS_LISTED)
+                ? order.substring(Orders.AS_LISTED.length())
+                : OrderWord.read(order).field();
+    }
+
+    /** Whether a view is ordered, grouped and added up as it is when one of its fields is to be another. */
+    boolean isShownWith(ViewEntity view, Field field) {
+        return shape(view).goesWith(field)
+                && (Page.isOrderable(field.type())
+                        || strings(view.ordering()).stream()
+                                .noneMatch(o -> orderedBy(o).equals(field.key())));
     }
 
     List<String> strings(String array) {

@@ -177,6 +177,32 @@ class TakenBackTest {
     }
 
     @Test
+    void afterATypeWasChangedItIsNotTakenBack() throws InterruptedException {
+        JsonNode run = bringIn(SECOND, ImportPlan.Known.UPDATE);
+        String at = "/api/registers/" + key;
+        Caller.Answer looked = ada.post(at + "/fields/pieces/type/preview", Map.of("type", "text"));
+        assertThat(looked.json().get("follows").toString()).contains("can no longer be taken back");
+        Caller.Answer changed = ada.put(
+                at + "/fields/pieces/type",
+                Map.of(
+                        "wanted",
+                        Map.of("type", "text"),
+                        "unread",
+                        0,
+                        "version",
+                        ada.get(at).json().get("version").intValue()));
+        assertThat(changed.status()).as(changed.text()).isEqualTo(200);
+        Caller.Answer back = ada.post("/api/imports/" + run.get("id").asLong() + "/back", Map.of());
+        assertThat(back.status()).isEqualTo(422);
+        assertThat(back.json().get("code").stringValue()).isEqualTo("no-way-back");
+        assertThat(ada.post(at + "/fields/pieces/type/preview", Map.of("type", "number"))
+                        .json()
+                        .get("follows")
+                        .toString())
+                .doesNotContain("taken back");
+    }
+
+    @Test
     void aNewRegisterIsSeenByNobodyUntilTheySaySo() {
         Caller nina = Caller.signedIn("nina");
         assertThat(nina.get("/api/registers/" + key).status()).isEqualTo(404);

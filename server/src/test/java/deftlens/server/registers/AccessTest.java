@@ -366,6 +366,18 @@ class AccessTest {
         calls.put("GET /api/registers/{key}/fields/{field}/use", new Call("GET", at + "/fields/cost/use", null));
         calls.put(
                 "DELETE /api/registers/{key}/fields/{field}", new Call("DELETE", at + "/fields/cost?version=0", null));
+        calls.put(
+                "GET /api/registers/{key}/fields/{field}/type/views",
+                new Call("GET", at + "/fields/cost/type/views?type=text", null));
+        calls.put(
+                "POST /api/registers/{key}/fields/{field}/type/preview",
+                new Call("POST", at + "/fields/cost/type/preview", Map.of("type", "text")));
+        calls.put(
+                "PUT /api/registers/{key}/fields/{field}/type",
+                new Call(
+                        "PUT",
+                        at + "/fields/cost/type",
+                        Map.of("wanted", Map.of("type", "text"), "unread", 0, "version", 0)));
         calls.put("GET /api/registers/{key}/removed-fields", new Call("GET", at + "/removed-fields", null));
         calls.put(
                 "POST /api/registers/{key}/removed-fields/{field}",

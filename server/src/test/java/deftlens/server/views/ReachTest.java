@@ -161,6 +161,8 @@ class ReachTest {
         calls.put("GET /api/teams", "");
         calls.put("POST /api/registers/jobs/bands/review", Map.of("fields", Map.of()));
         calls.put("GET /api/registers/jobs/fields/title/use", "");
+        calls.put("GET /api/registers/jobs/fields/title/type/views?type=choice", "");
+        calls.put("POST /api/registers/jobs/fields/title/type/preview", Map.of("type", "choice"));
         calls.put("GET /api/registers/jobs/start", "");
         calls.put("GET /api/registers/jobs/starts", "");
         return calls;
@@ -321,7 +323,7 @@ class ReachTest {
                 .as("what is answered reads only")
                 .allMatch(
                         c -> c.matches(
-                                "POST /api/(registers/\\{key\\}/(rows|groups|comparison|count|parts|values|edges|histogram|distribution|pasted|proposals|why|statement|complete|export|bands/review|cql2/.*)|windows/.*|views/\\{id\\}/(opened|difference|audience))"
+                                "POST /api/(registers/\\{key\\}/(rows|groups|comparison|count|parts|values|edges|histogram|distribution|pasted|proposals|why|statement|complete|export|bands/review|fields/\\{field\\}/type/preview|cql2/.*)|windows/.*|views/\\{id\\}/(opened|difference|audience))"
                                         + "|PUT /api/views/\\{id\\}/presence|DELETE /api/(views/\\{id\\}/presence/\\{page\\}|questions/\\{name\\})"));
         assertThat(looking.get("/api/views/" + own).status()).isEqualTo(404);
         assertThat(looking.get("/api/views").text()).doesNotContain(SECRET);

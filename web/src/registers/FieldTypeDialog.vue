@@ -1,0 +1,312 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import {
+  api,
+  data,
+  Problem,
+  sentence,
+  type FieldDescription,
+  type Register,
+  type TypePreview,
+  type UsingView,
+} from '@/api/client'
+import { cell, counted, number, typeWords } from '@/platform/format'
+import { staying } from '@/platform/staying'
+import { useSession } from '@/people/session'
+import RestingView from '@/views/RestingView.vue'
+import { FIELD_TYPES } from './fieldTypes'
+
+/** Gives a field another type, once it is said what becomes of its values and of what rests on it. */
+const props = defineProps<{ register: Register }>()
+const emit = defineEmits<{ changed: [field: FieldDescription, former: string] }>()
+const session = useSession()
+
+type Order = NonNullable<TypePreview['order']>
+type Decimal = NonNullable<TypePreview['decimal']>
+
+const open = ref(false)
+const field = ref<FieldDescription>()
+const type = ref('')
+/** how texts are read, where whoever changes the type says so */
+const order = ref<Order>()
+const decimal = ref<Decimal>()
+const preview = ref<TypePreview>()
+const views = ref<UsingView[]>([])
+const trouble = ref('')
+const busy = ref(false)
+
+const types = computed(() => FIELD_TYPES.filter((t) => t !== field.value?.type))
+
+/** Opens the dialog about a field. */
+function ask(about: FieldDescription) {
+  field.value = about
+  open.value = true
+  choose('')
+}
+
+function choose(wanted: string) {
+  type.value = wanted
+  order.value = decimal.value = undefined
+  void look()
+}
+function readAs(how: { order?: Order; decimal?: Decimal }) {
+  order.value = how.order
+  decimal.value = how.decimal
+  void look()
+}
+
+const wanted = () => ({ type: type.value, order: order.value ?? null, decimal: decimal.value ?? null })
+/** what is wanted, anew each time: an answer about another is not shown */
+const asked = ref({})
+const looking = staying(() => asked.value)
+
+/** Says what the type would do. Whatever was looked at before is not shown any more. */
+async function look() {
+  asked.value = {}
+  const stays = looking()
+  preview.value = undefined
+  views.value = []
+  trouble.value = ''
+  if (!type.value) return
+  const path = { key: props.register.key, field: field.value!.key }
+  try {
+    const [found, without] = await Promise.all([
+      data(
+        api.POST('/api/registers/{key}/fields/{field}/type/preview', { params: { path }, body: wanted() }),
+      ),
+      data(
+        api.GET('/api/registers/{key}/fields/{field}/type/views', {
+          params: { path, query: { type: type.value } },
+        }),
+      ),
+    ])
+    if (stays()) [preview.value, views.value] = [found, without]
+  } catch (e) {
+    if (stays()) trouble.value = sentence(e)
+  }
+}
+
+async function change() {
+  const about = field.value!
+  busy.value = true
+  trouble.value = ''
+  try {
+    const done = await data(
+      api.PUT('/api/registers/{key}/fields/{field}/type', {
+        params: { path: { key: props.register.key, field: about.key } },
+        body: {
+          // As it was read in the preview, so that nothing is guessed anew.
+          wanted: {
+            type: type.value,
+            order: preview.value!.order ?? null,
+            decimal: preview.value!.decimal ?? null,
+          },
+          unread: preview.value!.unread,
+          version: props.register.version,
+        },
+      }),
+    )
+    open.value = false
+    emit('changed', about, done.former)
+  } catch (e) {
+    if (e instanceof Problem && e.code === 'more-unread') {
+      await look()
+      trouble.value = 'Records were changed meanwhile. Nothing was changed; look at it once more.'
+    } else {
+      trouble.value =
+        e instanceof Problem && e.code === 'changed-meanwhile'
+          ? `${e.message} Load the page again first.`
+          : sentence(e)
+    }
+  } finally {
+    busy.value = false
+  }
+}
+
+/** The field as it would be, for writing its values as people read them. */
+const after = computed(() => ({ ...field.value!, type: type.value }))
+const undecided = computed(() => preview.value?.ask ?? false)
+
+defineExpose({ ask })
+</script>
+
+<template>
+  <ElDialog v-model="open" :title="`Type of ${field?.label}`" width="660px">
+    <label class="choice">
+      {{ field && typeWords(field.type) }} becomes
+      <select
+        :value="type"
+        class="field"
+        aria-label="New type"
+        @change="choose(($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">choose a type…</option>
+        <option v-for="t in types" :key="t" :value="t">{{ typeWords(t) }}</option>
+      </select>
+    </label>
+    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="type && !preview && !trouble" class="small" role="status">Reading its values…</p>
+    <template v-if="preview">
+      <div v-if="preview.needed.length" class="notice">
+        <p v-for="reason in preview.needed" :key="reason">{{ reason }}</p>
+      </div>
+      <div v-if="preview.order" class="reading" role="group" aria-label="Which is the day?">
+        <span :class="{ alert: undecided }">{{
+          undecided ? 'Nothing in its values says which is the day:' : 'Read with'
+        }}</span>
+        <button
+          v-for="o in ['DAY_FIRST', 'MONTH_FIRST'] as const"
+          :key="o"
+          type="button"
+          class="quiet"
+          :aria-pressed="!undecided && preview.order === o"
+          @click="readAs({ order: o })"
+        >
+          {{ o === 'DAY_FIRST' ? 'the day first' : 'the month first' }}
+        </button>
+      </div>
+      <div v-if="preview.decimal" class="reading" role="group" aria-label="How are numbers written?">
+        <span :class="{ alert: undecided }">{{
+          undecided ? 'Nothing in its values says how they are written:' : 'Read with'
+        }}</span>
+        <button
+          v-for="d in ['POINT', 'COMMA'] as const"
+          :key="d"
+          type="button"
+          class="quiet"
+          :aria-pressed="!undecided && preview.decimal === d"
+          @click="readAs({ decimal: d })"
+        >
+          decimals behind a {{ d === 'POINT' ? 'point' : 'comma' }}
+        </button>
+      </div>
+      <p role="status">
+        <template v-if="!preview.values">No record has a value of it.</template>
+        <template v-else-if="!preview.unread">
+          All {{ number(preview.values) }} values fit the type {{ typeWords(type) }}.
+        </template>
+        <template v-else>
+          {{ number(preview.values - preview.unread) }} of {{ number(preview.values) }} values fit the type
+          {{ typeWords(type) }}.
+          <strong class="alert">
+            {{ counted(preview.unread, 'record') }} {{ preview.unread === 1 ? 'has' : 'have' }} one that does
+            not, and would be without.
+          </strong>
+        </template>
+      </p>
+      <div
+        v-if="preview.values"
+        class="scrolls"
+        tabindex="0"
+        role="region"
+        aria-label="What becomes of its values"
+      >
+        <table class="values">
+          <thead>
+            <tr>
+              <th scope="col">Value</th>
+              <th scope="col">becomes</th>
+              <th scope="col" class="numeric">Records</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="v in preview.odd" :key="v.was">
+              <td>{{ v.was }}</td>
+              <td class="alert">{{ v.reason }}</td>
+              <td class="numeric">{{ number(v.records) }}</td>
+            </tr>
+            <tr v-for="v in preview.read" :key="v.was">
+              <td>{{ v.was }}</td>
+              <td>{{ cell(after, v.becomes, session.zone) }}</td>
+              <td class="numeric">{{ number(v.records) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="preview.different > preview.read.length + preview.odd.length" class="small">
+          The most frequent of {{ counted(preview.different, 'different value') }}.
+        </p>
+      </div>
+      <p v-for="f in preview.follows" :key="f">{{ f }}</p>
+      <p class="small">
+        The values as they are now are kept, under <em>Removed</em>. While they are read, nobody can change
+        records of {{ register.label }}.
+      </p>
+      <RestingView v-for="v in views" :key="v.view" :view="v">
+        <p v-if="v.criteria.length" class="alert">
+          This does not fit {{ typeWords(type) }}. The view shows nothing until somebody changes it.
+        </p>
+        <p v-else>It is ordered, grouped or added up by the field; it goes on without.</p>
+      </RestingView>
+    </template>
+    <template #footer>
+      <button type="button" class="word" @click="open = false">Cancel</button>
+      <button
+        type="button"
+        class="act"
+        :disabled="busy || !preview || preview.needed.length > 0 || undecided"
+        @click="change"
+      >
+        {{ busy ? 'Changing…' : 'Change the type' }}
+      </button>
+    </template>
+  </ElDialog>
+</template>
+
+<style scoped>
+.choice {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 10px;
+}
+
+.choice .field {
+  width: auto;
+}
+
+.reading {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  flex-wrap: wrap;
+  margin-bottom: 8px;
+}
+
+.alert {
+  color: var(--alert);
+}
+
+.scrolls {
+  max-height: 260px;
+  overflow: auto;
+  margin: 8px 0;
+  border-block: 1px solid var(--rule);
+}
+
+.values {
+  width: 100%;
+  border-collapse: collapse;
+}
+
+.values th {
+  text-align: left;
+  font-weight: 600;
+  color: var(--ink-2);
+}
+
+.values th,
+.values td {
+  padding: 3px 10px 3px 0;
+  vertical-align: top;
+  overflow-wrap: anywhere;
+}
+
+.values .numeric {
+  text-align: right;
+  white-space: nowrap;
+}
+
+.act {
+  margin-left: 10px;
+}
+</style>
