@@ -1,5 +1,6 @@
 package deftlens.server.question;
 
+import deftlens.server.platform.Problem;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.Optional;
@@ -91,9 +92,16 @@ public final class Attempt {
                 && System.nanoTime() > deadline - Duration.ofMillis(20).toNanos();
     }
 
-    /** Notes that a connection works for it until the result is closed. */
+    /**
+     * Notes that a connection works for it until the result is closed.
+     *
+     * @throws Problem when it was stopped between two of its queries
+     */
     public AutoCloseable track(PGConnection connection) {
         synchronized (this) {
+            if (stopped) {
+                throw Ticket.stopped();
+            }
             working = connection;
         }
         return () -> {

@@ -30,16 +30,16 @@ import tools.jackson.databind.JsonNode;
 @ExtendWith(TestServer.class)
 class RetypingTest {
 
-    private static final String AT = "/api/registers/crates";
+    private static final String AT = "/api/registers/casks";
     private final Caller ada = Caller.signedIn("ada");
 
     @BeforeEach
     void make() throws SQLException {
         TestServer.bean(RegisterCatalogue.class)
                 .add(new RegisterDefinition(
-                                "crates",
-                                "Crates",
-                                "crate",
+                                "casks",
+                                "Casks",
+                                "cask",
                                 "came",
                                 "number",
                                 true,
@@ -66,7 +66,7 @@ class RetypingTest {
                                         new FieldDefinition("yard", "Yard", FieldType.TEXT, false, true, List.of())))
                         .running("price"));
         TestServer.sql(
-                "insert into records.crates (number, came, load, price, weight, packed, checked, safe, marks, at, who,"
+                "insert into records.casks (number, came, load, price, weight, packed, checked, safe, marks, at, who,"
                         + " yard) select 'C-' || i, timestamptz '2026-06-01 00:30+00' + interval '1 day' * i,"
                         + " case when i = 7 then 'about 7' when i = 9 then '' else i || '.50' end, i * 1.25, i,"
                         + " to_char(date '2026-01-10' + i, 'DD/MM/YYYY'), date '2026-03-28' + i, i % 2 = 0,"
@@ -77,8 +77,8 @@ class RetypingTest {
 
     @AfterEach
     void leave() throws SQLException {
-        TestServer.sql("delete from kept_view where register_key in ('crates', 'all_crates');"
-                + " delete from register where key in ('all_crates', 'crates'); drop table if exists records.crates");
+        TestServer.sql("delete from kept_view where register_key in ('casks', 'all_casks');"
+                + " delete from register where key in ('all_casks', 'casks'); drop table if exists records.casks");
     }
 
     private static JsonNode ok(Caller.Answer answer) {
@@ -121,7 +121,7 @@ class RetypingTest {
 
     private String column(String field) throws SQLException {
         return TestServer.query("select column_name from register_field f join register r on r.id = f.register_id"
-                + " where r.key = 'crates' and f.key = '" + field + "'");
+                + " where r.key = 'casks' and f.key = '" + field + "'");
     }
 
     @Test
@@ -139,7 +139,7 @@ class RetypingTest {
         // Whoever agreed to lose none is asked again, and nothing is changed.
         assertThat(code(change("load", Map.of("type", "number"), 0))).isEqualTo("more-unread");
         assertThat(field("load").get("type").stringValue()).isEqualTo("text");
-        assertThat(TestServer.query("select count(*) from pg_attribute where attrelid = 'records.crates'::regclass"
+        assertThat(TestServer.query("select count(*) from pg_attribute where attrelid = 'records.casks'::regclass"
                         + " and attname like 'load%'"))
                 .isEqualTo("1");
 
@@ -154,7 +154,7 @@ class RetypingTest {
         assertThat(count("load is 12 and load_as_text is empty")).isEqualTo(1);
         assertThat(TestServer.query("select action || ': ' || (before #>> '{}') || ' → ' || (after #>> '{}') from trail"
                         + " where subject = 'register' and action = 'type changed'"
-                        + " and subject_id = (select id from register where key = 'crates')"))
+                        + " and subject_id = (select id from register where key = 'casks')"))
                 .isEqualTo("type changed: Load: text → Load: number");
     }
 
@@ -203,7 +203,7 @@ class RetypingTest {
                 };
         assertThat(column(field)).isNotEqualTo(was);
         assertThat(TestServer.query("select count(*) from (select " + former + " as w, " + column(field)
-                        + " as n from records.crates) t where (" + same + ") or w is null and n is null"))
+                        + " as n from records.casks) t where (" + same + ") or w is null and n is null"))
                 .as("%s as %s", field, type)
                 .isEqualTo("30");
         // What can be read back comes back, and is the same.
@@ -245,8 +245,8 @@ class RetypingTest {
         ok(ada.put(
                 AT,
                 Map.of(
-                        "label", "Crates",
-                        "recordLabel", "crate",
+                        "label", "Casks",
+                        "recordLabel", "cask",
                         "description", "",
                         "titleField", "number",
                         "order", List.of("number"),
@@ -269,7 +269,7 @@ class RetypingTest {
 
     @Test
     void aDateThatCanBeReadTwoWaysIsAskedAbout() throws SQLException {
-        TestServer.sql("update records.crates set packed = '0' || 1 + id % 9 || '/05/2026'");
+        TestServer.sql("update records.casks set packed = '0' || 1 + id % 9 || '/05/2026'");
         JsonNode looked = preview("packed", "date");
         assertThat(looked.get("ask").asBoolean()).isTrue();
         assertThat(looked.get("order").stringValue()).isEqualTo("DAY_FIRST");
@@ -280,7 +280,7 @@ class RetypingTest {
         ok(change("packed", Map.of("type", "date", "order", "MONTH_FIRST"), 0));
         assertThat(count("packed month in (May)")).isLessThan(30);
         assertThat(TestServer.query(
-                        "select count(*) from records.crates where extract(day from " + column("packed") + ") = 5"))
+                        "select count(*) from records.casks where extract(day from " + column("packed") + ") = 5"))
                 .isEqualTo("30");
     }
 
@@ -324,7 +324,7 @@ class RetypingTest {
     @Test
     void aChoiceHasNotThousandsOfValues() throws SQLException {
         TestServer.sql(
-                "insert into records.crates (number, load, marks) select 'D-' || i, 'v' || i, '{}' from generate_series(1, 600) i");
+                "insert into records.casks (number, load, marks) select 'D-' || i, 'v' || i, '{}' from generate_series(1, 600) i");
         assertThat(preview("load", "choice").get("needed").toString()).contains("a choice has at most 500");
         assertThat(code(change("load", Map.of("type", "choice"), 0))).isEqualTo("too-many-options");
         assertThat(preview("yard", "date").get("needed").toString()).contains("None of its values reads as date.");
@@ -381,7 +381,7 @@ class RetypingTest {
                         "/api/views",
                         Map.of(
                                 "register",
-                                "crates",
+                                "casks",
                                 "name",
                                 name,
                                 "statement",
@@ -400,7 +400,7 @@ class RetypingTest {
     @Test
     void nothingThatIsWrittenMeanwhileIsLost() throws Exception {
         TestServer.sql(
-                "insert into records.crates (number, load, marks) select 'E-' || i, i, '{}' from generate_series(1, 20000) i");
+                "insert into records.casks (number, load, marks) select 'E-' || i, i, '{}' from generate_series(1, 20000) i");
         AtomicBoolean ended = new AtomicBoolean();
         CompletableFuture<List<String>> writing = CompletableFuture.supplyAsync(() -> {
             List<String> written = new ArrayList<>();
@@ -429,7 +429,7 @@ class RetypingTest {
         for (String type : List.of("number", "money", "number", "money")) {
             change("price", type, 0);
         }
-        assertThat(TestServer.query("select count(*) from records.crates where " + column("price") + " = id * 1.25"))
+        assertThat(TestServer.query("select count(*) from records.casks where " + column("price") + " = id * 1.25"))
                 .isEqualTo("30");
         change("weight", "text", 0);
         change("weight", "number", 0);
