@@ -299,15 +299,15 @@ class RegistersTest extends Journey {
 
     @Test
     void aTypeIsChangedOnceItIsSaidWhatBecomesOfTheValues() throws SQLException {
-        long dark = counted("permits", "after_dark");
+        long watched = counted("permits", "fire_watch");
         Page ines = signedIn("Ines Marlow");
         openPage(ines, "/catalogue/permits", "Permits");
         Locator fields = ines.getByRole(
                 AriaRole.LIST, new Page.GetByRoleOptions().setName("Fields").setExact(true));
-        Locator afterDark = fields.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("After dark"));
-        afterDark.click();
+        Locator fireWatch = fields.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Fire watch"));
+        fireWatch.click();
         button(ines, "Change type…").click();
-        Locator dialog = dialog(ines, "Type of After dark");
+        Locator dialog = dialog(ines, "Type of Fire watch");
         labelled(ines, "New type").selectOption("number");
         assertThat(dialog).containsText("“yes” does not read as a number.");
         assertThat(dialog).containsText("None of its values reads as number.");
@@ -317,24 +317,24 @@ class RegistersTest extends Journey {
         expectAccessible(ines, "another type");
         exactButton(ines, "Change the type").click();
         assertThat(ines.getByText(
-                        "After dark is now choice. Its former values are below, as “After dark (as yes/no)”."))
+                        "Fire watch is now choice. Its former values are below, as “Fire watch (as yes/no)”."))
                 .isVisible();
         open(
                 ines,
                 "/registers/permits?where="
-                        + java.net.URLEncoder.encode("after_dark is \"yes\"", StandardCharsets.UTF_8));
-        String matching = String.format(java.util.Locale.UK, "%,d of 9,000", dark);
+                        + java.net.URLEncoder.encode("fire_watch is \"yes\"", StandardCharsets.UTF_8));
+        String matching = String.format(java.util.Locale.UK, "%,d of 9,000", watched);
         assertThat(ines.locator(".matching")).hasText(matching);
 
         openPage(ines, "/catalogue/permits", "Permits");
-        afterDark.click();
+        fireWatch.click();
         button(ines, "Change type…").click();
         labelled(ines, "New type").selectOption("yes/no");
         exactButton(ines, "Change the type").click();
-        assertThat(ines.getByText("After dark is now yes/no.")).isVisible();
+        assertThat(ines.getByText("Fire watch is now yes/no.")).isVisible();
         open(
                 ines,
-                "/registers/permits?where=" + java.net.URLEncoder.encode("after_dark is yes", StandardCharsets.UTF_8));
+                "/registers/permits?where=" + java.net.URLEncoder.encode("fire_watch is yes", StandardCharsets.UTF_8));
         assertThat(ines.locator(".matching")).hasText(matching);
     }
 
