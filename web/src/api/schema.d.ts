@@ -20,6 +20,22 @@ export interface paths {
         patch: operations["rename"];
         trace?: never;
     };
+    "/api/account/letter-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["useLetterKeys"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/password": {
         parameters: {
             query?: never;
@@ -2727,6 +2743,9 @@ export interface components {
             /** Format: int64 */
             line: number;
         };
+        LetterKeys: {
+            on: boolean;
+        };
         Level: {
             groups: components["schemas"]["Group"][];
             leftOut: {
@@ -3253,6 +3272,7 @@ export interface components {
         };
         Session: {
             demo: boolean;
+            letterKeys: boolean;
             lookedAtBy?: string | null;
             mustChangePassword: boolean;
             /** Format: date-time */
@@ -3810,6 +3830,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Profile"];
                 };
+            };
+        };
+    };
+    useLetterKeys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetterKeys"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -300,7 +300,7 @@ function addSingle() {
 
 <style scoped>
 .offered {
-  width: 320px;
+  width: min(320px, 100%);
   resize: vertical;
 }
 
@@ -336,13 +336,13 @@ fieldset {
 
 .pair {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(min(250px, 100%), 1fr));
   gap: 10px 18px;
 }
 
 .week {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(min(250px, 100%), 1fr));
   gap: 8px 18px;
   margin-top: 6px;
 }

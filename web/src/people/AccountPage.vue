@@ -3,6 +3,7 @@ import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data, sentence, type Attribute, type SignedInPlace, type Token } from '@/api/client'
 import { day, localDay, moment } from '@/platform/format'
+import LetterKeys from './LetterKeys.vue'
 import { ROLE_SENTENCES, ROLES } from './roles'
 import { useSession } from './session'
 
@@ -143,6 +144,10 @@ function browser(agent: string): string {
           </button>
         </form>
       </template>
+      <section v-if="!session.current.mustChangePassword">
+        <h2>Keys</h2>
+        <LetterKeys />
+      </section>
       <section>
         <h2>Change the password</h2>
         <form class="pair" @submit.prevent="changePassword">

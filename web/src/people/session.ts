@@ -39,6 +39,13 @@ export const useSession = defineStore('session', () => {
     asked = true
   }
 
+  /** Whether keys of one letter do something anywhere on the desk. */
+  const letterKeys = computed(() => current.value?.letterKeys ?? true)
+  async function useLetterKeys(on: boolean) {
+    await api.PUT('/api/account/letter-keys', { body: { on } })
+    if (current.value) current.value = { ...current.value, letterKeys: on }
+  }
+
   const zone = computed(() => current.value?.zone ?? 'UTC')
   /** The administrator who looks as this person. */
   const watcher = computed(() => current.value?.lookedAtBy ?? undefined)
@@ -59,6 +66,8 @@ export const useSession = defineStore('session', () => {
   return {
     current,
     zone,
+    letterKeys,
+    useLetterKeys,
     watcher,
     mayWrite,
     isAdministrator,

@@ -94,7 +94,7 @@ it('takes several stretches for one band', async () => {
     modelValue: bands,
   }))
   await settled()
-  await page.get('[aria-label="Add a stretch to Night"]').trigger('click')
+  await page.get('[aria-label="and from: add a stretch to Night"]').trigger('click')
   await page.get('[aria-label="Night from, 2"]').setValue('00:00')
   await page.get('[aria-label="Night up to, 2"]').setValue('06:00')
   expect(bands[0]!.extents).toEqual([

@@ -467,7 +467,7 @@ const SHADES = ['a', 'b', 'c', 'd']
           v-if="p.band.extents.some((e) => e.values == null)"
           type="button"
           class="word"
-          :aria-label="`Add a stretch to ${p.band.name || `band ${row + 1}`}`"
+          :aria-label="`and from: add a stretch to ${p.band.name || `band ${row + 1}`}`"
           @click="addStretch(p.band)"
         >
           and from
@@ -476,7 +476,7 @@ const SHADES = ['a', 'b', 'c', 'd']
           v-if="p.siblings.indexOf(p.band) > 0"
           type="button"
           class="word"
-          :aria-label="`Put ${p.band.name} inside the band before it`"
+          :aria-label="`put inside the band before it: ${p.band.name}`"
           @click="inside(p)"
         >
           put inside
@@ -485,7 +485,7 @@ const SHADES = ['a', 'b', 'c', 'd']
           v-if="p.depth"
           type="button"
           class="word"
-          :aria-label="`Take ${p.band.name} out`"
+          :aria-label="`take out ${p.band.name}`"
           @click="outside(p)"
         >
           take out

@@ -561,7 +561,7 @@ watch(key, load, { immediate: true })
                 v-if="mayChange"
                 type="button"
                 class="word"
-                :aria-label="`Remove relation ${i + 1}`"
+                :aria-label="`remove relation ${i + 1}`"
                 @click="field.relates.splice(i, 1)"
               >
                 remove
@@ -643,7 +643,7 @@ watch(key, load, { immediate: true })
             v-if="mayChange"
             type="button"
             class="word"
-            :aria-label="`Remove order ${i + 1}`"
+            :aria-label="`remove order ${i + 1}`"
             @click="order.splice(i, 1)"
           >
             remove

@@ -47,14 +47,27 @@ function rename(field: FieldDescription, title: string) {
 
 function show(key: string) {
   emit('columns', [...props.columns, key])
+  void focusOn(key)
 }
 function hide(key: string) {
   // A table without columns shows nothing at all.
-  if (props.columns.length > 1)
+  if (props.columns.length > 1) {
     emit(
       'columns',
       props.columns.filter((c) => c !== key),
     )
+    void focusOn(key)
+  }
+}
+/** A field goes from one list to the other, and the keys with it. */
+async function focusOn(key: string) {
+  const was = list.value?.querySelector(`[data-key="${key}"]`)?.parentElement
+  for (let waited = 0; waited < 20; waited++) {
+    await nextTick()
+    const now = list.value?.querySelector<HTMLElement>(`[data-key="${key}"]`)
+    if (now && now.parentElement !== was) return now.querySelector('input')?.focus()
+    await new Promise(requestAnimationFrame)
+  }
 }
 function put(key: string, at: number) {
   const left = props.columns.filter((c) => c !== key)
@@ -67,15 +80,21 @@ function drop(on: string) {
   over.value = undefined
   if (from && from !== on) put(from, props.columns.indexOf(on))
 }
+/** What was pressed keeps the keys, so that it can be pressed again. */
 async function move(key: string, by: number) {
+  const pressed = document.activeElement
+  const words = pressed?.getAttribute('aria-label')
   put(key, props.columns.indexOf(key) + by)
   await nextTick()
-  list.value?.querySelector<HTMLElement>(`[data-key="${key}"] input`)?.focus()
+  if (document.activeElement === pressed) return
+  const line = list.value?.querySelector<HTMLElement>(`[data-key="${key}"]`)
+  const same = words && line?.querySelector<HTMLElement>(`[aria-label="${CSS.escape(words)}"]`)
+  ;(same || line?.querySelector('input'))?.focus()
 }
 </script>
 
 <template>
-  <section ref="list" class="columns-panel" aria-label="Columns">
+  <div ref="list" class="columns-panel">
     <input
       v-model="search"
       class="field"
@@ -117,7 +136,7 @@ async function move(key: string, by: number) {
           class="word wide"
           :class="{ on: own(f.key).pinned }"
           :aria-pressed="own(f.key).pinned === true"
-          :aria-label="`Freeze ${f.label}`"
+          :aria-label="`${own(f.key).pinned ? 'held' : 'hold'}: freeze ${f.label}`"
           title="Freeze it: it stays when the others are scrolled sideways"
           @click="set(f.key, { pinned: !own(f.key).pinned || undefined })"
         >
@@ -126,7 +145,7 @@ async function move(key: string, by: number) {
         <button
           type="button"
           class="word wide"
-          :aria-label="`Rename ${f.label} here`"
+          :aria-label="`name: rename ${f.label} here`"
           @click="startNaming(f)"
         >
           name
@@ -152,7 +171,7 @@ async function move(key: string, by: number) {
       </li>
     </ol>
     <ul v-if="others.length" aria-label="Not shown">
-      <li v-for="f in others" :key="f.key">
+      <li v-for="f in others" :key="f.key" :data-key="f.key">
         <label :title="f.description">
           <input type="checkbox" :checked="false" @change="show(f.key)" />
           <span>{{ f.label }}</span>
@@ -161,7 +180,7 @@ async function move(key: string, by: number) {
     </ul>
     <p v-if="!shown.length && !others.length" class="hint">No field of that name.</p>
     <p v-else class="hint">Drag a line, or Alt with the arrows, for another order.</p>
-  </section>
+  </div>
 </template>
 
 <style scoped>

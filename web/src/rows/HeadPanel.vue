@@ -285,13 +285,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
 </script>
 
 <template>
-  <section
-    ref="root"
-    class="head-panel"
-    tabindex="-1"
-    :aria-label="`Narrow by ${field.label}`"
-    @keydown.esc.stop="emit('close')"
-  >
+  <div ref="root" class="head-panel" tabindex="-1" @keydown.esc.stop="emit('close')">
     <div v-if="field.orderable" class="orders" role="group" :aria-label="`Order by ${field.label}`">
       <button
         v-for="(d, i) in ['ascending', 'descending'] as const"
@@ -415,7 +409,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         {{ dated ? 'Choose a window…' : 'Every other test…' }}
       </button>
     </p>
-  </section>
+  </div>
 </template>
 
 <style scoped>

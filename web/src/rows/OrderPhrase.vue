@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import PanelButton from '@/platform/PanelButton.vue'
 import type { Register } from '@/api/client'
 import { AS_LISTED, directionWords, orderWords, readOrder, writeOrder } from './orders'
 
@@ -44,12 +45,14 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
 <template>
   <span class="order">
     by
-    <ElPopover trigger="click" :width="380" placement="bottom-start">
-      <template #reference>
-        <button type="button" class="phrase" :aria-label="`Change the order: by ${words || 'record number'}`">
-          {{ words || 'record number, newest first' }}
-        </button>
-      </template>
+    <PanelButton
+      name="Order"
+      :width="380"
+      placement="bottom-start"
+      class="phrase"
+      :aria-label="`${words || 'record number, newest first'}: change the order`"
+    >
+      <template #button>{{ words || 'record number, newest first' }}</template>
       <p v-for="key in listed" :key="key" class="listed">
         <button type="button" class="word" @click="emit('order', following ? [] : [AS_LISTED + key])">
           {{
@@ -69,7 +72,7 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
             v-if="field(o) && !field(o)!.required"
             type="button"
             class="word"
-            :aria-label="`Records without ${field(o)!.label} come ${readOrder(o).emptiesFirst ? 'first' : 'last'}; change it`"
+            :aria-label="`empties ${readOrder(o).emptiesFirst ? 'first' : 'last'}: where records without ${field(o)!.label} come`"
             @click="turnEmpties(i)"
           >
             empties {{ readOrder(o).emptiesFirst ? 'first' : 'last' }}
@@ -77,7 +80,7 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
           <button
             type="button"
             class="word"
-            :aria-label="`Do not order by ${field(o)?.label}`"
+            :aria-label="`remove ${field(o)?.label} from the order`"
             @click="drop(i)"
           >
             remove
@@ -93,7 +96,7 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
         <option value="">{{ order.length ? 'then by…' : 'order by…' }}</option>
         <option v-for="f in free" :key="f.key" :value="f.key">{{ f.label }}</option>
       </select>
-    </ElPopover>
+    </PanelButton>
   </span>
 </template>
 
@@ -103,7 +106,7 @@ const add = (key: string) => key && emit('order', following.value ? [key] : [...
   color: var(--ink-3);
 }
 
-.phrase {
+.order :deep(.phrase) {
   border: 0;
   background: none;
   padding: 0;

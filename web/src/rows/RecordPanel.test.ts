@@ -57,7 +57,7 @@ const button = (words: string) =>
   page.findAll('button').find((b) => b.text() === words || b.attributes('aria-label') === words)!
 const input = (label: string) => page.get<HTMLInputElement>(`form [aria-label="${label}"]`)
 async function correct(field: string, shown: string, to: string) {
-  await button(`Correct ${field}: ${shown}`).trigger('click')
+  await button(`${shown}: correct ${field}`).trigger('click')
   await settled()
   await input(field).setValue(to)
   await page.get('form').trigger('submit')
@@ -70,10 +70,10 @@ describe('a record', () => {
     await open()
     const offered = () => page.findAll('.correct').map((b) => b.attributes('aria-label'))
     expect(offered()).toEqual([
-      'Correct Title: Pump 1',
-      'Correct Due: 23 Nov 2026',
-      'Correct Raised: 1 Jul 2026, 13:30',
-      'Correct Tags: storm',
+      'Pump 1: correct Title',
+      '23 Nov 2026: correct Due',
+      '1 Jul 2026, 13:30: correct Raised',
+      'storm: correct Tags',
     ])
     page.unmount()
     await open(1, false)
@@ -96,7 +96,7 @@ describe('a record', () => {
   it('says a moment by the clock of the zone, to the second, in and out', async () => {
     server.on('PATCH', at(1), row(1))
     await open()
-    await button('Correct Raised: 1 Jul 2026, 13:30').trigger('click')
+    await button('1 Jul 2026, 13:30: correct Raised').trigger('click')
     await settled()
     expect(input('Raised').element.value).toBe('2026-07-01 13:30:15')
     await input('Raised').setValue('2026-12-01 13:30')
@@ -107,7 +107,7 @@ describe('a record', () => {
 
   it('that was left as it was is not written', async () => {
     await open()
-    await button('Correct Title: Pump 1').trigger('click')
+    await button('Pump 1: correct Title').trigger('click')
     await settled()
     await page.get('form').trigger('submit')
     expect(server.to('PATCH', at(1))).toHaveLength(0)

@@ -124,11 +124,18 @@ async function edit(field: FieldDescription) {
   input.value?.[0]?.focus()
 }
 
+/** Goes back from writing a value, and with the keys to the value. */
+async function leave(field: FieldDescription) {
+  editing.value = undefined
+  await nextTick()
+  document.querySelector<HTMLElement>(`.correct[data-field="${field.key}"]`)?.focus()
+}
+
 async function keep() {
   const field = editing.value!
   // A moment is kept to the second here; one that was not touched stays as it was.
   if (draft.value === typed(field, record.value!.values[field.key])) {
-    editing.value = undefined
+    await leave(field)
     return
   }
   let value: unknown
@@ -171,6 +178,7 @@ async function write(field: FieldDescription, value: unknown) {
       undo.value = { field, value: before ?? null }
       said.value = `${field.label} is corrected.`
       await load()
+      await leave(field)
     }
     emit('changed')
   } catch (e) {
@@ -335,7 +343,7 @@ onChanges((registers, opened) => {
           <template v-if="f.type !== 'span' && f.key !== register.titleField && f.origin !== 'SEEN'">
             <dt :title="f.description || undefined">{{ f.label }}</dt>
             <dd v-if="editing?.key === f.key" class="editing">
-              <form @submit.prevent="keep" @keydown.esc.stop="editing = undefined">
+              <form @submit.prevent="keep" @keydown.esc.stop="leave(f)">
                 <select
                   v-if="f.type === 'choice' || f.type === 'person' || f.type === 'yes/no'"
                   ref="input"
@@ -361,7 +369,7 @@ onChanges((registers, opened) => {
                 />
                 <span class="acts">
                   <button type="submit" class="act" :disabled="busy">Save</button>
-                  <button type="button" class="word" @click="editing = undefined">Cancel</button>
+                  <button type="button" class="word" @click="leave(f)">Cancel</button>
                 </span>
               </form>
             </dd>
@@ -370,7 +378,8 @@ onChanges((registers, opened) => {
                 v-if="mayCorrect(f)"
                 type="button"
                 class="plain correct"
-                :aria-label="`Correct ${f.label}: ${cell(f, record.values[f.key], zone)}`"
+                :data-field="f.key"
+                :aria-label="`${cell(f, record.values[f.key], zone)}: correct ${f.label}`"
                 @click="edit(f)"
               >
                 {{ cell(f, record.values[f.key], zone) }}

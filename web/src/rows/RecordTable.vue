@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useVirtualizer } from '@tanstack/vue-virtual'
+import { defaultRangeExtractor, useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, onBeforeUnmount, onMounted, onUpdated, ref, watch } from 'vue'
 import type { FieldDescription, Register, Row } from '@/api/client'
 import { cell, figures, isNumeric } from '@/platform/format'
@@ -13,6 +13,7 @@ import CellMenu from './CellMenu.vue'
 import HeadPanel from './HeadPanel.vue'
 import SumLine from './SumLine.vue'
 import { MARK, RUNNING, useColumns } from './useColumns'
+import { HEADS, useGrid } from './useGrid'
 import type { Question } from './useRows'
 
 const props = defineProps<{
@@ -75,6 +76,19 @@ const {
   (key) => longest.value.get(key) ?? 0,
 )
 
+const grid = useGrid(
+  root,
+  () => props.lines,
+  () => fields.value.length,
+  (index) => virtualizer.value.scrollToIndex(index),
+  (index) => {
+    const row = rowAt(index)
+    // Whoever looks at a record goes from one to the next.
+    if (row && props.selected !== undefined) emit('select', row.id)
+  },
+)
+const { column } = grid
+
 /** How many characters the longest number of each column has, among the records and sums that are there. */
 const longest = computed(() => {
   const numeric = props.register.fields.filter((f) => isNumeric(f) && props.columns.includes(f.key))
@@ -99,6 +113,14 @@ const virtualizer = useVirtualizer(
     getItemKey: (index: number) => props.lines[index]?.key ?? index,
     overscan: 14,
     scrollMargin: offset.value,
+    // The line with the Tab stop is drawn however far away it is, so that the keys are never lost.
+    rangeExtractor: (range: Parameters<typeof defaultRangeExtractor>[0]) => {
+      const drawn = defaultRangeExtractor(range)
+      const kept = grid.stopLine.value
+      return kept === HEADS || drawn.includes(kept) || kept >= range.count
+        ? drawn
+        : [...drawn, kept].sort((a, b) => a - b)
+    },
   })),
 )
 watch(height, () => virtualizer.value.measure())
@@ -111,9 +133,13 @@ const items = computed(() =>
   virtualizer.value
     .getVirtualItems()
     .filter((item) => props.lines[item.index])
-    .map((item) => ({ ...item, line: props.lines[item.index]! })),
+    .map((item, i, all) => ({
+      ...item,
+      line: props.lines[item.index]!,
+      /** what is left free before it for lines that are not drawn, in pixels */
+      gap: item.start - (all[i - 1]?.end ?? offset.value),
+    })),
 )
-const before = computed(() => (items.value[0] ? items.value[0].start - offset.value : 0))
 const after = computed(() => {
   const last = items.value.at(-1)
   return last ? virtualizer.value.getTotalSize() - (last.end - offset.value) : 0
@@ -200,8 +226,7 @@ function pointAt(field: FieldDescription, index: number, x: number, y: number, s
     index,
     offers: found.length ? found : offers(field, value, props.zone, session.current?.weekStarts),
   }
-  current.value = index
-  column.value = fields.value.indexOf(field)
+  grid.take(index, fields.value.indexOf(field))
 }
 /** whether the keys were among the records whose place others take */
 let amongRecords = false
@@ -212,8 +237,7 @@ watch(
     else if (amongRecords) {
       amongRecords = false
       void nextTick(() => {
-        if (document.activeElement === document.body)
-          root.value?.querySelector<HTMLElement>(`tr[data-index="${current.value}"]`)?.focus()
+        if (document.activeElement === document.body) void grid.focus()
       })
     }
   },
@@ -224,9 +248,8 @@ function take(offer: Offer) {
   emit('narrow', (tree) => narrow(tree, offer.node))
 }
 function closeMenu() {
-  const at = pointed.value
   pointed.value = undefined
-  if (at) void nextTick(() => root.value?.querySelector<HTMLElement>(`tr[data-index="${at.index}"]`)?.focus())
+  void grid.focus()
 }
 function openRecord() {
   const at = pointed.value
@@ -263,113 +286,62 @@ const rowAt = (index: number): Row | undefined => {
   const line = props.lines[index]
   return line?.kind === 'record' ? line.row : undefined
 }
-const current = ref(0)
-/** whether somebody has gone to a line of these */
-let begun = false
-/** the cell of the current row that the arrows have gone to */
-const column = ref(-1)
-watch(fields, (now) => {
-  if (column.value >= now.length) column.value = now.length - 1
-})
-watch(
-  () => props.lines,
-  (lines, old) => {
-    // What is opened or closed below leaves the place where it is.
-    if (lines[0]?.key !== old[0]?.key || current.value >= lines.length) {
-      current.value = 0
-      begun = false
-    }
-  },
-)
 
 /** Goes to the next or the one before of the records that match, among all that are shown; says whether there is one. */
 function toMatch(by: 1 | -1): boolean {
+  const now = Math.max(0, grid.line.value)
   // Nobody has been in the records yet: the first of them may be the one.
-  let at = begun || by === -1 ? current.value + by : current.value
+  let at = grid.hasBegun() || by === -1 ? now + by : now
   while (rowAt(at) && rowAt(at)!.matches === false) at += by
   if (!rowAt(at)) return false
-  goTo(at)
+  grid.goTo(at)
   return true
 }
-/** Puts the keys on a line once it is drawn: one that is far away is scrolled to first. */
-async function focusLine(index: number) {
-  for (let frames = 0; frames < 30 && current.value === index; frames++) {
-    await nextTick()
-    const line = root.value?.querySelector<HTMLElement>(`tr[data-index="${index}"]`)
-    if (line) return line.focus()
-    await new Promise(requestAnimationFrame)
-  }
-}
-/** Makes a line the current one, with the keys on it. */
-function goTo(index: number) {
-  current.value = index
-  begun = true
-  virtualizer.value.scrollToIndex(index)
-  void focusLine(index)
-  if (props.selected !== undefined) {
-    const row = rowAt(index)
-    if (row) emit('select', row.id)
-  }
-}
-defineExpose({ toMatch })
+defineExpose({ toMatch, focus: () => grid.focus() })
 
 function keys(event: KeyboardEvent) {
-  const focused = (event.target as HTMLElement).closest('tr')?.dataset.index
-  if (focused !== undefined) current.value = Number(focused)
   if (marked.value && event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
     event.preventDefault()
     emit('match', event.key === 'ArrowDown' ? 1 : -1)
     return
   }
-  const step: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: 15, PageUp: -15 }
-  let to: number
-  if (event.key in step) to = current.value + step[event.key]!
-  else if (event.key === 'Home') to = 0
-  else if (event.key === 'End') to = props.lines.length - 1
-  else if (event.key === 'Enter' || event.key === ' ') {
-    activate(current.value)
+  if (grid.move(event)) return
+  const inHeads = (event.target as HTMLElement).closest('thead') !== null
+  if (inHeads) return
+  if (event.key === 'Enter' || event.key === ' ') {
     event.preventDefault()
-    return
-  } else if (props.lines[current.value]?.kind === 'group' && openByKey(event)) return
-  else if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') {
-    event.preventDefault()
-    const by = event.key === 'ArrowRight' ? 1 : -1
-    column.value = Math.max(0, Math.min(fields.value.length - 1, column.value + by))
-    root.value
-      ?.querySelectorAll(`tr[data-index="${current.value}"] td[data-field]`)
-      [column.value]?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
-    return
+    activate(grid.line.value)
   } else if (event.key === 'm' || event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey)) {
     event.preventDefault()
     event.stopPropagation()
-    const field = fields.value[Math.max(0, column.value)]
-    const cell = root.value?.querySelectorAll(`tr[data-index="${current.value}"] td[data-field]`)[
-      Math.max(0, column.value)
-    ]
-    const box = cell?.getBoundingClientRect()
-    if (field && box) pointAt(field, current.value, box.left + 8, box.bottom)
-    return
-  } else return
-  event.preventDefault()
-  goTo(Math.max(0, Math.min(props.lines.length - 1, to)))
+    const field = fields.value[column.value]
+    const box = (event.target as HTMLElement).closest('td[data-field]')?.getBoundingClientRect()
+    if (field && box) pointAt(field, grid.line.value, box.left + 8, box.bottom)
+  }
 }
 
 /** Opens a record, opens or closes a group, reads more. */
 function activate(index: number) {
   const line = props.lines[index]
-  current.value = index
-  begun = true
+  grid.take(index)
   if (line?.kind === 'record') emit('select', line.row.id)
   else if (line?.kind === 'group') line.toggle()
   else if (line?.kind === 'more') line.load?.()
 }
-function openByKey(event: KeyboardEvent): boolean {
-  const line = props.lines[current.value]
-  if (line?.kind !== 'group' || (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft')) return false
-  event.preventDefault()
-  if (line.open !== (event.key === 'ArrowRight')) line.toggle()
-  return true
+/** A line of several records that was pressed takes the keys as well. */
+function press(index: number) {
+  activate(index)
+  void grid.focus()
 }
+
+/** whether the lines lie in groups */
+const grouped = computed(() => props.lines.some((line) => line.kind === 'group'))
+/** How many lines there are with the heads; -1 where nobody knows yet. */
+const lineCount = computed(() => {
+  if (props.done) return props.lines.length + 1
+  return grouped.value || props.total === undefined ? -1 : props.total + 1
+})
+const level = (depth: number) => (grouped.value ? depth + 1 : undefined)
 
 function choose(event: MouseEvent, index: number, row: Row) {
   const selected = selection(event)
@@ -380,8 +352,8 @@ function choose(event: MouseEvent, index: number, row: Row) {
     pointAt(field, index, event.clientX, event.clientY + 8, selected)
     return
   }
-  current.value = index
-  begun = true
+  grid.take(index, field ? fields.value.indexOf(field) : undefined)
+  void grid.focus()
   emit('select', row.id)
 }
 </script>
@@ -396,9 +368,12 @@ function choose(event: MouseEvent, index: number, row: Row) {
     @mouseleave="over = undefined"
   >
     <table
-      :aria-rowcount="total === undefined ? -1 : total + 1"
+      :role="grouped ? 'treegrid' : 'grid'"
+      :aria-rowcount="lineCount"
+      :aria-colcount="cells"
       :style="{ minWidth: wholeWidth + 'px' }"
       aria-label="Records"
+      @focusin="grid.came"
     >
       <colgroup>
         <col v-if="marked" :style="{ width: MARK + 'px' }" />
@@ -407,12 +382,13 @@ function choose(event: MouseEvent, index: number, row: Row) {
           <col v-if="running?.after === c" :style="{ width: RUNNING + 'px' }" />
         </template>
       </colgroup>
-      <thead>
-        <tr>
+      <thead @keydown="keys">
+        <tr aria-rowindex="1">
           <th v-if="marked" scope="col" class="mark-head"><span class="hidden-text">Matches</span></th>
           <template v-for="(f, c) in fields" :key="f.key">
             <th
               scope="col"
+              data-column
               :aria-sort="f.orderable ? sorted(f.key) : undefined"
               :class="{
                 held: c < held,
@@ -426,6 +402,8 @@ function choose(event: MouseEvent, index: number, row: Row) {
               <button
                 v-if="f.orderable"
                 type="button"
+                :data-stop="`order:${f.key}`"
+                :tabindex="grid.headStop.value === `order:${f.key}` ? 0 : -1"
                 :title="`${head(f) === f.label ? '' : f.label + '. '}Order by ${f.label}; with Shift as well`"
                 @click="orderBy(f, $event)"
               >
@@ -444,6 +422,8 @@ function choose(event: MouseEvent, index: number, row: Row) {
                 placement="bottom-start"
                 :teleported="true"
                 :persistent="false"
+                role="dialog"
+                :aria-label="`Narrow by ${f.label}`"
               >
                 <template #reference>
                   <button
@@ -451,6 +431,8 @@ function choose(event: MouseEvent, index: number, row: Row) {
                     class="narrow"
                     :disabled="waiting"
                     :data-head="f.key"
+                    :data-stop="`narrow:${f.key}`"
+                    :tabindex="grid.headStop.value === `narrow:${f.key}` ? 0 : -1"
                     :aria-label="`Narrow by ${f.label}`"
                     :aria-expanded="opened === f.key"
                     :title="`Narrow by ${f.label}`"
@@ -492,16 +474,16 @@ function choose(event: MouseEvent, index: number, row: Row) {
         </tr>
       </thead>
       <tbody :inert="waiting || undefined" @keydown="keys">
-        <tr v-if="before > 0" aria-hidden="true" class="spacer" :style="{ height: before + 'px' }" />
         <template v-for="item in items" :key="item.line.key">
+          <tr v-if="item.gap > 0" aria-hidden="true" class="spacer" :style="{ height: item.gap + 'px' }" />
           <tr
             v-if="item.line.kind === 'record'"
             :ref="sized"
             :data-index="item.index"
             :aria-rowindex="item.index + 2"
             :aria-selected="item.line.row.id === selected"
+            :aria-level="level(item.line.depth)"
             :class="{ outside: item.line.row.matches === false }"
-            :tabindex="item.index === current ? 0 : -1"
             @click="choose($event, item.index, item.line.row)"
           >
             <td v-if="marked" class="mark">
@@ -512,10 +494,11 @@ function choose(event: MouseEvent, index: number, row: Row) {
             <template v-for="(f, c) in fields" :key="f.key">
               <td
                 :data-field="f.key"
+                :role="f.key === register.titleField ? 'rowheader' : undefined"
+                :tabindex="item.index === grid.stopLine.value && c === column ? 0 : undefined"
                 :class="{
                   held: c < held,
                   numeric: isNumeric(f),
-                  at: item.index === current && c === column,
                   ident: f.identifying,
                   none: item.line.row.values[f.key] == null,
                 }"
@@ -548,16 +531,20 @@ function choose(event: MouseEvent, index: number, row: Row) {
             :zone="zone"
             :data-index="item.index"
             :aria-rowindex="item.index + 2"
-            :tabindex="item.index === current ? 0 : -1"
-            @activate="activate(item.index)"
+            :aria-level="level(item.line.depth)"
+            :aria-expanded="item.line.kind === 'group' ? item.line.open : undefined"
+            :tabindex="item.index === grid.stopLine.value ? 0 : -1"
+            @activate="press(item.index)"
           />
           <tr
             v-else
             :ref="sized"
             :data-index="item.index"
+            :aria-rowindex="item.index + 2"
+            :aria-level="level(item.line.depth)"
             class="sum more"
-            :tabindex="item.index === current ? 0 : -1"
-            @click="activate(item.index)"
+            :tabindex="item.index === grid.stopLine.value ? 0 : -1"
+            @click="press(item.index)"
           >
             <td :colspan="cells" :style="{ paddingLeft: 6 + item.line.depth * 16 + 'px' }">
               <button
@@ -661,9 +648,10 @@ th:hover .narrow,
   fill: none;
 }
 
-tr:focus td.at,
-tr:focus-within td.at {
-  box-shadow: inset 0 0 0 1.5px var(--act);
+/* Below the heads, which stay in sight. */
+td[data-field],
+.table :deep(tr[data-index]) {
+  scroll-margin: 34px 0 34px;
 }
 
 .table {
@@ -851,12 +839,13 @@ tbody tr[aria-selected='true'] {
   background: var(--act-soft);
 }
 
-tr:focus-visible {
+.table :deep(tr:focus-visible),
+td:focus-visible {
   outline-offset: -2px;
 }
 
 /* Whoever goes from match to match by a button sees where they are. */
-.marked tbody tr:focus {
+.marked tbody td:focus {
   outline: 2px solid var(--act);
   outline-offset: -2px;
 }

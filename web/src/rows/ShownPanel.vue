@@ -105,7 +105,7 @@ function run(value: string) {
 </script>
 
 <template>
-  <section class="shown-panel" aria-label="How it is shown">
+  <div class="shown-panel">
     <fieldset>
       <legend>Show</legend>
       <label
@@ -191,7 +191,7 @@ function run(value: string) {
           <button
             type="button"
             class="word"
-            :aria-label="`No groups by ${fieldOf(g).label}`"
+            :aria-label="`remove the groups by ${fieldOf(g).label}`"
             @click="setGroups(groups.filter((_, j) => j !== i))"
           >
             remove
@@ -260,7 +260,7 @@ function run(value: string) {
         </label>
       </div>
     </fieldset>
-  </section>
+  </div>
 </template>
 
 <style scoped>

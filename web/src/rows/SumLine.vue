@@ -60,7 +60,6 @@ const leftOut = computed(() =>
         type="button"
         class="fold"
         tabindex="-1"
-        :aria-expanded="line.open"
         @click.stop="emit('activate')"
       >
         <svg viewBox="0 0 10 10" aria-hidden="true" :class="{ open: line.open }">

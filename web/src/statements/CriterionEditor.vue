@@ -659,4 +659,27 @@ footer .hint {
 .notice {
   margin-top: 8px;
 }
+
+@media (max-width: 640px) {
+  .editor {
+    padding-inline: 8px;
+  }
+
+  .field-select {
+    width: 100%;
+  }
+
+  .body {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 10px;
+  }
+
+  .tests {
+    flex-flow: row wrap;
+  }
+
+  .value :deep(select) {
+    max-width: 100%;
+  }
+}
 </style>

@@ -586,4 +586,23 @@ td button:hover {
 .notice .quiet {
   margin-left: 6px;
 }
+
+/* One below the other where there is no room for both. */
+@media (max-width: 640px) {
+  .typed {
+    flex-wrap: wrap;
+  }
+
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .often {
+    flex-flow: row wrap;
+  }
+
+  .phrase {
+    max-width: 100%;
+  }
+}
 </style>

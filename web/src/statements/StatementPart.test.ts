@@ -77,7 +77,7 @@ describe('a phrase of the statement', () => {
   it('says its criterion, and opens and closes in place', async () => {
     const { made } = await at(criterion('/all/0'))
     expect(phrase().text()).toBe('due is before today')
-    expect(phrase().attributes('aria-label')).toBe('Change the criterion due is before today')
+    expect(phrase().attributes('aria-label')).toBe('due is before today: change the criterion')
     await phrase().trigger('click')
     expect(made.opened.value).toEqual({ path: '/all/0' })
     expect(phrase().attributes('aria-expanded')).toBe('true')
@@ -203,7 +203,7 @@ describe('a group of the statement', () => {
   it('joins its parts by its word, and goes round the three kinds', async () => {
     const { done } = await at(any)
     expect(page.findAll('.lead').map((l) => l.text())).toEqual(['and', '', 'or'])
-    expect(phrase().attributes('aria-label')).toBe('Group: any of. Make it none of')
+    expect(phrase().attributes('aria-label')).toBe('any of, a group: make it none of')
     await phrase().trigger('click')
     expect(done).toEqual(['regroup /all/1 none'])
   })
@@ -218,7 +218,7 @@ describe('a group of the statement', () => {
 
   it('takes one more of its own kind', async () => {
     const { made } = await at(any)
-    await page.get('[aria-label="Add a criterion to this group, any of"]').trigger('click')
+    await page.get('[aria-label="or…: add a criterion to this group, any of"]').trigger('click')
     expect(made.opened.value).toEqual({ path: '/all/1', adds: 'any' })
   })
 

@@ -2,6 +2,7 @@
 import { computed, inject, ref } from 'vue'
 import type { Outline } from '@/api/client'
 import { number } from '@/platform/format'
+import { alongArrows } from '@/platform/arrows'
 import CriterionEditor from './CriterionEditor.vue'
 import { DESK } from './desk'
 import FindingNotes from './FindingNotes.vue'
@@ -30,6 +31,10 @@ const adding = computed(() => {
 const inner = computed(() => (props.part.kind === 'off' ? props.part.parts[0] : undefined))
 const word: Record<string, string> = { all: 'and', any: 'or', none: 'or' }
 const heading: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }
+/** The criterion as it is read. */
+const says = computed(() =>
+  [props.part.fieldWords, props.part.verb, props.part.object].filter(Boolean).join(' '),
+)
 const node = computed(() => at(props.tree, path.value))
 /** Locked for this reader: the part itself, or a group that it is in. */
 const locked = computed(() =>
@@ -40,8 +45,32 @@ const findings = computed(() => desk.findings.value.get(path.value) ?? [])
 const hints = computed(() => findings.value.filter((f) => f.level === 'hint'))
 const loud = computed(() => findings.value.filter((f) => f.level !== 'hint'))
 
+/** Goes along what can be done with a part, from its phrase and back to it; Tab goes on to the next part. */
+function alongTools(event: KeyboardEvent) {
+  const line = (event.target as HTMLElement).closest('.line')!
+  const phrase = line.querySelector<HTMLElement>('.phrase')!
+  const tools = [...line.querySelectorAll<HTMLElement>('.tool')]
+  const to =
+    event.key === 'Escape' ? phrase : alongArrows(event, [phrase, ...tools], event.target as HTMLElement)
+  if (!to) return false
+  event.preventDefault()
+  event.stopPropagation()
+  to.focus()
+  return true
+}
+/** Goes to the phrase before or after, in the whole statement. */
+function alongPhrases(event: KeyboardEvent): boolean {
+  if (event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return false
+  const phrase = event.target as HTMLElement
+  const all = [...(phrase.closest('.statement')?.querySelectorAll<HTMLElement>('.line .phrase') ?? [])]
+  all[all.indexOf(phrase) + (event.key === 'ArrowDown' ? 1 : -1)]?.focus()
+  event.preventDefault()
+  return true
+}
+
 function keys(event: KeyboardEvent) {
-  if (event.ctrlKey || event.metaKey || locked.value) return
+  if (event.ctrlKey || event.metaKey || alongPhrases(event)) return
+  if (locked.value || (event.key !== 'Escape' && alongTools(event))) return
   if (event.key === 'Delete' || event.key === 'Backspace') desk.remove(path.value)
   else if (event.key === 'o') desk.toggleOff(path.value)
   else if (event.altKey && event.key === 'ArrowUp') desk.move(path.value, -1)
@@ -133,11 +162,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
           :aria-expanded="isOpen"
           :aria-disabled="locked || undefined"
           :title="locked ? 'Locked by whoever manages this view' : undefined"
-          :aria-label="
-            locked
-              ? `The criterion ${part.fieldWords} ${part.verb} ${part.object}, locked`
-              : `Change the criterion ${part.fieldWords} ${part.verb} ${part.object}${off ? ', off' : ''}`
-          "
+          :aria-label="locked ? `${says}, locked` : `${says}${off ? ', off' : ''}: change the criterion`"
           @click="locked ? undefined : isOpen ? desk.close() : desk.open({ path })"
         >
           <span class="subject">{{ part.fieldWords }}</span><span class="verb">{{ ` ${part.verb} ` }}</span
@@ -145,11 +170,19 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         </button>
       </span>
       <span v-if="locked" class="lock">locked</span>
-      <span v-else class="tools">
+      <span
+        v-else
+        class="tools"
+        role="toolbar"
+        :aria-label="`What can be done: ${says}`"
+        @keydown="alongTools"
+      >
         <button
           type="button"
           class="tool"
+          tabindex="-1"
           :title="off ? 'Switch on (o)' : 'Switch off (o)'"
+          :aria-label="`${off ? 'on' : 'off'}: ${says}`"
           @click="desk.toggleOff(path)"
         >
           {{ off ? 'on' : 'off' }}
@@ -157,7 +190,9 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         <button
           type="button"
           class="tool"
+          tabindex="-1"
           title="Add an alternative to this criterion"
+          :aria-label="`or…: an alternative to ${says}`"
           @click="desk.open({ path, adds: 'any' })"
         >
           or…
@@ -166,18 +201,43 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
           v-if="!last"
           type="button"
           class="tool"
+          tabindex="-1"
           title="Merge this and the next criterion: any of them"
+          :aria-label="`merge with next: ${says}`"
           @click="desk.joinNext(path)"
         >
           merge with next
         </button>
-        <button type="button" class="tool" title="Duplicate (d)" @click="desk.duplicate(path)">
+        <button
+          type="button"
+          class="tool"
+          tabindex="-1"
+          title="Duplicate (d)"
+          :aria-label="`duplicate: ${says}`"
+          @click="desk.duplicate(path)"
+        >
           duplicate
         </button>
-        <button type="button" class="tool" title="None of: the opposite (x)" @click="desk.wrap(path, 'none')">
+        <button
+          type="button"
+          class="tool"
+          tabindex="-1"
+          title="None of: the opposite (x)"
+          :aria-label="`not: ${says}`"
+          @click="desk.wrap(path, 'none')"
+        >
           not
         </button>
-        <button type="button" class="tool" title="Remove (Delete)" @click="desk.remove(path)">remove</button>
+        <button
+          type="button"
+          class="tool"
+          tabindex="-1"
+          title="Remove (Delete)"
+          :aria-label="`remove: ${says}`"
+          @click="desk.remove(path)"
+        >
+          remove
+        </button>
       </span>
       <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
@@ -207,8 +267,8 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
           :aria-disabled="locked || undefined"
           :aria-label="
             locked
-              ? `Group: ${heading[part.kind]}, locked`
-              : `Group: ${heading[part.kind]}. Make it ${heading[nextKind(part.kind)]}`
+              ? `${heading[part.kind]}, a group, locked`
+              : `${heading[part.kind]}, a group: make it ${heading[nextKind(part.kind)]}`
           "
           :title="
             locked ? 'Locked by whoever manages this view' : `Make it “${heading[nextKind(part.kind)]}”`
@@ -220,11 +280,19 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         </button>
       </span>
       <span v-if="locked" class="lock">locked</span>
-      <span v-else class="tools">
+      <span
+        v-else
+        class="tools"
+        role="toolbar"
+        :aria-label="`What can be done: ${heading[part.kind]}`"
+        @keydown="alongTools"
+      >
         <button
           type="button"
           class="tool"
+          tabindex="-1"
           title="Switch the group off or on (o)"
+          :aria-label="`${off ? 'on' : 'off'}: the group ${heading[part.kind]}`"
           @click="desk.toggleOff(path)"
         >
           {{ off ? 'on' : 'off' }}
@@ -233,12 +301,21 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
           v-if="part.kind !== 'none'"
           type="button"
           class="tool"
+          tabindex="-1"
           title="Ungroup: leave its parts where they are (j)"
+          :aria-label="`ungroup: ${heading[part.kind]}`"
           @click="desk.unwrap(path)"
         >
           ungroup
         </button>
-        <button type="button" class="tool" title="Remove the group (Delete)" @click="desk.remove(path)">
+        <button
+          type="button"
+          class="tool"
+          tabindex="-1"
+          title="Remove the group (Delete)"
+          :aria-label="`remove: the group ${heading[part.kind]}`"
+          @click="desk.remove(path)"
+        >
           remove
         </button>
       </span>
@@ -259,7 +336,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         v-if="!adding && !locked"
         type="button"
         class="add"
-        :aria-label="`Add a criterion to this group, ${heading[part.kind]}`"
+        :aria-label="`${word[part.kind]}…: add a criterion to this group, ${heading[part.kind]}`"
         @click="desk.open({ path, adds: part.kind as GroupKind })"
       >
         {{ word[part.kind] }}…
@@ -361,6 +438,16 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
   box-shadow: 0 2px 0 var(--act);
 }
 
+@media (forced-colors: active) {
+  .line.before {
+    border-top: 2px solid Highlight;
+  }
+
+  .line.after {
+    border-bottom: 2px solid Highlight;
+  }
+}
+
 /* Stands in the page's margin, on the line it belongs to. */
 .line {
   position: relative;
@@ -444,6 +531,13 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
   .line:hover .tools,
   .line:focus-within .tools {
     display: inline-flex;
+    flex-wrap: wrap;
+    width: auto;
+  }
+
+  .line:focus-within,
+  .line:hover {
+    flex-wrap: wrap;
   }
 }
 </style>

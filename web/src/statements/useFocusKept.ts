@@ -35,7 +35,7 @@ export function useFocusKept(
     const target = event.target as HTMLElement
     if (!root.value?.contains(target)) place = undefined
     else if (target.closest('.editor')) place = { element: target, path: pathOf(target.closest('.editor')) }
-    else if (target.classList.contains('phrase')) {
+    else if (target.matches('.phrase, .tool')) {
       const path = pathOf(target)
       place = path === undefined ? undefined : { element: target, path, says: saying(path) }
     } else place = undefined
@@ -50,7 +50,8 @@ export function useFocusKept(
     const { element, path, says } = place
     // What had the keys is drawn no more; or it is drawn still, and says something else perhaps.
     const lost = !element.isConnected
-    if (!lost && document.activeElement !== element) return
+    // What can be done with a part may be done again, as long as it stands there.
+    if (!lost && (document.activeElement !== element || element.matches('.tool'))) return
     const there = phrases()
     const same = there.filter((p) => says !== undefined && saying(pathOf(p)!) === says)
     // Of several that say the same, the one that stands where it stood.
@@ -67,7 +68,7 @@ export function useFocusKept(
   // What was written is not drawn yet when its editor closes; what was left as it was is.
   watch(opened, () => !settling() && restore(), { flush: 'post' })
   const away = (event: Event) => {
-    if (!(event.target as HTMLElement).closest?.('.phrase, .editor, .el-popper')) place = undefined
+    if (!(event.target as HTMLElement).closest?.('.phrase, .editor, .panel, .el-popper')) place = undefined
   }
   onMounted(() => {
     document.addEventListener('focusin', note)

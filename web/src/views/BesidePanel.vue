@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Register } from '@/api/client'
+import { alongArrows } from '@/platform/arrows'
 import EdgesPanel from '@/rows/EdgesPanel.vue'
 import RecordPanel from '@/rows/RecordPanel.vue'
 import WhyPanel from '@/rows/WhyPanel.vue'
@@ -7,7 +9,7 @@ import type { Question } from '@/rows/useRows'
 import type { useQuestion } from './useQuestion'
 
 /** What stands beside the records: one of them, why it is in the answer or not, and the edges. */
-defineProps<{
+const props = defineProps<{
   register: Register
   question: ReturnType<typeof useQuestion>
   asked: Question
@@ -17,59 +19,78 @@ defineProps<{
 }>()
 const side = defineModel<'record' | 'why' | 'edges'>({ required: true })
 const emit = defineEmits<{ select: [id: string]; close: []; changed: [] }>()
+
+const tabs = computed(() => [
+  ...(props.selected !== undefined ? [{ side: 'record' as const, words: 'Record' }] : []),
+  { side: 'why' as const, words: 'Why' },
+  { side: 'edges' as const, words: 'Edges' },
+])
+function keys(event: KeyboardEvent) {
+  const to = alongArrows(
+    event,
+    tabs.value.map((t) => t.side),
+    side.value,
+  )
+  if (!to) return
+  event.preventDefault()
+  side.value = to
+  document.getElementById(`side-${to}`)?.focus()
+}
 </script>
 
 <template>
   <aside class="side" :aria-label="`One ${register.recordLabel}`">
     <div class="tabs">
-      <div role="tablist" aria-label="About it">
+      <div role="tablist" aria-label="About it" @keydown="keys">
         <button
-          v-if="selected !== undefined"
+          v-for="t in tabs"
+          :id="`side-${t.side}`"
+          :key="t.side"
           type="button"
           role="tab"
-          :aria-selected="side === 'record'"
-          @click="side = 'record'"
+          :aria-selected="side === t.side"
+          aria-controls="side"
+          :tabindex="side === t.side ? 0 : -1"
+          @click="side = t.side"
         >
-          Record
-        </button>
-        <button type="button" role="tab" :aria-selected="side === 'why'" @click="side = 'why'">Why</button>
-        <button type="button" role="tab" :aria-selected="side === 'edges'" @click="side = 'edges'">
-          Edges
+          {{ t.words }}
         </button>
       </div>
       <button type="button" class="word close" aria-label="Close the panel" @click="emit('close')">
         Close
       </button>
     </div>
-    <WhyPanel
-      v-if="side === 'why'"
-      :id="selected"
-      :key="`why ${asked.putting}`"
-      :register="register"
-      :statement="question.where.value"
-      :as-of="question.asOf.value"
-      :zone="zone"
-      :answers="question.answers.value"
-      :outline="question.read.value?.outline"
-      @found="emit('select', $event)"
-    />
-    <EdgesPanel
-      v-else-if="side === 'edges'"
-      :key="`edges ${asked.putting}`"
-      :register="register"
-      :outline="question.read.value?.outline"
-      :question="asked"
-      :zone="zone"
-      :selected="selected"
-      @select="emit('select', $event)"
-    />
-    <RecordPanel
-      v-else-if="selected !== undefined"
-      :id="selected"
-      :register="register"
-      :zone="zone"
-      @changed="emit('changed')"
-    />
+    <div id="side" role="tabpanel" :aria-labelledby="`side-${side}`">
+      <WhyPanel
+        v-if="side === 'why'"
+        :id="selected"
+        :key="`why ${asked.putting}`"
+        :register="register"
+        :statement="question.where.value"
+        :as-of="question.asOf.value"
+        :zone="zone"
+        :answers="question.answers.value"
+        :outline="question.read.value?.outline"
+        @found="emit('select', $event)"
+      />
+      <EdgesPanel
+        v-else-if="side === 'edges'"
+        :key="`edges ${asked.putting}`"
+        :register="register"
+        :outline="question.read.value?.outline"
+        :question="asked"
+        :zone="zone"
+        :selected="selected"
+        @select="emit('select', $event)"
+      />
+      <RecordPanel
+        v-else-if="selected !== undefined"
+        :id="selected"
+        :register="register"
+        :zone="zone"
+        @changed="emit('changed')"
+      />
+    </div>
   </aside>
 </template>
 
@@ -117,7 +138,7 @@ const emit = defineEmits<{ select: [id: string]; close: []; changed: [] }>()
   .side {
     position: fixed;
     right: 0;
-    top: 40px;
+    top: var(--top);
     bottom: 0;
     width: min(320px, 100%);
     box-shadow: var(--shadow);

@@ -7,6 +7,7 @@ import { allActions } from '@/platform/actions'
 import { onDefinitions } from '@/platform/definitions'
 import { findAll } from '@/platform/finding'
 import { calmly, onChanges, stopWatching, watchRegisters } from '@/platform/live'
+import LetterKeys from '@/people/LetterKeys.vue'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import { useSetup } from '@/setup/setup'
@@ -82,7 +83,7 @@ onDefinitions((register) => {
 function keys(event: KeyboardEvent) {
   const target = event.target as HTMLElement
   if (target.closest('input, textarea, select, [contenteditable="true"], .el-dialog')) return
-  if (event.ctrlKey || event.metaKey || event.altKey) return
+  if (event.ctrlKey || event.metaKey || event.altKey || !session.letterKeys) return
   if (event.key === '?') keysOpen.value = true
   else if (event.key === '/') {
     before = target === document.body ? undefined : target
@@ -107,6 +108,9 @@ const latestFirst = computed(() =>
   [...views.all].sort((a, b) => (views.use[b.id]?.mineAt ?? '').localeCompare(views.use[a.id]?.mineAt ?? '')),
 )
 
+/** A key as it is told: not at all where it does nothing. */
+const letter = (key?: string) => (session.letterKeys ? key : undefined)
+
 const places = computed<Place[]>(() => [
   ...latestFirst.value.map((v) => ({
     value: v.name,
@@ -123,10 +127,16 @@ const places = computed<Place[]>(() => [
   { value: 'People', what: 'page', to: '/people' },
   { value: 'Teams', what: 'page', to: '/people/teams' },
   { value: 'Views that need attention', what: 'page', to: '/views?only=attention' },
-  { value: 'Keys', what: 'sheet', to: 'keys', key: '?', run: () => (keysOpen.value = true) },
+  { value: 'Keys', what: 'sheet', to: 'keys', key: letter('?'), run: () => (keysOpen.value = true) },
   { value: 'Light desk', what: 'look', to: 'light', run: () => theme('light') },
   { value: 'Dark desk', what: 'look', to: 'dark', run: () => theme('dark') },
-  ...allActions().map((a, i) => ({ value: a.words, what: a.what, to: `act-${i}`, key: a.key, run: a.run })),
+  ...allActions().map((a, i) => ({
+    value: a.words,
+    what: a.what,
+    to: `act-${i}`,
+    key: letter(a.key),
+    run: a.run,
+  })),
 ])
 
 /** As many as anybody looks through. */
@@ -225,7 +235,11 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
       </div>
       <span id="as-of-place" class="as-of" :data-as-of="asOf" />
       <ElDropdown trigger="click" @command="command">
-        <button type="button" class="plain who" aria-label="Account menu">
+        <button
+          type="button"
+          class="plain who"
+          :aria-label="`${session.current?.person.fullName}, account menu`"
+        >
           {{ session.current?.person.fullName }}
         </button>
         <template #dropdown>
@@ -344,7 +358,8 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
       <RouterView />
     </div>
     <section>
-      <ElDialog v-model="keysOpen" title="Keys" width="520px">
+      <ElDialog v-model="keysOpen" title="Keys" width="min(520px, calc(100vw - 24px))">
+        <LetterKeys />
         <table class="keys">
           <tbody>
             <tr>
@@ -408,8 +423,16 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
             <tr>
               <td><kbd>↑</kbd> <kbd>↓</kbd></td>
               <td>
-                in the records: up and down; <kbd>←</kbd> <kbd>→</kbd> to a cell; <kbd>Shift</kbd> with them:
-                from match to match where all are shown
+                on a phrase: to the one before, the one after; <kbd>→</kbd> to what can be done with it, and
+                on
+              </td>
+            </tr>
+            <tr>
+              <td><kbd>↑</kbd> <kbd>↓</kbd> <kbd>←</kbd> <kbd>→</kbd></td>
+              <td>
+                in the records: from cell to cell, and up into the heads; <kbd>Home</kbd> <kbd>End</kbd> along
+                the line, with <kbd>Ctrl</kbd> to the first and the last; <kbd>Shift</kbd> with ↑ ↓: from
+                match to match where all are shown
               </td>
             </tr>
             <tr>
@@ -434,7 +457,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
 <style scoped>
 .desk {
   display: grid;
-  grid-template: 40px 1fr / 204px 1fr;
+  grid-template: var(--top) 1fr / 204px 1fr;
   height: 100%;
 }
 
@@ -576,10 +599,14 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
   font-weight: 600;
 }
 
+/* A long name takes two lines; one of another script does not turn its neighbours round. */
 .name {
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
   overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+  overflow-wrap: anywhere;
+  unicode-bidi: isolate;
   flex: 1;
 }
 
@@ -644,13 +671,12 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
     grid-template-columns: 1fr;
   }
 
-  .organisation,
-  .go-to {
+  .organisation {
     display: none;
   }
 
-  .brand {
-    flex: 1;
+  .go-to {
+    flex: 1 1 120px;
   }
 
   .menu {
@@ -665,10 +691,28 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
     display: block;
     position: absolute;
     z-index: 5;
-    top: 40px;
+    top: var(--top);
     bottom: 0;
     width: 250px;
     box-shadow: var(--shadow);
+  }
+}
+
+/* What is looked for has a line of its own. */
+@media (max-width: 560px) {
+  .top {
+    flex-wrap: wrap;
+    align-content: center;
+    gap: 4px 14px;
+  }
+
+  .brand {
+    flex: 1;
+  }
+
+  .go-to {
+    order: 1;
+    flex: 1 1 100%;
   }
 }
 </style>

@@ -7,7 +7,7 @@ const emit = defineEmits<{ fetch: [event: Event] }>()
 </script>
 
 <template>
-  <section class="file" aria-label="CSV file">
+  <div class="file">
     <p class="hint">
       All matching records, or the part that is shown; the view's columns, and what they are grouped by.
     </p>
@@ -26,7 +26,7 @@ const emit = defineEmits<{ fetch: [event: Event] }>()
       they know that it is UTF-8</label
     >
     <a class="act" :href="url" download @click="emit('fetch', $event)">Download CSV</a>
-  </section>
+  </div>
 </template>
 
 <style scoped>

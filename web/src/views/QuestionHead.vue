@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, data, type Pin, type Register } from '@/api/client'
 import { useSession } from '@/people/session'
+import PanelButton from '@/platform/PanelButton.vue'
 import ColumnsPanel from '@/rows/ColumnsPanel.vue'
 import type { Shape } from '@/rows/shape'
 import ShownPanel from '@/rows/ShownPanel.vue'
@@ -131,10 +132,8 @@ function more(what: string) {
       >
         Save for me
       </button>
-      <ElPopover trigger="click" :width="330" placement="bottom-end">
-        <template #reference>
-          <button type="button" class="word">Columns</button>
-        </template>
+      <PanelButton name="Columns" :width="330" class="word">
+        <template #button>Columns</template>
         <ColumnsPanel
           :register="register"
           :columns="columns"
@@ -142,11 +141,9 @@ function more(what: string) {
           @columns="q.step({ columns: $event })"
           @shape="emit('shape', $event)"
         />
-      </ElPopover>
-      <ElPopover v-model:visible="shaping" trigger="click" :width="370" placement="bottom-end">
-        <template #reference>
-          <button type="button" class="word">Shape</button>
-        </template>
+      </PanelButton>
+      <PanelButton v-model:open="shaping" name="Shape" :width="370" class="word">
+        <template #button>Shape</template>
         <ShownPanel
           :register="register"
           :shape="shape"
@@ -154,13 +151,11 @@ function more(what: string) {
           @shape="emit('shape', $event)"
           @order="(by, to) => q.step({ order: by, shape: to })"
         />
-      </ElPopover>
-      <ElPopover trigger="click" :width="340" placement="bottom-end">
-        <template #reference>
-          <button type="button" class="word">CSV</button>
-        </template>
+      </PanelButton>
+      <PanelButton name="CSV file" :width="340" class="word">
+        <template #button>CSV</template>
         <FilePanel :url="exportUrl" :zone="zone" @fetch="emit('export', $event)" />
-      </ElPopover>
+      </PanelButton>
       <ElDropdown trigger="click" @command="more">
         <button type="button" class="word">More</button>
         <template #dropdown>
@@ -216,6 +211,7 @@ header {
 }
 
 h1 {
+  unicode-bidi: isolate;
   flex: 0 1 auto;
   min-width: 0;
   font: 600 23px/1.25 var(--serif);
@@ -245,7 +241,8 @@ h1 {
 }
 
 @media (max-width: 1000px) {
-  header {
+  header,
+  .acts {
     flex-wrap: wrap;
   }
 }

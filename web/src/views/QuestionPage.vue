@@ -2,7 +2,7 @@
 import { computed, nextTick, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { type Outline, type Register } from '@/api/client'
-import { number } from '@/platform/format'
+import { capitalised, cell, number } from '@/platform/format'
 import type { Action } from '@/platform/actions'
 import { calmly, onChanges } from '@/platform/live'
 import { useSession } from '@/people/session'
@@ -32,6 +32,7 @@ import { useLocks } from './useLocks'
 import { usePresence } from './usePresence'
 import { useHeld } from './useHeld'
 import { READERS_ZONE, useQuestion } from './useQuestion'
+import { useTold } from './useTold'
 import { useUnsaved } from './useUnsaved'
 import { useWindows } from './useWindows'
 
@@ -186,6 +187,19 @@ function select(id?: string) {
   })
 }
 
+useTold(said, {
+  question: () => JSON.stringify([register.value?.key, where.value, asOf.value, answers.value]),
+  step: () => q.done.value[q.steps.value - 1],
+  matching: () => (count.value?.exact && !slow.value ? matching.value : undefined),
+})
+// Which record the panel on the right is about: it changes while the keys stay in the table.
+watch(selected, (id) => {
+  const row = rows.value.find((r) => r.id === id)
+  const title = register.value?.fields.find((f) => f.key === register.value!.titleField)
+  if (row && title)
+    said.value = `${capitalised(register.value!.recordLabel)} ${cell(title, row.values[title.key], zone.value)} is open.`
+})
+
 /** The panel on the right: one record, and why it is in the answer or is not. */
 const side = ref<'record' | 'why' | 'edges'>('record')
 const beside = computed(() => selected.value !== undefined || side.value !== 'record')
@@ -204,6 +218,14 @@ function closeSide() {
   side.value = 'record'
   if (selected.value !== undefined) select()
 }
+// The keys were in what went: they go on where the record stands.
+watch(
+  beside,
+  (now) => {
+    if (!now && document.activeElement === document.body) void page.value?.focus()
+  },
+  { flush: 'post' },
+)
 
 // ------------------------------------------------------------------ keeping
 
@@ -293,6 +315,26 @@ async function toMatch(by: 1 | -1) {
 }
 const noMatch = ref('')
 watch(asked, () => (noMatch.value = ''))
+
+// ------------------------------------------------------------------ for the keys
+
+const SKIPS = computed(() => [
+  { to: 'statement', words: 'the statement' },
+  ...(table.value ? [{ to: 'records', words: 'the records' }] : []),
+  ...(beside.value ? [{ to: 'panel', words: 'the panel' }] : []),
+])
+/** Takes the keys past what comes before. */
+function skipTo(place: string) {
+  if (place === 'records') void page.value?.focus()
+  else
+    document
+      .querySelector<HTMLElement>(
+        place === 'statement'
+          ? '.paragraph .phrase, .paragraph .add'
+          : 'aside.side [role=tab][aria-selected=true]',
+      )
+      ?.focus()
+}
 
 // ------------------------------------------------------------------ columns
 
@@ -405,6 +447,11 @@ const table = useHeld(
       />
     </Teleport>
     <main ref="scroller" class="sheet">
+      <div class="skips">
+        <button v-for="s in SKIPS" :key="s.to" type="button" class="quiet" @click="skipTo(s.to)">
+          Skip to {{ s.words }}
+        </button>
+      </div>
       <div class="still">
         <QuestionHead
           v-model:shaping="shaping"
@@ -479,7 +526,7 @@ const table = useHeld(
           </StatementPanel>
           <aside class="margin" aria-label="Counts">
             <span v-if="shownOf" class="shown-of">{{ shownOf }}</span>
-            <strong v-if="matching" class="matching" role="status">{{ matching }}</strong>
+            <strong v-if="matching" class="matching">{{ matching }}</strong>
           </aside>
         </div>
         <TimeRail
@@ -596,6 +643,18 @@ const table = useHeld(
   min-width: 0;
   padding: 0 20px 30px 22px;
   scrollbar-gutter: stable;
+}
+
+/* For the keys: seen when they come to them. */
+.skips .quiet {
+  position: absolute;
+  left: -999px;
+  z-index: 10;
+}
+
+.skips .quiet:focus {
+  left: 8px;
+  top: 4px;
 }
 
 /* Stays where it is while a wide table is scrolled sideways. */

@@ -158,7 +158,7 @@ async function save() {
         <button
           type="button"
           class="word"
-          :aria-label="`Stop sharing with ${s.label}`"
+          :aria-label="`remove ${s.label}: stop sharing`"
           @click="shares = shares.filter((_, j) => j !== i)"
         >
           remove

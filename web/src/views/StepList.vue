@@ -1,8 +1,11 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import { useSession } from '@/people/session'
+import PanelButton from '@/platform/PanelButton.vue'
 
 defineProps<{ steps: number; done: string[] }>()
 const emit = defineEmits<{ back: []; forward: []; go: [count: number] }>()
+const session = useSession()
 const open = ref(false)
 
 function go(count: number) {
@@ -13,19 +16,23 @@ function go(count: number) {
 
 <template>
   <span class="steps">
-    <button type="button" class="word" title="Step back (u)" :disabled="steps === 0" @click="emit('back')">
+    <button
+      type="button"
+      class="word"
+      :title="session.letterKeys ? 'Step back (u)' : 'Step back'"
+      :disabled="steps === 0"
+      @click="emit('back')"
+    >
       Step back
     </button>
-    <ElPopover v-model:visible="open" trigger="click" :width="380" placement="bottom-end">
-      <template #reference>
-        <button
-          type="button"
-          class="word count"
-          :aria-label="`What was done: ${done.length} ${done.length === 1 ? 'step' : 'steps'}`"
-        >
-          {{ steps }}/{{ done.length }}
-        </button>
-      </template>
+    <PanelButton
+      v-model:open="open"
+      name="What was done"
+      :width="380"
+      class="word count"
+      :aria-label="`${steps}/${done.length}: what was done, ${done.length === 1 ? '1 step' : `${done.length} steps`}`"
+    >
+      <template #button>{{ steps }}/{{ done.length }}</template>
       <ol class="list" aria-label="What was done">
         <li>
           <button type="button" :aria-current="steps === 0 ? 'step' : undefined" @click="go(0)">
@@ -43,12 +50,12 @@ function go(count: number) {
           </button>
         </li>
       </ol>
-    </ElPopover>
+    </PanelButton>
     <button
       v-if="steps < done.length"
       type="button"
       class="word"
-      title="Step forward (r)"
+      :title="session.letterKeys ? 'Step forward (r)' : 'Step forward'"
       @click="emit('forward')"
     >
       Forward
@@ -63,7 +70,7 @@ function go(count: number) {
   align-items: baseline;
 }
 
-.count {
+.steps :deep(.count) {
   color: var(--ink-2);
   font-weight: 400;
   padding: 2px;

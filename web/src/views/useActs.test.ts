@@ -1,5 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { ref } from 'vue'
+import type { Session } from '@/api/client'
+import { useSession } from '@/people/session'
 import { allActions, type Action } from '@/platform/actions'
 import { using } from '@/testing/page'
 import { useActs } from './useActs'
@@ -40,6 +42,19 @@ describe('what can be done on a page', () => {
     press('a')
     expect(run).toHaveBeenCalledTimes(1)
     expect(allActions()).toEqual([])
+  })
+
+  it('is not done by its letter for whoever has switched those off; Escape goes on', async () => {
+    const run = vi.fn()
+    const { escape } = await page(() => [{ words: 'Save', what: 'keep', key: 'k', run }])
+    useSession().current = { letterKeys: false } as Session
+    expect(press('k').defaultPrevented).toBe(false)
+    expect(run).not.toHaveBeenCalled()
+    press('Escape')
+    expect(escape).toHaveBeenCalled()
+    useSession().current = { letterKeys: true } as Session
+    press('k')
+    expect(run).toHaveBeenCalledTimes(1)
   })
 
   it('is what can be done now', async () => {

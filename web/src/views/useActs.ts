@@ -1,8 +1,10 @@
 import { onBeforeUnmount, onMounted } from 'vue'
+import { useSession } from '@/people/session'
 import { offerActions, type Action } from '@/platform/actions'
 
 /**
- * What can be done on a page: offered in the palette, and by its key while nobody types and no dialog is open.
+ * What can be done on a page: offered in the palette, and by its key while nobody types and no dialog is open, unless the person
+ * has switched keys of one letter off.
  *
  * @param acts what can be done now; those without words are reached by their key only
  * @param steps undo and redo, by the keys that every program has for them
@@ -13,6 +15,7 @@ export function useActs(
   steps: { back: () => void; forward: () => void },
   escape: () => void,
 ) {
+  const session = useSession()
   function keys(event: KeyboardEvent) {
     const target = event.target as HTMLElement
     const typing = target.closest('input, textarea, select, [contenteditable="true"]')
@@ -24,18 +27,18 @@ export function useActs(
     }
     if (
       typing ||
-      target.closest('.el-dialog, .el-popover, .editor') ||
+      target.closest('.el-dialog, .el-popover, .panel, .editor') ||
       event.ctrlKey ||
       event.metaKey ||
       event.altKey
     )
       return
     if (event.key === 'Escape') escape()
-    else {
+    else if (session.letterKeys) {
       const act = acts().find((a) => a.key === event.key)
       if (!act) return
       act.run()
-    }
+    } else return
     event.preventDefault()
   }
   onMounted(() => window.addEventListener('keydown', keys))

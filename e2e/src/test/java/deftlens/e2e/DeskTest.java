@@ -89,7 +89,7 @@ class DeskTest extends Journey {
         ines.keyboard().press("Escape");
         assertThat(editor(ines)).hasCount(0);
 
-        table(ines).locator("tbody tr[data-index='0']").focus();
+        table(ines).locator("tbody td[tabindex='0']").focus();
         ines.keyboard().press("ArrowDown");
         ines.keyboard().press("Enter");
         Locator panel = ines.getByRole(AriaRole.COMPLEMENTARY, new Page.GetByRoleOptions().setName("One defect"));
@@ -110,9 +110,9 @@ class DeskTest extends Journey {
         ines.locator("[data-path='/all/0']").hover();
         ines.locator("[data-path='/all/0']").getByText("merge with next").click();
         expectCount(ines, defects("(severity = 5 or status = 'New') and site = 'Outer Roads'"));
-        button(ines, "Group: any of").click();
+        button(ines, "any of, a group").click();
         expectCount(ines, defects("not (severity = 5 or status = 'New') and site = 'Outer Roads'"));
-        button(ines, "Group: none of").focus();
+        button(ines, "none of, a group").focus();
         ines.keyboard().press("Delete");
         expectCount(ines, defects("site = 'Outer Roads'"));
     }
@@ -312,7 +312,7 @@ class DeskTest extends Journey {
     void columnsAreFoundAndPutInOrder() {
         Page ines = signedIn("Ines Marlow");
         exactButton(ines, "Columns").click();
-        Locator panel = ines.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Columns"));
+        Locator panel = ines.getByRole(AriaRole.DIALOG, new Page.GetByRoleOptions().setName("Columns"));
         expectAccessible(ines, "the columns");
         panel.getByRole(AriaRole.SEARCHBOX).fill("cost");
         panel.getByText("Cost", new Locator.GetByTextOptions().setExact(true)).click();

@@ -53,7 +53,7 @@ class JourneysTest extends Journey {
     private static void keepOnly(Page page, String cell) {
         table(page)
                 .getByRole(
-                        AriaRole.CELL,
+                        AriaRole.GRIDCELL,
                         new Locator.GetByRoleOptions().setName(cell).setExact(true))
                 .first()
                 .click(new Locator.ClickOptions().setButton(MouseButton.RIGHT));
@@ -95,7 +95,7 @@ class JourneysTest extends Journey {
         expect(tomas, "dues", "account = '1100 Berth holders'");
         table(tomas)
                 .getByRole(
-                        AriaRole.CELL,
+                        AriaRole.GRIDCELL,
                         new Locator.GetByRoleOptions().setName("Stay").setExact(true))
                 .first()
                 .click(new Locator.ClickOptions().setButton(MouseButton.RIGHT));

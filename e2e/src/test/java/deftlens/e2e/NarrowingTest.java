@@ -37,7 +37,7 @@ class NarrowingTest extends Journey {
     private static Locator cell(Page page, String words) {
         return table(page)
                 .getByRole(
-                        AriaRole.CELL,
+                        AriaRole.GRIDCELL,
                         new Locator.GetByRoleOptions().setName(words).setExact(true))
                 .first();
     }
@@ -61,7 +61,7 @@ class NarrowingTest extends Journey {
         assertThat(phrase(ines, "site is none of Lantern Pier, North Quay")).isVisible();
         expect(ines, "defects", "(site in ('Lantern Pier', 'North Quay')) is not true");
         // From the keyboard: to the first record, from the column that was pointed at to its first cell, its menu.
-        table(ines).locator("tbody tr[tabindex='0']").focus();
+        table(ines).locator("tbody td[tabindex='0']").focus();
         ines.keyboard().press("ArrowLeft");
         ines.keyboard().press("ArrowLeft");
         ines.keyboard().press("m");
@@ -71,7 +71,7 @@ class NarrowingTest extends Journey {
         // Every one of these is a step to go back from, and forward to again.
         button(ines, "Step back").click();
         expect(ines, "defects", "(site in ('Lantern Pier', 'North Quay')) is not true");
-        button(ines, "What was done: 3 steps").click();
+        button(ines, "what was done, 3 steps").click();
         button(ines, "as it was opened").click();
         expectCount(ines, 24_000);
         ines.keyboard().press("r");
@@ -79,7 +79,7 @@ class NarrowingTest extends Journey {
         // Another way from here: what lay ahead is gone, and a page opened anew has no steps.
         cell(ines, "Outer Roads").click(new Locator.ClickOptions().setButton(MouseButton.RIGHT));
         item(ines, "Keep only Outer Roads").click();
-        assertThat(button(ines, "What was done: 2 steps")).isVisible();
+        assertThat(button(ines, "what was done, 2 steps")).isVisible();
         assertThat(exactButton(ines, "Forward")).hasCount(0);
         link(ines, "Defects 24,000").click();
         expectCount(ines, 24_000);
@@ -227,7 +227,7 @@ class NarrowingTest extends Journey {
         ines.mouse().down();
         ines.mouse().move(box.x + 200, box.y + 20);
         ines.mouse().up();
-        assertThat(button(ines, "What was done: 2 steps")).isVisible();
+        assertThat(button(ines, "what was done, 2 steps")).isVisible();
         assertThat(statement(ines).locator(".criterion")).hasCount(1);
     }
 

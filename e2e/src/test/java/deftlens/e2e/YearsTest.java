@@ -162,8 +162,7 @@ class YearsTest extends Journey {
         Locator locked = statement(asta)
                 .getByRole(
                         AriaRole.BUTTON,
-                        new Locator.GetByRoleOptions()
-                                .setName("The criterion status is none of Done, Dropped, locked"));
+                        new Locator.GetByRoleOptions().setName("status is none of Done, Dropped, locked"));
         locked.dispatchEvent("click");
         assertThat(editor(asta)).hasCount(0);
         locked.press("Delete");

@@ -73,6 +73,16 @@ class AccountController {
         return administration.rename(who, name.fullName());
     }
 
+    /** Whether keys of one letter do something. */
+    record LetterKeys(@NotNull Boolean on) {}
+
+    /** Switches one's own keys of one letter on or off (WCAG 2.1.4). */
+    @PutMapping("/letter-keys")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void useLetterKeys(@AuthenticationPrincipal SignedIn who, @Valid @RequestBody LetterKeys keys) {
+        administration.useLetterKeys(who, keys.on());
+    }
+
     /** Changes one's own password and ends one's other sessions and, unless they are kept on purpose, tokens. */
     @Admits(watchers = false, beforePasswordChange = true)
     @PutMapping("/password")

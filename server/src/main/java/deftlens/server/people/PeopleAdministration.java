@@ -6,6 +6,7 @@ import deftlens.server.people.PeopleService.TeamName;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.Seen;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
 import java.time.Instant;
@@ -173,6 +174,14 @@ class PeopleAdministration {
                         person.values()));
         trail.write(Optional.of(who.id()), PERSON, who.id(), "changed", before, kept(people.saveAndFlush(person)));
         return PeopleService.profile(person);
+    }
+
+    /** Switches one's own keys of one letter on or off. */
+    @Transactional
+    public void useLetterKeys(SignedIn who, boolean on) {
+        Person person = person(who.id());
+        person.useLetterKeys(on);
+        people.saveAndFlush(person);
     }
 
     /** Disables somebody who leaves: their sessions and tokens end at once; views and trail stay theirs until handed over. */
@@ -566,7 +575,7 @@ class PeopleAdministration {
 
     private static String required(String what, String text) {
         String plain = text.strip().replaceAll("\\s+", " ");
-        if (plain.isEmpty() || plain.codePointCount(0, plain.length()) > LONGEST) {
+        if (!Seen.isSeen(plain) || plain.codePointCount(0, plain.length()) > LONGEST) {
             throw Problem.unprocessable("bad-text", what + " has 1 to " + LONGEST + " characters.");
         }
         return plain;

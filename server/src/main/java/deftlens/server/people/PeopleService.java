@@ -106,18 +106,22 @@ public class PeopleService {
      *
      * @param mustChangePassword whether somebody else chose the password, so that it has to be changed first; not where the
      *     identity provider signs the person in
+     * @param letterKeys whether keys of one letter do something on the desk
      */
-    public record Standing(SignedIn who, String fullName, boolean mustChangePassword) {
+    public record Standing(SignedIn who, String fullName, boolean mustChangePassword, boolean letterKeys) {
 
         /** The same person, seen or restrained in another way. */
         Standing as(SignedIn other) {
-            return new Standing(other, fullName, mustChangePassword);
+            return new Standing(other, fullName, mustChangePassword, letterKeys);
         }
     }
 
     static Standing standing(Person person) {
         return new Standing(
-                signedIn(person), person.fullName(), person.mustChangePassword() && person.subject() == null);
+                signedIn(person),
+                person.fullName(),
+                person.mustChangePassword() && person.subject() == null,
+                person.letterKeys());
     }
 
     /** The person as they are now: none when they have left. Role and name may have changed since they signed in. */

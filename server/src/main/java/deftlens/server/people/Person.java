@@ -56,6 +56,9 @@ class Person {
     @Column(name = "left_at")
     private Instant leftAt;
 
+    @Column(name = "letter_keys")
+    private boolean letterKeys = true;
+
     @Column(name = "must_change_password")
     private boolean mustChangePassword;
 
@@ -123,6 +126,16 @@ class Person {
 
     boolean mustChangePassword() {
         return mustChangePassword;
+    }
+
+    /** Whether keys of one letter do something on the desk. */
+    boolean letterKeys() {
+        return letterKeys;
+    }
+
+    /** Switches keys of one letter on or off. */
+    void useLetterKeys(boolean on) {
+        this.letterKeys = on;
     }
 
     Role role() {

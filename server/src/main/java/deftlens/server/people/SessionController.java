@@ -78,6 +78,7 @@ class SessionController {
      * @param windows the date phrases that the organisation offers first; none for the usual ones
      * @param lookedAtBy the administrator who looks as this person and changes nothing meanwhile
      * @param mustChangePassword whether nothing else is answered until the password is changed
+     * @param letterKeys whether keys of one letter do something on the desk
      */
     record Session(
             PeopleService.Profile person,
@@ -88,7 +89,8 @@ class SessionController {
             Instant now,
             boolean demo,
             Optional<String> lookedAtBy,
-            boolean mustChangePassword) {}
+            boolean mustChangePassword,
+            boolean letterKeys) {}
 
     @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping("/welcome")
@@ -161,6 +163,7 @@ class SessionController {
 
     private Session describe(SignedIn who) {
         OrganisationService.Settings settings = organisation.settings();
+        Optional<PeopleService.Standing> standing = people.now(who.id());
         return new Session(
                 people.profile(who.id()),
                 settings.name(),
@@ -171,8 +174,8 @@ class SessionController {
                 demo.isPresent(),
                 who.watcher(),
                 who.watcher().isEmpty()
-                        && people.now(who.id())
-                                .map(PeopleService.Standing::mustChangePassword)
-                                .orElse(false));
+                        && standing.map(PeopleService.Standing::mustChangePassword)
+                                .orElse(false),
+                standing.map(PeopleService.Standing::letterKeys).orElse(true));
     }
 }

@@ -14,6 +14,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.Seen;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
@@ -421,7 +422,7 @@ class CatalogueEditor {
 
     private static String text(String given, String otherwise) {
         String plain = given.strip();
-        if (plain.isEmpty() || plain.length() > MOST_LETTERS) {
+        if (!Seen.isSeen(plain) || plain.length() > MOST_LETTERS) {
             throw Problem.unprocessable("no-name", otherwise + " of at most " + MOST_LETTERS + " characters.");
         }
         return plain;

@@ -62,6 +62,30 @@ class PeopleTest {
     }
 
     @Test
+    void keysOfOneLetterAreEachPersonsToSwitchOff() {
+        Caller dora = Caller.signedIn("dora");
+        assertThat(dora.get("/api/session").json().get("letterKeys").booleanValue())
+                .isTrue();
+        assertThat(dora.put("/api/account/letter-keys", Map.of("on", false)).status())
+                .isEqualTo(204);
+        assertThat(Caller.signedIn("dora")
+                        .get("/api/session")
+                        .json()
+                        .get("letterKeys")
+                        .booleanValue())
+                .isFalse();
+        assertThat(Caller.signedIn("dan")
+                        .get("/api/session")
+                        .json()
+                        .get("letterKeys")
+                        .booleanValue())
+                .isTrue();
+        assertThat(dora.put("/api/account/letter-keys", Map.of()).status()).isEqualTo(400);
+        assertThat(dora.put("/api/account/letter-keys", Map.of("on", true)).status())
+                .isEqualTo(204);
+    }
+
+    @Test
     void somebodyNewChoosesAPasswordOfTheirOwnFirst() {
         add("eve", Map.of("site", List.of("North")), 1L);
         Caller eve = signIn("eve", "kelp lantern 49 gravel");

@@ -1,0 +1,251 @@
+package deftlens.e2e;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import java.util.regex.Pattern;
+import org.assertj.core.api.Assertions;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** The desk by keys alone, and at every width. */
+class EveryHandTest extends Journey {
+
+    /** Nothing is further away than so many Tabs. */
+    private static final int FAR = 10;
+
+    /** What is seen beyond the left or right edge of the window; records alone are moved sideways. */
+    private static final String OUT_OF_FRAME = """
+            () => [...document.querySelectorAll('button, a, input, select, textarea, h1, h2, h3, p, label, li, legend, dt, dd')]
+              .filter((e) => e.checkVisibility({ opacityProperty: true, visibilityProperty: true }))
+              .filter((e) => !e.closest('.table, table, pre, svg, .hidden-text, .skips, .skip, .scrolls, .cm-editor'))
+              .map((e) => [e, e.getBoundingClientRect()])
+              .filter(([, r]) => r.width > 2 && r.height > 2 && (r.right > innerWidth + 1 || r.left < -1))
+              .map(([e, r]) => `${e.tagName} ${Math.round(r.left)} to ${Math.round(r.right)}: ${(e.innerText || e.className).slice(0, 40)}`)
+              .slice(0, 5)""";
+
+    private static final String FOCUSED = """
+            () => { const e = document.activeElement
+                    return e === document.body ? '' : e.tagName + ' ' + (e.getAttribute('aria-label') || e.innerText || e.className) }""";
+
+    private static final String HAS_KEYS = "panel => panel.contains(document.activeElement)";
+
+    private static String focused(Page page) {
+        return (String) page.evaluate(FOCUSED);
+    }
+
+    private static void where(Page page, String register, String statement) {
+        open(page, "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        expectSettled(page);
+        assertThat(table(page).locator("tbody td[data-field]").first()).isVisible();
+    }
+
+    private static Locator told(Page page) {
+        return page.locator("p.hidden-text[role=status]");
+    }
+
+    @ParameterizedTest
+    @ValueSource(ints = {1280, 1024, 900, 768, 640, 480, 390, 320})
+    void nothingRunsOutOfItsFrame(int width) {
+        Page ines = signedIn("Ines Marlow");
+        ines.setViewportSize(width, 800);
+        where(ines, "defects", "due before today and severity >= 4 and title contains \"crane\"");
+        requireInFrame(ines, width, "a question");
+        for (String act : List.of("Columns", "Shape", "CSV", "As of now")) {
+            exactButton(ines, act).click();
+            assertThat(ines.getByRole(AriaRole.DIALOG)).isVisible();
+            requireInFrame(ines, width, act);
+            ines.keyboard().press("Escape");
+        }
+        phrase(ines, "due").click();
+        assertThat(editor(ines).getByText("fix these dates")).isVisible();
+        requireInFrame(ines, width, "the editor of a date");
+        for (String path : List.of(
+                "/views", "/catalogue", "/catalogue/permits", "/people", "/organisation", "/account", "/import")) {
+            open(ines, path);
+            assertThat(ines.locator("h1").first()).isVisible();
+            requireInFrame(ines, width, path);
+        }
+    }
+
+    private static void requireInFrame(Page page, int width, String where) {
+        Assertions.assertThat((List<?>) page.evaluate(OUT_OF_FRAME))
+                .as("%s at %d pixels", where, width)
+                .isEmpty();
+        Assertions.assertThat(
+                        ((Number) page.evaluate("() => document.scrollingElement.scrollWidth - innerWidth")).intValue())
+                .as("%s at %d pixels is moved sideways", where, width)
+                .isNotPositive();
+    }
+
+    /** Presses Tab until what is reached begins so, and gives how often. */
+    private static int tabsTo(Page page, String begins) {
+        for (int tabs = 1; tabs <= 60; tabs++) {
+            page.keyboard().press("Tab");
+            if (focused(page).startsWith(begins)) {
+                return tabs;
+            }
+        }
+        throw new AssertionError("not reached in 60 Tabs: " + begins + "; at " + focused(page));
+    }
+
+    private static void requireNear(String what, int tabs) {
+        System.out.println(what + ": " + tabs + (tabs == 1 ? " Tab" : " Tabs"));
+        Assertions.assertThat(tabs).as(what).isLessThanOrEqualTo(FAR);
+    }
+
+    @Test
+    void nothingIsFarAway() {
+        Page ines = signedIn("Ines Marlow");
+        String many = String.join(
+                " and ",
+                java.util.stream.IntStream.range(0, 30)
+                        .mapToObj(i -> "title does not contain \"no such thing " + i + "\"")
+                        .toList());
+        where(ines, "defects", many);
+        requireNear("from the address to the page", tabsTo(ines, "A Skip to the page"));
+        ines.keyboard().press("Enter");
+        requireNear("to the link to the statement", tabsTo(ines, "BUTTON Skip to the statement"));
+        ines.keyboard().press("Enter");
+        Assertions.assertThat(focused(ines)).startsWith("BUTTON title does not contain “no such thing 0”");
+        ines.keyboard().press("ArrowDown");
+        Assertions.assertThat(focused(ines)).startsWith("BUTTON title does not contain “no such thing 1”");
+        ines.keyboard().press("ArrowRight");
+        Assertions.assertThat(focused(ines)).startsWith("BUTTON off: title does not contain “no such thing 1”");
+        ines.keyboard().press("Escape");
+
+        open(ines, "/registers/defects");
+        assertThat(table(ines).locator("tbody td[data-field]").first()).isVisible();
+        int tabs = tabsTo(ines, "A Skip to the page");
+        ines.keyboard().press("Enter");
+        tabs += tabsTo(ines, "BUTTON Skip to the records");
+        ines.keyboard().press("Enter");
+        requireNear("from the address to the first record", tabs);
+        Assertions.assertThat(focused(ines)).startsWith("TD D-");
+        ines.keyboard().press("ArrowUp");
+        Assertions.assertThat(focused(ines)).startsWith("BUTTON Number");
+        ines.keyboard().press("ArrowDown");
+        ines.keyboard().press("Enter");
+        assertThat(told(ines)).hasText(Pattern.compile("Defect .* is open\\."));
+        requireNear("from a record to its panel", tabsTo(ines, "BUTTON Record"));
+        ines.keyboard().press("ArrowRight");
+        assertThat(ines.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Why")))
+                .hasAttribute("aria-selected", "true");
+        ines.keyboard().press("Escape");
+        ines.waitForCondition(() -> focused(ines).startsWith("TD D-"));
+    }
+
+    @Test
+    void panelsTakeTheKeysAndGiveThemBack() {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "severity >= 4");
+        for (String act : List.of("Columns", "Shape", "CSV", "As of now")) {
+            Locator button = exactButton(ines, act);
+            button.focus();
+            ines.keyboard().press("Enter");
+            Locator panel = ines.getByRole(AriaRole.DIALOG);
+            assertThat(panel).hasCount(1);
+            // Parts of a date have the keys inside its field, which :focus does not say.
+            ines.waitForCondition(() -> (Boolean) panel.evaluate(HAS_KEYS));
+            assertThat(button).hasAttribute("aria-expanded", "true");
+            for (int i = 0; i < 40; i++) {
+                ines.keyboard().press("Tab");
+                Assertions.assertThat((Boolean) panel.evaluate(HAS_KEYS))
+                        .as("the keys in " + act)
+                        .isTrue();
+            }
+            expectAccessible(ines, "the panel " + act);
+            ines.keyboard().press("Escape");
+            assertThat(button).isFocused();
+            assertThat(button).hasAttribute("aria-expanded", "false");
+        }
+    }
+
+    @Test
+    void theKeysAreNeverDropped() {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "severity >= 4 and site is \"North Quay\" and status is \"Done\"");
+        for (String tool : List.of("off", "on", "duplicate", "merge with next", "not", "remove")) {
+            phrase(ines, "severity").first().focus();
+            Locator one = ines.locator(".tool:visible")
+                    .filter(new Locator.FilterOptions().setHasText(Pattern.compile("^\\s*" + tool + "\\s*$")))
+                    .first();
+            one.focus();
+            ines.keyboard().press("Enter");
+            ines.waitForTimeout(100);
+            expectSettled(ines);
+            ines.waitForCondition(() -> !focused(ines).isEmpty());
+            Assertions.assertThat(focused(ines)).as("after “%s”", tool).startsWith("BUTTON");
+            if (phrase(ines, "severity").count() == 0) {
+                where(ines, "defects", "severity >= 4 and site is \"North Quay\" and status is \"Done\"");
+            }
+        }
+        where(ines, "defects", "severity >= 4");
+        exactButton(ines, "Columns").click();
+        ines.getByRole(AriaRole.DIALOG).getByLabel("Assignee").first().press("Space");
+        assertThat(table(ines).locator("th").filter(new Locator.FilterOptions().setHasText("Assignee")))
+                .hasCount(0);
+        ines.waitForCondition(() -> focused(ines).startsWith("INPUT"));
+        ines.keyboard().press("Escape");
+        assertThat(exactButton(ines, "Columns")).isFocused();
+
+        // A correction that is left gives the keys back to the value.
+        table(ines).locator("tbody td[data-field='number']").first().click();
+        Locator value = button(ines, "correct Severity");
+        value.focus();
+        ines.keyboard().press("Enter");
+        ines.keyboard().press("Escape");
+        assertThat(value).isFocused();
+        // Far away from where the keys are, by the wheel: they are still there.
+        ines.keyboard().press("Escape");
+        ines.waitForCondition(() -> focused(ines).startsWith("TD"));
+        String at = focused(ines);
+        ines.locator(".sheet").evaluate("sheet => sheet.scrollTop = sheet.scrollHeight");
+        assertThat(table(ines).locator("tbody tr[data-index='0']")).not().isInViewport();
+        Assertions.assertThat(focused(ines)).isEqualTo(at);
+        ines.keyboard().press("ArrowDown");
+        assertThat(table(ines).locator("tbody tr[data-index='1'] td:focus")).isInViewport();
+    }
+
+    @Test
+    void whatWasDoneIsToldOnce() {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "severity >= 4");
+        assertThat(told(ines)).hasText("");
+        phrase(ines, "severity").focus();
+        ines.keyboard().press("o");
+        assertThat(told(ines)).hasText("severity is at least 4 (off): 24,000 of 24,000");
+        assertThat(ines.locator("main [role=status]")
+                        .filter(new Locator.FilterOptions().setHasText("24,000 of 24,000")))
+                .hasCount(1);
+    }
+
+    @Test
+    void keysOfOneLetterAreSwitchedOff() {
+        Page bram = signedIn("Bram Oake");
+        bram.keyboard().press("?");
+        Locator keys = dialog(bram, "Keys");
+        keys.getByRole(AriaRole.CHECKBOX).uncheck();
+        expectAccessible(bram, "the keys");
+        bram.keyboard().press("Escape");
+        assertThat(keys).isHidden();
+        bram.keyboard().press("a");
+        bram.keyboard().press("?");
+        assertThat(editor(bram)).hasCount(0);
+        assertThat(keys).isHidden();
+        open(bram, "/account");
+        Locator box = bram.getByRole(AriaRole.CHECKBOX, new Page.GetByRoleOptions().setName("keys of one letter"));
+        assertThat(box).not().isChecked();
+        box.check();
+        open(bram, "/registers/defects");
+        assertThat(table(bram).locator("tbody td[data-field]").first()).isVisible();
+        bram.keyboard().press("a");
+        assertThat(editor(bram)).isVisible();
+    }
+}

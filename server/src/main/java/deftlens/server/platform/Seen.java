@@ -1,0 +1,33 @@
+package deftlens.server.platform;
+
+/** Text that people are to see. */
+public final class Seen {
+
+    /** Signs that count as letters or symbols and are drawn as nothing: Hangul fillers, the blank of Braille. */
+    private static final String DRAWN_AS_NOTHING = "\u115f\u1160\u2800\u3164\uffa0";
+
+    private Seen() {}
+
+    /**
+     * Whether somebody sees anything of a text: {@code false} for one that is empty or has nothing but blanks, controls, and signs of no
+     * width such as U+200B.
+     */
+    public static boolean isSeen(String text) {
+        return text.codePoints().anyMatch(Seen::isSeen);
+    }
+
+    private static boolean isSeen(int sign) {
+        return switch (Character.getType(sign)) {
+            case Character.SPACE_SEPARATOR,
+                    Character.LINE_SEPARATOR,
+                    Character.PARAGRAPH_SEPARATOR,
+                    Character.CONTROL,
+                    Character.FORMAT,
+                    Character.SURROGATE,
+                    Character.UNASSIGNED,
+                    Character.NON_SPACING_MARK,
+                    Character.ENCLOSING_MARK -> false;
+            default -> DRAWN_AS_NOTHING.indexOf(sign) < 0;
+        };
+    }
+}
