@@ -203,7 +203,7 @@ abstract class Journey {
     private static final String MISNAMED = """
             () => [...document.querySelectorAll('button[aria-label], a[aria-label], [role=button][aria-label]')]
               .filter((e) => e.checkVisibility())
-              .map((e) => [e.innerText.replace(/\\s+/g, ' ').trim(), e.getAttribute('aria-label').replace(/\\s+/g, ' ')])
+              .map((e) => [e.innerText.replace(/\\s+/g, ' ').replace(/…\\s*$/, '').trim(), e.getAttribute('aria-label').replace(/\\s+/g, ' ')])
               .filter(([seen, name]) => /[\\p{L}\\p{N}]/u.test(seen) && !name.toLowerCase().startsWith(seen.toLowerCase()))
               .map((both) => both.join(' is called '))""";
 
