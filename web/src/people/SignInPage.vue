@@ -2,6 +2,7 @@
 import { nextTick, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence } from '@/api/client'
+import { useFault } from '@/platform/useFault'
 import { useSession } from './session'
 
 const session = useSession()
@@ -14,6 +15,11 @@ const offered = ref<{ name: string; fullName: string; about: string; password: s
 const name = ref('')
 const password = ref('')
 const trouble = ref(typeof route.query.refused === 'string' ? route.query.refused : '')
+useFault(
+  () => document.querySelectorAll('#name, #password'),
+  () => trouble.value,
+  'sign-in-trouble',
+)
 const busy = ref(false)
 const nameField = ref<HTMLInputElement>()
 
@@ -70,7 +76,7 @@ async function take(who: { name: string; password: string }) {
           autocomplete="current-password"
           required
         />
-        <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+        <p v-if="trouble" id="sign-in-trouble" class="notice" role="alert">{{ trouble }}</p>
         <button class="act" type="submit" :disabled="busy">{{ busy ? 'Signing in…' : 'Sign in' }}</button>
       </form>
       <p v-if="identity" class="identity">

@@ -64,6 +64,12 @@ describe('changes of records', () => {
     expect(heard).toEqual([['dues']])
   })
 
+  it('are watched all at once where there are many registers', () => {
+    const keys = Array.from({ length: 60 }, (_, i) => `register_${i}`)
+    watchRegisters(keys)
+    expect(Line.open[0]!.url).toBe('/api/changes')
+  })
+
   it('keep one line for the same registers, and another for others', () => {
     watchRegisters(['defects', 'dues'])
     watchRegisters(['dues', 'defects'])

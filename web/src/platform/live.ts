@@ -19,6 +19,8 @@ export function watchRegisters(keys: string[]) {
   open()
 }
 
+/** More registers than these are not named one by one. */
+const MOST_NAMED = 40
 /** After how long a line is tried again that the server, or something before it, refused; in milliseconds. */
 const AGAIN_AFTER = 15_000
 let later = 0
@@ -26,7 +28,12 @@ let later = 0
 function open() {
   window.clearTimeout(later)
   if (!watched.length || source || document.hidden) return
-  source = new EventSource('/api/changes?registers=' + encodeURIComponent(watched.join()))
+  // All of them at once, however many they are: an address has room for some only.
+  source = new EventSource(
+    watched.length > MOST_NAMED
+      ? '/api/changes'
+      : '/api/changes?registers=' + encodeURIComponent(watched.join()),
+  )
   source.addEventListener('open', () => {
     tell(watched, opened ? 'again' : 'first')
     opened = true

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import {
   api,
@@ -348,6 +348,17 @@ function move(by: -1 | 1) {
   drafts.value.splice(to, 0, one!)
 }
 
+/** The arrows go from field to field; Tab goes on to what is said of one. */
+function alongFields(event: KeyboardEvent) {
+  const keys = drafts.value.map((d) => d.key)
+  const at = keys.indexOf(current.value)
+  const to: Record<string, number> = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: keys.length - 1 }
+  if (!(event.key in to) || event.altKey) return
+  event.preventDefault()
+  current.value = keys[Math.max(0, Math.min(keys.length - 1, to[event.key]!))]!
+  void nextTick(() => document.querySelector<HTMLElement>(`.names [data-key="${current.value}"]`)?.focus())
+}
+
 const hasSeen = computed(() => drafts.value.some((d) => d.given.origin === 'SEEN'))
 const hasTags = computed(() => drafts.value.some((d) => d.given.type === 'tags'))
 const newTypes = computed(() => [
@@ -408,12 +419,14 @@ watch(key, load, { immediate: true })
 
       <div v-if="section === 'fields'" class="fields">
         <div>
-          <ul class="names" aria-label="Fields">
+          <ul class="names" aria-label="Fields" @keydown="alongFields">
             <li v-for="d in drafts" :key="d.key">
               <button
                 type="button"
                 :class="{ here: d.key === current, useful: d.useful }"
                 :aria-current="d.key === current"
+                :data-key="d.key"
+                :tabindex="d.key === current ? 0 : -1"
                 @click="current = d.key"
               >
                 <span>{{ d.label }}</span>

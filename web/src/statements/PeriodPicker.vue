@@ -296,6 +296,7 @@ function walk(event: KeyboardEvent) {
         class="field phrase"
         aria-label="Window"
         :aria-invalid="!!trouble"
+        :aria-describedby="trouble ? 'window-trouble' : undefined"
         spellcheck="false"
       />
       <span class="hint"
@@ -375,7 +376,7 @@ function walk(event: KeyboardEvent) {
       That is no window but comes again each {{ repeating.test === 'month in' ? 'year' : 'week' }}.
       <button type="button" class="quiet" @click="emit('repeating', repeating)">{{ repeatingWords }}</button>
     </p>
-    <p v-else-if="trouble" class="notice" role="alert">
+    <p v-else-if="trouble" id="window-trouble" class="notice" role="alert">
       {{ trouble.message }}
       <button v-for="s in trouble.suggestions" :key="s" type="button" class="quiet" @click="take(s)">
         {{ s }}

@@ -130,13 +130,15 @@ const places = computed<Place[]>(() => [
   { value: 'Keys', what: 'sheet', to: 'keys', key: letter('?'), run: () => (keysOpen.value = true) },
   { value: 'Light desk', what: 'look', to: 'light', run: () => theme('light') },
   { value: 'Dark desk', what: 'look', to: 'dark', run: () => theme('dark') },
-  ...allActions().map((a, i) => ({
-    value: a.words,
-    what: a.what,
-    to: `act-${i}`,
-    key: letter(a.key),
-    run: a.run,
-  })),
+  ...allActions()
+    .filter((a) => a.words)
+    .map((a, i) => ({
+      value: a.words,
+      what: a.what,
+      to: `act-${i}`,
+      key: letter(a.key),
+      run: a.run,
+    })),
 ])
 
 /** As many as anybody looks through. */

@@ -105,7 +105,19 @@ const router = useRouter()
 
 const scroller = ref<HTMLElement>()
 const writing = ref(false)
+/** what was just done or cannot be done, seen for a moment */
 const said = ref('')
+/** the same, and what changed besides, for readers of the screen's words */
+const told = ref('')
+let passing = 0
+watch(said, (words) => {
+  window.clearTimeout(passing)
+  if (!words) return
+  told.value = words
+  passing = window.setTimeout(() => (said.value = ''), SEEN_FOR)
+})
+/** How long a message that asks for nothing stands there, in milliseconds. */
+const SEEN_FOR = 8_000
 const zone = computed(() => q.zone.value ?? session.zone)
 const changes = useChanges(q)
 const { tree, opened, mishap, change } = changes
@@ -187,7 +199,7 @@ function select(id?: string) {
   })
 }
 
-useTold(said, {
+useTold(told, {
   question: () => JSON.stringify([register.value?.key, where.value, asOf.value, answers.value]),
   step: () => q.done.value[q.steps.value - 1],
   matching: () => (count.value?.exact && !slow.value ? matching.value : undefined),
@@ -197,7 +209,7 @@ watch(selected, (id) => {
   const row = rows.value.find((r) => r.id === id)
   const title = register.value?.fields.find((f) => f.key === register.value!.titleField)
   if (row && title)
-    said.value = `${capitalised(register.value!.recordLabel)} ${cell(title, row.values[title.key], zone.value)} is open.`
+    told.value = `${capitalised(register.value!.recordLabel)} ${cell(title, row.values[title.key], zone.value)} is open.`
 })
 
 /** The panel on the right: one record, and why it is in the answer or is not. */
@@ -367,8 +379,18 @@ function act(): Action[] {
     },
     { words: 'The window before', what: 'time', key: 'p', run: () => void stepWindow(false) },
     { words: 'The window after', what: 'time', key: 'n', run: () => void stepWindow(true) },
-    { words: 'Step back', what: 'undo', key: 'u', run: () => q.back() },
-    { words: 'Step forward', what: 'redo', key: 'r', run: () => q.forward() },
+    {
+      words: 'Step back',
+      what: 'undo',
+      key: 'u',
+      run: () => (q.steps.value ? q.back() : (said.value = 'There is no step to go back to.')),
+    },
+    {
+      words: 'Step forward',
+      what: 'redo',
+      key: 'r',
+      run: () => (q.stepsAhead.value ? q.forward() : (said.value = 'There is no step to go forward to.')),
+    },
     { words: 'Copy the link', what: 'share', run: WANTED.link },
     { words: 'Show every record', what: 'statement', run: () => void q.step({ where: '' }) },
   ]
@@ -378,6 +400,17 @@ function act(): Action[] {
     found.push({ words: 'Save changes', what: 'keep', key: 'k', run: keepReviewed })
   else if (changed.value && !session.watcher && !unlocked.value)
     found.push({ words: 'Save for me', what: 'keep', key: 'k', run: () => void keepForMe() })
+  else
+    // Without words it is reached by its key only, which says why it does nothing.
+    found.push({
+      words: '',
+      what: 'keep',
+      key: 'k',
+      run: () =>
+        (said.value = changed.value
+          ? 'You cannot save this here; keep a copy, or ask whoever manages the view.'
+          : 'Nothing has been changed that could be saved.'),
+    })
   if (session.mayWrite && view.value)
     found.push({ words: 'Keep a copy', what: 'keep', run: () => startKeeping('copy') })
   return found
@@ -486,7 +519,7 @@ const table = useHeld(
         />
         <p v-if="q.renewed.value" class="note" role="status">{{ q.renewed.value }}</p>
         <p v-if="mishap" class="notice" role="alert">{{ mishap }}</p>
-        <p class="hidden-text" role="status">{{ said }}</p>
+        <p class="hidden-text" role="status">{{ told }}</p>
         <AsOfNote
           v-if="asOf"
           :question="asked"
@@ -551,6 +584,7 @@ const table = useHeld(
             <span>Since you opened it: {{ newsWords }}.</span>
             <button type="button" class="word bring" @click="bringIn()">Show it now</button>
           </template>
+          <span v-else-if="said" aria-hidden="true">{{ said }}</span>
         </div>
         <p v-if="trouble && !unreadable" class="notice" role="alert">
           {{ trouble }} <button type="button" class="quiet" @click="answer.again()">Try again</button>

@@ -227,6 +227,31 @@ class EveryHandTest extends Journey {
     }
 
     @Test
+    void aKeyThatDoesNothingSaysWhy() {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "severity >= 4");
+        ines.keyboard().press("p");
+        assertThat(ines.locator(".wait")).containsText("There is no window with two ends to step from.");
+        ines.keyboard().press("u");
+        assertThat(ines.locator(".wait")).containsText("There is no step to go back to.");
+        assertThat(told(ines)).hasText("There is no step to go back to.");
+    }
+
+    @Test
+    void theFieldsOfARegisterAreGoneThroughByArrows() {
+        Page ines = signedIn("Ines Marlow");
+        open(ines, "/catalogue/permits");
+        Locator fields = ines.locator(".names button");
+        fields.first().focus();
+        ines.keyboard().press("ArrowDown");
+        assertThat(fields.nth(1)).isFocused();
+        assertThat(fields.nth(1)).hasAttribute("aria-current", "true");
+        ines.keyboard().press("End");
+        assertThat(fields.last()).isFocused();
+        requireNear("from a field to its name", tabsTo(ines, "INPUT field"));
+    }
+
+    @Test
     void keysOfOneLetterAreSwitchedOff() {
         Page bram = signedIn("Bram Oake");
         bram.keyboard().press("?");

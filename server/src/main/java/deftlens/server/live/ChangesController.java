@@ -95,14 +95,18 @@ class ChangesController {
      *
      * <p>An event “defined” when a register's fields or bands, the organisation's calendar, or what the reader may see were
      * changed; it has, for each register that this matters to, what its answers say in their header X-Definitions.
+     *
+     * @param named the registers to be watched; all that the reader may see now, when absent
      */
     @GetMapping(path = "/api/changes", produces = MediaType.TEXT_EVENT_STREAM_VALUE)
     SseEmitter changes(
-            @RequestParam(name = "registers") List<String> keys,
+            @RequestParam(name = "registers") Optional<List<String>> named,
             @AuthenticationPrincipal SignedIn who,
             HttpServletRequest request) {
-        if (keys.size() > MOST_REGISTERS) {
-            throw Problem.badRequest("too-many-registers", "At most " + MOST_REGISTERS + " registers can be watched.");
+        List<String> keys = named.orElseGet(
+                () -> registers.all(who).stream().map(d -> d.register().key()).toList());
+        if (named.isPresent() && keys.size() > MOST_REGISTERS) {
+            throw Problem.badRequest("too-many-registers", "At most " + MOST_REGISTERS + " registers can be named; name none to watch all that you may see.");
         }
         if (linesOf(who).size() >= MOST_FOR_ONE && linesOfPagesThatAreThere(who) >= MOST_FOR_ONE) {
             throw Problem.unprocessable("too-many-pages", "Too many pages are open; close some.");

@@ -47,6 +47,21 @@ class ChangesTest {
         }
     }
 
+    /** Whoever has many registers names none of them: all that they may see are watched. */
+    @Test
+    void aChangeIsToldToWhoeverNamesNoRegister() throws SQLException, InterruptedException {
+        try (Stream<String> lines = Caller.signedIn("dora").lines("/api/changes")) {
+            BlockingQueue<String> told = listen(lines);
+            TestServer.sql(TOUCH);
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"jobs\"]}");
+        }
+        String many = String.join(",", java.util.Collections.nCopies(60, "jobs"));
+        Caller.Answer refused = Caller.signedIn("dora").get("/api/changes?registers=" + many);
+        assertThat(refused.status()).isEqualTo(400);
+        assertThat(refused.text()).contains("name none to watch all that you may see");
+    }
+
     @Test
     void aChangeOfAnotherRegisterIsNotTold() throws SQLException, InterruptedException {
         try (Stream<String> lines = Caller.signedIn("dora").lines("/api/changes?registers=stays")) {
