@@ -4070,8 +4070,8 @@ export interface operations {
     };
     changes: {
         parameters: {
-            query: {
-                registers: string[];
+            query?: {
+                registers?: string[];
             };
             header?: never;
             path?: never;

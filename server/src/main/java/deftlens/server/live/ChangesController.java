@@ -106,7 +106,9 @@ class ChangesController {
         List<String> keys = named.orElseGet(
                 () -> registers.all(who).stream().map(d -> d.register().key()).toList());
         if (named.isPresent() && keys.size() > MOST_REGISTERS) {
-            throw Problem.badRequest("too-many-registers", "At most " + MOST_REGISTERS + " registers can be named; name none to watch all that you may see.");
+            throw Problem.badRequest(
+                    "too-many-registers",
+                    "At most " + MOST_REGISTERS + " registers can be named; name none to watch all that you may see.");
         }
         if (linesOf(who).size() >= MOST_FOR_ONE && linesOfPagesThatAreThere(who) >= MOST_FOR_ONE) {
             throw Problem.unprocessable("too-many-pages", "Too many pages are open; close some.");
