@@ -216,7 +216,8 @@ class YearsTest extends Journey {
         assertThat(link(ines, "From a severity").locator(".count"))
                 .hasText(String.format(java.util.Locale.UK, "%,d", defects("severity >= 4")));
         more(ines, "Copy the link with what is filled in");
-        assertThat(ines.getByText("The link is copied, with what you filled in."))
+        assertThat(ines.getByText("The link is copied, with what you filled in.")
+                        .first())
                 .isAttached();
         String with = (String) ines.evaluate("navigator.clipboard.readText()");
         org.assertj.core.api.Assertions.assertThat(with).contains("ask.from");
