@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { nextTick, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data, sentence } from '@/api/client'
-import { useFault } from '@/platform/useFault'
+import { api, data, Problem, sentence } from '@/api/client'
+import { useFieldError } from '@/platform/useFieldError'
 import { useSession } from './session'
 
 const session = useSession()
@@ -15,10 +15,11 @@ const offered = ref<{ name: string; fullName: string; about: string; password: s
 const name = ref('')
 const password = ref('')
 const trouble = ref(typeof route.query.refused === 'string' ? route.query.refused : '')
-useFault(
+/** whether it is about the name and the password, and not about the server or a wait */
+const wrong = ref(false)
+const troubleId = useFieldError(
   () => document.querySelectorAll('#name, #password'),
-  () => trouble.value,
-  'sign-in-trouble',
+  () => (wrong.value ? trouble.value : ''),
 )
 const busy = ref(false)
 const nameField = ref<HTMLInputElement>()
@@ -39,11 +40,13 @@ onMounted(async () => {
 async function signIn() {
   busy.value = true
   trouble.value = ''
+  wrong.value = false
   try {
     await session.signIn(name.value, password.value)
     await router.push(typeof route.query.to === 'string' ? route.query.to : '/')
   } catch (e) {
     trouble.value = sentence(e)
+    wrong.value = e instanceof Problem && e.code === 'wrong-sign-in'
     await nextTick()
     nameField.value?.select()
   } finally {
@@ -76,7 +79,7 @@ async function take(who: { name: string; password: string }) {
           autocomplete="current-password"
           required
         />
-        <p v-if="trouble" id="sign-in-trouble" class="notice" role="alert">{{ trouble }}</p>
+        <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
         <button class="act" type="submit" :disabled="busy">{{ busy ? 'Signing in…' : 'Sign in' }}</button>
       </form>
       <p v-if="identity" class="identity">

@@ -12,6 +12,13 @@ describe('arrows along a row', () => {
     expect(press('Home', 'b')).toBe('a')
     expect(press('End', 'b')).toBe('c')
   })
+  it('go up and down where things stand one below the other', () => {
+    const down = new KeyboardEvent('keydown', { key: 'ArrowDown' })
+    expect(alongArrows(down, ['a', 'b'], 'a', 'column')).toBe('b')
+    expect(alongArrows(down, ['a', 'b'], 'a')).toBeUndefined()
+    const right = new KeyboardEvent('keydown', { key: 'ArrowRight' })
+    expect(alongArrows(right, ['a', 'b'], 'a', 'column')).toBeUndefined()
+  })
   it('are no other keys, and none with Alt', () => {
     expect(press('Enter', 'a')).toBeUndefined()
     expect(press('ArrowRight', 'a', { altKey: true })).toBeUndefined()

@@ -9,7 +9,11 @@ let source: EventSource | undefined
 let watched: string[] = []
 let opened = false
 
-/** Listens for changes of records in these registers, as server-sent events; the line comes back by itself. */
+/**
+ * Listens for changes of records in all registers, as server-sent events; the line comes back by itself.
+ *
+ * @param keys the registers that the reader may see now; with others it is opened anew
+ */
 export function watchRegisters(keys: string[]) {
   if ([...keys].sort().join() === [...watched].sort().join()) return
   stopWatching()
@@ -19,8 +23,6 @@ export function watchRegisters(keys: string[]) {
   open()
 }
 
-/** More registers than these are not named one by one. */
-const MOST_NAMED = 40
 /** After how long a line is tried again that the server, or something before it, refused; in milliseconds. */
 const AGAIN_AFTER = 15_000
 let later = 0
@@ -28,12 +30,8 @@ let later = 0
 function open() {
   window.clearTimeout(later)
   if (!watched.length || source || document.hidden) return
-  // All of them at once, however many they are: an address has room for some only.
-  source = new EventSource(
-    watched.length > MOST_NAMED
-      ? '/api/changes'
-      : '/api/changes?registers=' + encodeURIComponent(watched.join()),
-  )
+  // All that the reader may see; an address has no room to name hundreds of them.
+  source = new EventSource('/api/changes')
   source.addEventListener('open', () => {
     tell(watched, opened ? 'again' : 'first')
     opened = true

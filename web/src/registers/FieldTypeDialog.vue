@@ -127,6 +127,30 @@ async function change() {
 const after = computed(() => ({ ...field.value!, type: type.value }))
 const undecided = computed(() => preview.value?.ask ?? false)
 
+/** What whoever changes the type may say of how texts are read, where that matters. */
+const readings = computed(() => {
+  const { order: day, decimal: sign } = preview.value ?? {}
+  const days = {
+    asks: 'Which is the day?',
+    unsaid: 'Nothing in its values says which is the day:',
+    options: (['DAY_FIRST', 'MONTH_FIRST'] as const).map((order) => ({
+      words: order === 'DAY_FIRST' ? 'the day first' : 'the month first',
+      chosen: day === order,
+      how: { order },
+    })),
+  }
+  const numbers = {
+    asks: 'How are numbers written?',
+    unsaid: 'Nothing in its values says how they are written:',
+    options: (['POINT', 'COMMA'] as const).map((decimal) => ({
+      words: `decimals behind a ${decimal === 'POINT' ? 'point' : 'comma'}`,
+      chosen: sign === decimal,
+      how: { decimal },
+    })),
+  }
+  return [...(day ? [days] : []), ...(sign ? [numbers] : [])]
+})
+
 defineExpose({ ask })
 </script>
 
@@ -150,34 +174,17 @@ defineExpose({ ask })
       <div v-if="preview.needed.length" class="notice">
         <p v-for="reason in preview.needed" :key="reason">{{ reason }}</p>
       </div>
-      <div v-if="preview.order" class="reading" role="group" aria-label="Which is the day?">
-        <span :class="{ alert: undecided }">{{
-          undecided ? 'Nothing in its values says which is the day:' : 'Read with'
-        }}</span>
+      <div v-for="r in readings" :key="r.asks" class="reading" role="group" :aria-label="r.asks">
+        <span :class="{ alert: undecided }">{{ undecided ? r.unsaid : 'Read with' }}</span>
         <button
-          v-for="o in ['DAY_FIRST', 'MONTH_FIRST'] as const"
-          :key="o"
+          v-for="o in r.options"
+          :key="o.words"
           type="button"
           class="quiet"
-          :aria-pressed="!undecided && preview.order === o"
-          @click="readAs({ order: o })"
+          :aria-pressed="!undecided && o.chosen"
+          @click="readAs(o.how)"
         >
-          {{ o === 'DAY_FIRST' ? 'the day first' : 'the month first' }}
-        </button>
-      </div>
-      <div v-if="preview.decimal" class="reading" role="group" aria-label="How are numbers written?">
-        <span :class="{ alert: undecided }">{{
-          undecided ? 'Nothing in its values says how they are written:' : 'Read with'
-        }}</span>
-        <button
-          v-for="d in ['POINT', 'COMMA'] as const"
-          :key="d"
-          type="button"
-          class="quiet"
-          :aria-pressed="!undecided && preview.decimal === d"
-          @click="readAs({ decimal: d })"
-        >
-          decimals behind a {{ d === 'POINT' ? 'point' : 'comma' }}
+          {{ o.words }}
         </button>
       </div>
       <p role="status">

@@ -14,6 +14,7 @@ import {
   type RemovedField,
   type TeamEntry,
 } from '@/api/client'
+import { alongArrows } from '@/platform/arrows'
 import { typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { staying } from '@/platform/staying'
@@ -351,12 +352,11 @@ function move(by: -1 | 1) {
 /** The arrows go from field to field; Tab goes on to what is said of one. */
 function alongFields(event: KeyboardEvent) {
   const keys = drafts.value.map((d) => d.key)
-  const at = keys.indexOf(current.value)
-  const to: Record<string, number> = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: keys.length - 1 }
-  if (!(event.key in to) || event.altKey) return
+  const to = alongArrows(event, keys, current.value, 'column')
+  if (to === undefined) return
   event.preventDefault()
-  current.value = keys[Math.max(0, Math.min(keys.length - 1, to[event.key]!))]!
-  void nextTick(() => document.querySelector<HTMLElement>(`.names [data-key="${current.value}"]`)?.focus())
+  current.value = to
+  void nextTick(() => document.querySelector<HTMLElement>(`.names [data-key="${to}"]`)?.focus())
 }
 
 const hasSeen = computed(() => drafts.value.some((d) => d.given.origin === 'SEEN'))

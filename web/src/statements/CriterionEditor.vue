@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, inject, nextTick, onMounted, reactive, ref, watch } from 'vue'
 import type { Repeating } from '@/api/client'
-import { useFault } from '@/platform/useFault'
+import { useFieldError } from '@/platform/useFieldError'
 import { MONTH_NAMES, number, typeWords } from '@/platform/format'
 import * as criteria from './criterion'
 import { DESK } from './desk'
@@ -39,11 +39,10 @@ const distanceUnits = computed(() => [
   ...['day', 'working day', 'week', 'month', 'quarter', 'year'],
 ])
 const trouble = ref('')
-useFault(
+const troubleId = useFieldError(
   () =>
     [...(card.value?.querySelectorAll('.value input:not([type=checkbox], [type=radio])') ?? [])].slice(0, 1),
   () => trouble.value,
-  'criterion-trouble',
 )
 /** Whether the test was chosen, and not only the one that is usual for the field. */
 const chose = ref(Boolean(props.node?.test))
@@ -466,7 +465,7 @@ function keys(event: KeyboardEvent) {
         </label>
       </div>
     </div>
-    <p v-if="trouble" id="criterion-trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <footer>
       <button type="button" class="act" :disabled="!field" @click="apply">Apply</button>
       <button type="button" class="word" @click="emit('cancel')">Cancel</button>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, useId, watch } from 'vue'
 import { api, data, latest, Problem, isAborted, sentence, type Repeating, type Resolved } from '@/api/client'
 import { shiftDay, shiftDayByMonths, shiftMonth, weeksOf } from '@/platform/days'
 import { day, localDay, MONTH_NAMES, number } from '@/platform/format'
@@ -55,6 +55,7 @@ const readings = ref<Resolved[]>([])
 /** What was typed repeats in the calendar, such as every Monday. */
 const repeating = ref<Repeating>()
 const trouble = ref<{ message: string; suggestions: string[] }>()
+const troubleId = useId()
 /** How many records the criterion keeps with it. */
 const inside = ref('')
 const question = latest()
@@ -296,7 +297,7 @@ function walk(event: KeyboardEvent) {
         class="field phrase"
         aria-label="Window"
         :aria-invalid="!!trouble"
-        :aria-describedby="trouble ? 'window-trouble' : undefined"
+        :aria-describedby="trouble ? troubleId : undefined"
         spellcheck="false"
       />
       <span class="hint"
@@ -376,7 +377,7 @@ function walk(event: KeyboardEvent) {
       That is no window but comes again each {{ repeating.test === 'month in' ? 'year' : 'week' }}.
       <button type="button" class="quiet" @click="emit('repeating', repeating)">{{ repeatingWords }}</button>
     </p>
-    <p v-else-if="trouble" id="window-trouble" class="notice" role="alert">
+    <p v-else-if="trouble" :id="troubleId" class="notice" role="alert">
       {{ trouble.message }}
       <button v-for="s in trouble.suggestions" :key="s" type="button" class="quiet" @click="take(s)">
         {{ s }}

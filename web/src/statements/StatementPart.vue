@@ -60,10 +60,11 @@ function alongTools(event: KeyboardEvent) {
 }
 /** Goes to the phrase before or after, in the whole statement. */
 function alongPhrases(event: KeyboardEvent): boolean {
-  if (event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return false
   const phrase = event.target as HTMLElement
   const all = [...(phrase.closest('.statement')?.querySelectorAll<HTMLElement>('.line .phrase') ?? [])]
-  all[all.indexOf(phrase) + (event.key === 'ArrowDown' ? 1 : -1)]?.focus()
+  const to = alongArrows(event, all, phrase, 'column')
+  if (!to) return false
+  to.focus()
   event.preventDefault()
   return true
 }

@@ -360,7 +360,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
       <RouterView />
     </div>
     <section>
-      <ElDialog v-model="keysOpen" title="Keys" width="min(520px, calc(100vw - 24px))">
+      <ElDialog v-model="keysOpen" title="Keys" width="520px">
         <LetterKeys />
         <table class="keys">
           <tbody>

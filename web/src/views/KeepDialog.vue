@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { useFault } from '@/platform/useFault'
 import { useViews } from './store'
 
 const open = defineModel<boolean>({ required: true })
@@ -18,11 +17,6 @@ const emit = defineEmits<{ keep: [name: string, purpose: string, labels: string[
 const views = useViews()
 
 const nameField = ref<HTMLInputElement>()
-useFault(
-  () => (nameField.value ? [nameField.value] : []),
-  () => props.trouble,
-  'keep-trouble',
-)
 const newName = ref('')
 const newPurpose = ref('')
 /** as they are typed, separated by commas */
@@ -87,7 +81,7 @@ function addLabel(label: string) {
         <input v-model="meant" type="checkbox" />
         It has no criteria and will show every record. That is meant.
       </label>
-      <p v-if="trouble" id="keep-trouble" class="notice" role="alert">{{ trouble }}</p>
+      <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     </form>
     <template #footer>
       <button type="button" class="word" @click="open = false">Cancel</button>

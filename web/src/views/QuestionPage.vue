@@ -25,6 +25,7 @@ import ViewDialogs from './ViewDialogs.vue'
 import ViewNotes from './ViewNotes.vue'
 import { useViews } from './store'
 import { useActs } from './useActs'
+import { useAnnouncements } from './useAnnouncements'
 import { useCarrying } from './useCarrying'
 import { useChanges } from './useChanges'
 import { useKeeping } from './useKeeping'
@@ -32,7 +33,6 @@ import { useLocks } from './useLocks'
 import { usePresence } from './usePresence'
 import { useHeld } from './useHeld'
 import { READERS_ZONE, useQuestion } from './useQuestion'
-import { useTold } from './useTold'
 import { useUnsaved } from './useUnsaved'
 import { useWindows } from './useWindows'
 
@@ -105,19 +105,7 @@ const router = useRouter()
 
 const scroller = ref<HTMLElement>()
 const writing = ref(false)
-/** what was just done or cannot be done, seen for a moment */
-const said = ref('')
-/** the same, and what changed besides, for readers of the screen's words */
-const told = ref('')
-let passing = 0
-watch(said, (words) => {
-  window.clearTimeout(passing)
-  if (!words) return
-  told.value = words
-  passing = window.setTimeout(() => (said.value = ''), SEEN_FOR)
-})
-/** How long a message that asks for nothing stands there, in milliseconds. */
-const SEEN_FOR = 8_000
+const { said, announced, announce } = useAnnouncements()
 const zone = computed(() => q.zone.value ?? session.zone)
 const changes = useChanges(q)
 const { tree, opened, mishap, change } = changes
@@ -199,7 +187,7 @@ function select(id?: string) {
   })
 }
 
-useTold(told, {
+announce({
   question: () => JSON.stringify([register.value?.key, where.value, asOf.value, answers.value]),
   step: () => q.done.value[q.steps.value - 1],
   matching: () => (count.value?.exact && !slow.value ? matching.value : undefined),
@@ -209,7 +197,7 @@ watch(selected, (id) => {
   const row = rows.value.find((r) => r.id === id)
   const title = register.value?.fields.find((f) => f.key === register.value!.titleField)
   if (row && title)
-    told.value = `${capitalised(register.value!.recordLabel)} ${cell(title, row.values[title.key], zone.value)} is open.`
+    announced.value = `${capitalised(register.value!.recordLabel)} ${cell(title, row.values[title.key], zone.value)} is open.`
 })
 
 /** The panel on the right: one record, and why it is in the answer or is not. */
@@ -519,7 +507,7 @@ const table = useHeld(
         />
         <p v-if="q.renewed.value" class="note" role="status">{{ q.renewed.value }}</p>
         <p v-if="mishap" class="notice" role="alert">{{ mishap }}</p>
-        <p class="hidden-text" role="status">{{ told }}</p>
+        <p class="hidden-text" role="status">{{ announced }}</p>
         <AsOfNote
           v-if="asOf"
           :question="asked"

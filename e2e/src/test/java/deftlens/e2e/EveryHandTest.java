@@ -177,8 +177,9 @@ class EveryHandTest extends Journey {
                     .filter(new Locator.FilterOptions().setHasText(Pattern.compile("^\\s*" + tool + "\\s*$")))
                     .first();
             one.focus();
+            String before = ines.url();
             ines.keyboard().press("Enter");
-            ines.waitForTimeout(100);
+            ines.waitForCondition(() -> !ines.url().equals(before));
             expectSettled(ines);
             ines.waitForCondition(() -> !focused(ines).isEmpty());
             Assertions.assertThat(focused(ines)).as("after “%s”", tool).startsWith("BUTTON");

@@ -16,10 +16,10 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/registers/{key}/fields/{field}/type")
 class FieldTypesController {
 
-    private final Retyping retyping;
+    private final TypeChangeService changes;
 
-    FieldTypesController(Retyping retyping) {
-        this.retyping = retyping;
+    FieldTypesController(TypeChangeService changes) {
+        this.changes = changes;
     }
 
     /**
@@ -32,12 +32,12 @@ class FieldTypesController {
     /** What becomes of the values of a field if it gets another type, and what stands against it; nothing is changed. */
     @ReadsOnly
     @PostMapping("/preview")
-    Retyping.TypePreview previewType(
+    TypeChangeService.TypePreview previewType(
             @PathVariable String key,
             @PathVariable String field,
-            @Valid @RequestBody Retyping.TypeWanted wanted,
+            @Valid @RequestBody TypeChangeService.TypeWanted wanted,
             @AuthenticationPrincipal SignedIn who) {
-        return retyping.preview(key, field, wanted, who);
+        return changes.preview(key, field, wanted, who);
     }
 
     /** Gives a field another type. The values as they were are kept, as a removed field. */
@@ -45,8 +45,8 @@ class FieldTypesController {
     TypeChanged changeType(
             @PathVariable String key,
             @PathVariable String field,
-            @Valid @RequestBody Retyping.TypeChange change,
+            @Valid @RequestBody TypeChangeService.TypeChange change,
             @AuthenticationPrincipal SignedIn who) {
-        return new TypeChanged(retyping.change(key, field, change, who));
+        return new TypeChanged(changes.change(key, field, change, who));
     }
 }

@@ -7,8 +7,8 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.PrivateDirectory;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Seen;
 import deftlens.server.platform.StoppedQuery;
+import deftlens.server.platform.VisibleText;
 import deftlens.server.question.Lane;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.FieldTypes;
@@ -559,7 +559,7 @@ class ImportService {
         Set<String> labels = new HashSet<>();
         for (int i = 0; i < keys.size(); i++) {
             ImportPlan.Taken taken = plan.columns().get(i);
-            if (!labels.add(taken.label().strip().toLowerCase(Locale.ROOT)) || !Seen.isSeen(taken.label())) {
+            if (!labels.add(taken.label().strip().toLowerCase(Locale.ROOT)) || !VisibleText.isVisible(taken.label())) {
                 throw Problem.unprocessable(
                         "name-twice", "Each field needs a name of its own; “" + taken.label() + "” stands twice.");
             }

@@ -6,7 +6,7 @@ import deftlens.core.time.Reading;
 import deftlens.core.time.WorkingCalendar;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.Remembered;
-import deftlens.server.platform.Seen;
+import deftlens.server.platform.VisibleText;
 import java.time.Clock;
 import java.time.DayOfWeek;
 import java.time.Instant;
@@ -240,7 +240,7 @@ public class OrganisationService {
                             "Somebody changed the organisation's settings after you opened them. Nothing of yours was written.")
                     .with("current", settings(organisation));
         }
-        if (!Seen.isSeen(wanted.name())) {
+        if (!VisibleText.isVisible(wanted.name())) {
             throw Problem.unprocessable("no-name", "The organisation needs a name.");
         }
         checked(wanted);

@@ -6,7 +6,7 @@ import deftlens.server.people.PeopleService.TeamName;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Seen;
+import deftlens.server.platform.VisibleText;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
 import java.time.Instant;
@@ -575,7 +575,7 @@ class PeopleAdministration {
 
     private static String required(String what, String text) {
         String plain = text.strip().replaceAll("\\s+", " ");
-        if (!Seen.isSeen(plain) || plain.codePointCount(0, plain.length()) > LONGEST) {
+        if (!VisibleText.isVisible(plain) || plain.codePointCount(0, plain.length()) > LONGEST) {
             throw Problem.unprocessable("bad-text", what + " has 1 to " + LONGEST + " characters.");
         }
         return plain;

@@ -3,7 +3,7 @@ package deftlens.server.registers;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import deftlens.core.field.Band;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Seen;
+import deftlens.server.platform.VisibleText;
 import java.math.BigDecimal;
 import java.time.LocalDate;
 import java.time.LocalTime;
@@ -139,7 +139,7 @@ public record BandJson(String name, List<BandExtent> extents, List<BandJson> ban
 
     /** The band; a nameless one, or one whose ends do not fit together, is refused with a sentence. */
     Band band() {
-        if (name == null || !Seen.isSeen(name) || name.length() > MOST_LETTERS) {
+        if (name == null || !VisibleText.isVisible(name) || name.length() > MOST_LETTERS) {
             throw Problem.unprocessable("bad-band", "A band needs a name of at most " + MOST_LETTERS + " characters.");
         }
         try {

@@ -14,7 +14,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Seen;
+import deftlens.server.platform.VisibleText;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
@@ -28,7 +28,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.springframework.context.ApplicationEventPublisher;
-import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
@@ -129,10 +128,7 @@ class CatalogueEditor {
         requireAdministrator(who);
         RegisterEntity register = store.there(key);
         if (register.version() != wanted.version()) {
-            throw new Problem(
-                            HttpStatus.CONFLICT,
-                            "changed-meanwhile",
-                            "Somebody changed this register after you opened it. Nothing of yours was written.")
+            throw RegisterStore.changedMeanwhile()
                     .with("current", RegistersController.describe(catalogue.get(key, who)));
         }
         Described before = catalogue.get(key, who);
@@ -422,7 +418,7 @@ class CatalogueEditor {
 
     private static String text(String given, String otherwise) {
         String plain = given.strip();
-        if (!Seen.isSeen(plain) || plain.length() > MOST_LETTERS) {
+        if (!VisibleText.isVisible(plain) || plain.length() > MOST_LETTERS) {
             throw Problem.unprocessable("no-name", otherwise + " of at most " + MOST_LETTERS + " characters.");
         }
         return plain;

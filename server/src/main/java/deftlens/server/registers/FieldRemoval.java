@@ -4,11 +4,9 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.trail.Trail;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.context.ApplicationEventPublisher;
-import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
@@ -64,21 +62,11 @@ public class FieldRemoval {
         if (register.titleField().equals(field)) {
             reasons.add("It names a record to people. Choose another field for that first, under Names and order.");
         }
-        if (register.mainField().filter(field::equals).isPresent()) {
-            reasons.add("It is the main date. Choose another one first, or none, under Names and order.");
-        }
-        if (register.runningField().filter(field::equals).isPresent()) {
-            reasons.add("It is added up as time goes. Choose another number first, or none, under Names and order.");
-        }
-        if (Arrays.stream(json.readValue(register.ordering(), String[].class))
-                .anyMatch(o -> OrderWord.read(o).field().equals(field))) {
-            reasons.add("The records stand in its order. Choose another order first, under Names and order.");
-        }
-        register.fields().stream()
-                .filter(f -> f.ends()
-                        .filter(e -> e.start().equals(field) || e.end().equals(field))
-                        .isPresent())
-                .forEach(f -> reasons.add("“" + f.label() + "” begins or ends with it. Remove that field first."));
+        FieldUses uses = new FieldUses(register, field, json);
+        reasons.addAll(uses.asMainDate());
+        reasons.addAll(uses.asRunning());
+        reasons.addAll(uses.inOrder());
+        reasons.addAll(uses.asEnd());
         // Whoever it is hidden from stays without it: the line of access keeps its key, also for when it comes back.
         if (limits.limits(catalogue.whole(register.key()).orElseThrow()).stream()
                 .flatMap(limit -> limit.condition().criteria().stream())
@@ -97,13 +85,7 @@ public class FieldRemoval {
     @Transactional
     void remove(String key, String field, int version, SignedIn who) {
         requireAdministrator(who);
-        RegisterEntity register = store.there(key);
-        if (register.version() != version) {
-            throw new Problem(
-                    HttpStatus.CONFLICT,
-                    "changed-meanwhile",
-                    "Somebody changed this register after you opened it. Nothing of yours was written.");
-        }
+        RegisterEntity register = store.there(key, version);
         List<String> reasons = needed(register, field);
         if (!reasons.isEmpty()) {
             throw Problem.unprocessable("field-needed", String.join(" ", reasons));

@@ -23,7 +23,6 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.springframework.context.ApplicationEventPublisher;
-import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
@@ -147,24 +146,20 @@ public class FieldTypes {
         Described whole = catalogue.whole(key).orElseThrow();
         Field wanted = as(whole, field, type);
         List<String> reasons = new ArrayList<>();
-        if (register.mainField().filter(field::equals).isPresent() && !type.isTemporal()) {
-            reasons.add("It is the main date. Choose another one first, or none, under Names and order.");
+        FieldUses uses = new FieldUses(register, field, json);
+        if (!type.isTemporal()) {
+            reasons.addAll(uses.asMainDate());
         }
-        if (register.runningField().filter(field::equals).isPresent() && !type.isNumeric()) {
-            reasons.add("It is added up as time goes. Choose another number first, or none, under Names and order.");
+        if (!type.isNumeric()) {
+            reasons.addAll(uses.asRunning());
         }
-        if (!Page.isOrderable(type)
-                && Arrays.stream(json.readValue(register.ordering(), String[].class))
-                        .anyMatch(o -> OrderWord.read(o).field().equals(field))) {
-            reasons.add("The records stand in its order. Choose another order first, under Names and order.");
+        if (!Page.isOrderable(type)) {
+            reasons.addAll(uses.inOrder());
         }
-        List<FieldEntity> spans = register.fields().stream()
-                .filter(f -> f.ends()
-                        .filter(e -> e.start().equals(field) || e.end().equals(field))
-                        .isPresent())
-                .toList();
-        spans.forEach(f -> reasons.add("“" + f.label() + "” begins or ends with it. Remove that field first."));
-        if (spans.isEmpty()) {
+        // A span has two ends of one type.
+        List<String> ends = uses.asEnd();
+        reasons.addAll(ends);
+        if (ends.isEmpty()) {
             Register after = with(whole.register(), wanted);
             if (limits.limits(whole).stream()
                     .flatMap(limit -> limit.condition().criteria().stream())
@@ -217,12 +212,8 @@ public class FieldTypes {
     @Transactional
     public String prepare(String key, String field, FieldType type, int version, SignedIn who) {
         CatalogueEditor.requireAdministrator(who);
-        RegisterEntity register = store.there(key);
-        requireVersion(register, version);
-        List<String> reasons = needed(key, field, type);
-        if (!reasons.isEmpty()) {
-            throw Problem.unprocessable("field-needed", String.join(" ", reasons));
-        }
+        store.there(key, version);
+        requireFree(key, field, type);
         Described whole = catalogue.whole(key).orElseThrow();
         return tables.addColumn(
                 whole, whole.register().field(field).orElseThrow().column(), type);
@@ -259,12 +250,8 @@ public class FieldTypes {
             boolean full,
             int version,
             SignedIn who) {
-        RegisterEntity register = store.there(key);
-        requireVersion(register, version);
-        List<String> reasons = needed(key, field, type);
-        if (!reasons.isEmpty()) {
-            throw Problem.unprocessable("field-needed", String.join(" ", reasons));
-        }
+        RegisterEntity register = store.there(key, version);
+        requireFree(key, field, type);
         Described whole = catalogue.whole(key).orElseThrow();
         Field wanted = as(whole, field, type);
         FieldEntity known = register.fields().stream()
@@ -345,12 +332,10 @@ public class FieldTypes {
         }
     }
 
-    private static void requireVersion(RegisterEntity register, int version) {
-        if (register.version() != version) {
-            throw new Problem(
-                    HttpStatus.CONFLICT,
-                    "changed-meanwhile",
-                    "Somebody changed this register after you opened it. Nothing of yours was written.");
+    private void requireFree(String key, String field, FieldType type) {
+        List<String> reasons = needed(key, field, type);
+        if (!reasons.isEmpty()) {
+            throw Problem.unprocessable("field-needed", String.join(" ", reasons));
         }
     }
 }

@@ -4,6 +4,7 @@ import deftlens.server.platform.Problem;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.data.repository.Repository;
+import org.springframework.http.HttpStatus;
 
 interface RegisterStore extends Repository<RegisterEntity, Long> {
     RegisterEntity save(RegisterEntity register);
@@ -23,5 +24,26 @@ interface RegisterStore extends Repository<RegisterEntity, Long> {
         return findByKey(key)
                 .filter(r -> r.deletedAt() == null)
                 .orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
+    }
+
+    /**
+     * The register of that key as it was when somebody looked at it.
+     *
+     * @throws Problem (404) when there is none, (409) when it was changed since
+     */
+    default RegisterEntity there(String key, int version) {
+        RegisterEntity register = there(key);
+        if (register.version() != version) {
+            throw changedMeanwhile();
+        }
+        return register;
+    }
+
+    /** What is said to whoever changes a register that somebody else changed meanwhile. */
+    static Problem changedMeanwhile() {
+        return new Problem(
+                HttpStatus.CONFLICT,
+                "changed-meanwhile",
+                "Somebody changed this register after you opened it. Nothing of yours was written.");
     }
 }

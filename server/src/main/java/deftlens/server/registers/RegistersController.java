@@ -9,7 +9,7 @@ import deftlens.core.statement.Verbs;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Seen;
+import deftlens.server.platform.VisibleText;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -186,7 +186,7 @@ class RegistersController {
         String label =
                 added.label().orElse(type == FieldType.TAGS ? "Tags" : "").strip();
         String key = added.key().orElseGet(() -> Keys.of(label));
-        if (!Seen.isSeen(label) || !key.matches("[a-z][a-z0-9_]{0,40}")) {
+        if (!VisibleText.isVisible(label) || !key.matches("[a-z][a-z0-9_]{0,40}")) {
             throw Problem.unprocessable(
                     "bad-field", "A new field needs a name, and a key of small letters, digits and underscores.");
         }

@@ -20,6 +20,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
@@ -84,24 +85,10 @@ class FieldsInViews {
             throw Problem.forbidden("Only an administrator removes fields.");
         }
         Described described = registers.get(key, who);
-        List<String> needed = removal.needed(key, field);
-        ViewNames names = views.names();
-        List<UsingView> using = new ArrayList<>();
-        for (ViewEntity view : transaction.execute(status -> store.over(key))) {
-            if (view.deletedAt() != null) {
-                continue;
-            }
-            List<String> criteria = parts.condition(view).criteria().stream()
-                    .filter(c -> c.names(field))
-                    .flatMap(c -> Wording.lines(c, described.register()).stream())
-                    .distinct()
-                    .toList();
-            if (!criteria.isEmpty() || parts.uses(view, Set.of(field))) {
-                using.add(new UsingView(
-                        view.id(), view.name(), names.who(view.ownerId()), use.reliance(view.id(), who), criteria));
-            }
-        }
-        return new FieldUse(values(described, field, who), needed, using);
+        return new FieldUse(
+                values(described, field, who),
+                removal.needed(key, field),
+                using(described, c -> c.names(field), view -> parts.uses(view, Set.of(field)), who));
     }
 
     /**
@@ -116,23 +103,34 @@ class FieldsInViews {
         Described whole = registers.get(key, who);
         Field wanted = types.as(whole, field, type);
         Register after = FieldTypes.with(whole.register(), wanted);
+        return using(
+                whole,
+                c -> c.names(field) && !FieldTypes.fits(after, c),
+                view -> !parts.isShownWith(view, wanted),
+                who);
+    }
+
+    /** The views over a register that have such a criterion, or are such themselves. */
+    private List<UsingView> using(
+            Described described, Predicate<Condition.Criterion> such, Predicate<ViewEntity> besides, SignedIn who) {
         ViewNames names = views.names();
-        List<UsingView> without = new ArrayList<>();
-        for (ViewEntity view : transaction.execute(status -> store.over(key))) {
+        List<UsingView> using = new ArrayList<>();
+        for (ViewEntity view :
+                transaction.execute(status -> store.over(described.register().key()))) {
             if (view.deletedAt() != null) {
                 continue;
             }
             List<String> criteria = parts.condition(view).criteria().stream()
-                    .filter(c -> c.names(field) && !FieldTypes.fits(after, c))
-                    .flatMap(c -> Wording.lines(c, whole.register()).stream())
+                    .filter(such)
+                    .flatMap(c -> Wording.lines(c, described.register()).stream())
                     .distinct()
                     .toList();
-            if (!criteria.isEmpty() || !parts.isShownWith(view, wanted)) {
-                without.add(new UsingView(
+            if (!criteria.isEmpty() || besides.test(view)) {
+                using.add(new UsingView(
                         view.id(), view.name(), names.who(view.ownerId()), use.reliance(view.id(), who), criteria));
             }
         }
-        return without;
+        return using;
     }
 
     private Optional<Long> values(Described described, String field, SignedIn who) {

@@ -9,7 +9,7 @@ import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Seen;
+import deftlens.server.platform.VisibleText;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.rows.Orders;
@@ -169,7 +169,7 @@ class ViewParts {
 
     static String name(String name) {
         String plain = name.strip();
-        if (!Seen.isSeen(plain)) {
+        if (!VisibleText.isVisible(plain)) {
             throw Problem.unprocessable("no-name", "Give the view a name, so that it can be found again.");
         }
         if (plain.codePointCount(0, plain.length()) > MOST_NAME) {

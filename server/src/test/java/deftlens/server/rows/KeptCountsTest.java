@@ -7,6 +7,7 @@ import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDefinition;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import deftlens.server.testing.Caller;
+import deftlens.server.testing.CatalogueCalls;
 import deftlens.server.testing.TestServer;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -21,6 +22,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ObjectNode;
 
 /** Kept counts say at every moment what counting the records would say, whoever writes, and however many at once. */
 @ExtendWith(TestServer.class)
@@ -192,78 +194,13 @@ class KeptCountsTest {
         Map<String, Object> one = Map.of("type", "date", "label", "Due");
         assertThat(ada.post(AT + "/fields", one).status()).isEqualTo(201);
         JsonNode now = ada.get(AT).json();
-        List<Map<String, Object>> fields = new ArrayList<>();
-        for (JsonNode f : now.get("fields")) {
-            fields.add(Map.of(
-                            "key",
-                            f.get("key").stringValue(),
-                            "label",
-                            f.get("label").stringValue(),
-                            "description",
-                            "",
-                            "unit",
-                            "",
-                            "shown",
-                            true,
-                            "useful",
-                            false,
-                            "identifying",
-                            false,
-                            "correctable",
-                            false,
-                            "options",
-                            f.get("type").stringValue().equals("choice") ? List.of("A", "B", "C") : List.of(),
-                            "bands",
-                            List.of())
-                    .entrySet()
-                    .stream()
-                    .collect(
-                            java.util.HashMap::new,
-                            (m, e) -> m.put(e.getKey(), e.getValue()),
-                            java.util.HashMap::putAll));
-            fields.get(fields.size() - 1).put("relates", List.of());
-        }
-        Caller.Answer changed = ada.put(
-                AT,
-                Map.of(
-                        "label",
-                        "Parcels",
-                        "recordLabel",
-                        "parcel",
-                        "description",
-                        "",
-                        "mainField",
-                        "due",
-                        "titleField",
-                        "number",
-                        "order",
-                        List.of(),
-                        "fields",
-                        fields,
-                        "version",
-                        now.get("version").intValue()));
+        Caller.Answer changed = ada.put(AT, CatalogueCalls.written(now, Map.of("mainField", "due")));
         assertThat(changed.status()).as(changed.text()).isEqualTo(200);
         TestServer.sql("update records.parcels set due = '2026-06-06' where number = 'M-1'");
         JsonNode kept = ada.post(AT + "/histogram", Map.of("step", "day")).json();
         assertThat(kept.get("field").stringValue()).isEqualTo("due");
         assertThat(kept.get("buckets").get(0).get("start").stringValue()).startsWith("2026-06-06");
-        Map<String, Object> back = Map.of(
-                "label",
-                "Parcels",
-                "recordLabel",
-                "parcel",
-                "description",
-                "",
-                "mainField",
-                "at",
-                "titleField",
-                "number",
-                "order",
-                List.of(),
-                "fields",
-                fields,
-                "version",
-                changed.json().get("version").intValue());
+        ObjectNode back = CatalogueCalls.written(changed.json(), Map.of("mainField", "at"));
         assertThat(ada.put(AT, back).status()).isEqualTo(200);
         agree();
     }

@@ -3,11 +3,10 @@ package deftlens.server.views;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import deftlens.server.testing.Caller;
+import deftlens.server.testing.CatalogueCalls;
 import deftlens.server.testing.TestServer;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -22,18 +21,6 @@ import tools.jackson.databind.node.ObjectNode;
 /** Bands of a field, the views that rest on them, and what becomes of these when the bands change. */
 @ExtendWith(TestServer.class)
 class BandsTest {
-
-    private static final List<String> CHANGEABLE = List.of(
-            "key",
-            "label",
-            "description",
-            "unit",
-            "useful",
-            "identifying",
-            "correctable",
-            "bands",
-            "relates",
-            "correctors");
 
     private final Caller ada = Caller.signedIn("ada");
     private final Caller dora = Caller.signedIn("dora");
@@ -72,26 +59,7 @@ class BandsTest {
             field.set("bands", instead[0]);
         }
         change.in((ArrayNode) field.get("bands"));
-        List<Object> fields = new ArrayList<>();
-        register.get("fields").forEach(f -> {
-            Map<String, Object> one = new HashMap<>();
-            CHANGEABLE.forEach(part -> one.put(part, f.get(part)));
-            one.put(
-                    "shown",
-                    register.get("columns")
-                            .valueStream()
-                            .anyMatch(c -> c.stringValue().equals(f.get("key").stringValue())));
-            one.put("options", List.of());
-            fields.add(one);
-        });
-        Map<String, Object> wanted = new HashMap<>();
-        for (String part :
-                List.of("label", "recordLabel", "description", "mainField", "titleField", "running", "version")) {
-            wanted.put(part, register.get(part));
-        }
-        wanted.put("order", List.of());
-        wanted.put("fields", fields);
-        return ada.put("/api/registers/stays", wanted);
+        return ada.put("/api/registers/stays", CatalogueCalls.written(register));
     }
 
     private JsonNode review(Change change) {

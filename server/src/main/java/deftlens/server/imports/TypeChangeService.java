@@ -7,6 +7,7 @@ import deftlens.core.time.LocalTimes;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.Lane;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.FieldTypes;
 import deftlens.server.registers.RecordTables;
@@ -42,6 +43,7 @@ import java.util.stream.Collectors;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 import org.hibernate.Session;
+import org.hibernate.jdbc.ReturningWork;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.PGCopyOutputStream;
 import org.springframework.stereotype.Service;
@@ -52,7 +54,7 @@ import org.springframework.transaction.support.TransactionTemplate;
  * times become one another directly, in the organisation's zone. Each different value is read once, however many records have it.
  */
 @Service
-class Retyping {
+class TypeChangeService {
 
     private static final int FETCH = 10_000;
     private static final int MOST_SHOWN = 8;
@@ -64,7 +66,7 @@ class Retyping {
     private final EntityManager entities;
     private final TransactionTemplate transactions;
 
-    Retyping(
+    TypeChangeService(
             RegisterCatalogue registers,
             FieldTypes types,
             OrganisationService organisation,
@@ -133,10 +135,11 @@ class Retyping {
         Described whole = registers.whole(key).orElseThrow();
         Task task = task(whole, field, type);
         Guessed guessed = new Guessed();
-        Counts counts = transactions.execute(status -> work(connection -> {
+        // All values are gone through, which may take a while: not on the connections of pages.
+        Counts counts = Lane.BACKGROUND.run(() -> transactions.execute(status -> work(connection -> {
             guessed.from(connection, task, wanted);
             return task.reading(guessed).through(connection, value -> {});
-        }));
+        })));
         if (counts.options.size() > FieldTypes.MOST_OPTIONS) {
             needed.add("It has " + many(counts.different) + " different values; a choice has at most "
                     + FieldTypes.MOST_OPTIONS + ". Make it a text instead.");
@@ -185,9 +188,10 @@ class Retyping {
         // The column comes first and by itself: adding it keeps readers out for a moment, filling it does not.
         String column = types.prepare(key, field, type, change.version(), who);
         try {
-            return transactions.execute(status -> fill(key, field, type, column, change, who));
+            return Lane.BACKGROUND.run(
+                    () -> transactions.execute(status -> fill(key, field, type, column, change, who)));
         } catch (RuntimeException e) {
-            types.abandon(key, column);
+            abandon(key, column, e);
             throw e;
         }
     }
@@ -196,11 +200,28 @@ class Retyping {
         Described whole = registers.whole(key).orElseThrow();
         types.holdWriters(whole);
         Task task = task(whole, field, type);
+        Filling filling = new Filling(task, column);
         Counts counts = work(connection -> {
             Guessed guessed = new Guessed();
             guessed.from(connection, task, change.wanted());
-            return new Filling(connection, task, column).fill(task.reading(guessed));
+            return filling.read(connection, task.reading(guessed));
         });
+        requireAgreed(counts, type, change);
+        work(filling::write);
+        imports.forget(whole.id());
+        return types.settle(
+                key,
+                field,
+                type,
+                column,
+                type == FieldType.CHOICE ? List.copyOf(counts.options) : List.of(),
+                counts.values - counts.unread == counts.records,
+                change.version(),
+                who);
+    }
+
+    /** Refuses, before anything is written, what nobody agreed to. */
+    private static void requireAgreed(Counts counts, FieldType type, TypeChange change) {
         if (counts.unread > change.unread()) {
             throw Problem.unprocessable(
                     "more-unread",
@@ -214,19 +235,18 @@ class Retyping {
         if (isLost(counts)) {
             throw Problem.unprocessable("none-reads", noneReads(type) + " Nothing was changed.");
         }
-        imports.forget(whole.id());
-        return types.settle(
-                key,
-                field,
-                type,
-                column,
-                type == FieldType.CHOICE ? List.copyOf(counts.options) : List.of(),
-                counts.values - counts.unread == counts.records,
-                change.version(),
-                who);
     }
 
-    private <T> T work(org.hibernate.jdbc.ReturningWork<T> work) {
+    /** Takes the column away that is not needed; why the change failed is not lost where that fails too. */
+    private void abandon(String key, String column, RuntimeException why) {
+        try {
+            types.abandon(key, column);
+        } catch (RuntimeException e) {
+            why.addSuppressed(e);
+        }
+    }
+
+    private <T> T work(ReturningWork<T> work) {
         return entities.unwrap(Session.class).doReturningWork(work);
     }
 
@@ -426,35 +446,39 @@ class Retyping {
     }
 
     /** Fills the new column by way of a table that has each different value once. */
-    private record Filling(Connection connection, Task task, String column) {
+    private record Filling(Task task, String column) {
 
-        Counts fill(ValueReading reading) throws SQLException {
-            execute("create temporary table deft_retyped (was " + RecordTables.columnType(task.was.type())
-                    + ", becomes " + RecordTables.columnType(task.becomes.type()) + ") on commit drop");
-            Counts counts = copy(reading);
-            execute("analyze deft_retyped");
-            execute("update " + task.table + " r set " + Sql.identifier(column)
-                    + " = m.becomes from deft_retyped m where r." + task.column() + " = m.was");
-            return counts;
-        }
-
-        /** Values are read and pairs are written by turns, on the one connection of the transaction. */
-        private Counts copy(ValueReading reading) throws SQLException {
+        /** Reads all values. They are read and written down by turns, on the one connection of the transaction. */
+        Counts read(Connection connection, ValueReading reading) throws SQLException {
+            try (Statement statement = connection.createStatement()) {
+                statement.execute("create temporary table deft_converted (was "
+                        + RecordTables.columnType(task.was.type()) + ", becomes "
+                        + RecordTables.columnType(task.becomes.type()) + ") on commit drop");
+            }
             List<Pair> pairs = new ArrayList<>();
             Counts counts = reading.through(connection, pair -> {
                 pairs.add(pair);
                 if (pairs.size() >= FETCH) {
-                    write(pairs);
+                    note(connection, pairs);
                 }
             });
-            write(pairs);
+            note(connection, pairs);
             return counts;
         }
 
-        private void write(List<Pair> pairs) throws SQLException {
+        /** Gives each record what its value becomes; how many there were. */
+        int write(Connection connection) throws SQLException {
+            try (Statement statement = connection.createStatement()) {
+                statement.execute("analyze deft_converted");
+                return statement.executeUpdate("update " + task.table + " r set " + Sql.identifier(column)
+                        + " = m.becomes from deft_converted m where r." + task.column() + " = m.was");
+            }
+        }
+
+        private static void note(Connection connection, List<Pair> pairs) throws SQLException {
             PGCopyOutputStream copy = new PGCopyOutputStream(
                     connection.unwrap(PGConnection.class),
-                    "copy deft_retyped (was, becomes) from stdin (format csv)",
+                    "copy deft_converted (was, becomes) from stdin (format csv)",
                     1 << 16);
             try (Writer writer = new OutputStreamWriter(copy, StandardCharsets.UTF_8);
                     CSVPrinter csv = new CSVPrinter(writer, CSVFormat.POSTGRESQL_CSV)) {
@@ -465,12 +489,6 @@ class Retyping {
                 throw new UncheckedIOException(e);
             }
             pairs.clear();
-        }
-
-        private void execute(String sql) throws SQLException {
-            try (Statement statement = connection.createStatement()) {
-                statement.execute(sql);
-            }
         }
     }
 

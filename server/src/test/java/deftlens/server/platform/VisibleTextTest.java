@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
-class SeenTest {
+class VisibleTextTest {
 
     @ParameterizedTest
     @ValueSource(
@@ -23,12 +23,12 @@ class SeenTest {
                 "\u00a0"
             })
     void whatIsDrawnAsNothingIsNotSeen(String text) {
-        assertThat(Seen.isSeen(text)).isFalse();
+        assertThat(VisibleText.isVisible(text)).isFalse();
     }
 
     @ParameterizedTest
     @ValueSource(strings = {"a", "–", "Å", "مرحبا", "港", "e\u0301", "\u200bx", "€", "🚢", "."})
     void whatSomebodySeesIs(String text) {
-        assertThat(Seen.isSeen(text)).isTrue();
+        assertThat(VisibleText.isVisible(text)).isTrue();
     }
 }

@@ -1,14 +1,15 @@
-import { watch } from 'vue'
+import { useId, watch } from 'vue'
 
 /**
  * Says of fields that a message is about them, as long as it stands there: they are invalid, and the message describes them
  * (WCAG 3.3.1).
  *
  * @param fields the fields, as they are drawn when the message comes
- * @param message what is wrong; empty where nothing is
- * @param id of the element with the message
+ * @param message what is wrong with them; empty where nothing is
+ * @returns the id for the element with the message
  */
-export function useFault(fields: () => Iterable<Element>, message: () => string, id: string) {
+export function useFieldError(fields: () => Iterable<Element>, message: () => string): string {
+  const id = useId()
   let marked: Element[] = []
   watch(
     message,
@@ -25,4 +26,5 @@ export function useFault(fields: () => Iterable<Element>, message: () => string,
     },
     { flush: 'post' },
   )
+  return id
 }
