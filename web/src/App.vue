@@ -2,6 +2,7 @@
 import { ElConfigProvider } from 'element-plus'
 import locale from 'element-plus/es/locale/lang/en'
 import { useOutage } from '@/platform/outage'
+import { announcement } from '@/platform/announcements'
 
 const { waiting, why } = useOutage()
 </script>
@@ -11,6 +12,7 @@ const { waiting, why } = useOutage()
     <div class="outage" aria-live="polite">
       <template v-if="waiting">{{ why }} This page goes on by itself.</template>
     </div>
+    <p class="hidden-text" role="status">{{ announcement }}</p>
     <RouterView />
   </ElConfigProvider>
 </template>

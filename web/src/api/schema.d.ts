@@ -36,6 +36,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["arrangeList"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/password": {
         parameters: {
             query?: never;
@@ -2783,6 +2799,13 @@ export interface components {
             readAt: string;
             tables: components["schemas"]["Laid"][];
         };
+        ListArrangement: {
+            folded: string[];
+            hidden: string[];
+            registers: string[];
+            /** Format: int32 */
+            width: number;
+        };
         Look: {
             comparesAlike: boolean;
             tables: components["schemas"]["Offered"][];
@@ -3273,6 +3296,7 @@ export interface components {
         Session: {
             demo: boolean;
             letterKeys: boolean;
+            list: components["schemas"]["ListArrangement"];
             lookedAtBy?: string | null;
             mustChangePassword: boolean;
             /** Format: date-time */
@@ -3843,6 +3867,28 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["LetterKeys"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    arrangeList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListArrangement"];
             };
         };
         responses: {

@@ -4,6 +4,7 @@ import { api, sentence, type ImportRun } from '@/api/client'
 import { counted, number } from '@/platform/format'
 import { useCatalogue } from '@/registers/catalogue'
 import TakeBackDialog from './TakeBackDialog.vue'
+import { announce } from '@/platform/announcements'
 
 /** How an import ended, and what to do next. */
 const props = defineProps<{ run: ImportRun }>()
@@ -39,6 +40,12 @@ async function deleteRegister() {
     trouble.value = sentence(e)
   }
 }
+
+announce(
+  props.run.state === 'DONE'
+    ? `${props.run.fileName} is in: ${counted(props.run.added, 'row')} added.`
+    : `Nothing was written. ${props.run.message ?? ''}`,
+)
 </script>
 
 <template>

@@ -36,6 +36,7 @@ import {
   type Line,
   type Target,
 } from './plan'
+import { announceRested } from '@/platform/announcements'
 
 const route = useRoute()
 const session = useSession()
@@ -215,6 +216,7 @@ const readingOf = ({ encoding, delimiter, sheet, namesAt }: FileLook) => ({
 /** How many records are there already, which would go. */
 const present = computed(() => (into.value ? catalogue.totals[into.value] : undefined))
 const replaceOpen = ref(false)
+announceRested(() => hindered.value)
 </script>
 
 <template>
@@ -241,7 +243,7 @@ const replaceOpen = ref(false)
         <input type="file" class="hidden-text" accept=".csv,.tsv,.txt,.xlsx,text/csv" @change="chosen" />
       </label>
       <div v-if="sending !== undefined || reading !== undefined" class="wait">
-        <p role="status">
+        <p>
           {{ sending !== undefined ? 'Sending' : 'Reading every row to see what the columns hold' }}:
           {{ Math.floor((sending ?? reading)! * 100) }} %
         </p>
@@ -411,7 +413,7 @@ const replaceOpen = ref(false)
             Import {{ counted(look.rows, 'row') }}
           </button>
           <button type="button" class="word" @click="another">Another file</button>
-          <span v-if="hindered" class="small" role="status">{{ hindered }}</span>
+          <span v-if="hindered" class="small">{{ hindered }}</span>
         </p>
         <section>
           <ElDialog v-model="replaceOpen" :title="`Replace the records of ${target?.label}?`" width="440px">
@@ -430,7 +432,7 @@ const replaceOpen = ref(false)
         </section>
       </template>
 
-      <section v-if="run" aria-live="polite" class="outcome">
+      <section v-if="run" class="outcome">
         <RunProgress v-if="run.state === 'RUNNING'" :run="run" @stop="stopRun" />
         <ImportOutcome v-else :run="run" @back="run = undefined" @another="another" />
       </section>

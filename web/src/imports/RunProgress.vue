@@ -17,7 +17,7 @@ const PHASES: Record<string, string> = {
 
 <template>
   <div>
-    <p role="status">
+    <p>
       {{ PHASES[run.phase] ?? 'Beginning'
       }}<template v-if="run.phase === 'reading'">
         : {{ number(run.read) }} of {{ counted(run.expected, 'row') }}</template

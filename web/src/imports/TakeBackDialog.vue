@@ -63,7 +63,7 @@ defineExpose({ ask })
           </li>
         </ul>
       </template>
-      <p v-else-if="!trouble" class="small" role="status">Counting what would change…</p>
+      <p v-else-if="!trouble" class="small">Counting what would change…</p>
       <template #footer>
         <button type="button" class="word" @click="open = false">
           {{ run?.state === 'RUNNING' ? 'Close' : 'Cancel' }}

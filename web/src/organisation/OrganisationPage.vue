@@ -4,6 +4,7 @@ import { api, data, Problem, sentence, type Settings } from '@/api/client'
 import { MONTH_NAMES } from '@/platform/format'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
+import SaidLine from '@/platform/SaidLine.vue'
 
 const session = useSession()
 const mayChange = computed(() => session.current?.person.role === 'ADMINISTRATOR')
@@ -181,7 +182,7 @@ function addSingle() {
       people work. {{ mayChange ? '' : 'Administrators change it.' }}
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p class="said" role="status">{{ said }}</p>
+    <SaidLine :words="said" />
     <form v-if="settings" @submit.prevent="keep">
       <fieldset :disabled="!mayChange || busy">
         <div class="pair">
@@ -292,7 +293,7 @@ function addSingle() {
           <button type="submit" class="act">Save</button>
         </p>
         <p v-if="fileTrouble" class="notice" role="alert">{{ fileTrouble }}</p>
-        <p class="said" role="status">{{ fileSaid }}</p>
+        <SaidLine :words="fileSaid" />
       </fieldset>
     </form>
   </main>

@@ -6,6 +6,8 @@ import { day, localDay, moment } from '@/platform/format'
 import LetterKeys from './LetterKeys.vue'
 import { ROLE_SENTENCES, ROLES } from './roles'
 import { useSession } from './session'
+import SaidLine from '@/platform/SaidLine.vue'
+import { announceEach } from '@/platform/announcements'
 
 const session = useSession()
 const router = useRouter()
@@ -108,6 +110,7 @@ function browser(agent: string): string {
     ? [names[name] ?? name, system && `on ${system}`].filter(Boolean).join(' ')
     : agent || 'a program'
 }
+announceEach(() => token.value && 'The token is made. Copy it now, it is not shown again.')
 </script>
 
 <template>
@@ -117,7 +120,7 @@ function browser(agent: string): string {
       Somebody else chose your password. Choose one of your own, then go on.
     </p>
     <p v-if="trouble" role="alert" class="notice">{{ trouble }}</p>
-    <p role="status" class="said">{{ said }}</p>
+    <SaidLine :words="said" />
     <template v-if="session.watcher">
       <p class="hint">An account is its person’s own: it is not shown while you look as somebody else.</p>
     </template>
@@ -216,7 +219,7 @@ function browser(agent: string): string {
             A program signs in with the header <code>Authorization: Bearer</code> and a token. It reads what
             you may read, and changes things only where the token says so.
           </p>
-          <p v-if="token" class="token" role="status">
+          <p v-if="token" class="token">
             Copy it now, it is not shown again: <code>{{ token }}</code>
           </p>
           <table v-if="tokens.length" class="lines">

@@ -4,6 +4,7 @@ import { api, data, sentence, type Attribute } from '@/api/client'
 import { counted } from '@/platform/format'
 import { useCatalogue } from '@/registers/catalogue'
 import { useSession } from './session'
+import SaidLine from '@/platform/SaidLine.vue'
 
 /** Attributes, and said in statements as “my …”. */
 const props = defineProps<{ known: Attribute[] }>()
@@ -66,7 +67,7 @@ async function keep() {
     somebody looks after. A person may have several values of one.
   </p>
   <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-  <p class="said" role="status">{{ said }}</p>
+  <SaidLine :words="said" />
   <form @submit.prevent="keepAsked">
     <fieldset :disabled="!mayChange || busy">
       <table v-if="lines.length" class="lines">

@@ -90,7 +90,7 @@ const nothing = computed(
     </p>
   </form>
   <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-  <section v-if="report" aria-live="polite" aria-label="What the file does">
+  <section v-if="report" aria-label="What the file does">
     <h2>{{ report.written ? 'Done' : report.refused.length ? 'It does not fit yet' : 'What it will do' }}</h2>
     <ul v-if="report.refused.length" class="refused">
       <li v-for="r in report.refused" :key="`${r.line} ${r.reason}`">Line {{ r.line }}: {{ r.reason }}</li>

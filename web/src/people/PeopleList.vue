@@ -4,6 +4,9 @@ import type { Attribute, PersonEntry, Profile, TeamEntry } from '@/api/client'
 import PersonPanel from './PersonPanel.vue'
 import { ROLES } from './roles'
 import { useSession } from './session'
+import SaidLine from '@/platform/SaidLine.vue'
+import { announceRested } from '@/platform/announcements'
+import { counted } from '@/platform/format'
 
 const props = defineProps<{ people: Profile[]; teams: TeamEntry[]; known: Attribute[] }>()
 const emit = defineEmits<{ changed: [] }>()
@@ -37,6 +40,8 @@ function changed(words: string, entry?: PersonEntry) {
   if (entry) opened.value = entry.person.id
   emit('changed')
 }
+
+announceRested(() => `${shown.value.length} of ${counted(props.people.length, 'person', 'people')}`)
 </script>
 
 <template>
@@ -51,12 +56,12 @@ function changed(words: string, entry?: PersonEntry) {
     <label v-if="left" class="tick"
       ><input v-model="leftToo" type="checkbox" /> show deactivated ({{ left }})</label
     >
-    <span class="many" role="status">{{ shown.length }} of {{ people.length }}</span>
+    <span class="many">{{ shown.length }} of {{ people.length }}</span>
     <button v-if="session.isAdministrator" type="button" class="act" @click="((opened = 'new'), (said = ''))">
       Add a person
     </button>
   </div>
-  <p class="said" role="status">{{ said }}</p>
+  <SaidLine :words="said" />
   <PersonPanel
     v-if="opened === 'new'"
     :teams="teams"

@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { api, data, sentence, type Profile, type TeamEntry, type TeamList } from '@/api/client'
 import { useViews } from '@/views/store'
 import { useSession } from './session'
+import SaidLine from '@/platform/SaidLine.vue'
 
 /** Teams: their names, their members, and the views that are on their lists. */
 const props = defineProps<{ people: Profile[]; teams: TeamEntry[] }>()
@@ -114,7 +115,7 @@ const who = (ids: string[]) =>
     find the views of its list on their own from the first day.
   </p>
   <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-  <p class="said" role="status">{{ said }}</p>
+  <SaidLine :words="said" />
   <table v-if="teams.length" class="lines">
     <thead>
       <tr>

@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { api, data, sentence, type AccessLine, type Register, type TeamName } from '@/api/client'
 import { useSession } from '@/people/session'
 import StatementBuilder from '@/statements/StatementBuilder.vue'
+import SaidLine from '@/platform/SaidLine.vue'
 
 const props = defineProps<{ register: Register }>()
 const session = useSession()
@@ -87,7 +88,7 @@ const name = (line: Line) =>
       auditors see everything.
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p class="said" role="status">{{ said }}</p>
+    <SaidLine :words="said" />
     <fieldset v-for="(line, i) in lines" :key="i" class="line" :disabled="!mayChange || busy">
       <legend class="hidden-text">{{ name(line) }}</legend>
       <div class="pair">

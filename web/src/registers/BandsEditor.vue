@@ -602,7 +602,8 @@ const SHADES = ['a', 'b', 'c', 'd']
 }
 
 .field {
-  padding: 3px 7px;
+  min-height: var(--control-small);
+  padding-block: 2px;
 }
 
 .set {

@@ -5,6 +5,7 @@ import { moment, number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { useCatalogue } from './catalogue'
 import RegisterNotes from './RegisterNotes.vue'
+import SaidLine from '@/platform/SaidLine.vue'
 
 const session = useSession()
 const catalogue = useCatalogue()
@@ -65,7 +66,7 @@ const shown = computed(() =>
       <RouterLink class="quiet" to="/catalogue/combine">Combine registers</RouterLink>
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p class="said" role="status">{{ said }}</p>
+    <SaidLine :words="said" />
     <RegisterNotes />
     <p v-if="catalogue.names.length > 8" class="find">
       <input v-model="wanted" class="field" placeholder="Find a register…" aria-label="Find a register" />

@@ -15,6 +15,7 @@ import { staying } from '@/platform/staying'
 import { useSession } from '@/people/session'
 import RestingView from '@/views/RestingView.vue'
 import { FIELD_TYPES } from './fieldTypes'
+import { announceRested } from '@/platform/announcements'
 
 /** Gives a field another type, once it is said what becomes of its values and of what rests on it. */
 const props = defineProps<{ register: Register }>()
@@ -152,6 +153,12 @@ const readings = computed(() => {
 })
 
 defineExpose({ ask })
+
+announceRested(() =>
+  preview.value
+    ? `${number(preview.value.values - preview.value.unread)} of ${counted(preview.value.values, 'value')} fit the type ${typeWords(type.value)}.`
+    : '',
+)
 </script>
 
 <template>
@@ -169,7 +176,7 @@ defineExpose({ ask })
       </select>
     </label>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p v-if="type && !preview && !trouble" class="small" role="status">Reading its values…</p>
+    <p v-if="type && !preview && !trouble" class="small">Reading its values…</p>
     <template v-if="preview">
       <div v-if="preview.needed.length" class="notice">
         <p v-for="reason in preview.needed" :key="reason">{{ reason }}</p>
@@ -187,7 +194,7 @@ defineExpose({ ask })
           {{ o.words }}
         </button>
       </div>
-      <p role="status">
+      <p>
         <template v-if="!preview.values">No record has a value of it.</template>
         <template v-else-if="!preview.unread">
           All {{ number(preview.values) }} values fit the type {{ typeWords(type) }}.

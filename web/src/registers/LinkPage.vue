@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, data, Problem, sentence, type LinkedServer, type ServerLook } from '@/api/client'
 import { number } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
+import SaidLine from '@/platform/SaidLine.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -172,7 +173,7 @@ const all = computed({
       copied, and nothing can be written. A role that may only read is enough, and best.
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p v-if="said" class="said" role="status">{{ said }}</p>
+    <SaidLine :words="said" />
 
     <form v-if="!look || changing" @submit.prevent="connect" @paste="paste">
       <div class="pair">

@@ -32,6 +32,7 @@ import RemoveFieldDialog from './RemoveFieldDialog.vue'
 import ShapePanel from './ShapePanel.vue'
 import SpeedPanel from './SpeedPanel.vue'
 import StartsEditor from './StartsEditor.vue'
+import SaidLine from '@/platform/SaidLine.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -415,7 +416,7 @@ watch(key, load, { immediate: true })
           {{ s.label }}
         </button>
       </nav>
-      <p class="said" role="status">{{ said }}</p>
+      <SaidLine :words="said" />
 
       <div v-if="section === 'fields'" class="fields">
         <div>

@@ -71,7 +71,7 @@ defineExpose({ ask })
 <template>
   <ElDialog v-model="open" :title="`Remove ${field?.label}?`" width="620px">
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p v-if="!use && !trouble" class="small" role="status">Looking for what rests on it…</p>
+    <p v-if="!use && !trouble" class="small">Looking for what rests on it…</p>
     <template v-else-if="use">
       <div v-if="use.needed.length" class="notice">
         <p v-for="reason in use.needed" :key="reason">{{ reason }}</p>

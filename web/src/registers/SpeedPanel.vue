@@ -111,7 +111,7 @@ const built = (token: string) => speed.value?.indexes.some((i) => i.name === tok
       </div>
     </template>
     <template v-if="speed">
-      <p v-for="b in speed.builds.filter((b) => b.state !== 'built')" :key="b.name" role="status">
+      <p v-for="b in speed.builds.filter((b) => b.state !== 'built')" :key="b.name">
         {{ b.words }}: {{ b.state }}{{ b.done == null ? '' : `, ${Math.round(b.done * 100)} %` }}
         {{ b.message }}
       </p>

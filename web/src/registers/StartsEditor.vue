@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { api, data, sentence, type Register, type TeamName } from '@/api/client'
 import { useSession } from '@/people/session'
 import { useViews } from '@/views/store'
+import SaidLine from '@/platform/SaidLine.vue'
 
 const props = defineProps<{ register: Register }>()
 const session = useSession()
@@ -53,7 +54,7 @@ async function keep() {
       The view that a team finds first when it comes to this register. It must be shared with them to be seen.
     </p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p class="said" role="status">{{ said }}</p>
+    <SaidLine :words="said" />
     <div v-if="loaded" class="pair">
       <label v-for="t in rows" :key="t.id">
         {{ t.name }}

@@ -4,6 +4,7 @@ import { api, data, isAborted, latest, sentence, type Edge, type Outline, type R
 import { counted, cell } from '@/platform/format'
 import { partAt, partWords } from '@/statements/words'
 import type { Question } from './useRows'
+import { announceEach } from '@/platform/announcements'
 
 const props = defineProps<{
   register: Register
@@ -114,14 +115,18 @@ function says(boundary: Boundary): string {
   if (typeof boundary.at === 'number') return `${boundary.words} ${exactly}`
   return `${boundary.words}: ${boundary.begins ? 'begins' : 'ends'} here`
 }
+
+announceEach(
+  () => edges.value && `The edges of ${counted(edges.value.length, 'criterion', 'criteria')} are shown.`,
+)
 </script>
 
 <template>
-  <section class="edges" aria-label="Edges" aria-live="polite">
+  <section class="edges" aria-label="Edges">
     <p v-if="trouble" class="notice" role="alert">
       {{ trouble }} <button type="button" class="quiet" @click="load">Look again</button>
     </p>
-    <p v-else-if="slow" class="hint" role="status">
+    <p v-else-if="slow" class="hint">
       Looking for the edges… <button type="button" class="word" @click="stop">Stop</button>
     </p>
     <p v-else-if="edges && !edges.length" class="hint">

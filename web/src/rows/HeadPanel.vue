@@ -30,10 +30,14 @@ const emit = defineEmits<{
   narrow: [change: Change]
   order: [direction: 'ascending' | 'descending' | 'none', beside: boolean]
   editor: []
+  /** the column is to be so much wider, in pixels; absent for its usual width */
+  width: [by?: number]
   close: []
 }>()
 
 const MOST = 200
+/** So much one press makes the column wider, in pixels. */
+const WIDER = 32
 const asking = latest()
 const loading = ref(true)
 const trouble = ref('')
@@ -372,7 +376,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         <button type="button" class="word" :disabled="loading" @click="invert">invert</button>
         <span v-if="list.length" class="small">{{ list.length }} chosen</span>
       </p>
-      <p v-if="loading" class="small" role="status">Counting…</p>
+      <p v-if="loading" class="small">Counting…</p>
       <div v-else class="lines">
         <label v-for="(fact, i) in facts" :key="i" class="line">
           <input v-model="chosenFacts" type="checkbox" :value="fact" />
@@ -408,6 +412,16 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
       <button type="button" class="word" @click="emit('editor')">
         {{ dated ? 'Choose a window…' : 'Every other test…' }}
       </button>
+    </p>
+    <p class="more" role="group" :aria-label="`Width of the column ${field.label}`">
+      <span class="small">Column</span>
+      <button type="button" class="word" title="Alt ← in the head" @click="emit('width', -WIDER)">
+        narrower
+      </button>
+      <button type="button" class="word" title="Alt → in the head" @click="emit('width', WIDER)">
+        wider
+      </button>
+      <button type="button" class="word" @click="emit('width', undefined)">usual width</button>
     </p>
   </div>
 </template>
@@ -463,7 +477,8 @@ svg {
 .range .field {
   min-width: 0;
   flex: 1;
-  padding: 3px 7px;
+  min-height: var(--control-small);
+  padding: 2px 7px;
 }
 
 fieldset {

@@ -18,6 +18,7 @@ import { staying } from '@/platform/staying'
 import { writtenIn, zonedInstant } from '@/platform/zones'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
+import { announceEach } from '@/platform/announcements'
 
 const props = defineProps<{ register: Register; id: string; zone: string }>()
 const emit = defineEmits<{ changed: [] }>()
@@ -312,6 +313,7 @@ watch(() => [props.register.key, props.id] as const, load, { immediate: true })
 onChanges((registers, opened) => {
   if (!opened && registers.includes(props.register.key) && !editing.value) void load()
 })
+announceEach(() => said.value)
 </script>
 
 <template>
@@ -332,7 +334,7 @@ onChanges((registers, opened) => {
           {{ seen ? 'Seen by you' : 'Mark as seen' }}
         </button>
       </p>
-      <p class="said" role="status">
+      <p class="said">
         {{ said }}
         <button v-if="undo && said" type="button" class="word" :disabled="busy" @click="takeBack">
           Take it back

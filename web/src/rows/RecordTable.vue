@@ -70,6 +70,7 @@ const {
   pulling,
   letGo,
   resizeByKey,
+  resizeBy,
 } = useColumns(
   props,
   (shape) => emit('shape', shape),
@@ -356,6 +357,13 @@ function choose(event: MouseEvent, index: number, row: Row) {
   void grid.focus()
   emit('select', row.id)
 }
+
+/** The panel of a head makes its column wider; one that was never sized begins with what is drawn. */
+function widen(field: FieldDescription, by?: number) {
+  const th = root.value?.querySelector(`[data-head="${CSS.escape(field.key)}"]`)?.closest('th')
+  if (by === undefined || !th) setWidth(field.key)
+  else resizeBy(field, by, th)
+}
 </script>
 
 <template>
@@ -453,6 +461,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
                   @narrow="((opened = undefined), emit('narrow', $event))"
                   @order="(direction, beside) => orderOf(f, direction, beside)"
                   @editor="((opened = undefined), emit('write', f.key))"
+                  @width="widen(f, $event)"
                   @close="closeHead(f.key)"
                 />
               </ElPopover>

@@ -134,6 +134,28 @@ describe('a window that is drawn', () => {
     expect(made()).toEqual(['2026-09-01 to 2026-10-31', 'due', '/all/0'])
   })
 
+  it('is also made by a click at each end; the same place twice is none', async () => {
+    await at()
+    await draw(day(9, 1), day(9, 1))
+    expect(bounds()).toContain('click, to the other end')
+    await draw(day(10, 28), day(10, 28))
+    expect(made()).toEqual(['2026-09-01 to 2026-10-31', 'raised', undefined])
+    await draw(day(9, 1), day(9, 1))
+    await draw(day(9, 1), day(9, 1))
+    await draw(day(9, 1), day(9, 1))
+    await page.get('.drawing').trigger('keydown', { key: 'Escape' })
+    await draw(day(10, 1), day(10, 1))
+    expect(page.emitted('window')).toHaveLength(1)
+  })
+
+  it('is changed at one end by a click there and another where it is to be', async () => {
+    await at(OCTOBER)
+    const [begins] = page.findAll('.handle')
+    await draw(day(10, 1), day(10, 1), begins)
+    await draw(day(8, 30), day(8, 30))
+    expect(made()).toEqual(['2026-09-01 to 2026-10-31', 'due', '/all/0'])
+  })
+
   it('is drawn with the first button only', async () => {
     await at()
     await page.get('svg').trigger('pointerdown', { clientX: 100, button: 2, pointerId: 1 })

@@ -159,7 +159,8 @@ const label = (b: { start: string; end: string; records: number; matching: numbe
 // ------------------------------------------------------------------ drawing a window
 
 const svg = ref<SVGSVGElement>()
-const drag = ref<{ anchor: string; to: string; window?: DrawnWindow }>()
+/** What is being drawn: by dragging, or by a click at one end and another at the other. */
+const drag = ref<{ anchor: string; to: string; window?: DrawnWindow; clicked?: boolean }>()
 
 /** The bucket's beginning nearest to a place on the screen. */
 function snap(event: PointerEvent): string {
@@ -173,7 +174,8 @@ function down(event: PointerEvent, handle?: { window: DrawnWindow; end: 'from' |
   if (event.button !== 0 || !buckets.value.length) return
   svg.value!.setPointerCapture(event.pointerId)
   const here = snap(event)
-  if (handle) {
+  if (drag.value?.clicked) drag.value = { ...drag.value, to: here }
+  else if (handle) {
     const other = handle.end === 'from' ? handle.window.to : handle.window.from
     const anchor = other === undefined ? undefined : writtenIn(other, props.zone)
     if (!anchor) return
@@ -182,13 +184,20 @@ function down(event: PointerEvent, handle?: { window: DrawnWindow; end: 'from' |
   event.preventDefault()
   event.stopPropagation()
 }
+/** Whether a handle was clicked, and not dragged: its window is as it was. */
+function isUnmoved({ anchor, to, window }: NonNullable<typeof drag.value>): boolean {
+  const ends = [window?.from, window?.to].map((end) => end !== undefined && writtenIn(end, props.zone))
+  return window !== undefined && ends.includes(anchor) && ends.includes(to)
+}
 function move(event: PointerEvent) {
   if (drag.value) drag.value = { ...drag.value, to: snap(event) }
 }
 function up() {
   const made = drag.value
-  drag.value = undefined
-  if (!made || made.anchor === made.to || !field.value) return
+  // A click without dragging is one end; the next click is the other, or takes this one back.
+  const first = made && !made.clicked && (made.anchor === made.to || isUnmoved(made))
+  drag.value = first ? { ...made, clicked: true } : undefined
+  if (first || !made || made.anchor === made.to || !field.value) return
   const [from, to] = [made.anchor, made.to].sort() as [string, string]
   const own = made.window ?? (windows.value.length === 1 ? windows.value[0] : undefined)
   emit('window', phraseOf(from, to), field.value.key, own?.path)
@@ -213,7 +222,8 @@ function zoom(factor: number) {
   }
 }
 function keys(event: KeyboardEvent) {
-  if (event.key === 'ArrowLeft') emit('step', false, field.value!.key)
+  if (event.key === 'Escape' && drag.value) drag.value = undefined
+  else if (event.key === 'ArrowLeft') emit('step', false, field.value!.key)
   else if (event.key === 'ArrowRight') emit('step', true, field.value!.key)
   else if (event.key === '+' || event.key === '=') zoom(0.5)
   else if (event.key === '-') zoom(2)
@@ -241,7 +251,7 @@ const words = computed(() => {
         </select>
       </label>
       <span v-if="drawn" class="by">by {{ drawn.step }}</span>
-      <span v-if="slow" class="by" role="status">
+      <span v-if="slow" class="by">
         counting… <button type="button" class="word" @click="stop">Stop</button>
       </span>
       <span v-else-if="trouble" class="by alert" role="alert"
@@ -375,13 +385,13 @@ const words = computed(() => {
           >{{ ' ' }}<span>{{ w.to === undefined ? 'no end' : 'up to, not including, ' + bound(w.to) }}</span>
         </p>
       </div>
-      <p v-if="dragged" class="bounds" role="status">
-        {{ dragged.words || 'Draw to the other end of the window.' }}
+      <p v-if="dragged" class="bounds">
+        {{ dragged.words || 'Draw, or click, to the other end of the window.' }}
       </p>
       <p v-else-if="!inSight.length" class="bounds still">
         {{
           buckets.length
-            ? `${when(start)} to ${when(end - 1)} · draw over the bars to make a window`
+            ? `${when(start)} to ${when(end - 1)} · draw over the bars, or click both ends, to make a window`
             : drawn
               ? 'No record that fits has a date here.'
               : ' '
@@ -411,10 +421,11 @@ const words = computed(() => {
 
 .head select {
   border: 0;
-  background: none;
+  background-color: transparent;
+  background-position: right 2px center;
   color: var(--ink);
   font: 600 13.5px var(--sans);
-  padding: 2px 0;
+  padding: 2px 18px 2px 0;
   cursor: pointer;
   max-width: 160px;
 }

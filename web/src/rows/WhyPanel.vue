@@ -12,6 +12,7 @@ import {
   type WhyAnswer,
 } from '@/api/client'
 import { cell } from '@/platform/format'
+import { announceEach } from '@/platform/announcements'
 
 const props = defineProps<{
   register: Register
@@ -124,15 +125,20 @@ const lines = computed<Line[]>(() => {
   return found
 })
 const SAID = { IN: 'yes', OUT: 'no', OFF: 'off' }
+
+const verdict = computed(() =>
+  answer.value ? (answer.value.matches ? 'It is in this answer.' : 'It is not in this answer.') : '',
+)
+announceEach(() => verdict.value)
 </script>
 
 <template>
   <section class="why" aria-label="Why">
     <template v-if="answer">
       <p class="verdict">
-        {{ answer.matches ? 'It is in this answer.' : 'It is not in this answer.' }}
+        {{ verdict }}
       </p>
-      <ul aria-live="polite">
+      <ul>
         <li
           v-for="line in lines"
           :key="line.verdict.path"

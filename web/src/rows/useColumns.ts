@@ -130,8 +130,11 @@ export function useColumns(
     if (!event.altKey || !step) return
     event.preventDefault()
     event.stopPropagation()
-    const now = width(field) ?? (event.target as HTMLElement).closest('th')!.getBoundingClientRect().width
-    setWidth(field.key, within(now + step))
+    resizeBy(field, step, (event.target as HTMLElement).closest('th')!)
+  }
+  /** Makes a column wider by so many pixels, or narrower; its head says how wide it is where nothing else does. */
+  function resizeBy(field: FieldDescription, by: number, th: Element) {
+    setWidth(field.key, within((width(field) ?? th.getBoundingClientRect().width) + by))
   }
 
   return {
@@ -149,5 +152,6 @@ export function useColumns(
     pulling,
     letGo,
     resizeByKey,
+    resizeBy,
   }
 }

@@ -9,6 +9,7 @@ import PastedNote from './PastedNote.vue'
 import PeriodPicker from './PeriodPicker.vue'
 import ValuePicker from './ValuePicker.vue'
 import type { Node } from './tree'
+import { vRoving } from '@/platform/roving'
 
 const props = defineProps<{ node?: Node; about?: string }>()
 const emit = defineEmits<{ apply: [node: Node]; cancel: [] }>()
@@ -55,10 +56,13 @@ const valueBox = () =>
   [...(card.value?.querySelectorAll<HTMLElement>('.value input, .value textarea') ?? [])].find(
     (box) => !box.closest('.beside'),
   ) ?? card.value?.querySelector<HTMLElement>('.value button')
-/** Chooses a test and goes on to its value; a test without one leaves the keys where they are. */
-function chooseTest(words: string) {
+function setTest(words: string) {
   draft.test = words
   chose.value = true
+}
+/** Chooses a test and goes on to its value; a test without one leaves the keys where they are. */
+function chooseTest(words: string) {
+  setTest(words)
   void nextTick(() => valueBox()?.focus())
 }
 /** What was typed as a window repeats in the calendar: the test that says so takes its place. */
@@ -175,6 +179,9 @@ function keys(event: KeyboardEvent) {
     void apply()
   }
 }
+
+/** The test before its window, as the statement says it. */
+const verb = computed(() => criteria.windowVerb(field.value, draft.test))
 </script>
 
 <template>
@@ -201,12 +208,46 @@ function keys(event: KeyboardEvent) {
           <span class="type">{{ typeWords(f.type) }}</span>
         </ElOption>
       </ElSelect>
+      <div v-if="field && others.length" class="beside">
+        <span>compare with</span>
+        <select v-model="draft.other" class="field" aria-label="Compare it with another field">
+          <option value="">a value</option>
+          <option v-for="f in others" :key="f.key" :value="f.key">the field {{ f.label }}</option>
+        </select>
+        <template
+          v-if="
+            beside &&
+            !listed &&
+            field?.type !== 'text' &&
+            field?.type !== 'yes/no' &&
+            field?.type !== 'time of day'
+          "
+        >
+          <span>plus</span>
+          <input
+            v-model="draft.plus"
+            class="field short"
+            inputmode="decimal"
+            placeholder="0"
+            aria-label="Plus how much"
+          />
+          <select v-if="temporal" v-model="draft.plusUnit" class="field" aria-label="Plus in units">
+            <option v-for="u in plusUnits" :key="u" :value="u">{{ u }}s</option>
+          </select>
+        </template>
+      </div>
     </div>
     <div v-if="field" class="body" :class="{ dated: takes === 'PERIOD' || takes === 'TIMES_ON_DAYS' }">
-      <div class="tests" role="radiogroup" aria-label="Test">
+      <div
+        v-roving="(item: HTMLElement) => setTest(item.dataset.test!)"
+        class="tests"
+        role="radiogroup"
+        aria-label="Test"
+      >
         <button
           v-for="t in tests"
           :key="t.words"
+          :data-test="t.words"
           type="button"
           role="radio"
           class="option"
@@ -217,34 +258,6 @@ function keys(event: KeyboardEvent) {
         </button>
       </div>
       <div class="value">
-        <div v-if="others.length" class="beside">
-          <span>compare with</span>
-          <select v-model="draft.other" class="field" aria-label="Compare it with another field">
-            <option value="">a value</option>
-            <option v-for="f in others" :key="f.key" :value="f.key">the field {{ f.label }}</option>
-          </select>
-          <template
-            v-if="
-              beside &&
-              !listed &&
-              field.type !== 'text' &&
-              field.type !== 'yes/no' &&
-              field.type !== 'time of day'
-            "
-          >
-            <span>plus</span>
-            <input
-              v-model="draft.plus"
-              class="field short"
-              inputmode="decimal"
-              placeholder="0"
-              aria-label="Plus how much"
-            />
-            <select v-if="temporal" v-model="draft.plusUnit" class="field" aria-label="Plus in units">
-              <option v-for="u in plusUnits" :key="u" :value="u">{{ u }}s</option>
-            </select>
-          </template>
-        </div>
         <template v-if="beside" />
         <PeriodPicker
           v-else-if="takes === 'PERIOD'"
@@ -255,6 +268,8 @@ function keys(event: KeyboardEvent) {
           :clock="clock"
           :as-of="desk.asOf.value"
           :zone="desk.zone.value"
+          :verb="verb"
+          @apply="apply"
           @repeating="takeRepeating"
           @read="windowRead($event.oneDay)"
         />
@@ -288,6 +303,7 @@ function keys(event: KeyboardEvent) {
         </div>
         <div
           v-else-if="takes === 'WEEKDAYS' || takes === 'MONTHS' || takes === 'DAYS_OF_MONTH'"
+          v-roving
           class="choices"
           role="group"
           aria-label="Which"
@@ -381,7 +397,13 @@ function keys(event: KeyboardEvent) {
             ><input v-model="draft.exactly" type="checkbox" /> letter case counts</label
           >
         </template>
-        <div v-else-if="takes === 'VALUE'" class="tests" role="radiogroup" aria-label="Yes or no">
+        <div
+          v-else-if="takes === 'VALUE'"
+          v-roving="(item: HTMLElement) => (draft.yes = item.innerText.trim() === 'yes')"
+          class="tests"
+          role="radiogroup"
+          aria-label="Yes or no"
+        >
           <button
             type="button"
             role="radio"
@@ -486,6 +508,13 @@ function keys(event: KeyboardEvent) {
 
 .editor.time {
   border-left-color: var(--time-line);
+}
+
+.which {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  align-items: center;
 }
 
 .field-select {
@@ -595,7 +624,7 @@ function keys(event: KeyboardEvent) {
   display: flex;
   gap: 8px;
   align-items: center;
-  margin-bottom: 8px;
+  flex-wrap: wrap;
 }
 
 .beside .field {
@@ -653,9 +682,12 @@ footer {
   display: flex;
   gap: 10px;
   align-items: baseline;
-  margin-top: 12px;
+  position: sticky;
+  bottom: 0;
+  margin: 12px -14px -12px;
   border-top: 1px solid var(--rule);
-  padding-top: 10px;
+  padding: 8px 14px;
+  background: var(--card);
 }
 
 footer .hint {

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { api, data, sentence } from '@/api/client'
+import { announceEach } from '@/platform/announcements'
+import { vRoving } from '@/platform/roving'
 
 const open = defineModel<boolean>({ required: true })
 const props = defineProps<{
@@ -70,6 +72,7 @@ async function read() {
     trouble.value = sentence(e)
   }
 }
+announceEach(() => said.value)
 </script>
 
 <template>
@@ -79,15 +82,17 @@ async function read() {
     </p>
     <p v-if="refused" class="notice" role="alert">{{ refused }}</p>
     <template v-if="written">
-      <div class="encodings" role="radiogroup" aria-label="Encoding">
-        <button type="button" role="radio" :aria-checked="encoding === 'text'" @click="encoding = 'text'">
-          Text
-        </button>
-        <button type="button" role="radio" :aria-checked="encoding === 'json'" @click="encoding = 'json'">
-          JSON
-        </button>
+      <div class="encodings">
+        <div v-roving="(item: HTMLElement) => item.click()" role="radiogroup" aria-label="Encoding">
+          <button type="button" role="radio" :aria-checked="encoding === 'text'" @click="encoding = 'text'">
+            Text
+          </button>
+          <button type="button" role="radio" :aria-checked="encoding === 'json'" @click="encoding = 'json'">
+            JSON
+          </button>
+        </div>
         <button type="button" class="word copy" @click="copy">Copy</button>
-        <span role="status">{{ said }}</span>
+        <span>{{ said }}</span>
       </div>
       <pre tabindex="0" aria-label="The filter">{{ written[encoding] }}</pre>
       <ul v-if="written.notes.length">
@@ -116,7 +121,8 @@ async function read() {
   margin-bottom: 8px;
 }
 
-.encodings {
+.encodings,
+.encodings [role='radiogroup'] {
   display: flex;
   gap: 6px;
   align-items: center;

@@ -4,6 +4,7 @@ import { api, data, latest, type FieldDescription } from '@/api/client'
 import { counted } from '@/platform/format'
 import { pastedValues } from './criterion'
 import { DESK } from './desk'
+import { announceRested } from '@/platform/announcements'
 
 /** What a list holds that somebody wrote or pasted: how many values, how many stand there twice, and which no record has. */
 const props = defineProps<{ field: FieldDescription; text: string }>()
@@ -68,10 +69,12 @@ const named = computed(
     missing.value.slice(0, NAMED).join(', ') +
     (missing.value.length > NAMED ? ` and ${missing.value.length - NAMED} more` : ''),
 )
+
+announceRested(() => words.value + (missing.value.length ? `; in no record: ${named.value}` : ''))
 </script>
 
 <template>
-  <p class="hint" role="status">
+  <p class="hint">
     {{ words }}<template v-if="missing.length">; in no record: {{ named }}</template
     >.
     <button v-if="missing.length" type="button" class="word" @click="emit('without', missing)">

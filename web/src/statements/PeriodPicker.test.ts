@@ -277,6 +277,15 @@ describe('the calendar', () => {
     await dayOf('2027-01-01').trigger('keydown', { key: 'ArrowRight', shiftKey: true })
     await settled()
     expect(box().element.value).toBe('2027-01-01 to 2027-01-02')
+    // Enter where a range was drawn to means the range; on another day it chooses that day first.
+    await dayOf('2027-01-02').trigger('keydown', { key: 'Enter' })
+    expect(box().element.value).toBe('2027-01-01 to 2027-01-02')
+    expect(page.emitted('apply')).toHaveLength(1)
+    await dayOf('2027-01-05').trigger('keydown', { key: 'Enter' })
+    expect(box().element.value).toBe('2027-01-05')
+    expect(page.emitted('apply')).toHaveLength(1)
+    await dayOf('2027-01-05').trigger('keydown', { key: 'Enter' })
+    expect(page.emitted('apply')).toHaveLength(2)
   })
 
   it('is come to by Tab at one day only', async () => {

@@ -6,8 +6,12 @@ import { day, localDay, MONTH_NAMES, number } from '@/platform/format'
 import type { Node } from './tree'
 import { bounds, kept } from './windowWords'
 import { useSession } from '@/people/session'
+import { announceRested } from '@/platform/announcements'
+import { vRoving } from '@/platform/roving'
 
 const props = defineProps<{
+  /** the test that the window is for, in words; it stands before the box */
+  verb?: string
   clock: boolean
   asOf?: string
   zone?: string
@@ -17,8 +21,11 @@ const props = defineProps<{
 }>()
 /** What is chosen reaches the parent first, and comes back from it later: nothing that is said of it is read from here. */
 const phrase = defineModel<string>({ required: true })
-/** a test that repeats in the calendar is none of a window; whoever has the picker takes it */
-const emit = defineEmits<{ read: [window: Resolved]; repeating: [of: Repeating] }>()
+/**
+ * `repeating`: a test that repeats in the calendar is none of a window; whoever has the picker takes it. `apply`: what is drawn in
+ * the calendar is meant
+ */
+const emit = defineEmits<{ read: [window: Resolved]; repeating: [of: Repeating]; apply: [] }>()
 const session = useSession()
 const zone = computed(() => props.zone ?? session.zone)
 
@@ -174,6 +181,7 @@ watch(
 /** Takes one of the windows that are offered. */
 function take(text: string) {
   typed.value = text
+  anchor.value = ''
   // What was clicked may be gone a moment later; the keys stay in the editor.
   box.value?.focus()
 }
@@ -239,16 +247,18 @@ const anchor = ref('')
 const cursor = ref('')
 const box = ref<HTMLInputElement>()
 const calendar = ref<HTMLElement>()
+/** The ends of what was drawn in the calendar and stands in the box. */
+const drawn = ref<string[]>([])
 function pick(text: string, range: boolean) {
   cursor.value = text
-  if (range && anchor.value) {
-    const [from, to] = [anchor.value, text].sort()
-    typed.value = from === to ? from! : `${from} to ${to}`
-  } else {
-    anchor.value = text
-    typed.value = text
-  }
+  if (!range || !anchor.value) anchor.value = text
+  drawn.value = [anchor.value, text].sort()
+  const [from, to] = drawn.value
+  typed.value = from === to ? from! : `${from} to ${to}`
 }
+watch(typed, (now) => {
+  if (now !== drawn.value.join(' to ') && now !== drawn.value[0]) drawn.value = []
+})
 /** The one day that Tab comes to. */
 const reached = computed(() => {
   const shown = [month.value, shiftMonth(month.value, 1)]
@@ -265,7 +275,9 @@ function walk(event: KeyboardEvent) {
   if (event.key === 'Enter' || event.key === ' ') {
     event.preventDefault()
     event.stopPropagation()
-    pick(from, event.shiftKey)
+    // Enter on what is drawn already means it, and leaves a range a range.
+    if (event.key === 'Enter' && drawn.value.includes(from)) emit('apply')
+    else pick(from, event.shiftKey)
     return
   }
   const to =
@@ -286,11 +298,23 @@ function walk(event: KeyboardEvent) {
   else if (shown > shiftMonth(month.value, 1)) month.value = shiftMonth(shown, -1)
   void nextTick(() => calendar.value?.querySelector<HTMLElement>(`[data-day="${to}"]`)?.focus())
 }
+
+// The window and its number are one message, once both are known.
+announceRested(() =>
+  readings.value.length
+    ? `${typed.value} can be read in ${readings.value.length} ways.`
+    : repeating.value
+      ? `That is no window: it ${repeatingWords.value}.`
+      : resolved.value
+        ? [account.value, inside.value].filter(Boolean).join(', ')
+        : '',
+)
 </script>
 
 <template>
   <div class="picker" @keydown="keys">
     <div class="typed">
+      <span v-if="verb" class="verb">{{ verb }}</span>
       <input
         ref="box"
         v-model="typed"
@@ -305,7 +329,7 @@ function walk(event: KeyboardEvent) {
       >
     </div>
     <div class="columns">
-      <div class="often" role="group" aria-label="Often used">
+      <div v-roving class="often" role="group" aria-label="Often used">
         <button
           v-for="(p, i) in often"
           :key="p"
@@ -363,7 +387,8 @@ function walk(event: KeyboardEvent) {
           </tbody>
         </table>
         <p class="hint">
-          Click a day; with Shift, the last day of a range. Arrows and Page keys walk, Shift draws.
+          Click a day, then with Shift the last day of a range. Arrows and Page keys walk, Shift draws, Enter
+          applies what is drawn.
         </p>
       </div>
     </div>
@@ -373,7 +398,7 @@ function walk(event: KeyboardEvent) {
         <strong>{{ r.phrase }}</strong> {{ bounds(r, zone) }}
       </button>
     </div>
-    <p v-else-if="repeating" class="repeating" role="status">
+    <p v-else-if="repeating" class="repeating">
       That is no window but comes again each {{ repeating.test === 'month in' ? 'year' : 'week' }}.
       <button type="button" class="quiet" @click="emit('repeating', repeating)">{{ repeatingWords }}</button>
     </p>
@@ -383,7 +408,7 @@ function walk(event: KeyboardEvent) {
         {{ s }}
       </button>
     </p>
-    <p v-else-if="resolved" class="account" role="status">
+    <p v-else-if="resolved" class="account">
       <template v-if="typed.trim().toLowerCase() !== resolved.phrase.toLowerCase() && !typed.startsWith('{')"
         >Read as <strong>{{ resolved.phrase }}</strong>: </template
       ><strong>{{ account }}</strong> · {{ zone }}<template v-if="inside"> · {{ inside }}</template>
@@ -429,6 +454,12 @@ function walk(event: KeyboardEvent) {
   width: 190px;
   font: 400 17px var(--serif);
   border-color: var(--time-line);
+}
+
+.verb {
+  color: var(--time);
+  font: 400 17px var(--serif);
+  white-space: nowrap;
 }
 
 .hint {

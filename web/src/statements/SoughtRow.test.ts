@@ -89,7 +89,7 @@ describe('a few typed words', () => {
 
   it('that mean nothing are said so, and nothing is taken', async () => {
     await type('xyz')
-    expect(page.get('[role="status"]').text()).toContain('Nothing of this is known here.')
+    expect(page.get('form > .hint').text()).toContain('Nothing of this is known here.')
     await enter()
     expect(taken).toEqual([])
   })

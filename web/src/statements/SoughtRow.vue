@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, inject, nextTick, onBeforeUnmount, ref, watch } from 'vue'
 import { api, data, isAborted, latest, sentence, type SoughtPart } from '@/api/client'
-import { number } from '@/platform/format'
+import { counted, number } from '@/platform/format'
 import { DESK } from './desk'
 import type { Node } from './tree'
+import { announceRested } from '@/platform/announcements'
 
 /**
  * A few typed words become proposed criteria, each with its number of records; what is meant is chosen, and taken with Enter.
@@ -116,6 +117,14 @@ function leave(event: KeyboardEvent) {
   text.value = ''
   void nextTick(() => box.value?.focus())
 }
+
+announceRested(() =>
+  proposals.value.length
+    ? `${counted(proposals.value.length, 'meaning')} found. Enter adds the first of each.`
+    : read.value && read.value === text.value
+      ? 'Nothing of this is known here.'
+      : '',
+)
 </script>
 
 <template>
@@ -153,7 +162,7 @@ function leave(event: KeyboardEvent) {
       </p>
     </div>
     <p v-else-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p v-else-if="read && read === text" class="hint" role="status">
+    <p v-else-if="read && read === text" class="hint">
       Nothing of this is known here. Try a value, a name, a number, or a time such as “last month”.
     </p>
   </form>

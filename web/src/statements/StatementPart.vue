@@ -6,7 +6,8 @@ import { alongArrows } from '@/platform/arrows'
 import CriterionEditor from './CriterionEditor.vue'
 import { DESK } from './desk'
 import FindingNotes from './FindingNotes.vue'
-import { at, type GroupKind, type Node } from './tree'
+import PartTools, { type Tool } from './PartTools.vue'
+import { at, places, type GroupKind, type Node } from './tree'
 
 const props = defineProps<{
   part: Outline
@@ -140,6 +141,67 @@ const margin = computed(() => {
   return { text: left, title }
 })
 const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind === 'none' ? 'all' : 'any')
+
+/** Where the part can be put, as Alt with the arrows does it. */
+const moves = computed<Tool[]>(() => {
+  const about = props.part.kind === 'criterion' ? says.value : `the group ${heading[props.part.kind]}`
+  const can = places(props.tree, path.value)
+  const to = (word: string, title: string, possible: boolean, does: () => void) =>
+    possible ? [{ word, title, about, does }] : []
+  return [
+    ...to('up', 'Move up (Alt ↑)', can.up, () => desk.move(path.value, -1)),
+    ...to('down', 'Move down (Alt ↓)', can.down, () => desk.move(path.value, 1)),
+    ...to('into group', 'Into the next group (Alt →)', can.into, () => desk.moveIn(path.value)),
+    ...to('out', 'Out of its group (Alt ←)', can.out, () => desk.moveOut(path.value)),
+  ]
+})
+/** What can be done with it, in the order in which it is shown. */
+const tools = computed<Tool[]>(() => {
+  const of = path.value
+  const toggle = props.off ? 'on' : 'off'
+  if (props.part.kind !== 'criterion') {
+    const group = `the group ${heading[props.part.kind]}`
+    return [
+      { word: toggle, title: `Switch the group ${toggle} (o)`, about: group, does: () => desk.toggleOff(of) },
+      ...(props.part.kind === 'none'
+        ? []
+        : [
+            {
+              word: 'ungroup',
+              title: 'Ungroup: leave its parts where they are (j)',
+              about: heading[props.part.kind]!,
+              does: () => desk.unwrap(of),
+            },
+          ]),
+      ...moves.value,
+      { word: 'remove', title: 'Remove the group (Delete)', about: group, does: () => desk.remove(of) },
+    ]
+  }
+  const about = says.value
+  return [
+    { word: toggle, title: `Switch ${toggle} (o)`, about, does: () => desk.toggleOff(of) },
+    {
+      word: 'or…',
+      title: 'Add an alternative to this criterion',
+      about: `an alternative to ${about}`,
+      does: () => desk.open({ path: of, adds: 'any' }),
+    },
+    ...(props.last
+      ? []
+      : [
+          {
+            word: 'merge with next',
+            title: 'Merge this and the next criterion: any of them',
+            about,
+            does: () => desk.joinNext(of),
+          },
+        ]),
+    { word: 'duplicate', title: 'Duplicate (d)', about, does: () => desk.duplicate(of) },
+    { word: 'not', title: 'None of: the opposite (x)', about, does: () => desk.wrap(of, 'none') },
+    ...moves.value,
+    { word: 'remove', title: 'Remove (Delete)', about, does: () => desk.remove(of) },
+  ]
+})
 </script>
 
 <template>
@@ -171,75 +233,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         </button>
       </span>
       <span v-if="locked" class="lock">locked</span>
-      <span
-        v-else
-        class="tools"
-        role="toolbar"
-        :aria-label="`What can be done: ${says}`"
-        @keydown="alongTools"
-      >
-        <button
-          type="button"
-          class="tool"
-          tabindex="-1"
-          :title="off ? 'Switch on (o)' : 'Switch off (o)'"
-          :aria-label="`${off ? 'on' : 'off'}: ${says}`"
-          @click="desk.toggleOff(path)"
-        >
-          {{ off ? 'on' : 'off' }}
-        </button>
-        <button
-          type="button"
-          class="tool"
-          tabindex="-1"
-          title="Add an alternative to this criterion"
-          :aria-label="`or…: an alternative to ${says}`"
-          @click="desk.open({ path, adds: 'any' })"
-        >
-          or…
-        </button>
-        <button
-          v-if="!last"
-          type="button"
-          class="tool"
-          tabindex="-1"
-          title="Merge this and the next criterion: any of them"
-          :aria-label="`merge with next: ${says}`"
-          @click="desk.joinNext(path)"
-        >
-          merge with next
-        </button>
-        <button
-          type="button"
-          class="tool"
-          tabindex="-1"
-          title="Duplicate (d)"
-          :aria-label="`duplicate: ${says}`"
-          @click="desk.duplicate(path)"
-        >
-          duplicate
-        </button>
-        <button
-          type="button"
-          class="tool"
-          tabindex="-1"
-          title="None of: the opposite (x)"
-          :aria-label="`not: ${says}`"
-          @click="desk.wrap(path, 'none')"
-        >
-          not
-        </button>
-        <button
-          type="button"
-          class="tool"
-          tabindex="-1"
-          title="Remove (Delete)"
-          :aria-label="`remove: ${says}`"
-          @click="desk.remove(path)"
-        >
-          remove
-        </button>
-      </span>
+      <PartTools v-else :tools="tools" :name="says" @keydown="alongTools" />
       <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
     <p v-if="(account || hints.length) && !off && !isOpen" class="account">
@@ -281,45 +275,7 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
         </button>
       </span>
       <span v-if="locked" class="lock">locked</span>
-      <span
-        v-else
-        class="tools"
-        role="toolbar"
-        :aria-label="`What can be done: ${heading[part.kind]}`"
-        @keydown="alongTools"
-      >
-        <button
-          type="button"
-          class="tool"
-          tabindex="-1"
-          title="Switch the group off or on (o)"
-          :aria-label="`${off ? 'on' : 'off'}: the group ${heading[part.kind]}`"
-          @click="desk.toggleOff(path)"
-        >
-          {{ off ? 'on' : 'off' }}
-        </button>
-        <button
-          v-if="part.kind !== 'none'"
-          type="button"
-          class="tool"
-          tabindex="-1"
-          title="Ungroup: leave its parts where they are (j)"
-          :aria-label="`ungroup: ${heading[part.kind]}`"
-          @click="desk.unwrap(path)"
-        >
-          ungroup
-        </button>
-        <button
-          type="button"
-          class="tool"
-          tabindex="-1"
-          title="Remove the group (Delete)"
-          :aria-label="`remove: the group ${heading[part.kind]}`"
-          @click="desk.remove(path)"
-        >
-          remove
-        </button>
-      </span>
+      <PartTools v-else :tools="tools" :name="heading[part.kind]!" @keydown="alongTools" />
       <span v-if="margin" class="margin-note" :title="margin.title">{{ margin.text }}</span>
     </div>
     <FindingNotes v-if="loud.length && !off" :findings="loud" />
@@ -462,37 +418,6 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
   color: var(--ink-2);
 }
 
-/* Take no room from the words: where a line is full they lie over the margin while they are wanted. */
-.tools {
-  display: inline-flex;
-  gap: 2px;
-  width: 0;
-  z-index: 1;
-  opacity: 0;
-  font: 400 13.5px var(--sans);
-  white-space: nowrap;
-}
-
-.line:hover .tools,
-.line:focus-within .tools {
-  opacity: 1;
-}
-
-.tool {
-  border: 0;
-  background: var(--page);
-  color: var(--ink-2);
-  padding: 2px 6px;
-  min-height: 24px;
-  cursor: pointer;
-  border-radius: 3px;
-}
-
-.tool:hover {
-  background: var(--act-soft);
-  color: var(--act);
-}
-
 .account {
   color: var(--time);
   font-size: 13.5px;
@@ -523,17 +448,6 @@ const nextKind = (kind: string): GroupKind => (kind === 'any' ? 'none' : kind ==
     flex-wrap: wrap;
     column-gap: 12px;
     row-gap: 0;
-  }
-
-  .tools {
-    display: none;
-  }
-
-  .line:hover .tools,
-  .line:focus-within .tools {
-    display: inline-flex;
-    flex-wrap: wrap;
-    width: auto;
   }
 
   .line:focus-within,

@@ -226,6 +226,12 @@ export function taken(register: Register, draft: Draft): OfferedTest['takes'] | 
   return offeredTests(fieldOf(register, draft.field), draft.test).find((t) => t.words === draft.test)?.takes
 }
 
+/** What stands before the window of a test, as statements say it: *is before*, *lies within*. */
+export function windowVerb(field: FieldDescription | undefined, test: string): string {
+  if (field?.type !== 'span') return test === 'not in' ? 'is not in' : `is ${test}`
+  return test === 'within' ? 'lies within' : test
+}
+
 /** The facts about a reader that the field can be held against. */
 export function viewerValues(register: Register, draft: Draft): string[] {
   const type = fieldOf(register, draft.field)?.type

@@ -9,6 +9,7 @@ import {
   moveIn,
   moveOut,
   moveTo,
+  places,
   regroup,
   remove,
   replace,
@@ -84,5 +85,26 @@ describe('the tree is changed in copies', () => {
     // Alternatives beside "and" would be asked all at once.
     expect(unwrap(tree, '/all/1')).toBeUndefined()
     expect(unwrap({ none: [{ any: [a, b] }, c] }, '/none/0')).toEqual({ none: [a, b, c] })
+  })
+})
+
+describe('where a part can be put', () => {
+  const deep = { all: [a, { any: [b, { off: c }] }, { off: a }, { none: [b] }] }
+  it.each([
+    '/all/0',
+    '/all/1',
+    '/all/1/any/0',
+    '/all/1/any/1/off',
+    '/all/2/off',
+    '/all/3',
+    '/all/3/none/0',
+    '',
+  ])('is where moving it there changes something: %s', (path) => {
+    expect(places(deep, path)).toEqual({
+      up: path !== '' && move(deep, path, -1) !== undefined,
+      down: path !== '' && move(deep, path, 1) !== undefined,
+      into: moveIn(deep, path) !== undefined,
+      out: moveOut(deep, path) !== undefined,
+    })
   })
 })

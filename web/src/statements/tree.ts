@@ -193,3 +193,24 @@ export function moveIn(tree: Node, path: string): Node | undefined {
   const parts = follower[kind] as Node[]
   return moveTo(tree, own, `${next}/${kind}/${parts.length - 1}`)
 }
+
+/** Where a part can be put from where it stands: one place up or down in its group, into the group after it, out of its own. */
+export function places(
+  tree: Node,
+  path: string,
+): { up: boolean; down: boolean; into: boolean; out: boolean } {
+  const own = held(path)
+  const all = steps(own)
+  const index = Number(all.at(-1))
+  const list = all
+    .slice(0, -1)
+    .reduce<unknown>((node, step) => (node as Record<string, unknown>)?.[step], tree)
+  if (!all.length || !Array.isArray(list)) return { up: false, down: false, into: false, out: false }
+  const follower = list[index + 1] as Node | undefined
+  return {
+    up: index > 0,
+    down: index < list.length - 1,
+    into: follower !== undefined && kindOf(follower) !== undefined,
+    out: parentPath(own, 2) !== '',
+  }
+}

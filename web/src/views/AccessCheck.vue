@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, data, sentence, type EffectiveAccess, type Profile, type View } from '@/api/client'
 import { counted, number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { MAY_WORDS } from './store'
+import { announceEach } from '@/platform/announcements'
 
 /** What would this person see, and why? */
 const props = defineProps<{ view: View; people: Profile[] }>()
@@ -36,6 +37,15 @@ async function lookAs() {
     trouble.value = sentence(e)
   }
 }
+
+const verdict = computed(() =>
+  !access.value
+    ? ''
+    : access.value.may
+      ? `${access.value.person.fullName} has it ${MAY_WORDS[access.value.may]}.`
+      : 'It is not open to them.',
+)
+announceEach(() => verdict.value)
 </script>
 
 <template>
@@ -53,13 +63,9 @@ async function lookAs() {
       <ElOption v-for="p in people" :key="p.id" :value="p.id" :label="p.fullName" />
     </ElSelect>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <div v-if="access" aria-live="polite">
+    <div v-if="access">
       <p>
-        <strong>{{
-          access.may
-            ? `${access.person.fullName} has it ${MAY_WORDS[access.may]}.`
-            : `It is not open to them.`
-        }}</strong>
+        <strong>{{ verdict }}</strong>
         {{ access.why.join(' ') }} <span class="as-kept">As the sharing is saved now.</span>
       </p>
       <p v-if="access.limits.length || access.hidden.length">

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence, type View } from '@/api/client'
-import { capitalised, day, localDay, moment } from '@/platform/format'
+import { counted, capitalised, day, localDay, moment } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import RegisterNotes from '@/registers/RegisterNotes.vue'
@@ -10,6 +10,8 @@ import CarePanel from './CarePanel.vue'
 import { sharing, useViews } from './store'
 import ViewCount from './ViewCount.vue'
 import ViewFileDialog from './ViewFileDialog.vue'
+import SaidLine from '@/platform/SaidLine.vue'
+import { announceRested } from '@/platform/announcements'
 
 const views = useViews()
 const catalogue = useCatalogue()
@@ -229,6 +231,8 @@ function usedWords(v: View): string {
   const last = `last opened ${day(localDay(use.lastOpenedAt, session.zone))}`
   return use.readers ? `${last}, by ${use.readers} in 30 days` : last
 }
+
+announceRested(() => `${counted(found.value.length, 'view')} of ${views.all.length}`)
 </script>
 
 <template>
@@ -275,13 +279,13 @@ function usedWords(v: View): string {
         <option value="unused">longest not opened</option>
         <option value="changed">changed last</option>
       </select>
-      <span class="many" role="status"
+      <span class="many"
         >{{ found.length }} of {{ views.all.length }}
         <button v-if="narrowed" type="button" class="word" @click="showAll">Show all</button></span
       >
     </div>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <p class="said" role="status">{{ said }}</p>
+    <SaidLine :words="said" />
     <RegisterNotes v-if="only === 'attention'" @looked="views.refresh()" />
     <CarePanel v-if="picked.length" :views="picked" @done="cared" @cancel="chosen = []" />
     <p v-if="choosing && ordered.length" class="choose-all">

@@ -49,7 +49,7 @@ const words = computed<Record<Side, string>>(() =>
 </script>
 
 <template>
-  <p class="as-of-note" role="status">
+  <p class="as-of-note">
     Read as of {{ asOfWords(question.asOf ?? '') }}{{ question.asOf?.includes('T') ? '' : ', noon' }}, not as
     of now.
     <button type="button" class="word" @click="emit('now')">Back to now</button>

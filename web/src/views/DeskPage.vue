@@ -2,7 +2,6 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentence } from '@/api/client'
-import { number } from '@/platform/format'
 import { allActions } from '@/platform/actions'
 import { onDefinitions } from '@/platform/definitions'
 import { findAll } from '@/platform/finding'
@@ -11,6 +10,9 @@ import LetterKeys from '@/people/LetterKeys.vue'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import { useSetup } from '@/setup/setup'
+import { useArrangement } from './arrangement'
+import ListEdge from './ListEdge.vue'
+import SideList from './SideList.vue'
 import { useViews } from './store'
 
 const session = useSession()
@@ -19,6 +21,7 @@ const setup = useSetup()
 const views = useViews()
 const route = useRoute()
 const router = useRouter()
+const arrangement = useArrangement()
 
 const trouble = ref('')
 const wanted = ref('')
@@ -187,21 +190,16 @@ function theme(wantedTheme: string) {
   document.documentElement.classList.toggle('dark', dark)
 }
 
-async function movePin(id: string, by: -1 | 1) {
-  trouble.value = ''
-  try {
-    await views.movePin(id, by)
-  } catch (e) {
-    trouble.value = sentence(e)
-  }
-}
-
-const isHere = (path: string) => route.path === path
-const total = (key: string) => (key in catalogue.totals ? number(catalogue.totals[key]!) : '')
+/** How wide the list is, also while its edge is being dragged. */
+const width = ref(arrangement.now.width)
+watch(
+  () => arrangement.now.width,
+  (now) => (width.value = now),
+)
 </script>
 
 <template>
-  <div class="desk" :class="{ 'menu-open': menuOpen }">
+  <div class="desk" :class="{ 'menu-open': menuOpen }" :style="{ '--list': width + 'px' }">
     <a class="skip" href="#page">Skip to the page</a>
     <header class="top">
       <button
@@ -258,102 +256,10 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
         </template>
       </ElDropdown>
     </header>
-    <nav class="list" aria-label="Views and registers" @click="menuOpen = false">
-      <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-      <template v-if="views.pins.length">
-        <h2>Pinned</h2>
-        <ul>
-          <li v-for="p in views.pins" :key="p.id">
-            <RouterLink
-              :to="`/views/${p.id}`"
-              :class="{ here: isHere(`/views/${p.id}`) }"
-              :title="`${p.name}. Alt with the arrows moves it.`"
-              @keydown.alt.up.prevent="movePin(p.id, -1)"
-              @keydown.alt.down.prevent="movePin(p.id, 1)"
-            >
-              <span class="name">{{ p.name }}</span><span class="count">{{ views.counts[p.id] }}</span>
-            </RouterLink>
-          </li>
-        </ul>
-      </template>
-      <template v-for="list in views.fromTeams" :key="list.team">
-        <h2>{{ list.name }}</h2>
-        <ul>
-          <li v-for="p in list.views" :key="p.id">
-            <RouterLink :to="`/views/${p.id}`" :class="{ here: isHere(`/views/${p.id}`) }" :title="p.name">
-              <span class="name">{{ p.name }}</span><span class="count">{{ views.counts[p.id] }}</span>
-            </RouterLink>
-          </li>
-        </ul>
-      </template>
-      <template v-if="views.mine.length">
-        <h2>Mine</h2>
-        <ul>
-          <li v-for="v in views.shortMine" :key="v.id">
-            <RouterLink :to="`/views/${v.id}`" :class="{ here: isHere(`/views/${v.id}`) }" :title="v.name">
-              <span class="name">{{ v.name }}</span><span class="count">{{ views.counts[v.id] }}</span>
-            </RouterLink>
-          </li>
-          <li v-if="views.mine.length > views.shortMine.length">
-            <RouterLink to="/views?whose=mine" class="rest"
-              >and {{ views.mine.length - views.shortMine.length }} more</RouterLink
-            >
-          </li>
-        </ul>
-      </template>
-      <template v-if="views.fromColleagues.length">
-        <h2>From colleagues</h2>
-        <ul>
-          <li v-for="v in views.shortFromColleagues" :key="v.id">
-            <RouterLink
-              :to="`/views/${v.id}`"
-              :class="{ here: isHere(`/views/${v.id}`) }"
-              :title="`${v.name}, from ${v.owner.fullName}`"
-            >
-              <span class="name">{{ v.name }}</span><span class="count">{{ views.counts[v.id] }}</span>
-            </RouterLink>
-          </li>
-          <li v-if="views.fromColleagues.length > views.shortFromColleagues.length">
-            <RouterLink to="/views" class="rest"
-              >and {{ views.fromColleagues.length - views.shortFromColleagues.length }} more</RouterLink
-            >
-          </li>
-        </ul>
-      </template>
-      <h2>Registers</h2>
-      <ul>
-        <li v-for="r in catalogue.names" :key="r.key">
-          <RouterLink :to="`/registers/${r.key}`" :class="{ here: isHere(`/registers/${r.key}`) }">
-            <span class="name">{{ r.label }}</span><span class="count">{{ total(r.key) }}</span>
-          </RouterLink>
-        </li>
-      </ul>
-      <ul class="foot">
-        <li>
-          <RouterLink to="/views" :class="{ here: isHere('/views') }"
-            ><span class="name">All views</span></RouterLink
-          >
-        </li>
-        <li v-if="views.needing.length">
-          <RouterLink to="/views?only=attention" class="needing">
-            <span class="name">Need attention</span><span class="count">{{ views.needing.length }}</span>
-          </RouterLink>
-        </li>
-        <li>
-          <RouterLink to="/catalogue" :class="{ here: route.path.startsWith('/catalogue') }"
-            >Catalogue</RouterLink
-          >
-        </li>
-        <li v-if="setup.steps.some((s) => s.state === 'OPEN')">
-          <RouterLink to="/setup" :class="{ here: isHere('/setup') }">Set up</RouterLink>
-        </li>
-        <li v-if="session.readsEverything">
-          <RouterLink to="/people" :class="{ here: route.path.startsWith('/people') }">People</RouterLink>
-        </li>
-      </ul>
-    </nav>
+    <SideList :trouble="trouble" @gone="menuOpen = false" />
+    <ListEdge v-model="width" :style="{ left: width + 'px' }" />
     <div id="page" class="page" :class="{ watched: session.watcher }" tabindex="-1">
-      <p v-if="session.watcher" class="watching" role="status">
+      <p v-if="session.watcher" class="watching">
         {{ session.watcher }}, you see what {{ session.current?.person.fullName }} sees, and change nothing.
         <button type="button" class="word" @click="session.lookAsOneself()">Be yourself again</button>
       </p>
@@ -459,7 +365,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
 <style scoped>
 .desk {
   display: grid;
-  grid-template: var(--top) 1fr / 204px 1fr;
+  grid-template: var(--top) 1fr / var(--list) minmax(0, 1fr);
   height: 100%;
 }
 
@@ -558,80 +464,6 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
   outline-color: var(--desk-ink);
 }
 
-.list {
-  background: var(--paper);
-  border-right: 1px solid var(--rule);
-  padding: 12px 10px 20px 14px;
-  overflow: auto;
-}
-
-.list h2 {
-  font: 600 13px var(--sans);
-  color: var(--ink-2);
-  margin: 12px 0 3px;
-}
-
-.list h2:first-child {
-  margin-top: 0;
-}
-
-.list ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-.list a {
-  display: flex;
-  gap: 8px;
-  color: var(--ink);
-  text-decoration: none;
-  padding: 3px 8px;
-  border-left: 3px solid transparent;
-  border-radius: 2px;
-}
-
-.list a:hover {
-  background: var(--head);
-}
-
-.list a.here {
-  background: var(--act-soft);
-  border-left-color: var(--act);
-  font-weight: 600;
-}
-
-/* A long name takes two lines; one of another script does not turn its neighbours round. */
-.name {
-  display: -webkit-box;
-  -webkit-box-orient: vertical;
-  -webkit-line-clamp: 2;
-  overflow: hidden;
-  overflow-wrap: anywhere;
-  unicode-bidi: isolate;
-  flex: 1;
-}
-
-.count {
-  color: var(--ink-3);
-  font-weight: 400;
-}
-
-.list a:hover .count,
-.here .count {
-  color: var(--ink-2);
-}
-
-.list a.rest {
-  color: var(--ink-2);
-  font-style: italic;
-}
-
-.list a.needing,
-.list a.needing .count {
-  color: var(--alert);
-}
-
 .watched {
   grid-template-rows: auto minmax(0, 1fr);
 }
@@ -647,10 +479,6 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
   color: var(--viewer);
   text-decoration: underline;
   margin-left: 8px;
-}
-
-.foot {
-  margin-top: 22px !important;
 }
 
 .page {
@@ -670,7 +498,7 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
 
 @media (max-width: 900px) {
   .desk {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
   }
 
   .organisation {
@@ -683,20 +511,6 @@ const total = (key: string) => (key in catalogue.totals ? number(catalogue.total
 
   .menu {
     display: block;
-  }
-
-  .list {
-    display: none;
-  }
-
-  .menu-open .list {
-    display: block;
-    position: absolute;
-    z-index: 5;
-    top: var(--top);
-    bottom: 0;
-    width: 250px;
-    box-shadow: var(--shadow);
   }
 }
 

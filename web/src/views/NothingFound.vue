@@ -49,9 +49,7 @@ const complete = computed(() => {
       </template>
       there would be some.
     </p>
-    <p v-else-if="counted === 'counting'" class="hint" role="status">
-      Looking for what shuts everything out…
-    </p>
+    <p v-else-if="counted === 'counting'" class="hint">Looking for what shuts everything out…</p>
     <p v-else-if="!complete" class="hint">
       It took too long to look for what shuts everything out. Switch the criteria off one by one to see.
     </p>

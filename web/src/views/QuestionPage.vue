@@ -35,6 +35,7 @@ import { useHeld } from './useHeld'
 import { READERS_ZONE, useQuestion } from './useQuestion'
 import { useUnsaved } from './useUnsaved'
 import { useWindows } from './useWindows'
+import { announce, announceEach } from '@/platform/announcements'
 
 const q = useQuestion()
 const {
@@ -105,7 +106,7 @@ const router = useRouter()
 
 const scroller = ref<HTMLElement>()
 const writing = ref(false)
-const { said, announced, announce } = useAnnouncements()
+const { said, announceChanges } = useAnnouncements()
 const zone = computed(() => q.zone.value ?? session.zone)
 const changes = useChanges(q)
 const { tree, opened, mishap, change } = changes
@@ -187,7 +188,7 @@ function select(id?: string) {
   })
 }
 
-announce({
+announceChanges({
   question: () => JSON.stringify([register.value?.key, where.value, asOf.value, answers.value]),
   step: () => q.done.value[q.steps.value - 1],
   matching: () => (count.value?.exact && !slow.value ? matching.value : undefined),
@@ -197,7 +198,9 @@ watch(selected, (id) => {
   const row = rows.value.find((r) => r.id === id)
   const title = register.value?.fields.find((f) => f.key === register.value!.titleField)
   if (row && title)
-    announced.value = `${capitalised(register.value!.recordLabel)} ${cell(title, row.values[title.key], zone.value)} is open.`
+    announce(
+      `${capitalised(register.value!.recordLabel)} ${cell(title, row.values[title.key], zone.value)} is open.`,
+    )
 })
 
 /** The panel on the right: one record, and why it is in the answer or is not. */
@@ -315,6 +318,8 @@ async function toMatch(by: 1 | -1) {
 }
 const noMatch = ref('')
 watch(asked, () => (noMatch.value = ''))
+announceEach(() => noMatch.value)
+announceEach(() => q.renewed.value)
 
 // ------------------------------------------------------------------ for the keys
 
@@ -505,9 +510,8 @@ const table = useHeld(
           "
           @drop="dropMine"
         />
-        <p v-if="q.renewed.value" class="note" role="status">{{ q.renewed.value }}</p>
+        <p v-if="q.renewed.value" class="note">{{ q.renewed.value }}</p>
         <p v-if="mishap" class="notice" role="alert">{{ mishap }}</p>
-        <p class="hidden-text" role="status">{{ announced }}</p>
         <AsOfNote
           v-if="asOf"
           :question="asked"
@@ -561,7 +565,7 @@ const table = useHeld(
           @window="setWindow"
           @step="stepWindow"
         />
-        <div class="wait" aria-live="polite">
+        <div class="wait">
           <template v-if="slow || groups.slow.value">
             <span class="bar" /><span v-if="before"
               >Busy: {{ before }} {{ before === 1 ? 'question' : 'questions' }} before yours…</span
@@ -572,7 +576,7 @@ const table = useHeld(
             <span>Since you opened it: {{ newsWords }}.</span>
             <button type="button" class="word bring" @click="bringIn()">Show it now</button>
           </template>
-          <span v-else-if="said" aria-hidden="true">{{ said }}</span>
+          <span v-else-if="said">{{ said }}</span>
         </div>
         <p v-if="trouble && !unreadable" class="notice" role="alert">
           {{ trouble }} <button type="button" class="quiet" @click="answer.again()">Try again</button>
@@ -616,7 +620,7 @@ const table = useHeld(
           <button type="button" class="word" title="Shift ↓ in the records" @click="toMatch(1)">
             next match
           </button>
-          <span class="no-match" role="status">{{ noMatch }}</span>
+          <span class="no-match">{{ noMatch }}</span>
         </template>
       </RecordTable>
       <p v-if="done && !grouped && rows.length > 20" class="end">That is all: {{ number(rows.length) }}.</p>

@@ -7,7 +7,7 @@ const emit = defineEmits<{ asShared: [wanted: boolean]; drop: [] }>()
 </script>
 
 <template>
-  <p v-if="refined" class="refined" role="status">
+  <p v-if="refined" class="refined">
     Shown with your own refinement, which only you see.
     <button type="button" class="word" @click="emit('asShared', true)">Show it as shared</button>
     <button type="button" class="word" @click="emit('drop')">Discard mine</button>
@@ -18,7 +18,7 @@ const emit = defineEmits<{ asShared: [wanted: boolean]; drop: [] }>()
       >.
     </span>
   </p>
-  <p v-else-if="asShared && has" class="refined" role="status">
+  <p v-else-if="asShared && has" class="refined">
     Shown as it is shared, without your own refinement.
     <button type="button" class="word" @click="emit('asShared', false)">Show mine</button>
   </p>

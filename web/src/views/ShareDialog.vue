@@ -16,6 +16,7 @@ import {
 import { partWords } from '@/statements/words'
 import AccessCheck from './AccessCheck.vue'
 import { granted, MAY_WORDS } from './store'
+import { announceRested } from '@/platform/announcements'
 
 /** With whom a view is shared and what they may do; what they would not see of it; which parts stay as they are. */
 const open = defineModel<boolean>({ required: true })
@@ -140,6 +141,12 @@ async function save() {
     busy.value = false
   }
 }
+
+announceRested(() =>
+  audience.value
+    ? `It reaches ${audience.value.people} ${audience.value.people === 1 ? 'person' : 'people'} beside its owner.`
+    : '',
+)
 </script>
 
 <template>
@@ -183,7 +190,7 @@ async function save() {
         <ElOption v-for="p in left.people" :key="p.id" :value="`p${p.id}`" :label="p.fullName" />
       </ElOptionGroup>
     </ElSelect>
-    <section v-if="audience" class="audience" aria-label="Whom it reaches" aria-live="polite">
+    <section v-if="audience" class="audience" aria-label="Whom it reaches">
       <p>
         It reaches {{ audience.people }} {{ audience.people === 1 ? 'person' : 'people' }} beside its owner.
       </p>

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Together, View } from '@/api/client'
 import { moment } from '@/platform/format'
 import { useSession } from '@/people/session'
+import { announceEach } from '@/platform/announcements'
 
 /** Says who else has the view open, and that somebody changed it since the page read it. */
 const props = defineProps<{ together: Together; view: View; changed: boolean }>()
@@ -17,10 +18,19 @@ function list(names: string[]): string {
     ? names.join(' and ')
     : `${names.slice(0, 2).join(', ')} and ${names.length - 2} more`
 }
+
+const words = computed(() =>
+  newer.value
+    ? `${props.together.changedBy.fullName} changed this view.`
+    : changing.value.length
+      ? `${list(changing.value)} ${changing.value.length > 1 ? 'are' : 'is'} changing this view.`
+      : '',
+)
+announceEach(() => words.value)
 </script>
 
 <template>
-  <p v-if="newer" class="together newer" role="status">
+  <p v-if="newer" class="together newer">
     {{ together.changedBy.fullName }} changed this view, {{ moment(together.changedAt, session.zone) }} (v{{
       together.version + 1
     }}).
@@ -28,7 +38,7 @@ function list(names: string[]): string {
       {{ changed ? 'Compare theirs with mine' : 'Take theirs' }}
     </button>
   </p>
-  <p v-else-if="changing.length || looking.length" class="together" role="status">
+  <p v-else-if="changing.length || looking.length" class="together">
     <template v-if="changing.length"
       >{{ list(changing) }} {{ changing.length > 1 ? 'are' : 'is' }} changing this view just now.
     </template>

@@ -6,6 +6,7 @@ import { useSession } from '@/people/session'
 import { moment } from '@/platform/format'
 import { useViews } from './store'
 import TogetherNote from './TogetherNote.vue'
+import { announceEach } from '@/platform/announcements'
 
 /** What is to be known about a view before its answer is read: what it is for, what is hidden, who else is at it. */
 const props = defineProps<{
@@ -65,10 +66,12 @@ const atNight = computed(() =>
     ? (views.use[props.view.id]?.attention ?? []).filter((n) => NOT_SAID_BY_THE_STATEMENT.includes(n.code))
     : [],
 )
+
+announceEach(() => (props.gone ? 'This view was deleted, or is no longer shared with you.' : ''))
 </script>
 
 <template>
-  <p v-if="unsaved" class="unsaved" role="status">
+  <p v-if="unsaved" class="unsaved">
     You have unsaved changes from {{ unsavedAt }}.
     <button type="button" class="word" @click="emit('showUnsaved')">Show them</button>
     <button type="button" class="word" @click="emit('discardUnsaved')">Discard them</button>
@@ -85,7 +88,7 @@ const atNight = computed(() =>
   </p>
   <p v-if="limited" class="note limited">{{ limited }}.</p>
   <p v-for="g in register.gaps" :key="g" class="note alert">{{ g }}</p>
-  <p v-if="gone" class="note alert" role="status">
+  <p v-if="gone" class="note alert">
     This view was deleted just now, or is no longer shared with you. What you see is still yours to keep as a
     copy.
   </p>

@@ -1,9 +1,11 @@
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick, ref } from 'vue'
+import { announcement } from '@/platform/announcements'
 import { using } from '@/testing/page'
 import { useAnnouncements } from './useAnnouncements'
 
 let leave = () => {}
+beforeEach(() => (announcement.value = ''))
 afterEach(() => {
   leave()
   vi.useRealTimers()
@@ -20,20 +22,22 @@ describe('what a page announces', () => {
     const question = ref('')
     const step = ref<string>()
     const matching = ref<string>()
-    const { announced } = await page((own) => {
-      own.announce({
+    await page((own) => {
+      own.announceChanges({
         question: () => question.value,
         step: () => step.value,
         matching: () => matching.value,
       })
       return own
     })
+    vi.useFakeTimers()
     const becomes = async (asked: string, words: string | undefined, number: string | undefined) => {
       question.value = asked
       step.value = words
       matching.value = number
       await nextTick()
-      return announced.value
+      vi.runAllTimers()
+      return announcement.value
     }
     expect(await becomes('all', undefined, undefined)).toBe('')
     expect(await becomes('all', undefined, '24,000 of 24,000')).toBe('')
@@ -49,9 +53,10 @@ describe('what a page announces', () => {
     vi.useFakeTimers()
     own.said.value = 'The link is copied.'
     await nextTick()
-    expect(own.announced.value).toBe('The link is copied.')
+    vi.advanceTimersByTime(500)
+    expect(announcement.value).toBe('The link is copied.')
     vi.advanceTimersByTime(10_000)
     expect(own.said.value).toBe('')
-    expect(own.announced.value).toBe('The link is copied.')
+    expect(announcement.value).toBe('The link is copied.')
   })
 })

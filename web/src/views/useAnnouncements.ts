@@ -1,4 +1,5 @@
 import { onBeforeUnmount, ref, watch } from 'vue'
+import { announce } from '@/platform/announcements'
 
 /** How long a message that asks for nothing stands there, in milliseconds. */
 const SEEN_FOR = 8_000
@@ -14,17 +15,15 @@ interface Change {
 }
 
 /**
- * What a page says of what is done on it: `said` is seen for a moment, `announced` is for the page's one live region and has what is
- * said, and what changes besides.
+ * What a page says of what is done on it: `said` is seen for a moment and announced, changes of the question are announced.
  */
 export function useAnnouncements() {
   const said = ref('')
-  const announced = ref('')
   let passing = 0
   watch(said, (words) => {
     window.clearTimeout(passing)
     if (!words) return
-    announced.value = words
+    announce(words)
     passing = window.setTimeout(() => (said.value = ''), SEEN_FOR)
   })
   onBeforeUnmount(() => window.clearTimeout(passing))
@@ -33,16 +32,16 @@ export function useAnnouncements() {
    * Announces what was done and how many records there are now: one short message for each change, when the number is known, and
    * none when the page is opened.
    */
-  function announce(change: Change) {
+  function announceChanges(change: Change) {
     let announcedOf: unknown
     let begun = false
     watch([change.question, change.matching], ([question, matching]) => {
       if (matching === undefined || question === announcedOf) return
       announcedOf = question
-      if (begun) announced.value = [change.step(), matching].filter(Boolean).join(': ')
+      if (begun) announce([change.step(), matching].filter(Boolean).join(': '))
       begun = true
     })
   }
 
-  return { said, announced, announce }
+  return { said, announceChanges }
 }

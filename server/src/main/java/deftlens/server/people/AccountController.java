@@ -83,6 +83,13 @@ class AccountController {
         administration.useLetterKeys(who, keys.on());
     }
 
+    /** Arranges one's own list of views and registers; it is the same wherever one signs in. */
+    @PutMapping("/list")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    void arrangeList(@AuthenticationPrincipal SignedIn who, @Valid @RequestBody ListArrangement arrangement) {
+        administration.arrangeList(who, arrangement);
+    }
+
     /** Changes one's own password and ends one's other sessions and, unless they are kept on purpose, tokens. */
     @Admits(watchers = false, beforePasswordChange = true)
     @PutMapping("/password")

@@ -184,6 +184,14 @@ class PeopleAdministration {
         people.saveAndFlush(person);
     }
 
+    /** Arranges one's own list of views and registers. */
+    @Transactional
+    public void arrangeList(SignedIn who, ListArrangement arrangement) {
+        Person person = person(who.id());
+        person.arrangeList(arrangement);
+        people.saveAndFlush(person);
+    }
+
     /** Disables somebody who leaves: their sessions and tokens end at once; views and trail stay theirs until handed over. */
     @Transactional
     public PersonEntry leave(SignedIn who, long id, int version) {

@@ -107,12 +107,14 @@ public class PeopleService {
      * @param mustChangePassword whether somebody else chose the password, so that it has to be changed first; not where the
      *     identity provider signs the person in
      * @param letterKeys whether keys of one letter do something on the desk
+     * @param list how they have the list of views and registers
      */
-    public record Standing(SignedIn who, String fullName, boolean mustChangePassword, boolean letterKeys) {
+    public record Standing(
+            SignedIn who, String fullName, boolean mustChangePassword, boolean letterKeys, ListArrangement list) {
 
         /** The same person, seen or restrained in another way. */
         Standing as(SignedIn other) {
-            return new Standing(other, fullName, mustChangePassword, letterKeys);
+            return new Standing(other, fullName, mustChangePassword, letterKeys, list);
         }
     }
 
@@ -121,7 +123,8 @@ public class PeopleService {
                 signedIn(person),
                 person.fullName(),
                 person.mustChangePassword() && person.subject() == null,
-                person.letterKeys());
+                person.letterKeys(),
+                person.listArrangement());
     }
 
     /** The person as they are now: none when they have left. Role and name may have changed since they signed in. */

@@ -24,6 +24,9 @@ import java.util.Set;
 import java.util.TreeMap;
 import org.hibernate.annotations.Fetch;
 import org.hibernate.annotations.FetchMode;
+import org.hibernate.annotations.JdbcTypeCode;
+import org.hibernate.annotations.OptimisticLock;
+import org.hibernate.type.SqlTypes;
 
 /** Somebody who can sign in. */
 @Entity
@@ -56,8 +59,15 @@ class Person {
     @Column(name = "left_at")
     private Instant leftAt;
 
+    // What a person does with their own page is no change for whoever edits the person meanwhile.
     @Column(name = "letter_keys")
+    @OptimisticLock(excluded = true)
     private boolean letterKeys = true;
+
+    @JdbcTypeCode(SqlTypes.JSON)
+    @Column(name = "list_arrangement")
+    @OptimisticLock(excluded = true)
+    private ListArrangement listArrangement;
 
     @Column(name = "must_change_password")
     private boolean mustChangePassword;
@@ -136,6 +146,16 @@ class Person {
     /** Switches keys of one letter on or off. */
     void useLetterKeys(boolean on) {
         this.letterKeys = on;
+    }
+
+    /** How the person has the list of views and registers. */
+    ListArrangement listArrangement() {
+        return listArrangement == null ? ListArrangement.USUAL : listArrangement;
+    }
+
+    /** Arranges the list of views and registers. */
+    void arrangeList(ListArrangement arrangement) {
+        this.listArrangement = arrangement;
     }
 
     Role role() {

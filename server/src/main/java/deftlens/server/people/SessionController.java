@@ -79,6 +79,7 @@ class SessionController {
      * @param lookedAtBy the administrator who looks as this person and changes nothing meanwhile
      * @param mustChangePassword whether nothing else is answered until the password is changed
      * @param letterKeys whether keys of one letter do something on the desk
+     * @param list how they have the list of views and registers
      */
     record Session(
             PeopleService.Profile person,
@@ -90,7 +91,8 @@ class SessionController {
             boolean demo,
             Optional<String> lookedAtBy,
             boolean mustChangePassword,
-            boolean letterKeys) {}
+            boolean letterKeys,
+            ListArrangement list) {}
 
     @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping("/welcome")
@@ -176,6 +178,7 @@ class SessionController {
                 who.watcher().isEmpty()
                         && standing.map(PeopleService.Standing::mustChangePassword)
                                 .orElse(false),
-                standing.map(PeopleService.Standing::letterKeys).orElse(true));
+                standing.map(PeopleService.Standing::letterKeys).orElse(true),
+                standing.map(PeopleService.Standing::list).orElse(ListArrangement.USUAL));
     }
 }

@@ -86,6 +86,32 @@ class PeopleTest {
     }
 
     @Test
+    void theListIsEachPersonsToArrange() {
+        Caller dora = Caller.signedIn("dora");
+        JsonNode before = dora.get("/api/session").json().get("list");
+        Map<String, Object> wanted = Map.of(
+                "registers",
+                List.of("stays", "gone"),
+                "hidden",
+                List.of("moves"),
+                "folded",
+                List.of("mine"),
+                "width",
+                280);
+        assertThat(dora.put("/api/account/list", wanted).status()).isEqualTo(204);
+        JsonNode there = Caller.signedIn("dora").get("/api/session").json().get("list");
+        assertThat(there.at("/registers/0").stringValue()).isEqualTo("stays");
+        assertThat(there.at("/hidden/0").stringValue()).isEqualTo("moves");
+        assertThat(there.at("/width").intValue()).isEqualTo(280);
+        assertThat(Caller.signedIn("dan").get("/api/session").json().get("list"))
+                .isEqualTo(before);
+        Map<String, Object> tooWide = new java.util.HashMap<>(wanted);
+        tooWide.put("width", 4000);
+        assertThat(dora.put("/api/account/list", tooWide).status()).isEqualTo(400);
+        assertThat(dora.put("/api/account/list", before).status()).isEqualTo(204);
+    }
+
+    @Test
     void somebodyNewChoosesAPasswordOfTheirOwnFirst() {
         add("eve", Map.of("site", List.of("North")), 1L);
         Caller eve = signIn("eve", "kelp lantern 49 gravel");
