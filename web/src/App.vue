@@ -1,10 +1,22 @@
 <script setup lang="ts">
-import { ElConfigProvider } from 'element-plus'
+import { ElConfigProvider, usePopperContainerId } from 'element-plus'
+import { onMounted, ref } from 'vue'
 import locale from 'element-plus/es/locale/lang/en'
 import { useOutage } from '@/platform/outage'
 import { announcement } from '@/platform/announcements'
 
 const { waiting, why } = useOutage()
+const places = usePopperContainerId()
+
+// A list that opens is scrolled by the keys of its own field; whoever comes to it otherwise scrolls it by its own.
+const lists = ref<HTMLElement>()
+onMounted(() =>
+  new MutationObserver(() =>
+    lists.value
+      ?.querySelectorAll('.el-scrollbar__wrap:not([tabindex])')
+      .forEach((list) => list.setAttribute('tabindex', '0')),
+  ).observe(lists.value!, { childList: true, subtree: true }),
+)
 </script>
 
 <template>
@@ -14,6 +26,8 @@ const { waiting, why } = useOutage()
     </div>
     <p class="hidden-text" role="status">{{ announcement }}</p>
     <RouterView />
+    <!-- Lists that open over the page stand here: in a place of its own, not between those of the page. -->
+    <section :id="places.id.value" ref="lists" aria-label="Opened lists" />
   </ElConfigProvider>
 </template>
 

@@ -52,6 +52,7 @@ announceRested(() => `${shown.value.length} of ${counted(props.people.length, 'p
       type="search"
       aria-label="Find people"
       placeholder="Name, role, team or attribute"
+      title="Name, role, team or attribute"
     />
     <label v-if="left" class="tick"
       ><input v-model="leftToo" type="checkbox" /> show deactivated ({{ left }})</label

@@ -142,6 +142,8 @@ onBeforeUnmount(() => {
   box-shadow: var(--shadow);
   padding: 12px;
   overflow: auto;
+  /* What has the keys is never below what stays at the bottom. */
+  scroll-padding-bottom: 56px;
 }
 
 .panel:focus {

@@ -649,7 +649,12 @@ watch(key, load, { immediate: true })
           <select v-model="o.field" class="field" :aria-label="`Order by, ${i + 1}`">
             <option v-for="f in orderable" :key="f.key" :value="f.key">{{ f.label }}</option>
           </select>
-          <select v-model="o.descending" class="field" :aria-label="`Direction of ${i + 1}`">
+          <select
+            v-model="o.descending"
+            class="field"
+            :aria-label="`Direction of ${i + 1}`"
+            :title="o.descending ? 'highest or latest first' : 'lowest or earliest first'"
+          >
             <option :value="false">lowest or earliest first</option>
             <option :value="true">highest or latest first</option>
           </select>

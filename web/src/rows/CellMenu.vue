@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nextTick, onMounted, ref } from 'vue'
+import { nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 import type { Offer } from '@/statements/narrowing'
 
 const props = defineProps<{ x: number; y: number; title: string; offers: Offer[]; text?: string }>()
@@ -9,15 +9,21 @@ const menu = ref<HTMLElement>()
 const place = ref({ left: props.x + 'px', top: props.y + 'px' })
 const copied = ref(false)
 
-onMounted(async () => {
-  await nextTick()
+/** Where it was asked for, as far as there is room. */
+function settle() {
   const box = menu.value!.getBoundingClientRect()
   place.value = {
     left: Math.max(4, Math.min(props.x, innerWidth - box.width - 8)) + 'px',
     top: Math.max(44, Math.min(props.y, innerHeight - box.height - 8)) + 'px',
   }
+}
+onMounted(async () => {
+  await nextTick()
+  settle()
   items()[0]?.focus()
+  window.addEventListener('resize', settle)
 })
+onBeforeUnmount(() => window.removeEventListener('resize', settle))
 
 const items = () => [...menu.value!.querySelectorAll<HTMLElement>('[role=menuitem]')]
 
@@ -59,6 +65,7 @@ async function copy() {
           type="button"
           role="menuitem"
           tabindex="-1"
+          :title="o.words"
           @click="emit('take', o)"
         >
           {{ o.words }}
@@ -115,7 +122,11 @@ button {
 button:hover,
 button:focus {
   background: var(--act-soft);
-  outline: none;
+}
+
+button:focus {
+  outline: 2px solid var(--focus);
+  outline-offset: -2px;
 }
 
 hr {

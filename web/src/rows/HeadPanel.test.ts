@@ -257,9 +257,15 @@ it('asks under what the page asks, as of the same time', async () => {
   expect((server.to('POST', VALUES)[0] as Call).body).toMatchObject({ statement: 'severity >= 4' })
 })
 
-it('takes the keys when it opens, and is closed by Escape', async () => {
+it('makes the column wider, narrower, and as wide as usual', async () => {
   await at(SITE)
-  expect(document.activeElement).toBe(page.get('.head-panel').element)
-  await page.get('.head-panel').trigger('keydown', { key: 'Escape' })
-  expect(page.emitted('close')).toHaveLength(1)
+  const press = (words: string) =>
+    page
+      .findAll('button')
+      .find((b) => b.text() === words)!
+      .trigger('click')
+  await press('wider')
+  await press('narrower')
+  await press('usual width')
+  expect(page.emitted('width')).toEqual([[32], [-32], [undefined]])
 })

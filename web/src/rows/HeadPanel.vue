@@ -32,7 +32,6 @@ const emit = defineEmits<{
   editor: []
   /** the column is to be so much wider, in pixels; absent for its usual width */
   width: [by?: number]
-  close: []
 }>()
 
 const MOST = 200
@@ -70,10 +69,7 @@ const factWords = (fact: Node) =>
       ? `my ${fact.viewer}, whoever reads`
       : `what the reader says for “${fact.ask}”`
 
-const root = ref<HTMLElement>()
 onMounted(async () => {
-  // The keys go on in the panel: Tab to what is in it, Escape back to the head.
-  root.value?.focus({ preventScroll: true })
   const listed = (all: unknown[]) => {
     chosen.value = all.filter((v) => typeof v !== 'object').map(name)
     facts.value = all.filter((v): v is Node => typeof v === 'object' && v !== null)
@@ -289,7 +285,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
 </script>
 
 <template>
-  <div ref="root" class="head-panel" tabindex="-1" @keydown.esc.stop="emit('close')">
+  <div class="head-panel">
     <div v-if="field.orderable" class="orders" role="group" :aria-label="`Order by ${field.label}`">
       <button
         v-for="(d, i) in ['ascending', 'descending'] as const"
@@ -428,13 +424,8 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
 
 <style scoped>
 .head-panel {
-  outline: none;
   display: grid;
   gap: 8px;
-  max-height: var(--room, 70vh);
-  overflow: auto;
-  margin: -4px;
-  padding: 4px;
 }
 
 .orders {
@@ -519,15 +510,13 @@ legend {
 
 .lines {
   padding-top: 6px;
-  max-height: 220px;
-  overflow: auto;
 }
 
 .line {
   display: flex;
   gap: 7px;
   align-items: baseline;
-  min-height: 27px;
+  min-height: 28px;
   clear: both;
 }
 
@@ -553,7 +542,7 @@ legend {
   gap: 8px;
   margin-top: 6px;
   position: sticky;
-  bottom: -5px;
+  bottom: -12px;
   background: var(--card);
   padding: 5px 0;
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, nextTick, onBeforeUnmount, onMounted, onUpdated, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, onUpdated, ref, watch } from 'vue'
 import type { FieldDescription, Register, Row } from '@/api/client'
 import { cell, figures, isNumeric } from '@/platform/format'
 import { useSession } from '@/people/session'
@@ -15,6 +15,7 @@ import SumLine from './SumLine.vue'
 import { MARK, RUNNING, useColumns } from './useColumns'
 import { HEADS, useGrid } from './useGrid'
 import type { Question } from './useRows'
+import PanelButton from '@/platform/PanelButton.vue'
 
 const props = defineProps<{
   register: Register
@@ -157,13 +158,6 @@ function measure() {
 onMounted(measure)
 onUpdated(measure)
 
-function outside(event: PointerEvent) {
-  const target = event.target as HTMLElement
-  if (opened.value && !target.closest('.el-popover, .narrow')) opened.value = undefined
-}
-onMounted(() => document.addEventListener('pointerdown', outside))
-onBeforeUnmount(() => document.removeEventListener('pointerdown', outside))
-
 watch(
   () => items.value.at(-1)?.index ?? 0,
   (last) => {
@@ -190,20 +184,6 @@ function orderBy(field: FieldDescription, event: MouseEvent) {
 
 /** The head whose panel is open. */
 const opened = ref<string>()
-/** How much of the window is left below the heads. */
-const room = ref(400)
-function openHead(key: string, event: MouseEvent) {
-  room.value = Math.max(
-    220,
-    innerHeight - (event.currentTarget as HTMLElement).getBoundingClientRect().bottom - 50,
-  )
-  opened.value = opened.value === key ? undefined : key
-}
-/** Closes the panel of a head, where the keys go on. */
-function closeHead(key: string) {
-  opened.value = undefined
-  void nextTick(() => root.value?.querySelector<HTMLElement>(`[data-head="${key}"]`)?.focus())
-}
 interface Pointed {
   x: number
   y: number
@@ -424,35 +404,24 @@ function widen(field: FieldDescription, by?: number) {
               <span v-else
                 >{{ head(f) }}<span v-if="f.unit" class="unit">{{ f.unit }}</span></span
               >
-              <ElPopover
-                :visible="opened === f.key"
-                :width="290"
+              <PanelButton
+                :open="opened === f.key"
+                :name="`Narrow by ${f.label}`"
+                :width="300"
                 placement="bottom-start"
-                :teleported="true"
-                :persistent="false"
-                role="dialog"
+                class="narrow"
+                :disabled="waiting"
+                :data-head="f.key"
+                :data-stop="`narrow:${f.key}`"
+                :tabindex="grid.headStop.value === `narrow:${f.key}` ? 0 : -1"
                 :aria-label="`Narrow by ${f.label}`"
+                :title="`Narrow by ${f.label}`"
+                @update:open="opened = $event ? f.key : undefined"
               >
-                <template #reference>
-                  <button
-                    type="button"
-                    class="narrow"
-                    :disabled="waiting"
-                    :data-head="f.key"
-                    :data-stop="`narrow:${f.key}`"
-                    :tabindex="grid.headStop.value === `narrow:${f.key}` ? 0 : -1"
-                    :aria-label="`Narrow by ${f.label}`"
-                    :aria-expanded="opened === f.key"
-                    :title="`Narrow by ${f.label}`"
-                    @click="openHead(f.key, $event)"
-                    @keydown.esc="opened === f.key && ($event.stopPropagation(), closeHead(f.key))"
-                  >
-                    <svg viewBox="0 0 10 10" aria-hidden="true"><path d="M1.5 3.5 5 7l3.5-3.5" /></svg>
-                  </button>
+                <template #button>
+                  <svg viewBox="0 0 10 10" aria-hidden="true"><path d="M1.5 3.5 5 7l3.5-3.5" /></svg>
                 </template>
                 <HeadPanel
-                  v-if="opened === f.key"
-                  :style="{ '--room': room + 'px' }"
                   :field="f"
                   :question="question"
                   :tree="tree"
@@ -462,9 +431,8 @@ function widen(field: FieldDescription, by?: number) {
                   @order="(direction, beside) => orderOf(f, direction, beside)"
                   @editor="((opened = undefined), emit('write', f.key))"
                   @width="widen(f, $event)"
-                  @close="closeHead(f.key)"
                 />
-              </ElPopover>
+              </PanelButton>
               <span
                 class="edge"
                 aria-hidden="true"
@@ -618,7 +586,7 @@ function widen(field: FieldDescription, by?: number) {
 </template>
 
 <style scoped>
-.narrow,
+th :deep(.narrow),
 .by-cell {
   position: absolute;
   width: 24px !important;
@@ -630,26 +598,34 @@ function widen(field: FieldDescription, by?: number) {
   border: 0;
 }
 
-.narrow {
+th :deep(.narrow) {
   right: 8px;
   top: 2px;
   background: var(--head) !important;
   opacity: 0;
 }
 
-th:hover .narrow,
-.narrow:focus-visible,
-.narrow[aria-expanded='true'] {
+th:hover :deep(.narrow),
+th :deep(.narrow:focus-visible),
+th :deep(.narrow[aria-expanded='true']) {
   opacity: 1;
 }
 
+/* Without a mouse nothing can be pointed at to be seen. */
+@media (hover: none) {
+  th :deep(.narrow) {
+    opacity: 1;
+  }
+}
+
 .by-cell {
+  z-index: 2;
   background: var(--head);
   border: 1px solid var(--rule-strong);
   border-radius: 3px;
 }
 
-.narrow svg,
+th :deep(.narrow) svg,
 .by-cell svg {
   width: 11px;
   stroke: var(--act);

@@ -473,6 +473,7 @@ const verb = computed(() => criteria.windowVerb(field.value, draft.test))
             maxlength="60"
             :aria-label="blanks > 1 ? 'Ask whoever reads for the first' : 'Ask whoever reads'"
             placeholder="under a label, such as “days overdue”"
+            title="Under a label, such as “days overdue”"
           />
         </label>
         <label v-if="blanks > 1" class="ask">
@@ -523,7 +524,7 @@ const verb = computed(() => criteria.windowVerb(field.value, draft.test))
 
 .type {
   float: right;
-  color: var(--ink-3);
+  color: var(--ink-2);
   padding-left: 16px;
 }
 
@@ -683,7 +684,8 @@ footer {
   gap: 10px;
   align-items: baseline;
   position: sticky;
-  bottom: 0;
+  /* at the edge of the page, which has room at its end */
+  bottom: -30px;
   margin: 12px -14px -12px;
   border-top: 1px solid var(--rule);
   padding: 8px 14px;
@@ -699,7 +701,16 @@ footer .hint {
 }
 
 @media (max-width: 640px) {
+  footer .hint {
+    display: none;
+  }
+
   .editor {
+    padding-inline: 8px;
+  }
+
+  footer {
+    margin-inline: -8px;
     padding-inline: 8px;
   }
 

@@ -245,6 +245,7 @@ announceRested(() => `${counted(found.value.length, 'view')} of ${views.all.leng
         type="search"
         aria-label="Search views"
         placeholder="Name, purpose, field, person, team, words of the statement"
+        title="Name, purpose, field, person, team, words of the statement"
       />
       <button type="button" class="word" @click="fileOpen = true">Export or import…</button>
     </header>

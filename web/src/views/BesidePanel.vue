@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, onMounted } from 'vue'
 import type { Register } from '@/api/client'
 import { alongArrows } from '@/platform/arrows'
 import EdgesPanel from '@/rows/EdgesPanel.vue'
@@ -36,6 +36,12 @@ function keys(event: KeyboardEvent) {
   side.value = to
   document.getElementById(`side-${to}`)?.focus()
 }
+
+// On a narrow page it stands in the place of the records (as QuestionPage's styles have it), and takes the keys from them.
+onMounted(async () => {
+  await nextTick()
+  if (matchMedia('(max-width: 760px)').matches) document.getElementById(`side-${side.value}`)?.focus()
+})
 </script>
 
 <template>
@@ -132,17 +138,5 @@ function keys(event: KeyboardEvent) {
 .tabs .close {
   margin-left: auto;
   font-weight: 400;
-}
-
-@media (max-width: 1000px) {
-  .side {
-    position: fixed;
-    right: 0;
-    top: var(--top);
-    bottom: 0;
-    width: min(320px, 100%);
-    box-shadow: var(--shadow);
-    z-index: 4;
-  }
 }
 </style>

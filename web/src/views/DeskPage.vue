@@ -11,7 +11,6 @@ import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import { useSetup } from '@/setup/setup'
 import { useArrangement } from './arrangement'
-import ListEdge from './ListEdge.vue'
 import SideList from './SideList.vue'
 import { useViews } from './store'
 
@@ -256,8 +255,7 @@ watch(
         </template>
       </ElDropdown>
     </header>
-    <SideList :trouble="trouble" @gone="menuOpen = false" />
-    <ListEdge v-model="width" :style="{ left: width + 'px' }" />
+    <SideList v-model:width="width" :trouble="trouble" @gone="menuOpen = false" />
     <div id="page" class="page" :class="{ watched: session.watcher }" tabindex="-1">
       <p v-if="session.watcher" class="watching">
         {{ session.watcher }}, you see what {{ session.current?.person.fullName }} sees, and change nothing.

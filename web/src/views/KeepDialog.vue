@@ -72,6 +72,7 @@ function addLabel(label: string) {
         class="field"
         maxlength="300"
         placeholder="Words by which it is found, separated by commas: month end, audit"
+        title="Words by which it is found, separated by commas: month end, audit"
       />
       <p v-if="others.length" class="known">
         Also in use:

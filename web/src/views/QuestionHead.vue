@@ -83,8 +83,10 @@ function more(what: string) {
   <header>
     <div class="title">
       <h1 :title="name">{{ name }}</h1>
-      <span v-if="view" class="about">{{ sharing(view) }} · v{{ view.version + 1 }}</span>
-      <span v-else class="about">
+      <span v-if="view" class="about" :title="sharing(view)"
+        >{{ sharing(view) }} · v{{ view.version + 1 }}</span
+      >
+      <span v-else class="about" :title="beginning ? `Your team begins with ${beginning.name}` : 'register'">
         register<template v-if="beginning">
           · your team begins with
           <RouterLink :to="`/views/${beginning.id}`">{{ beginning.name }}</RouterLink></template
@@ -244,6 +246,22 @@ h1 {
   header,
   .acts {
     flex-wrap: wrap;
+    row-gap: 4px;
+  }
+
+  .title {
+    flex: 1 1 300px;
+    flex-wrap: wrap;
+    gap: 0 12px;
+  }
+
+  h1 {
+    white-space: normal;
+    overflow-wrap: anywhere;
+  }
+
+  .about {
+    white-space: normal;
   }
 }
 </style>

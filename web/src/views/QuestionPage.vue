@@ -656,12 +656,12 @@ const table = useHeld(
 <style scoped>
 .question {
   display: grid;
-  grid-template-columns: 1fr;
+  grid-template-columns: minmax(0, 1fr);
   min-height: 0;
 }
 
 .question.beside {
-  grid-template-columns: 1fr 288px;
+  grid-template-columns: minmax(0, 1fr) 288px;
 }
 
 .sheet {
@@ -814,9 +814,21 @@ const table = useHeld(
   }
 }
 
-@media (max-width: 1000px) {
+/* Where there is no room for both, what is open beside the page stands in its place until it is closed. */
+@media (max-width: 760px) {
   .question.beside {
-    grid-template-columns: 1fr;
+    position: relative;
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .question.beside .sheet {
+    visibility: hidden;
+  }
+
+  .question.beside > :deep(aside) {
+    position: absolute;
+    inset: 0;
+    border-left: 0;
   }
 }
 </style>

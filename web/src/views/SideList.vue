@@ -12,9 +12,12 @@ import ArrangePanel from './ArrangePanel.vue'
 import ListLine from './ListLine.vue'
 import ListSection from './ListSection.vue'
 import { useViews } from './store'
+import ListEdge from './ListEdge.vue'
 
 /** The list of views and registers beside every page. */
 defineProps<{ trouble: string }>()
+/** how wide it is, in CSS pixels */
+const width = defineModel<number>('width', { required: true })
 /** a place was chosen */
 const emit = defineEmits<{ gone: [] }>()
 const session = useSession()
@@ -153,6 +156,7 @@ function clicked(event: MouseEvent) {
       <ListLine v-if="setup.steps.some((s) => s.state === 'OPEN')" to="/setup" name="Set up" />
       <ListLine v-if="session.readsEverything" to="/people" name="People" within />
     </ul>
+    <ListEdge v-model="width" :style="{ left: width + 'px' }" />
   </nav>
 </template>
 
@@ -182,7 +186,7 @@ a.rest:hover {
   background: var(--head);
 }
 
-.arrange {
+.list :deep(.arrange) {
   font-weight: 400;
   font-size: 13px;
   padding: 0 6px;

@@ -27,7 +27,7 @@ export function useActs(
     }
     if (
       typing ||
-      target.closest('.el-dialog, .el-popover, .panel, .editor') ||
+      target.closest('.el-dialog, .panel, .editor') ||
       event.ctrlKey ||
       event.metaKey ||
       event.altKey
