@@ -285,10 +285,4 @@ async function combine() {
   flex-wrap: wrap;
   gap: 4px 18px;
 }
-
-/* As wide as its words: the table is moved sideways where there is no room for them. */
-table select.field {
-  width: auto;
-  min-width: max-content;
-}
 </style>
