@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, inject, ref } from 'vue'
+import { computed, defineAsyncComponent, inject, ref, watch } from 'vue'
 import type { Outline, Register } from '@/api/client'
 import CriterionEditor from './CriterionEditor.vue'
 import { capitalised } from '@/platform/format'
@@ -53,6 +53,16 @@ useFocusKept(
   () => props.settling,
 )
 const adding = computed(() => desk.opened.value?.path === '' && desk.opened.value.adds === 'all')
+
+// What was written is left or taken: the keys go back to what opened it, if they are nowhere else.
+watch(
+  () => props.writing,
+  (now) => {
+    if (!now && document.activeElement === document.body)
+      root.value?.querySelector<HTMLElement>('.write')?.focus()
+  },
+  { flush: 'post' },
+)
 </script>
 
 <template>

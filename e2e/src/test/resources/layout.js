@@ -12,6 +12,22 @@
   const all = (selector) => [...(modal ?? document.body).querySelectorAll(selector)].filter(seen)
   const aside = '.hidden-text, .skips, .skip, .cm-editor, svg, [inert], script, style'
 
+  const known = new Map()
+  /* Whether it cuts off what stands beyond it, and whether that can be scrolled to. */
+  const clipping = (e) => {
+    if (!known.has(e)) {
+      const { overflowX, overflowY } = getComputedStyle(e)
+      const is = overflowX !== 'visible' || overflowY !== 'visible'
+      known.set(e, is && { at: e, box: e.getBoundingClientRect(), scrolls: /auto|scroll/.test(overflowX + overflowY) })
+    }
+    return known.get(e)
+  }
+  const clippers = (from) => {
+    const list = []
+    for (let at = from; at; at = at.parentElement) if (clipping(at)) list.push(clipping(at))
+    return list
+  }
+
   // ---------------------------------------------------------------- beyond the edges of the window
   for (const e of all('button, a, input, select, textarea, h1, h2, h3, p, label, li, legend, dt, dd')) {
     if (e.closest('.table, table, pre, .scrolls, ' + aside)) continue
@@ -33,23 +49,16 @@
   while (walker.nextNode()) {
     const node = walker.currentNode
     const e = node.parentElement
-    if (!node.data.trim() || !e || e.closest(aside + ', select, textarea, option') || !seen(e)) continue
+    if (!node.data.trim() || !e || !seen(e) || e.closest(aside + ', select, textarea, option')) continue
     const range = document.createRange()
     range.selectNodeContents(node)
     const rects = [...range.getClientRects()].filter((r) => r.width > 1 && r.height > 1)
     if (rects.length) texts.push({ e, rects, data: node.data.trim() })
   }
-  const clips = (e) => {
-    for (let at = e; at && at !== document.body; at = at.parentElement) {
-      const style = getComputedStyle(at)
-      if (style.overflowX === 'visible' && style.overflowY === 'visible') continue
-      return { at, scrolls: /auto|scroll/.test(style.overflowX + style.overflowY) }
-    }
-  }
   for (const { e, rects } of texts) {
-    const clip = clips(e)
-    if (!clip || clip.scrolls) continue
-    const box = clip.at.getBoundingClientRect()
+    const clip = clippers(e)[0]
+    if (!clip || clip.scrolls || clip.at === document.body) continue
+    const { box } = clip
     const cut = rects.some((r) => r.right > box.right + 2 || r.left < box.left - 2 || r.bottom > box.bottom + r.height / 2)
     if (cut && !titled(e, clip.at)) say('cut off without a title', e)
   }
@@ -67,12 +76,7 @@
   const over = '[role=dialog], .el-overlay, .el-popper, [role=menu], .panel, .ground, .outage'
   const inSight = (e, x, y) => {
     if (x < 0 || y < 0 || x >= innerWidth || y >= innerHeight) return false
-    for (let at = e.parentElement; at; at = at.parentElement) {
-      const style = getComputedStyle(at)
-      if (style.overflowX === 'visible' && style.overflowY === 'visible') continue
-      const r = at.getBoundingClientRect()
-      if (x < r.left || x > r.right || y < r.top || y > r.bottom) return false
-    }
+    for (const { box: r } of clippers(e.parentElement)) if (x < r.left || x > r.right || y < r.top || y > r.bottom) return false
     return true
   }
   const own = (e, top) =>
@@ -108,10 +112,7 @@
   /* What of it is not cut off by anything that it is in. */
   const within = (e, r) => {
     let { left, top, right, bottom } = r
-    for (let at = e; at; at = at.parentElement) {
-      const style = getComputedStyle(at)
-      if (style.overflowX === 'visible' && style.overflowY === 'visible') continue
-      const box = at.getBoundingClientRect()
+    for (const { box } of clippers(e)) {
       left = Math.max(left, box.left)
       top = Math.max(top, box.top)
       right = Math.min(right, box.right)
@@ -134,11 +135,12 @@
   for (let i = 0; i < shown.length; i++)
     for (let j = i + 1; j < shown.length; j++) {
       const [a, b] = [shown[i], shown[j]]
-      // What has opened over the page hides what is below it, whose ends may be seen beside it.
-      if (a.e === b.e || !a.e.closest(over) !== !b.e.closest(over)) continue
+      if (a.e === b.e) continue
       const wide = Math.min(a.r.right, b.r.right) - Math.max(a.r.left, b.r.left)
       const high = Math.min(a.r.bottom, b.r.bottom) - Math.max(a.r.top, b.r.top)
-      if (wide > 3 && high > Math.min(a.r.height, b.r.height) / 2) say('words over words', a.e, `and ${b.data.slice(0, 30)}`)
+      if (wide <= 3 || high <= Math.min(a.r.height, b.r.height) / 2) continue
+      // What has opened over the page hides what is below it, whose ends may be seen beside it.
+      if (!a.e.closest(over) === !b.e.closest(over)) say('words over words', a.e, `and ${b.data.slice(0, 30)}`)
     }
   return [...new Set(found)].slice(0, 12)
 }

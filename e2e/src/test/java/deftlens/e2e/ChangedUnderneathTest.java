@@ -52,7 +52,7 @@ class ChangedUnderneathTest extends Journey {
     private static void changeBack(Page page) {
         renameShips(page, "Big ship", "Ship", "60");
         button(page, "Change them for everyone").click();
-        assertThat(page.getByText("Saved. It holds for everybody from now on.")).isVisible();
+        assertThat(seen(page, "Saved. It holds for everybody from now on.")).isVisible();
     }
 
     @Test
@@ -72,8 +72,8 @@ class ChangedUnderneathTest extends Journey {
         assertThat(dialog(ines, "Others rest on these bands")).containsText("Asta Quill");
         expectAccessible(ines, "the review of bands");
         button(ines, "Change them for everyone").click();
-        assertThat(ines.getByText("Saved. It holds for everybody from now on.")).isVisible();
-        assertThat(asta.getByText("the bands of Length changed")).isVisible();
+        assertThat(seen(ines, "Saved. It holds for everybody from now on.")).isVisible();
+        assertThat(seen(asta, "the bands of Length changed")).isVisible();
         assertThat(statement(asta)).containsText("“Coaster” or “Big ship”");
         assertThat(asta.locator(".matching"))
                 .hasText(counted(
@@ -88,7 +88,7 @@ class ChangedUnderneathTest extends Journey {
         // A link from before the change says what it cannot read.
         Page wren = signedIn("Wren Halloway");
         open(wren, "/registers/stays?where=" + URLEncoder.encode("length is in band \"Ship\"", StandardCharsets.UTF_8));
-        assertThat(wren.getByText("“Ship” is no band of Length")).isVisible();
+        assertThat(seen(wren, "“Ship” is no band of Length")).isVisible();
         changeBack(ines);
         open(asta, larger.replaceFirst("https?://[^/]+", ""));
         assertThat(statement(asta)).containsText("“Coaster” or “Ship”");
@@ -111,7 +111,7 @@ class ChangedUnderneathTest extends Journey {
                 .isVisible();
         ines.getByLabel("Time zone").first().selectOption("Asia/Tokyo");
         exactButton(ines, "Save").click();
-        assertThat(asta.getByText("days are those of Asia/Tokyo now")).isVisible();
+        assertThat(seen(asta, "days are those of Asia/Tokyo now")).isVisible();
         expectCount(
                 asta,
                 counted(
@@ -130,11 +130,11 @@ class ChangedUnderneathTest extends Journey {
         String id = TestServer.query("select min(id) from records.defects where site is not null and cost is not null");
         TestServer.sql("update records.defects set cost = cost + 1000 where id = " + id);
         try {
-            assertThat(asta.getByText("Since you opened it: 1 group changed.")).isVisible();
+            assertThat(seen(asta, "Since you opened it: 1 group changed.")).isVisible();
             assertThat(whole).not().containsText(cost());
             button(asta, "Show it now").click();
             assertThat(whole).containsText(cost());
-            assertThat(asta.getByText("Since you opened it")).hasCount(0);
+            assertThat(seen(asta, "Since you opened it")).hasCount(0);
         } finally {
             TestServer.sql("update records.defects set cost = cost - 1000 where id = " + id);
         }
@@ -154,11 +154,10 @@ class ChangedUnderneathTest extends Journey {
                 + " and register_id = (select id from register where key = 'closures')");
         try {
             open(ines, "/registers/water");
-            assertThat(ines.getByText("“What” is empty in the records of Closures"))
-                    .isVisible();
+            assertThat(seen(ines, "“What” is empty in the records of Closures")).isVisible();
             open(ines, "/views?only=attention");
             button(ines, "Look now").click();
-            assertThat(ines.getByText("just now: ")).isVisible();
+            assertThat(seen(ines, "just now: ")).isVisible();
             link(ines, "On the water").last().click();
             button(ines, "Source").click();
             link(ines, "Change what its fields are read from").click();

@@ -67,7 +67,7 @@ class FirstUseTest extends Journey {
         expectSettled(bram);
         String asShared = bram.locator(".matching").innerText();
         bram.getByLabel("Type what you look for").last().fill("severity over 4");
-        assertThat(bram.getByText("severity is more than 4").first()).isVisible();
+        assertThat(seen(bram, "severity is more than 4").first()).isVisible();
         bram.keyboard().press("Enter");
         assertThat(statement(bram)).containsText("severity is more than 4");
         assertThat(button(bram, "Save for me")).isVisible();
@@ -113,13 +113,13 @@ class FirstUseTest extends Journey {
             expectAccessible(ines, "setting up");
             button(ines, "Later: Organisation").click();
             assertThat(steps.nth(1)).containsText("Left for later.");
-            assertThat(ines.getByText("Nothing is left to do.")).isVisible();
+            assertThat(seen(ines, "Nothing is left to do.")).isVisible();
             assertThat(ines.getByRole(AriaRole.NAVIGATION)
                             .getByRole(AriaRole.LINK, new Locator.GetByRoleOptions().setName("Set up")))
                     .hasCount(0);
 
             link(ines, "Try the sample").click();
-            assertThat(ines.getByText("Sample tickets.csv: 160 rows")).isVisible();
+            assertThat(seen(ines, "Sample tickets.csv: 160 rows")).isVisible();
             button(ines, "Import 160 rows").click();
             link(ines, "Open Sample tickets").click();
             assertThat(ines.locator(".matching")).hasText("160 of 160");

@@ -100,6 +100,11 @@ abstract class Journey {
                 AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name).setExact(true));
     }
 
+    /** Words on the page where they are seen; what is announced besides has them, too. */
+    static Locator seen(Page page, String words) {
+        return page.getByText(words).and(page.locator(":not([role=status])"));
+    }
+
     static Locator link(Page page, String name) {
         return page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName(name));
     }
@@ -207,12 +212,35 @@ abstract class Journey {
               .filter(([seen, name]) => /[\\p{L}\\p{N}]/u.test(seen) && !name.toLowerCase().startsWith(seen.toLowerCase()))
               .map((both) => both.join(' is called '))""";
 
-    /** No violation of WCAG 2.2 AA that axe can find, and names that begin with what is seen. */
+    /** The widths at which every screen is looked at, in CSS pixels; 640 and 320 are 1280 at 200 and 400 %. */
+    static final int[] WIDTHS = {1280, 1024, 900, 768, 640, 480, 390, 320};
+
+    /** Those of them at which a state is looked at that only one journey comes to. */
+    private static final int[] SOME_WIDTHS = {1280, 640, 320};
+
+    private static final String LAYOUT = resource("/layout.js");
+
+    /**
+     * No violation of WCAG 2.2 AA or of its best practices that axe can find, in both themes, names that begin with what is seen, and
+     * nothing cut off, covered or out of the frame at some widths.
+     */
     static void expectAccessible(Page page, String screen) {
         assertThat(page.locator(".table.waiting")).hasCount(0);
         Assertions.assertThat((List<?>) page.evaluate(MISNAMED))
                 .as("names on " + screen)
                 .isEmpty();
+        expectLaidOut(page, screen, SOME_WIDTHS);
+        boolean dark = (boolean) page.evaluate(IS_DARK);
+        expectNoViolation(page, screen);
+        page.evaluate(SET_DARK, !dark);
+        expectNoViolation(page, screen + (dark ? ", light" : ", dark"));
+        page.evaluate(SET_DARK, dark);
+    }
+
+    private static final String IS_DARK = "() => document.documentElement.classList.contains('dark')";
+    private static final String SET_DARK = "dark => document.documentElement.classList.toggle('dark', dark)";
+
+    private static void expectNoViolation(Page page, String screen) {
         List<Rule> violations = new AxeBuilder(page)
                 .withTags(List.of("wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"))
                 .analyze()
@@ -226,6 +254,34 @@ abstract class Journey {
                         .toList())
                 .as(screen)
                 .isEmpty();
+    }
+
+    /** Nothing is cut off without a title, covered, out of the frame, or over other words, at any of these widths. */
+    static void expectLaidOut(Page page, String screen, int... widths) {
+        var size = page.viewportSize();
+        for (int width : widths) {
+            page.setViewportSize(width, size.height);
+            // What moves to its place takes some frames; what is still wrong then is wrong.
+            List<?> wrong = List.of();
+            for (int tries = 0; tries < 12; tries++) {
+                wrong = (List<?>) page.evaluate(LAYOUT);
+                if (wrong.isEmpty()) {
+                    break;
+                }
+                page.waitForTimeout(100);
+            }
+            Assertions.assertThat(wrong).as("%s at %d pixels", screen, width).isEmpty();
+        }
+        page.setViewportSize(size.width, size.height);
+    }
+
+    private static String resource(String name) {
+        try (var in = Journey.class.getResourceAsStream(name)) {
+            String text = new String(in.readAllBytes(), java.nio.charset.StandardCharsets.UTF_8);
+            return text.substring(text.indexOf("() =>"));
+        } catch (java.io.IOException e) {
+            throw new java.io.UncheckedIOException(e);
+        }
     }
 
     /** Of every page of a journey that failed, a picture is left in {@code e2e/target}. */

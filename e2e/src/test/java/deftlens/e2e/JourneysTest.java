@@ -184,7 +184,7 @@ class JourneysTest extends Journey {
         // Those that nobody has are named, and taken out by one click.
         assertThat(statement(ines)).containsText("M-999998");
         button(ines, "Change the order").click();
-        ines.getByText("As listed: in the order of the list of Number").click();
+        seen(ines, "As listed: in the order of the list of Number").click();
         assertThat(statement(ines)).containsText("Number, as listed");
         ines.keyboard().press("Escape");
         Locator first = ines.locator("td[data-field='number']");

@@ -210,8 +210,8 @@ class NarrowingTest extends Journey {
         ines.mouse().move(box.x + box.width * 0.4, box.y + 20);
         ines.mouse().down();
         ines.mouse().move(box.x + box.width * 0.55, box.y + 20);
-        assertThat(rail.getByRole(AriaRole.STATUS)).containsText(" to ");
-        String drawn = rail.getByRole(AriaRole.STATUS).innerText();
+        assertThat(rail.locator(".bounds")).containsText(" to ");
+        String drawn = rail.locator(".bounds").innerText();
         ines.mouse().up();
         String[] days = drawn.split(" to ");
         expect(

@@ -62,7 +62,7 @@ class ShapeTest extends Journey {
         tomas.keyboard().press("s");
         panel(tomas).getByLabel("Running Amount").selectOption("beginning");
         tomas.keyboard().press("Escape");
-        assertThat(tomas.getByText("After the last of them:")).isVisible();
+        assertThat(seen(tomas, "After the last of them:")).isVisible();
         assertThat(tomas.locator("td.running").first()).not().hasText("");
         assertThat(tomas.locator("tr.more").first())
                 .containsText(tomas.locator("td.running").first().innerText());
@@ -89,7 +89,7 @@ class ShapeTest extends Journey {
         ines.keyboard().press("Shift+ArrowUp");
         assertThat(at).hasText(matches.get(0));
         ines.keyboard().press("Shift+ArrowUp");
-        assertThat(ines.getByText("There is no match before this one.")).isVisible();
+        assertThat(seen(ines, "There is no match before this one.")).isVisible();
         assertThat(at).hasText(matches.get(0));
         expectAccessible(ines, "from match to match");
     }

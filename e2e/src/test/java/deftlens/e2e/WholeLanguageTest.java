@@ -185,7 +185,7 @@ class WholeLanguageTest extends Journey {
                         + URLEncoder.encode("severity >= 4 and due before today", StandardCharsets.UTF_8));
         expectCount(ines, defects("severity >= 4 and due < '2026-11-23'"));
         button(ines, "More").click();
-        ines.getByText("As an open filter").click();
+        seen(ines, "As an open filter").click();
         Locator dialog = ines.getByRole(AriaRole.DIALOG);
         assertThat(dialog).containsText("severity >= 4 AND due < DATE('2026-11-23')");
         assertThat(dialog).containsText("is written as it stands now");
@@ -224,7 +224,7 @@ class WholeLanguageTest extends Journey {
         ines.getByLabel("A file of holidays")
                 .setInputFiles(new FilePayload(
                         "days.csv", "text/csv", "Harbour fair;19.11.2026\n".getBytes(StandardCharsets.UTF_8)));
-        assertThat(ines.getByText("1 day of days.csv was added. Nothing is saved yet."))
+        assertThat(seen(ines, "1 day of days.csv was added. Nothing is saved yet."))
                 .isVisible();
         exactButton(ines, "Save").click();
         assertThat(ines.getByRole(AriaRole.STATUS).first()).containsText("Saved.");
@@ -353,6 +353,6 @@ class WholeLanguageTest extends Journey {
         expectCount(asta, defects("due < '2026-07-01'"));
         offered.fill("");
         exactButton(ines, "Save").click();
-        assertThat(ines.getByText("Saved.")).isVisible();
+        assertThat(seen(ines, "Saved.")).isVisible();
     }
 }
