@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import {
   api,
@@ -217,6 +217,15 @@ const readingOf = ({ encoding, delimiter, sheet, namesAt }: FileLook) => ({
 const present = computed(() => (into.value ? catalogue.totals[into.value] : undefined))
 const replaceOpen = ref(false)
 announceRested(() => hindered.value)
+
+// The file is read: the keys go on at what it is, above how it was read.
+const heading = ref<HTMLElement>()
+watch(
+  () => look.value !== undefined && !run.value,
+  (now) => {
+    if (now) void nextTick(() => heading.value?.focus())
+  },
+)
 </script>
 
 <template>
@@ -253,7 +262,7 @@ announceRested(() => hindered.value)
 
       <template v-if="look && !run">
         <section aria-labelledby="the-file">
-          <h2 id="the-file">{{ look.name }}: {{ counted(look.rows, 'row') }}</h2>
+          <h2 id="the-file" ref="heading" tabindex="-1">{{ look.name }}: {{ counted(look.rows, 'row') }}</h2>
           <div class="pair">
             <label v-if="!look.spreadsheet">
               Encoding

@@ -43,6 +43,17 @@ describe('the keys, when what had them goes', () => {
     expect(focused()).toBe('a')
   })
 
+  it('wait for what is being drawn anew', async () => {
+    document.querySelector('p')!.setAttribute('aria-busy', 'true')
+    at('b').focus()
+    at('b').remove()
+    await waited()
+    expect(document.activeElement).toBe(document.body)
+    document.querySelector('p')!.setAttribute('aria-busy', 'false')
+    await waited()
+    expect(focused()).toBe('c')
+  })
+
   it('come back to what could not be pressed for a while', async () => {
     at('b').focus()
     at('b').blur()

@@ -52,6 +52,8 @@ export function keepFocus(root: HTMLElement): () => void {
   }
   function restore() {
     if (!last || document.activeElement !== document.body) return
+    // What is being drawn anew may say itself where they go once it stands.
+    if (root.querySelector('[aria-busy="true"]')) return look()
     if (isSeen(last)) {
       // It is there: perhaps it can be pressed again, or it will be.
       if (!last.matches(':disabled')) last.focus({ preventScroll: true })
@@ -68,7 +70,7 @@ export function keepFocus(root: HTMLElement): () => void {
     childList: true,
     subtree: true,
     attributes: true,
-    attributeFilter: ['disabled', 'hidden'],
+    attributeFilter: ['disabled', 'hidden', 'aria-busy'],
   })
   document.addEventListener('focusin', note)
   document.addEventListener('pointerdown', left, true)

@@ -832,6 +832,12 @@ header {
   justify-content: start;
 }
 
+@media (max-width: 640px) {
+  .relation {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+
 .adding {
   margin-top: 10px;
   display: grid;

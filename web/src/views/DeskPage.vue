@@ -257,10 +257,10 @@ watch(
     </header>
     <SideList v-model:width="width" :trouble="trouble" @gone="menuOpen = false" />
     <div id="page" class="page" :class="{ watched: session.watcher }" tabindex="-1">
-      <p v-if="session.watcher" class="watching">
+      <section v-if="session.watcher" class="watching" aria-label="Looking as somebody else">
         {{ session.watcher }}, you see what {{ session.current?.person.fullName }} sees, and change nothing.
         <button type="button" class="word" @click="session.lookAsOneself()">Be yourself again</button>
-      </p>
+      </section>
       <RouterView />
     </div>
     <section>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useViews } from './store'
+import { vRoving } from '@/platform/roving'
 
 const open = defineModel<boolean>({ required: true })
 const props = defineProps<{
@@ -74,7 +75,7 @@ function addLabel(label: string) {
         placeholder="Words by which it is found, separated by commas: month end, audit"
         title="Words by which it is found, separated by commas: month end, audit"
       />
-      <p v-if="others.length" class="known">
+      <p v-if="others.length" v-roving class="known" role="group" aria-label="Labels in use">
         Also in use:
         <button v-for="l in others" :key="l" type="button" class="label" @click="addLabel(l)">{{ l }}</button>
       </p>

@@ -60,7 +60,8 @@
     if (!clip || clip.scrolls || clip.at === document.body) continue
     const { box } = clip
     const cut = rects.some((r) => r.right > box.right + 2 || r.left < box.left - 2 || r.bottom > box.bottom + r.height / 2)
-    if (cut && !titled(e, clip.at)) say('cut off without a title', e)
+    const whole = clip.at.closest('a, button, label, th, td, li') ?? clip.at
+    if (cut && !titled(e, whole)) say('cut off without a title', e)
   }
   const pen = document.createElement('canvas').getContext('2d')
   for (const e of all('select, input[placeholder]')) {

@@ -34,6 +34,7 @@ public class DemoServer extends TestServer {
     protected String cleaning() {
         return "delete from trail where subject = 'view' and subject_id > " + VIEWS_OF_THE_DEMO
                 + "; delete from kept_view where id > " + VIEWS_OF_THE_DEMO
-                + "; truncate spring_session, pin, record_seen, view_opening, view_reader, view_attention, team_view cascade";
+                + "; truncate spring_session, pin, record_seen, view_opening, view_reader, view_attention, team_view cascade"
+                + "; update person set list_arrangement = null where list_arrangement is not null";
     }
 }
