@@ -65,6 +65,15 @@ describe('the keys, when what had them goes', () => {
     expect(focused()).toBe('b')
   })
 
+  it('are not called back by what gave them away', async () => {
+    at('b').focus()
+    at('b').blur()
+    await new Promise((done) => setTimeout(done, 5))
+    at('c').remove()
+    await waited()
+    expect(document.activeElement).toBe(document.body)
+  })
+
   it('are not called back by who clicked beside everything', async () => {
     at('b').focus()
     document.querySelector('p')!.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true }))

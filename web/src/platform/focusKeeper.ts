@@ -40,6 +40,20 @@ export function keepFocus(root: HTMLElement): () => void {
     }
     before.reverse()
   }
+  /** What gave the keys away by itself, and could have them still, is not called back either. */
+  function gave() {
+    const by = last
+    window.setTimeout(() => {
+      if (
+        last === by &&
+        by &&
+        document.activeElement === document.body &&
+        isSeen(by) &&
+        !by.matches(':disabled')
+      )
+        last = undefined
+    })
+  }
   function left(event: PointerEvent) {
     // What is clicked beside everything that can be reached takes the keys away on purpose.
     if (!(event.target as HTMLElement).closest?.(REACHED + ', label, [tabindex]')) last = undefined
@@ -73,11 +87,13 @@ export function keepFocus(root: HTMLElement): () => void {
     attributeFilter: ['disabled', 'hidden', 'aria-busy'],
   })
   document.addEventListener('focusin', note)
+  document.addEventListener('focusout', gave)
   document.addEventListener('pointerdown', left, true)
   return () => {
     window.clearTimeout(timer)
     watcher.disconnect()
     document.removeEventListener('focusin', note)
+    document.removeEventListener('focusout', gave)
     document.removeEventListener('pointerdown', left, true)
   }
 }
