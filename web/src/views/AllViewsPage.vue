@@ -398,8 +398,7 @@ header .field {
 
 .finding .field {
   width: auto;
-  max-width: 170px;
-  padding: 3px 6px;
+  max-width: 190px;
 }
 
 .many {

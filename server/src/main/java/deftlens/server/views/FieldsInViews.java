@@ -85,9 +85,11 @@ class FieldsInViews {
             throw Problem.forbidden("Only an administrator removes fields.");
         }
         Described described = registers.get(key, who);
+        // First of all this: it says when there is no such field.
+        List<String> needed = removal.needed(key, field);
         return new FieldUse(
                 values(described, field, who),
-                removal.needed(key, field),
+                needed,
                 using(described, c -> c.names(field), view -> parts.uses(view, Set.of(field)), who));
     }
 

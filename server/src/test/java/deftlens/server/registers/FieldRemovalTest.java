@@ -154,6 +154,7 @@ class FieldRemovalTest {
 
     @Test
     void whatRestsOnAFieldIsSaidFirst() throws SQLException {
+        assertThat(ada.get(AT + "/fields/nothing/use").status()).isEqualTo(404);
         Map<String, String> reasons = new HashMap<>();
         for (String field : List.of("number", "came", "left_at", "price", "yard")) {
             JsonNode needed = use(field).get("needed");
