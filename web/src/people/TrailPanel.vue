@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, data, sentence, type Entered, type Profile } from '@/api/client'
+import { api, data, isAborted, latest, sentence, type Entered, type Profile } from '@/api/client'
 import { moment } from '@/platform/format'
 import { useSession } from './session'
 import { what } from './trail'
@@ -18,32 +18,29 @@ const entries = ref<Entered[]>([])
 const next = ref<string>()
 const trouble = ref('')
 const busy = ref(false)
+/** What was asked first may be answered last: only the last question counts. */
+const asking = latest()
 
 watch([kind, person, from, to], () => void load(), { immediate: true })
 async function load(more = false) {
   busy.value = true
   trouble.value = ''
   try {
-    const page = await data(
-      api.GET('/api/trail', {
-        params: {
-          query: {
-            kind: kind.value,
-            person: person.value || undefined,
-            from: from.value || undefined,
-            to: to.value || undefined,
-            before: more ? next.value : undefined,
-          },
-        },
-      }),
-    )
+    const query = {
+      kind: kind.value,
+      person: person.value || undefined,
+      from: from.value || undefined,
+      to: to.value || undefined,
+      before: more ? next.value : undefined,
+    }
+    const page = await asking.ask((signal) => data(api.GET('/api/trail', { params: { query }, signal })))
     entries.value = more ? [...entries.value, ...page.entries] : page.entries
     next.value = page.next ?? undefined
   } catch (e) {
+    if (isAborted(e)) return
     trouble.value = sentence(e)
-  } finally {
-    busy.value = false
   }
+  busy.value = false
 }
 
 const KINDS: Record<Kind, string> = {
