@@ -6,7 +6,7 @@ import { useOutage } from '@/platform/outage'
 import { announcement } from '@/platform/announcements'
 
 const { waiting, why } = useOutage()
-const places = usePopperContainerId()
+const popups = usePopperContainerId()
 
 // A list that opens is scrolled by the keys of its own field; whoever comes to it otherwise scrolls it by its own.
 const lists = ref<HTMLElement>()
@@ -27,7 +27,7 @@ onMounted(() =>
     <p class="hidden-text" role="status">{{ announcement }}</p>
     <RouterView />
     <!-- Lists that open over the page stand here: in a place of its own, not between those of the page. -->
-    <section :id="places.id.value" ref="lists" aria-label="Opened lists" />
+    <section :id="popups.id.value" ref="lists" aria-label="Opened lists" />
   </ElConfigProvider>
 </template>
 

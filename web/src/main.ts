@@ -6,12 +6,12 @@ import './theme/paper.css'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
-import { goToPage, keepFocus } from './platform/focusKeeper'
+import { focusHeading, keepFocus } from './platform/focusKeeper'
 import { router } from './router'
 
 createApp(App).use(createPinia()).use(router).mount('#app')
 
 keepFocus(document.body)
 router.afterEach((to, from) => {
-  if (to.path !== from.path && from.matched.length) void goToPage()
+  if (to.path !== from.path && from.matched.length) void focusHeading()
 })

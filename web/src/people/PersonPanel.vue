@@ -14,7 +14,7 @@ import { counted, moment } from '@/platform/format'
 import { useCatalogue } from '@/registers/catalogue'
 import { ROLE_SENTENCES, ROLES } from './roles'
 import { useSession } from './session'
-import { vTakesKeys } from '@/platform/focusKeeper'
+import { vFocusFirst } from '@/platform/focusKeeper'
 
 /** One person: what is said of them, and how they sign in; or somebody who is to be added. */
 const props = defineProps<{ id?: string; teams: TeamEntry[]; known: Attribute[]; people: Profile[] }>()
@@ -192,7 +192,7 @@ const heirs = computed(() =>
 <template>
   <section class="person" :aria-label="entry?.person.fullName ?? 'A new person'">
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-    <form v-if="entry || id === undefined" v-takes-keys @submit.prevent="keep">
+    <form v-if="entry || id === undefined" v-focus-first @submit.prevent="keep">
       <fieldset :disabled="!mayChange || busy">
         <div class="pair">
           <template v-if="id === undefined">

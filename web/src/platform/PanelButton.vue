@@ -1,5 +1,6 @@
 <script lang="ts">
 import { shallowRef } from 'vue'
+import { FOCUSABLE } from './focusKeeper'
 
 /** the panel that is open: one at a time */
 const opened = shallowRef<symbol>()
@@ -7,7 +8,7 @@ const opened = shallowRef<symbol>()
 
 <script setup lang="ts">
 import { autoUpdate, flip, offset, shift, size, useFloating } from '@floating-ui/vue'
-import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { nextTick, onBeforeUnmount, ref, watch } from 'vue'
 
 /**
  * A button with a panel below it: a dialog that is named, takes the keys when it opens, and gives them back to its button when it
@@ -26,8 +27,6 @@ const props = withDefaults(
 )
 const open = defineModel<boolean>('open', { default: false })
 
-const REACHED =
-  'input:not([disabled]), select:not([disabled]), textarea:not([disabled]), button:not([disabled]), a[href], [tabindex="0"]'
 const button = ref<HTMLElement>()
 const panel = ref<HTMLElement>()
 const own = Symbol('panel')
@@ -55,7 +54,7 @@ const { floatingStyles } = useFloating(button, panel, {
 
 /** What the keys go to in the panel, in order; of radio buttons the one that is chosen. */
 const stops = () =>
-  [...(panel.value?.querySelectorAll<HTMLElement>(REACHED) ?? [])].filter(
+  [...(panel.value?.querySelectorAll<HTMLElement>(FOCUSABLE) ?? [])].filter(
     (e) =>
       e.tabIndex >= 0 &&
       (e.checkVisibility?.() ?? true) &&
@@ -64,6 +63,7 @@ const stops = () =>
 
 watch(open, async (now) => {
   if (now) {
+    document.addEventListener('pointerdown', outside, true)
     opened.value = own
     await nextTick()
     const first = stops()[0] ?? panel.value
@@ -71,6 +71,7 @@ watch(open, async (now) => {
     first?.focus({ preventScroll: true })
     return
   }
+  document.removeEventListener('pointerdown', outside, true)
   if (opened.value === own) opened.value = undefined
   const at = document.activeElement
   if (at === document.body || panel.value?.contains(at)) button.value?.focus()
@@ -98,7 +99,6 @@ function outside(event: PointerEvent) {
   if (open.value && !button.value?.contains(target) && !target.closest?.('.panel, .el-popper'))
     open.value = false
 }
-onMounted(() => document.addEventListener('pointerdown', outside, true))
 onBeforeUnmount(() => {
   document.removeEventListener('pointerdown', outside, true)
   if (opened.value === own) opened.value = undefined

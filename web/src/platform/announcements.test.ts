@@ -18,10 +18,8 @@ describe('the one live region', () => {
     expect(announcement.value).toBe('Saved. 3 records are left.')
   })
 
-  it('says the same again when it happens again', async () => {
+  it('says the same again when it happens again', () => {
     const heard: string[] = []
-    const scope = effectScope()
-    scope.run(() => announceEach(() => undefined))
     announce('Saved.')
     vi.runAllTimers()
     heard.push(announcement.value)
@@ -30,7 +28,6 @@ describe('the one live region', () => {
     vi.runAllTimers()
     heard.push(announcement.value)
     expect(heard).toEqual(['Saved.', '', 'Saved.'])
-    scope.stop()
   })
 
   it('says a text once it is another one, not what was there from the start', async () => {
@@ -59,5 +56,16 @@ describe('the one live region', () => {
     }
     vi.runAllTimers()
     expect(announcement.value).toBe('3 of 9')
+  })
+
+  it('says nothing of a page that was left before the number rested', async () => {
+    const found = ref('7 of 9')
+    const page = effectScope()
+    page.run(() => announceRested(() => found.value))
+    found.value = '5 of 9'
+    await nextTick()
+    page.stop()
+    vi.runAllTimers()
+    expect(announcement.value).toBe('')
   })
 })

@@ -26,10 +26,9 @@ export function announce(words: string | undefined) {
 
 /** Has it said once it stays the same for a moment: a number that follows what is typed. */
 export function announceRested(words: () => string | undefined) {
-  let resting = 0
-  watch(words, (now) => {
-    window.clearTimeout(resting)
-    if (now) resting = window.setTimeout(() => announce(now), RESTS)
+  watch(words, (now, _, isOver) => {
+    const resting = window.setTimeout(() => announce(now), RESTS)
+    isOver(() => window.clearTimeout(resting))
   })
 }
 

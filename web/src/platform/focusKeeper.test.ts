@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
-import { goToPage, keepFocus } from './focusKeeper'
+import { focusHeading, keepFocus } from './focusKeeper'
 
 let end = () => {}
 const at = (name: string) => document.querySelector<HTMLButtonElement>(`[data-n="${name}"]`)!
@@ -87,7 +87,7 @@ describe('the keys, when what had them goes', () => {
 describe('the page that was gone to', () => {
   it('has the keys at its heading once it is there', async () => {
     document.body.innerHTML = '<div id="page"><h1>Old</h1></div>'
-    const going = goToPage()
+    const going = focusHeading()
     document.body.innerHTML = '<div id="page"></div>'
     setTimeout(() => (document.querySelector('#page')!.innerHTML = '<h1>New</h1>'), 120)
     await going
@@ -97,7 +97,7 @@ describe('the page that was gone to', () => {
   it('does not take them from where they are', async () => {
     document.body.innerHTML = `${button('list')}<div id="page"><h1>New</h1></div>`
     at('list').focus()
-    await goToPage()
+    await focusHeading()
     expect(focused()).toBe('list')
   })
 })

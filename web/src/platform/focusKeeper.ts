@@ -1,5 +1,5 @@
-/** What the keys can be at. */
-const REACHED =
+/** What can have the focus by Tab. */
+export const FOCUSABLE =
   'button:not(:disabled), input:not(:disabled), select:not(:disabled), textarea:not(:disabled), a[href], [tabindex]:not([tabindex="-1"])'
 /** So long whoever took something away may say where the keys go, in milliseconds. */
 const WAITS = 120
@@ -23,9 +23,9 @@ export function keepFocus(root: HTMLElement): () => void {
   let before: HTMLElement[] = []
   let timer = 0
 
-  const reached = () => [...root.querySelectorAll<HTMLElement>(REACHED)].filter(isSeen)
+  const reached = () => [...root.querySelectorAll<HTMLElement>(FOCUSABLE)].filter(isSeen)
 
-  function note(event: FocusEvent) {
+  function onFocusIn(event: FocusEvent) {
     const target = event.target as HTMLElement
     window.clearTimeout(timer)
     if (!root.contains(target)) {
@@ -34,14 +34,14 @@ export function keepFocus(root: HTMLElement): () => void {
     }
     last = target
     before = []
-    for (const e of root.querySelectorAll<HTMLElement>(REACHED)) {
+    for (const e of root.querySelectorAll<HTMLElement>(FOCUSABLE)) {
       if (e === target || e.compareDocumentPosition(target) & Node.DOCUMENT_POSITION_PRECEDING) break
       before.push(e)
     }
     before.reverse()
   }
   /** What gave the keys away by itself, and could have them still, is not called back either. */
-  function gave() {
+  function onFocusOut() {
     const by = last
     window.setTimeout(() => {
       if (
@@ -54,12 +54,12 @@ export function keepFocus(root: HTMLElement): () => void {
         last = undefined
     })
   }
-  function left(event: PointerEvent) {
+  function onPointerDown(event: PointerEvent) {
     // What is clicked beside everything that can be reached takes the keys away on purpose.
-    if (!(event.target as HTMLElement).closest?.(REACHED + ', label, [tabindex]')) last = undefined
+    if (!(event.target as HTMLElement).closest?.(FOCUSABLE + ', label, [tabindex]')) last = undefined
   }
 
-  function look() {
+  function check() {
     if (!last || document.activeElement !== document.body) return
     window.clearTimeout(timer)
     timer = window.setTimeout(restore, WAITS)
@@ -67,7 +67,7 @@ export function keepFocus(root: HTMLElement): () => void {
   function restore() {
     if (!last || document.activeElement !== document.body) return
     // What is being drawn anew may say itself where they go once it stands.
-    if (root.querySelector('[aria-busy="true"]')) return look()
+    if (root.querySelector('[aria-busy="true"]')) return check()
     if (isSeen(last)) {
       // It is there: perhaps it can be pressed again, or it will be.
       if (!last.matches(':disabled')) last.focus({ preventScroll: true })
@@ -79,22 +79,22 @@ export function keepFocus(root: HTMLElement): () => void {
     ;(place ?? anchor)?.focus({ preventScroll: true })
   }
 
-  const watcher = new MutationObserver(look)
+  const watcher = new MutationObserver(check)
   watcher.observe(root, {
     childList: true,
     subtree: true,
     attributes: true,
     attributeFilter: ['disabled', 'hidden', 'aria-busy'],
   })
-  document.addEventListener('focusin', note)
-  document.addEventListener('focusout', gave)
-  document.addEventListener('pointerdown', left, true)
+  document.addEventListener('focusin', onFocusIn)
+  document.addEventListener('focusout', onFocusOut)
+  document.addEventListener('pointerdown', onPointerDown, true)
   return () => {
     window.clearTimeout(timer)
     watcher.disconnect()
-    document.removeEventListener('focusin', note)
-    document.removeEventListener('focusout', gave)
-    document.removeEventListener('pointerdown', left, true)
+    document.removeEventListener('focusin', onFocusIn)
+    document.removeEventListener('focusout', onFocusOut)
+    document.removeEventListener('pointerdown', onPointerDown, true)
   }
 }
 
@@ -105,7 +105,7 @@ const PAGE_TAKES = 4000
  * Gives the keys to the heading of the page that was gone to, once it is there, unless they are somewhere already: in the list beside
  * the pages, or where the page put them.
  */
-export async function goToPage() {
+export async function focusHeading() {
   const heading = () => document.querySelector<HTMLElement>('#page h1')
   const old = heading()
   last = undefined
@@ -122,7 +122,7 @@ export async function goToPage() {
 }
 
 /** Gives the keys to the first thing in what has just opened in its place. */
-export const vTakesKeys = {
+export const vFocusFirst = {
   mounted: (opened: HTMLElement) =>
-    opened.querySelector<HTMLElement>(REACHED)?.focus({ preventScroll: true }),
+    opened.querySelector<HTMLElement>(FOCUSABLE)?.focus({ preventScroll: true }),
 }

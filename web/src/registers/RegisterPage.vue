@@ -33,7 +33,7 @@ import ShapePanel from './ShapePanel.vue'
 import SpeedPanel from './SpeedPanel.vue'
 import StartsEditor from './StartsEditor.vue'
 import SaidLine from '@/platform/SaidLine.vue'
-import { vTakesKeys } from '@/platform/focusKeeper'
+import { vFocusFirst } from '@/platform/focusKeeper'
 
 const route = useRoute()
 const router = useRouter()
@@ -443,7 +443,7 @@ watch(key, load, { immediate: true })
               Add a field
             </button>
           </p>
-          <form v-else-if="adding" v-takes-keys class="adding" @submit.prevent="add">
+          <form v-else-if="adding" v-focus-first class="adding" @submit.prevent="add">
             <label>
               Kind
               <select v-model="adding.type" class="field">

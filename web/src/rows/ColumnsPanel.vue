@@ -2,14 +2,13 @@
 import { computed, nextTick, ref } from 'vue'
 import type { FieldDescription, Register } from '@/api/client'
 import type { Column, Shape } from './shape'
+import { useDragOrder } from '@/platform/useDragOrder'
 
 const props = defineProps<{ register: Register; columns: string[]; shape: Shape }>()
 const emit = defineEmits<{ columns: [columns: string[]]; shape: [shape: Shape] }>()
 
 const search = ref('')
 const list = ref<HTMLElement>()
-const dragged = ref<string>()
-const over = ref<string>()
 
 const matches = (f: FieldDescription) =>
   `${f.label} ${f.description}`.toLowerCase().includes(search.value.trim().toLowerCase())
@@ -74,12 +73,7 @@ function put(key: string, at: number) {
   left.splice(Math.max(0, Math.min(left.length, at)), 0, key)
   if (left.join() !== props.columns.join()) emit('columns', left)
 }
-function drop(on: string) {
-  const from = dragged.value
-  dragged.value = undefined
-  over.value = undefined
-  if (from && from !== on) put(from, props.columns.indexOf(on))
-}
+const { line } = useDragOrder((key, on) => put(key, props.columns.indexOf(on)))
 /** What was pressed keeps the keys, so that it can be pressed again. */
 async function move(key: string, by: number) {
   const pressed = document.activeElement
@@ -107,12 +101,7 @@ async function move(key: string, by: number) {
         v-for="f in shown"
         :key="f.key"
         :data-key="f.key"
-        draggable="true"
-        :class="{ over: over === f.key && dragged !== f.key }"
-        @dragstart="dragged = f.key"
-        @dragend="((dragged = undefined), (over = undefined))"
-        @dragover.prevent="over = f.key"
-        @drop.prevent="drop(f.key)"
+        v-bind="line(f.key)"
         @keydown.alt.up.prevent="move(f.key, -1)"
         @keydown.alt.down.prevent="move(f.key, 1)"
       >
@@ -206,15 +195,6 @@ ul {
 li {
   display: flex;
   align-items: center;
-  border-top: 2px solid transparent;
-}
-
-li[draggable] label {
-  cursor: grab;
-}
-
-.over {
-  border-top-color: var(--act);
 }
 
 label {
@@ -247,6 +227,13 @@ li .word {
 li:hover .word,
 li:focus-within .word {
   opacity: 1;
+}
+
+/* Without a mouse nothing can be pointed at to be seen. */
+@media (hover: none) {
+  li .word {
+    opacity: 1;
+  }
 }
 
 li .wide {

@@ -120,7 +120,7 @@ function leave(event: KeyboardEvent) {
 
 announceRested(() =>
   proposals.value.length
-    ? `${counted(proposals.value.length, 'meaning')} found. Enter adds the first of each.`
+    ? `${counted(proposals.value.length, 'meaning')} found. Enter adds what is chosen.`
     : read.value && read.value === text.value
       ? 'Nothing of this is known here.'
       : '',

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
 import { NARROWEST, USUAL, useArrangement, WIDEST } from './arrangement'
+import { useDragOrder } from '@/platform/useDragOrder'
 
 /** Which registers the list shows, in which order, and how wide it is; by dragging, by clicks, and by keys. */
 const arrangement = useArrangement()
 /** From so many on, they are looked for by name. */
 const MANY = 12
 
+const { line } = useDragOrder(arrangement.putAt)
 const search = ref('')
-const dragged = ref<string>()
-const over = ref<string>()
 const found = computed(() => {
   const wanted = search.value.trim().toLowerCase()
   return arrangement.ordered.filter((r) => r.label.toLowerCase().includes(wanted))
@@ -22,10 +22,6 @@ async function move(key: string, by: number) {
   await nextTick()
   if (document.activeElement !== pressed) pressed?.focus()
   pressed?.closest('li')?.scrollIntoView({ block: 'nearest' })
-}
-function drop(on: string) {
-  if (dragged.value && dragged.value !== on) arrangement.putAt(dragged.value, on)
-  dragged.value = over.value = undefined
 }
 </script>
 
@@ -44,12 +40,7 @@ function drop(on: string) {
       <li
         v-for="r in found"
         :key="r.key"
-        draggable="true"
-        :class="{ over: over === r.key && dragged !== r.key }"
-        @dragstart="dragged = r.key"
-        @dragend="dragged = over = undefined"
-        @dragover.prevent="over = r.key"
-        @drop.prevent="drop(r.key)"
+        v-bind="line(r.key)"
         @keydown.alt.up.prevent="move(r.key, -1)"
         @keydown.alt.down.prevent="move(r.key, 1)"
       >
@@ -131,12 +122,6 @@ ol {
 li {
   display: flex;
   align-items: center;
-  border-top: 2px solid transparent;
-  cursor: grab;
-}
-
-.over {
-  border-top-color: var(--act);
 }
 
 label {

@@ -188,17 +188,10 @@ function theme(wantedTheme: string) {
     wantedTheme === 'dark' || (wantedTheme === 'system' && matchMedia('(prefers-color-scheme: dark)').matches)
   document.documentElement.classList.toggle('dark', dark)
 }
-
-/** How wide the list is, also while its edge is being dragged. */
-const width = ref(arrangement.now.width)
-watch(
-  () => arrangement.now.width,
-  (now) => (width.value = now),
-)
 </script>
 
 <template>
-  <div class="desk" :class="{ 'menu-open': menuOpen }" :style="{ '--list': width + 'px' }">
+  <div class="desk" :class="{ 'menu-open': menuOpen }" :style="{ '--list': arrangement.width + 'px' }">
     <a class="skip" href="#page">Skip to the page</a>
     <header class="top">
       <button
@@ -255,7 +248,7 @@ watch(
         </template>
       </ElDropdown>
     </header>
-    <SideList v-model:width="width" :trouble="trouble" @gone="menuOpen = false" />
+    <SideList :trouble="trouble" @gone="menuOpen = false" />
     <div id="page" class="page" :class="{ watched: session.watcher }" tabindex="-1">
       <section v-if="session.watcher" class="watching" aria-label="Looking as somebody else">
         {{ session.watcher }}, you see what {{ session.current?.person.fullName }} sees, and change nothing.

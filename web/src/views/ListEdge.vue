@@ -3,7 +3,6 @@ import { ref } from 'vue'
 import { NARROWEST, USUAL, useArrangement, WIDEST } from './arrangement'
 
 /** The edge between the list and the page: dragged, or moved by arrows, it makes the list as wide as wanted. */
-const width = defineModel<number>({ required: true })
 const arrangement = useArrangement()
 const dragging = ref(false)
 /** So much an arrow moves it, in CSS pixels. */
@@ -16,16 +15,16 @@ function down(event: PointerEvent) {
   event.preventDefault()
 }
 function move(event: PointerEvent) {
-  if (dragging.value) width.value = Math.max(NARROWEST, Math.min(WIDEST, Math.round(event.clientX)))
+  if (dragging.value) arrangement.draw(event.clientX)
 }
 function up() {
-  if (dragging.value) arrangement.widen(width.value)
+  if (dragging.value) arrangement.widen(arrangement.width)
   dragging.value = false
 }
 function keys(event: KeyboardEvent) {
   const to: Record<string, number> = {
-    ArrowLeft: width.value - STEP,
-    ArrowRight: width.value + STEP,
+    ArrowLeft: arrangement.width - STEP,
+    ArrowRight: arrangement.width + STEP,
     Home: NARROWEST,
     End: WIDEST,
   }
@@ -40,11 +39,12 @@ function keys(event: KeyboardEvent) {
   <div
     class="edge"
     :class="{ dragging }"
+    :style="{ left: arrangement.width + 'px' }"
     role="separator"
     tabindex="0"
     aria-orientation="vertical"
     aria-label="Width of the list"
-    :aria-valuenow="width"
+    :aria-valuenow="arrangement.width"
     :aria-valuemin="NARROWEST"
     :aria-valuemax="WIDEST"
     title="Drag, or the arrows; twice for the usual width"

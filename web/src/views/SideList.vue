@@ -16,8 +16,6 @@ import ListEdge from './ListEdge.vue'
 
 /** The list of views and registers beside every page. */
 defineProps<{ trouble: string }>()
-/** how wide it is, in CSS pixels */
-const width = defineModel<number>('width', { required: true })
 /** a place was chosen */
 const emit = defineEmits<{ gone: [] }>()
 const session = useSession()
@@ -156,7 +154,7 @@ function clicked(event: MouseEvent) {
       <ListLine v-if="setup.steps.some((s) => s.state === 'OPEN')" to="/setup" name="Set up" />
       <ListLine v-if="session.readsEverything" to="/people" name="People" within />
     </ul>
-    <ListEdge v-model="width" :style="{ left: width + 'px' }" />
+    <ListEdge />
   </nav>
 </template>
 

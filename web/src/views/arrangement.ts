@@ -70,8 +70,32 @@ export const useArrangement = defineStore('arrangement', () => {
     const keys = ordered.value.map((r) => r.key)
     move(key, keys.indexOf(other) - keys.indexOf(key))
   }
-  const widen = (to: number) => change({ width: Math.round(Math.max(NARROWEST, Math.min(WIDEST, to))) })
+  /** How wide the list is while its edge is being dragged. */
+  const drawn = ref<number>()
+  const width = computed(() => drawn.value ?? now.value.width)
+  const within = (to: number) => Math.round(Math.max(NARROWEST, Math.min(WIDEST, to)))
+  const draw = (to: number) => (drawn.value = within(to))
+  function widen(to: number) {
+    drawn.value = undefined
+    change({ width: within(to) })
+  }
   const reset = () => change({ registers: [], hidden: [] })
 
-  return { now, trouble, ordered, listed, isHidden, isFolded, isUsual, fold, hide, move, putAt, widen, reset }
+  return {
+    now,
+    width,
+    draw,
+    trouble,
+    ordered,
+    listed,
+    isHidden,
+    isFolded,
+    isUsual,
+    fold,
+    hide,
+    move,
+    putAt,
+    widen,
+    reset,
+  }
 })

@@ -237,9 +237,28 @@ class EveryHandTest extends Journey {
     private static final Pattern NOT_PRESSED = Pattern.compile(
             "(?i).*(sign out|end it|build|drop|do it|^save|delete|take it back|import them|look at it as|time the shared|pin to).*");
 
-    private static final String KEYS_ARE_SOMEWHERE = """
-            () => document.activeElement !== document.body && document.activeElement.isConnected
-                  && document.activeElement.checkVisibility()""";
+    /** Whether the keys come to something that is seen, and stay there for a fifth of a second; they have three seconds for it. */
+    private static final String KEYS_STAY_SOMEWHERE = """
+            () => new Promise((done) => {
+              const begun = performance.now()
+              let since = begun
+              const look = () => {
+                const now = performance.now(), at = document.activeElement
+                if (at === document.body || !at.isConnected || !at.checkVisibility()) since = now
+                if (now - since > 200) done(true)
+                else if (now - begun > 3000) done(false)
+                else requestAnimationFrame(look)
+              }
+              look()
+            })""";
+
+    /** Waits until nothing has been drawn for a third of a second, so that what can be pressed stays. */
+    private static final String IS_DRAWN = """
+            () => new Promise((done) => {
+              let timer = setTimeout(done, 330)
+              new MutationObserver(() => { clearTimeout(timer); timer = setTimeout(done, 330) })
+                .observe(document.body, { childList: true, subtree: true })
+            })""";
 
     @ParameterizedTest
     @ValueSource(
@@ -273,11 +292,11 @@ class EveryHandTest extends Journey {
             }
             ines.evaluate("i => window.toPress[i].focus()", toPressNow(ines).indexOf(name));
             ines.keyboard().press("Enter");
-            if (!areSomewhere(ines)) {
+            if (!keysStaySomewhere(ines)) {
                 dropped.add("after " + name);
             }
             ines.keyboard().press("Escape");
-            if (!areSomewhere(ines)) {
+            if (!keysStaySomewhere(ines)) {
                 dropped.add("after " + name + ", and Escape");
             }
             asItWas = ines.url().endsWith(path) && toPressNow(ines).equals(names);
@@ -286,29 +305,15 @@ class EveryHandTest extends Journey {
         Assertions.assertThat(dropped).as("where the keys are dropped").isEmpty();
     }
 
-    /** Whether the keys are at something, and stay there. */
-    private static boolean areSomewhere(Page page) {
-        for (int tries = 0, there = 0; tries < 40; tries++) {
-            page.waitForTimeout(80);
-            there = (boolean) page.evaluate(KEYS_ARE_SOMEWHERE) ? there + 1 : 0;
-            if (there == 2) {
-                return true;
-            }
-        }
-        return false;
+    private static boolean keysStaySomewhere(Page page) {
+        return (boolean) page.evaluate(KEYS_STAY_SOMEWHERE);
     }
 
     private static List<String> toPress(Page page, String path) {
         open(page, path);
         assertThat(page.locator("#page h1").first()).isVisible();
-        List<String> names = toPressNow(page);
-        for (int same = 0; same < 3; ) {
-            page.waitForTimeout(150);
-            List<String> now = toPressNow(page);
-            same = now.equals(names) ? same + 1 : 0;
-            names = now;
-        }
-        return names;
+        page.evaluate(IS_DRAWN);
+        return toPressNow(page);
     }
 
     @SuppressWarnings("unchecked")

@@ -261,16 +261,16 @@ abstract class Journey {
         var size = page.viewportSize();
         for (int width : widths) {
             page.setViewportSize(width, size.height);
-            // What moves to its place takes some frames; what is still wrong then is wrong.
-            List<?> wrong = List.of();
-            for (int tries = 0; tries < 12; tries++) {
-                wrong = (List<?>) page.evaluate(LAYOUT);
-                if (wrong.isEmpty()) {
-                    break;
-                }
-                page.waitForTimeout(100);
+            // What moves to its place takes some frames; what is still wrong after two seconds is wrong.
+            try {
+                page.waitForCondition(
+                        () -> ((List<?>) page.evaluate(LAYOUT)).isEmpty(),
+                        new Page.WaitForConditionOptions().setTimeout(2_000));
+            } catch (com.microsoft.playwright.TimeoutError e) {
+                Assertions.assertThat((List<?>) page.evaluate(LAYOUT))
+                        .as("%s at %d pixels", screen, width)
+                        .isEmpty();
             }
-            Assertions.assertThat(wrong).as("%s at %d pixels", screen, width).isEmpty();
         }
         page.setViewportSize(size.width, size.height);
     }
