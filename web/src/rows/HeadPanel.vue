@@ -548,6 +548,9 @@ legend {
 }
 
 .more {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
   border-top: 1px solid var(--rule);
   padding-top: 4px;
 }
