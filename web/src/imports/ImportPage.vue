@@ -10,6 +10,7 @@ import {
   type ImportRun,
   type Register,
 } from '@/api/client'
+import SkipLink from '@/platform/SkipLink.vue'
 import { counted, localDay, number } from '@/platform/format'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
@@ -39,6 +40,8 @@ import {
 import { announceRested } from '@/platform/announcements'
 
 const route = useRoute()
+/** So many columns are walked through by keys; past more of them there is a link. */
+const FEW = 3
 const session = useSession()
 const catalogue = useCatalogue()
 
@@ -48,6 +51,7 @@ const { look, trouble, sending, reading, send, lookAgain, stop } = useSentFile(t
 const {
   run,
   trouble: runTrouble,
+  troubleId: runTroubleId,
   begin,
   stop: stopRun,
 } = useImportRun(async () => {
@@ -238,7 +242,8 @@ watch(
     </p>
     <p v-if="!session.isAdministrator" class="notice">Only an administrator imports records.</p>
     <template v-else>
-      <p v-if="trouble || runTrouble" class="notice" role="alert">{{ trouble || runTrouble }}</p>
+      <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+      <p v-if="runTrouble" :id="runTroubleId" class="notice" role="alert">{{ runTrouble }}</p>
 
       <label
         v-if="!look && !run && sending === undefined && reading === undefined"
@@ -335,16 +340,23 @@ watch(
 
         <section aria-labelledby="the-columns">
           <h2 id="the-columns">Columns</h2>
+          <SkipLink v-if="lines.length > FEW" to="past-columns">Skip past the columns</SkipLink>
           <ColumnsTable :lines="lines" :fields="into ? writable : undefined" />
         </section>
 
-        <section v-if="!into" aria-labelledby="the-register">
+        <section v-if="!into" id="past-columns" aria-labelledby="the-register">
           <h2 id="the-register">The new register</h2>
           <div class="pair">
-            <label>Name <input v-model="label" class="field" maxlength="120" /></label>
+            <label>Name <input v-model="label" name="label" class="field" maxlength="120" /></label>
             <label>
               One record
-              <input v-model="recordLabel" class="field" maxlength="60" placeholder="record" />
+              <input
+                v-model="recordLabel"
+                name="recordLabel"
+                class="field"
+                maxlength="60"
+                placeholder="record"
+              />
             </label>
             <label>
               Main date
@@ -369,7 +381,7 @@ watch(
             </label>
           </div>
         </section>
-        <section v-else aria-labelledby="the-known">
+        <section v-else id="past-columns" aria-labelledby="the-known">
           <h2 id="the-known">Records that are there already</h2>
           <div class="pair">
             <fieldset v-if="recognises(known) || known === 'ADD'">
@@ -390,7 +402,7 @@ watch(
             </label>
             <label>
               Save these import settings as
-              <input v-model="keepAs" class="field" maxlength="120" placeholder="not saved" />
+              <input v-model="keepAs" name="keepAs" class="field" maxlength="120" placeholder="not saved" />
             </label>
           </div>
         </section>

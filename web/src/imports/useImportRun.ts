@@ -1,5 +1,6 @@
 import { onBeforeUnmount, ref } from 'vue'
-import { api, data, sentence, type ImportRun } from '@/api/client'
+import { api, data, type ImportRun } from '@/api/client'
+import { useRefusal } from '@/platform/useRefusal'
 
 /** How often it is asked how a run goes, in milliseconds. */
 const ASK_EVERY = 350
@@ -11,7 +12,7 @@ const ASK_EVERY = 350
  */
 export function useImportRun(ended: (run: ImportRun) => unknown) {
   const run = ref<ImportRun>()
-  const trouble = ref('')
+  const { trouble, troubleId, refused } = useRefusal()
   let timer = 0
 
   /** Begins a run by a call, and watches it. */
@@ -21,7 +22,7 @@ export function useImportRun(ended: (run: ImportRun) => unknown) {
       run.value = await call()
       await watch()
     } catch (e) {
-      trouble.value = sentence(e)
+      refused(e)
     }
   }
 
@@ -37,19 +38,17 @@ export function useImportRun(ended: (run: ImportRun) => unknown) {
         run.value = next
         trouble.value = ''
       } catch (e) {
-        trouble.value = sentence(e)
+        refused(e)
       }
       void watch()
     }, ASK_EVERY)
   }
 
   async function stop() {
-    await api.DELETE('/api/imports/{id}', { params: { path: { id: run.value!.id } } }).catch((e) => {
-      trouble.value = sentence(e)
-    })
+    await api.DELETE('/api/imports/{id}', { params: { path: { id: run.value!.id } } }).catch(refused)
   }
 
   onBeforeUnmount(() => window.clearTimeout(timer))
 
-  return { run, trouble, begin, stop }
+  return { run, trouble, troubleId, begin, stop }
 }

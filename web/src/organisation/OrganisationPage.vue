@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { api, data, Problem, sentence, type Settings } from '@/api/client'
+import SkipLink from '@/platform/SkipLink.vue'
+import { useRefusal } from '@/platform/useRefusal'
 import { MONTH_NAMES } from '@/platform/format'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
@@ -27,7 +29,7 @@ const singles = ref<Single[]>([])
 const picker = ref<HTMLInputElement>()
 const fileSaid = ref('')
 const fileTrouble = ref('')
-const trouble = ref('')
+const { trouble, troubleId, refused } = useRefusal()
 const said = ref('')
 const busy = ref(false)
 
@@ -39,7 +41,7 @@ onMounted(async () => {
   try {
     take(await data(api.GET('/api/organisation')))
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   }
 })
 
@@ -74,14 +76,15 @@ const taken = ref('')
 const changed = computed(() => settings.value !== undefined && asTyped() !== taken.value)
 
 /** Hours as they are typed; nothing is a day off. */
-function hours(text: string, whose: string): Stretch[] {
+function hours(text: string, whose: string, at: string): Stretch[] {
   return text
     .split(',')
     .map((piece) => piece.trim())
     .filter(Boolean)
     .map((piece) => {
       const found = /^(\d{1,2}:\d\d)\s*(?:-|–|to)\s*(\d{1,2}:\d\d)$/.exec(piece)
-      if (!found) throw new Error(`“${piece}” for ${whose} is written like 08:00–12:00.`)
+      if (!found)
+        throw new Problem(422, 'bad-hours', `“${piece}” for ${whose} is written like 08:00–12:00.`, { at })
       return { from: found[1]!.padStart(5, '0'), to: found[2]!.padStart(5, '0') } as Stretch
     })
 }
@@ -95,10 +98,13 @@ async function keep() {
       zone: zone.value,
       weekStarts: weekStarts.value as Settings['weekStarts'],
       fiscalYearStartsMonth: fiscal.value,
-      weekly: weekly.value.map((text, i) => ({ weekday: i + 1, hours: hours(text, DAYS[i]!) })),
+      weekly: weekly.value.map((text, i) => ({
+        weekday: i + 1,
+        hours: hours(text, DAYS[i]!, `weekly/${i}`),
+      })),
       exceptions: singles.value
-        .filter((s) => s.day)
-        .map((s) => ({ day: s.day, label: s.label, hours: hours(s.hours, s.day) })),
+        .map((s, i) => ({ day: s.day, label: s.label, hours: hours(s.hours, s.day, `exceptions/${i}`) }))
+        .filter((s) => s.day),
       windows: windows.value
         .split('\n')
         .map((w) => w.trim())
@@ -110,10 +116,9 @@ async function keep() {
     said.value = 'Saved. Working days and hours count anew from the next question on.'
     await session.load(true)
   } catch (e) {
-    trouble.value =
-      e instanceof Problem && e.code === 'changed-meanwhile'
-        ? `${e.message} Load the page again to see theirs; copy what you want to save first.`
-        : sentence(e)
+    refused(e)
+    if (e instanceof Problem && e.code === 'changed-meanwhile')
+      trouble.value += ' Load the page again to see theirs; copy what you want to save first.'
   } finally {
     busy.value = false
   }
@@ -181,15 +186,15 @@ function addSingle() {
       The calendar that every window is read in: whose days count, when weeks and fiscal years begin, and when
       people work. {{ mayChange ? '' : 'Administrators change it.' }}
     </p>
-    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <SaidLine :words="said" />
     <form v-if="settings" @submit.prevent="keep">
       <fieldset :disabled="!mayChange || busy">
         <div class="pair">
-          <label>Name <input v-model="name" class="field" required maxlength="120" /></label>
+          <label>Name <input v-model="name" name="name" class="field" required maxlength="120" /></label>
           <label>
             Time zone
-            <select v-model="zone" class="field">
+            <select v-model="zone" name="zone" class="field">
               <option v-if="!zones.includes(zone)">{{ zone }}</option>
               <option v-for="z in zones" :key="z">{{ z }}</option>
             </select>
@@ -214,6 +219,7 @@ function addSingle() {
         </p>
         <textarea
           v-model="windows"
+          name="windows"
           class="field offered"
           rows="5"
           aria-label="Windows shown first"
@@ -225,7 +231,7 @@ function addSingle() {
         </p>
         <div class="week">
           <label v-for="(d, i) in DAYS" :key="d">
-            {{ d }} <input v-model="weekly[i]" class="field" placeholder="day off" />
+            {{ d }} <input v-model="weekly[i]" :name="`weekly/${i}`" class="field" placeholder="day off" />
           </label>
         </div>
         <h2>Single days</h2>
@@ -233,6 +239,7 @@ function addSingle() {
           Holidays and closures without hours, half days with fewer, worked weekends with some. A file of
           holidays is an iCalendar (.ics), or a CSV with a day, what it is and, where people work, the hours.
         </p>
+        <SkipLink v-if="singles.length > 2" to="past-days">Skip past the days</SkipLink>
         <table v-if="singles.length">
           <thead>
             <tr>
@@ -260,6 +267,7 @@ function addSingle() {
               <td>
                 <input
                   v-model="s.hours"
+                  :name="`exceptions/${i}`"
                   class="field"
                   placeholder="day off"
                   :aria-label="`Hours of day ${i + 1}`"
@@ -278,7 +286,7 @@ function addSingle() {
             </tr>
           </tbody>
         </table>
-        <p v-if="mayChange" class="acts">
+        <p v-if="mayChange" id="past-days" class="acts">
           <button type="button" class="quiet" @click="addSingle">Add a day</button>
           <button type="button" class="quiet" @click="picker?.click()">Add days from a file…</button>
           <input

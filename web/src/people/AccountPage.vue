@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, data, sentence, type Attribute, type SignedInPlace, type Token } from '@/api/client'
+import { api, data, type Attribute, type SignedInPlace, type Token } from '@/api/client'
+import { useRefusal } from '@/platform/useRefusal'
 import { day, localDay, moment } from '@/platform/format'
 import LetterKeys from './LetterKeys.vue'
 import { ROLE_SENTENCES, ROLES } from './roles'
@@ -16,7 +17,7 @@ const old = ref('')
 const fresh = ref('')
 const keepTokens = ref(false)
 const said = ref('')
-const trouble = ref('')
+const { trouble, troubleId, refused } = useRefusal()
 const known = ref<Attribute[]>([])
 const places = ref<SignedInPlace[]>([])
 const tokens = ref<Token[]>([])
@@ -37,7 +38,7 @@ async function attempt(act: () => Promise<void>, words = '') {
     await act()
     if (words) said.value = words
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   }
 }
 
@@ -119,7 +120,7 @@ announceEach(() => token.value && 'The token is made. Copy it now, it is not sho
     <p v-if="session.current.mustChangePassword" class="notice">
       Somebody else chose your password. Choose one of your own, then go on.
     </p>
-    <p v-if="trouble" role="alert" class="notice">{{ trouble }}</p>
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <SaidLine :words="said" />
     <template v-if="session.watcher">
       <p class="hint">An account is its person’s own: it is not shown while you look as somebody else.</p>
@@ -141,7 +142,7 @@ announceEach(() => token.value && 'The token is made. Copy it now, it is not sho
         <p class="hint">Role, teams and attributes are an administrator’s to change.</p>
         <form class="row" @submit.prevent="rename">
           <label class="hidden-text" for="full-name">Full name</label>
-          <input id="full-name" v-model="fullName" class="field" required maxlength="120" />
+          <input id="full-name" v-model="fullName" name="fullName" class="field" required maxlength="120" />
           <button class="quiet" :disabled="fullName === session.current.person.fullName">
             Change my name
           </button>
@@ -159,6 +160,7 @@ announceEach(() => token.value && 'The token is made. Copy it now, it is not sho
             <input
               id="old"
               v-model="old"
+              name="old"
               class="field"
               type="password"
               autocomplete="current-password"
@@ -170,6 +172,7 @@ announceEach(() => token.value && 'The token is made. Copy it now, it is not sho
             <input
               id="fresh"
               v-model="fresh"
+              name="fresh"
               class="field"
               type="password"
               autocomplete="new-password"
@@ -250,6 +253,7 @@ announceEach(() => token.value && 'The token is made. Copy it now, it is not sho
             <input
               id="label"
               v-model="label"
+              name="label"
               class="field"
               placeholder="What it is for"
               required
@@ -259,7 +263,7 @@ announceEach(() => token.value && 'The token is made. Copy it now, it is not sho
               <option :value="false">to read</option>
               <option :value="true">to read and change</option>
             </select>
-            <select v-model.number="days" class="field" aria-label="How long it works">
+            <select v-model.number="days" name="days" class="field" aria-label="How long it works">
               <option :value="7">for 7 days</option>
               <option :value="30">for 30 days</option>
               <option :value="90">for 90 days</option>

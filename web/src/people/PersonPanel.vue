@@ -4,12 +4,12 @@ import {
   api,
   data,
   Problem,
-  sentence,
   type Attribute,
   type PersonEntry,
   type Profile,
   type TeamEntry,
 } from '@/api/client'
+import { useRefusal } from '@/platform/useRefusal'
 import { counted, moment } from '@/platform/format'
 import { useCatalogue } from '@/registers/catalogue'
 import { ROLE_SENTENCES, ROLES } from './roles'
@@ -30,7 +30,7 @@ const role = ref<Profile['role']>('MEMBER')
 const memberOf = ref<string[]>([])
 const values = ref<Record<string, string[]>>({})
 const heir = ref<string>()
-const trouble = ref('')
+const { trouble, troubleId, refused } = useRefusal()
 const busy = ref(false)
 const owned = computed(() => entry.value?.views ?? 0)
 /** whether it is being asked if somebody leaves */
@@ -47,7 +47,7 @@ async function load() {
   try {
     take(await data(api.GET('/api/people/{id}', { params: { path: { id: props.id } } })))
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   }
 }
 function take(fresh: PersonEntry) {
@@ -106,7 +106,7 @@ async function attempt(words: string, act: () => Promise<PersonEntry | undefined
     if (fresh) take(fresh)
     emit('changed', words, fresh)
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
     if (e instanceof Problem && e.code === 'changed-meanwhile' && e.details.current) {
       entry.value = e.details.current as PersonEntry
       trouble.value += ' Press Save again to write yours over it.'
@@ -180,7 +180,7 @@ async function lookAs() {
   try {
     await session.lookAs(props.id!, '/')
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   }
 }
 const mayChange = computed(() => session.isAdministrator && session.mayWrite)
@@ -191,18 +191,20 @@ const heirs = computed(() =>
 
 <template>
   <section class="person" :aria-label="entry?.person.fullName ?? 'A new person'">
-    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <form v-if="entry || id === undefined" v-focus-first @submit.prevent="keep">
       <fieldset :disabled="!mayChange || busy">
         <div class="pair">
           <template v-if="id === undefined">
             <label
-              >Signs in as <input v-model="name" class="field" required maxlength="60" autocomplete="off"
+              >Signs in as
+              <input v-model="name" name="name" class="field" required maxlength="60" autocomplete="off"
             /></label>
             <label>
               First password
               <input
                 v-model="password"
+                name="password"
                 class="field"
                 type="password"
                 required
@@ -211,7 +213,9 @@ const heirs = computed(() =>
               />
             </label>
           </template>
-          <label>Full name <input v-model="fullName" class="field" required maxlength="120" /></label>
+          <label
+            >Full name <input v-model="fullName" name="fullName" class="field" required maxlength="120"
+          /></label>
           <label>
             Role
             <select v-model="role" class="field" aria-describedby="role-means">

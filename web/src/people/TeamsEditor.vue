@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { api, data, sentence, type Profile, type TeamEntry, type TeamList } from '@/api/client'
+import { api, data, type Profile, type TeamEntry, type TeamList } from '@/api/client'
 import { useViews } from '@/views/store'
 import { useSession } from './session'
+import { useRefusal } from '@/platform/useRefusal'
 import SaidLine from '@/platform/SaidLine.vue'
 
 /** Teams: their names, their members, and the views that are on their lists. */
@@ -18,7 +19,7 @@ const members = ref<string[]>([])
 const listed = ref<string[]>([])
 /** what stands on the lists of teams; absent until it is known */
 const lists = ref<TeamList[]>()
-const trouble = ref('')
+const { trouble, troubleId, refused } = useRefusal()
 const said = ref('')
 const busy = ref(false)
 const mayChange = computed(() => session.isAdministrator && session.mayWrite)
@@ -36,7 +37,7 @@ async function attempt(words: string, act: () => Promise<void>) {
     await act()
     said.value = words
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   } finally {
     busy.value = false
   }
@@ -114,7 +115,7 @@ const who = (ids: string[]) =>
     People who work together: views are shared with a team, its limits hold for its records, and its members
     find the views of its list on their own from the first day.
   </p>
-  <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+  <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
   <SaidLine :words="said" />
   <table v-if="teams.length" class="lines">
     <thead>
@@ -153,7 +154,9 @@ const who = (ids: string[]) =>
             <form @submit.prevent="keep(t)">
               <fieldset :disabled="busy">
                 <div class="pair">
-                  <label>Name <input v-model="name" class="field" required maxlength="120" /></label>
+                  <label
+                    >Name <input v-model="name" name="name" class="field" required maxlength="120"
+                  /></label>
                 </div>
                 <label class="wide"
                   >Members
@@ -210,6 +213,7 @@ const who = (ids: string[]) =>
   <form v-if="mayChange" class="row" @submit.prevent="add">
     <input
       v-model="fresh"
+      name="name"
       class="field"
       required
       maxlength="120"

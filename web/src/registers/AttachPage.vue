@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data, sentence, type Attachable, type TableProposal } from '@/api/client'
+import { api, data, type Attachable, type TableProposal } from '@/api/client'
+import SkipLink from '@/platform/SkipLink.vue'
+import { useRefusal } from '@/platform/useRefusal'
 import { counted, number, typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from './catalogue'
@@ -32,7 +34,7 @@ const recordLabel = ref('')
 const keyColumns = ref<string[]>([])
 const mainField = ref('')
 const titleField = ref('')
-const trouble = ref('')
+const { trouble, troubleId, refused } = useRefusal()
 const busy = ref(false)
 
 onMounted(async () => {
@@ -44,7 +46,7 @@ onMounted(async () => {
     if (asked) await choose(asked)
     else if (schema) wanted.value = schema + '.'
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   }
 })
 
@@ -71,7 +73,7 @@ async function choose(table: Attachable) {
     titleField.value = fresh.titleField
     lines.value = fresh.fields.map((f) => ({ ...f, taken: true }))
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   } finally {
     busy.value = false
   }
@@ -116,7 +118,7 @@ async function attach() {
     await catalogue.load()
     if (!left()) await router.push(`/registers/${made.key}`)
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   } finally {
     busy.value = false
   }
@@ -131,7 +133,7 @@ async function attach() {
       it, and nothing is copied. Tables of another PostgreSQL server are listed here once
       <RouterLink to="/catalogue/link">that server is linked</RouterLink>.
     </p>
-    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <template v-if="!proposal && tables">
       <p v-if="tables.length > 8 || wanted" class="find">
         <input v-model="wanted" class="field" placeholder="Find a table…" aria-label="Find a table" />
@@ -188,20 +190,21 @@ async function attach() {
         >
       </p>
       <div class="pair">
-        <label>Name <input v-model="label" class="field" required maxlength="120" /></label>
+        <label>Name <input v-model="label" name="label" class="field" required maxlength="120" /></label>
         <label>
-          One record <input v-model="recordLabel" class="field" maxlength="60" placeholder="record" />
+          One record
+          <input v-model="recordLabel" name="recordLabel" class="field" maxlength="60" placeholder="record" />
         </label>
         <label>
           Main date
-          <select v-model="mainField" class="field">
+          <select v-model="mainField" name="mainField" class="field">
             <option value="">none</option>
             <option v-for="d in dates" :key="d.key" :value="d.key">{{ d.label }}</option>
           </select>
         </label>
         <label>
           Records are named by
-          <select v-model="titleField" class="field">
+          <select v-model="titleField" name="titleField" class="field">
             <option v-for="l in taken" :key="l.key" :value="l.key">{{ l.label }}</option>
           </select>
         </label>
@@ -213,6 +216,7 @@ async function attach() {
         </fieldset>
         <p v-else class="small">Rows are told apart by {{ proposal.keyColumns.join(' and ') }}.</p>
       </div>
+      <SkipLink to="attach-it">Skip past the columns</SkipLink>
       <table class="lines">
         <thead>
           <tr>
@@ -231,7 +235,14 @@ async function attach() {
               {{ line.column }}
               <p class="small">{{ line.databaseType }}</p>
             </td>
-            <td><input v-model="line.label" class="field" :aria-label="`Name of ${line.column}`" /></td>
+            <td>
+              <input
+                v-model="line.label"
+                :name="`fields[${taken.indexOf(line)}].label`"
+                class="field"
+                :aria-label="`Name of ${line.column}`"
+              />
+            </td>
             <td>
               <select v-model="line.type" class="field" :aria-label="`Type of ${line.column}`">
                 <option v-for="t in alternatives(line)" :key="t" :value="t">{{ typeWords(t) }}</option>
@@ -245,7 +256,7 @@ async function attach() {
           </tr>
         </tbody>
       </table>
-      <p class="acts">
+      <p id="attach-it" class="acts">
         <button type="submit" class="act" :disabled="busy || !taken.length || !keyColumns.length">
           Attach as {{ label || 'a register' }}
         </button>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import SkipLink from '@/platform/SkipLink.vue'
+import { useRefusal } from '@/platform/useRefusal'
 import { typeWords } from '@/platform/format'
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data, sentence, type Register } from '@/api/client'
+import { api, data, type Register } from '@/api/client'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from './catalogue'
 
@@ -29,7 +31,7 @@ const label = ref('')
 const recordLabel = ref('')
 const mainField = ref('')
 const titleField = ref('')
-const trouble = ref('')
+const { trouble, troubleId, refused } = useRefusal()
 const busy = ref(false)
 
 /** the combined register that is changed; none while one is made */
@@ -41,7 +43,7 @@ onMounted(async () => {
     if (!catalogue.names.length) await catalogue.load()
     if (route.params.key) await take(String(route.params.key))
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   }
 })
 
@@ -85,7 +87,7 @@ async function toggle(key: string) {
       const one = register.recordLabel
       members.value.push({ register, label: one[0]!.toUpperCase() + one.slice(1) })
     } catch (e) {
-      trouble.value = sentence(e)
+      refused(e)
     }
   }
   propose()
@@ -163,7 +165,7 @@ async function combine() {
     await catalogue.load()
     if (!left()) await router.push(there.value ? `/catalogue/${made.key}` : `/registers/${made.key}`)
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   } finally {
     busy.value = false
   }
@@ -177,7 +179,7 @@ async function combine() {
       Several registers become one to ask: their fields are laid onto each other, and each record says where
       it comes from. The records stay where they are, and everybody sees of them what they may.
     </p>
-    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <form @submit.prevent="combine">
       <template v-if="there">
         <p v-for="g in there.gaps" :key="g" class="notice">{{ g }}</p>
@@ -193,16 +195,24 @@ async function combine() {
       </fieldset>
       <template v-if="members.length >= 2">
         <div class="pair">
-          <label>Name <input v-model="label" class="field" required maxlength="120" /></label>
+          <label>Name <input v-model="label" name="label" class="field" required maxlength="120" /></label>
           <label>
-            One record <input v-model="recordLabel" class="field" maxlength="60" placeholder="entry" />
+            One record
+            <input
+              v-model="recordLabel"
+              name="recordLabel"
+              class="field"
+              maxlength="60"
+              placeholder="entry"
+            />
           </label>
-          <label v-for="m in members" :key="m.register.key">
+          <label v-for="(m, i) in members" :key="m.register.key">
             Records of {{ m.register.label }} are called
-            <input v-model="m.label" class="field" required maxlength="60" />
+            <input v-model="m.label" :name="`members[${i}].label`" class="field" required maxlength="60" />
           </label>
         </div>
         <h2>Fields</h2>
+        <SkipLink to="past-fields">Skip past the fields</SkipLink>
         <table class="lines">
           <thead>
             <tr>
@@ -216,7 +226,13 @@ async function combine() {
           <tbody>
             <tr v-for="(line, i) in lines" :key="i">
               <td>
-                <input v-model="line.label" class="field" required :aria-label="`Name of field ${i + 1}`" />
+                <input
+                  v-model="line.label"
+                  :name="`fields[${i}].label`"
+                  class="field"
+                  required
+                  :aria-label="`Name of field ${i + 1}`"
+                />
               </td>
               <td v-for="m in members" :key="m.register.key">
                 <select
@@ -245,7 +261,7 @@ async function combine() {
             </tr>
           </tbody>
         </table>
-        <p class="acts">
+        <p id="past-fields" class="acts">
           <button type="button" class="quiet" @click="lines.push({ label: '', from: {}, shown: true })">
             Add a field
           </button>
@@ -253,7 +269,7 @@ async function combine() {
         <div class="pair">
           <label>
             Main date
-            <select v-model="mainField" class="field">
+            <select v-model="mainField" name="mainField" class="field">
               <option value="">none</option>
               <option v-for="l in lines.filter((l) => /^(date|moment)$/.test(typeOf(l)))" :key="l.label">
                 {{ l.label }}
@@ -262,7 +278,7 @@ async function combine() {
           </label>
           <label>
             Records are named by
-            <select v-model="titleField" class="field">
+            <select v-model="titleField" name="titleField" class="field">
               <option v-for="l in lines" :key="l.label">{{ l.label }}</option>
             </select>
           </label>

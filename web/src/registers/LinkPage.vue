@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data, Problem, sentence, type LinkedServer, type ServerLook } from '@/api/client'
+import { api, data, Problem, type LinkedServer, type ServerLook } from '@/api/client'
+import SkipLink from '@/platform/SkipLink.vue'
+import { useRefusal } from '@/platform/useRefusal'
 import { number } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import SaidLine from '@/platform/SaidLine.vue'
@@ -26,7 +28,7 @@ const look = ref<ServerLook>()
 const chosen = ref<string[]>([])
 const wanted = ref('')
 const changing = ref(false)
-const trouble = ref('')
+const { trouble, troubleId, refused } = useRefusal()
 const said = ref('')
 const busy = ref(false)
 
@@ -68,7 +70,7 @@ async function guarded(work: () => Promise<void>) {
   try {
     await work()
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
     // A sign-in that no longer works is mended here.
     if (e instanceof Problem && current.value && !look.value) changing.value = true
   } finally {
@@ -172,7 +174,7 @@ const all = computed({
       Tables of another PostgreSQL server are read where they stand: every question is put there, nothing is
       copied, and nothing can be written. A role that may only read is enough, and best.
     </p>
-    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <SaidLine :words="said" />
 
     <form v-if="!look || changing" @submit.prevent="connect" @paste="paste">
@@ -181,6 +183,7 @@ const all = computed({
           Server
           <input
             v-model="host"
+            name="address.host"
             class="field"
             required
             autocomplete="off"
@@ -192,9 +195,19 @@ const all = computed({
           >Port <input v-model.number="port" class="field" type="number" min="1" max="65535" required
         /></label>
         <label
-          >Database <input v-model="database" class="field" required maxlength="63" autocomplete="off"
+          >Database
+          <input
+            v-model="database"
+            name="address.database"
+            class="field"
+            required
+            maxlength="63"
+            autocomplete="off"
         /></label>
-        <label>Role <input v-model="role" class="field" required maxlength="63" autocomplete="off" /></label>
+        <label
+          >Role
+          <input v-model="role" name="address.role" class="field" required maxlength="63" autocomplete="off"
+        /></label>
         <label>
           Password
           <input
@@ -236,12 +249,13 @@ const all = computed({
       </p>
       <template v-if="look.tables.length">
         <div v-if="!current" class="pair">
-          <label>Name <input v-model="label" class="field" required maxlength="60" /></label>
+          <label>Name <input v-model="label" name="label" class="field" required maxlength="60" /></label>
         </div>
         <h2>Which of its tables?</h2>
         <p v-if="look.tables.length > 8" class="find">
           <input v-model="wanted" class="field" placeholder="Find a table…" aria-label="Find a table" />
         </p>
+        <SkipLink v-if="found.length > 8" to="link-them">Skip past the tables</SkipLink>
         <table class="lines">
           <thead>
             <tr>
@@ -277,7 +291,7 @@ const all = computed({
             </tr>
           </tbody>
         </table>
-        <p class="acts">
+        <p id="link-them" class="acts">
           <button type="submit" class="act" :disabled="busy || !chosen.length">
             {{ current ? 'Save' : 'Link' }} {{ chosen.length === 1 ? '1 table' : `${chosen.length} tables` }}
           </button>

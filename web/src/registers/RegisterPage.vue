@@ -5,7 +5,6 @@ import {
   api,
   data,
   Problem,
-  sentence,
   type Band,
   type BandReview,
   type FieldDescription,
@@ -14,6 +13,7 @@ import {
   type RemovedField,
   type TeamEntry,
 } from '@/api/client'
+import { useRefusal } from '@/platform/useRefusal'
 import { alongArrows } from '@/platform/arrows'
 import { typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
@@ -71,7 +71,7 @@ const running = ref('')
 const order = ref<OrderKey[]>([])
 const current = ref('')
 const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source' | 'speed'>('fields')
-const trouble = ref('')
+const { trouble, troubleId, refused } = useRefusal()
 const said = ref('')
 const busy = ref(false)
 const imports = ref<ImportRun[]>([])
@@ -103,7 +103,7 @@ async function load() {
       await loadRemoved()
     }
   } catch (e) {
-    if (stays()) trouble.value = sentence(e)
+    if (stays()) refused(e)
   }
 }
 const marked = staying(() => key.value)
@@ -212,7 +212,7 @@ async function keepReviewed() {
       return
     }
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
     return
   } finally {
     busy.value = false
@@ -239,10 +239,9 @@ async function keep() {
     catalogue.forget()
     await catalogue.load()
   } catch (e) {
-    trouble.value =
-      e instanceof Problem && e.code === 'changed-meanwhile'
-        ? `${e.message} Load the page again to see theirs; copy what you want to save first.`
-        : sentence(e)
+    refused(e)
+    if (e instanceof Problem && e.code === 'changed-meanwhile')
+      trouble.value += ' Load the page again to see theirs; copy what you want to save first.'
   } finally {
     busy.value = false
   }
@@ -268,7 +267,7 @@ async function add() {
     said.value = 'The field is there, empty in every record.'
     catalogue.forget()
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   }
 }
 
@@ -298,7 +297,7 @@ async function typeChanged(about: FieldDescription, former: string) {
       `${about.label} is now ${typeWords(type)}. Its former values are below, as “${former}”.`,
     )
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   }
 }
 async function fieldsChanged(fresh: Register, words: string) {
@@ -323,7 +322,7 @@ async function restore(field: RemovedField) {
     await fieldsChanged(fresh, `${field.label} is restored, as the last field.`)
     current.value = field.key
   } catch (e) {
-    trouble.value = sentence(e)
+    refused(e)
   } finally {
     busy.value = false
   }
@@ -339,7 +338,7 @@ async function remove() {
     if (!left()) await router.push('/catalogue')
   } catch (e) {
     deleteOpen.value = false
-    trouble.value = sentence(e)
+    refused(e)
   }
 }
 
@@ -399,7 +398,7 @@ watch(key, load, { immediate: true })
 <template>
   <main class="paper">
     <UnsavedDialog :unsaved="changed" :what="`Your changes of ${register?.label}`" />
-    <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <template v-if="register">
       <header>
         <h1>{{ register.label }}</h1>
@@ -453,7 +452,7 @@ watch(key, load, { immediate: true })
               </select>
             </label>
             <label v-if="adding.type !== 'seen'">
-              Name <input v-model="adding.label" class="field" maxlength="60" required />
+              Name <input v-model="adding.label" name="label" class="field" maxlength="60" required />
             </label>
             <p class="acts">
               <button type="submit" class="act">Add</button>
@@ -481,7 +480,15 @@ watch(key, load, { immediate: true })
         <fieldset v-if="field" :disabled="!mayChange || busy" class="one">
           <legend class="hidden-text">{{ field.label }}</legend>
           <div class="pair">
-            <label>Name <input v-model="field.label" class="field" required maxlength="60" /></label>
+            <label
+              >Name
+              <input
+                v-model="field.label"
+                :name="`fields/${field.key}/label`"
+                class="field"
+                required
+                maxlength="60"
+            /></label>
             <label v-if="['number', 'money'].includes(field.given.type)">
               Unit <input v-model="field.unit" class="field" maxlength="20" placeholder="none" />
             </label>
@@ -598,12 +605,14 @@ watch(key, load, { immediate: true })
       <fieldset v-else-if="section === 'order'" :disabled="!mayChange || busy">
         <legend class="hidden-text">Names and order</legend>
         <div class="pair">
-          <label>Name <input v-model="label" class="field" required maxlength="120" /></label>
-          <label>One record <input v-model="recordLabel" class="field" required maxlength="60" /></label>
+          <label>Name <input v-model="label" name="label" class="field" required maxlength="120" /></label>
+          <label
+            >One record <input v-model="recordLabel" name="recordLabel" class="field" required maxlength="60"
+          /></label>
           <label>Several records <input v-model="recordsLabel" class="field" maxlength="60" /></label>
           <label>
             Main date
-            <select v-model="mainField" class="field">
+            <select v-model="mainField" name="mainField" class="field">
               <option value="">none</option>
               <option
                 v-for="f in register.fields.filter((f) => f.type === 'date' || f.type === 'moment')"
@@ -616,7 +625,7 @@ watch(key, load, { immediate: true })
           </label>
           <label>
             Records are named by
-            <select v-model="titleField" class="field">
+            <select v-model="titleField" name="titleField" class="field">
               <option
                 v-for="f in register.fields.filter((f) => f.type !== 'span')"
                 :key="f.key"
@@ -628,7 +637,7 @@ watch(key, load, { immediate: true })
           </label>
           <label>
             Running total of
-            <select v-model="running" class="field">
+            <select v-model="running" name="running" class="field">
               <option value="">nothing</option>
               <option
                 v-for="f in register.fields.filter((f) => f.type === 'number' || f.type === 'money')"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { api, data, sentence } from '@/api/client'
+import { useFieldError } from '@/platform/useFieldError'
 import { announceEach } from '@/platform/announcements'
 import { vRoving } from '@/platform/roving'
 
@@ -18,6 +19,10 @@ const written = ref<{ text: string; json: string; notes: string[] }>()
 const refused = ref('')
 const pasted = ref('')
 const trouble = ref('')
+const troubleId = useFieldError(
+  () => document.querySelectorAll('#cql2-read'),
+  () => trouble.value,
+)
 const encoding = ref<'text' | 'json'>('text')
 const said = ref('')
 
@@ -109,7 +114,7 @@ announceEach(() => said.value)
         spellcheck="false"
         placeholder="severity >= 3 AND due < DATE('2026-11-23')"
       />
-      <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+      <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
       <button type="submit" class="act" :disabled="!pasted.trim()">Use it as the statement</button>
     </form>
   </ElDialog>

@@ -12,12 +12,17 @@ import { EditorState } from '@codemirror/state'
 import { EditorView, keymap, placeholder } from '@codemirror/view'
 import { onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, data, latest, isAborted, Problem, sentence } from '@/api/client'
+import { useFieldError } from '@/platform/useFieldError'
 
 const props = defineProps<{ registerKey: string; statement: string; label: string }>()
 const emit = defineEmits<{ apply: [statement: string]; cancel: [] }>()
 
 const host = ref<HTMLElement>()
 const trouble = ref<{ message: string; suggestions: string[]; from: number; to: number }>()
+const troubleId = useFieldError(
+  () => host.value!.querySelectorAll('.cm-content'),
+  () => trouble.value?.message ?? '',
+)
 const asking = latest()
 let view: EditorView | undefined
 let timer = 0
@@ -154,7 +159,7 @@ function mend(suggestion: string) {
 <template>
   <section class="words">
     <div ref="host" class="host" />
-    <p v-if="trouble" class="notice" role="alert">
+    <p v-if="trouble" :id="troubleId" class="notice" role="alert">
       {{ trouble.message }}
       <button v-for="s in trouble.suggestions" :key="s" type="button" class="quiet" @click="mend(s)">
         {{ s }}

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import { useRefusal } from '@/platform/useRefusal'
 import { useViews } from './store'
 import { vRoving } from '@/platform/roving'
 
@@ -9,13 +10,19 @@ const props = defineProps<{
   name: string
   purpose: string
   labels: string[]
-  trouble: string
+  /** what was thrown when it could not be saved */
+  refusal?: unknown
   busy: boolean
   /** whether it has no criteria, which is asked about first */
   everything: boolean
 }>()
 const emit = defineEmits<{ keep: [name: string, purpose: string, labels: string[]] }>()
 const views = useViews()
+const { trouble, troubleId, refused } = useRefusal()
+watch(
+  () => props.refusal,
+  (now) => (now === undefined ? (trouble.value = '') : refused(now)),
+)
 
 const nameField = ref<HTMLInputElement>()
 const newName = ref('')
@@ -52,6 +59,7 @@ function addLabel(label: string) {
         id="view-name"
         ref="nameField"
         v-model="newName"
+        name="name"
         class="field"
         required
         maxlength="120"
@@ -61,6 +69,7 @@ function addLabel(label: string) {
       <textarea
         id="view-purpose"
         v-model="newPurpose"
+        name="purpose"
         class="field"
         rows="3"
         maxlength="2000"
@@ -70,6 +79,7 @@ function addLabel(label: string) {
       <input
         id="view-labels"
         v-model="newLabels"
+        name="labels"
         class="field"
         maxlength="300"
         placeholder="Words by which it is found, separated by commas: month end, audit"
@@ -83,7 +93,7 @@ function addLabel(label: string) {
         <input v-model="meant" type="checkbox" />
         It has no criteria and will show every record. That is meant.
       </label>
-      <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
+      <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     </form>
     <template #footer>
       <button type="button" class="word" @click="open = false">Cancel</button>

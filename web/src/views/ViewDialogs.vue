@@ -22,7 +22,7 @@ const { register, view, read, where, answers, changed } = props.question
 const {
   keepOpen,
   keepAs,
-  keepTrouble,
+  keepRefusal,
   shareOpen,
   historyOpen,
   accessOpen,
@@ -75,7 +75,7 @@ watch(deleteOpen, async (now) => {
     :labels="view?.labels ?? []"
     :name="view ? (keepAs === 'copy' ? `${view.name}, copy` : view.name) : ''"
     :purpose="view?.purpose ?? ''"
-    :trouble="keepTrouble"
+    :refusal="keepRefusal"
     :busy="busy"
     :everything="keepAs !== 'rename' && where === ''"
     @keep="keep"

@@ -1,3 +1,4 @@
+import { sentence } from '@/api/client'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { ref } from 'vue'
 import { useSession } from '@/people/session'
@@ -99,7 +100,7 @@ describe('keeping', () => {
     const { keeping, q } = await at('/registers/defects?where=severity+%3E%3D+5')
     keeping.startKeeping('new')
     await keeping.keep('Severe', '', [])
-    expect(keeping.keepTrouble.value).toContain('“Severe”')
+    expect(sentence(keeping.keepRefusal.value)).toContain('“Severe”')
     expect(keeping.keepOpen.value).toBe(true)
     expect(keeping.busy.value).toBe(false)
     expect(q.where.value).toBe('severity >= 5')

@@ -28,7 +28,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
   const reviewOpen = ref(false)
   const conflictOpen = ref(false)
   const theirs = ref<View>()
-  const keepTrouble = ref('')
+  const keepRefusal = ref<unknown>()
   const busy = ref(false)
 
   const question = () => ({
@@ -41,13 +41,13 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
 
   function startKeeping(as: 'new' | 'copy' | 'rename') {
     keepAs.value = as
-    keepTrouble.value = ''
+    keepRefusal.value = undefined
     keepOpen.value = true
   }
 
   async function keep(name: string, purpose: string, labels: string[]) {
     busy.value = true
-    keepTrouble.value = ''
+    keepRefusal.value = undefined
     const left = q.leaving()
     try {
       if (keepAs.value === 'rename') {
@@ -68,7 +68,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
       said.value = `Saved as “${kept.name}”.`
       await q.settle(kept, { answers: q.answers.value }, left)
     } catch (e) {
-      keepTrouble.value = sentence(e)
+      keepRefusal.value = e
     } finally {
       busy.value = false
     }
@@ -229,7 +229,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
     deleteOpen,
     conflictOpen,
     theirs,
-    keepTrouble,
+    keepRefusal,
     reviewOpen,
     busy,
     manages,

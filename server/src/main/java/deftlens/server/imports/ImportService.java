@@ -548,8 +548,9 @@ class ImportService {
     private RegisterDefinition definition(Into into, ImportPlan plan, FileLook look) {
         String label = into.label()
                 .map(String::strip)
-                .filter(l -> !l.isEmpty())
-                .orElseThrow(() -> Problem.unprocessable("no-name", "Give the new register a name."));
+                .filter(VisibleText::isVisible)
+                .orElseThrow(() -> Problem.unprocessable("no-name", "Give the new register a name.")
+                        .at("label"));
         List<Columns.FileColumn> columns = columns(plan, look);
         List<String> keys =
                 Keys.of(plan.columns().stream().map(ImportPlan.Taken::label).toList());
@@ -861,8 +862,9 @@ class ImportService {
     /** Keeps a plan, so that the next file of this kind comes in the same way. */
     void keep(String register, String name, ImportPlan plan, SignedIn who) {
         requireAdministrator(who);
-        if (name.isBlank() || name.length() > 120) {
-            throw Problem.unprocessable("no-name", "Give the plan a name of at most 120 characters.");
+        if (!VisibleText.isVisible(name) || name.length() > 120) {
+            throw Problem.unprocessable("no-name", "Give the plan a name of at most 120 characters.")
+                    .at("keepAs");
         }
         store.keep(
                 registers.get(register, who).id(), name.strip(), json.writeValueAsString(plan), who, clock.instant());

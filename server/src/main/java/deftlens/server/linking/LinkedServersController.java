@@ -1,6 +1,7 @@
 package deftlens.server.linking;
 
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Visible;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotBlank;
 import jakarta.validation.constraints.NotEmpty;
@@ -37,7 +38,7 @@ class LinkedServersController {
 
     /** A server to be linked. */
     record Link(
-            @NotBlank @Size(max = 60) String label,
+            @NotBlank @Visible @Size(max = 60) String label,
             @NotNull @Valid Address address,
             @NotNull @Size(max = 200) String password,
             @NotEmpty List<LinkedServers.Named> tables) {}

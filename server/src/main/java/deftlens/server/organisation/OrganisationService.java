@@ -216,7 +216,8 @@ public class OrganisationService {
             }
         }
         if (phrases.size() > MOST_WINDOWS) {
-            throw Problem.unprocessable("too-many-windows", "At most " + MOST_WINDOWS + " windows are offered first.");
+            throw Problem.unprocessable("too-many-windows", "At most " + MOST_WINDOWS + " windows are offered first.")
+                    .at("windows");
         }
         return phrases;
     }
@@ -241,7 +242,8 @@ public class OrganisationService {
                     .with("current", settings(organisation));
         }
         if (!VisibleText.isVisible(wanted.name())) {
-            throw Problem.unprocessable("no-name", "The organisation needs a name.");
+            throw Problem.unprocessable("no-name", "The organisation needs a name.")
+                    .at("name");
         }
         checked(wanted);
         String zoneBefore = organisation.zone();
@@ -270,13 +272,15 @@ public class OrganisationService {
         try {
             return ZoneId.of(name);
         } catch (java.time.DateTimeException e) {
-            throw Problem.unprocessable("bad-zone", "“" + name + "” is no time zone; write one such as Europe/London.");
+            throw Problem.unprocessable("bad-zone", "“" + name + "” is no time zone; write one such as Europe/London.")
+                    .at("zone");
         }
     }
 
     private static void checked(Settings wanted) {
         if (wanted.fiscalYearStartsMonth() < 1 || wanted.fiscalYearStartsMonth() > 12) {
-            throw Problem.unprocessable("bad-month", "The fiscal year starts in a month from 1 to 12.");
+            throw Problem.unprocessable("bad-month", "The fiscal year starts in a month from 1 to 12.")
+                    .at("fiscalYearStartsMonth");
         }
         try {
             Map<DayOfWeek, List<WorkingCalendar.Hours>> weekly = new EnumMap<>(DayOfWeek.class);

@@ -1,6 +1,7 @@
 package deftlens.server.people;
 
 import deftlens.server.platform.Admits;
+import deftlens.server.platform.Visible;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpSession;
 import jakarta.validation.Valid;
@@ -57,7 +58,9 @@ class AccountController {
      * @param days how long it works; 90 when absent
      */
     record TokenWanted(
-            @NotNull @Size(min = 1, max = 100) String label, Optional<Boolean> mayWrite, Optional<Integer> days) {}
+            @NotNull @Visible @Size(min = 1, max = 100) String label,
+            Optional<Boolean> mayWrite,
+            Optional<Integer> days) {}
 
     record Token(String token) {}
 

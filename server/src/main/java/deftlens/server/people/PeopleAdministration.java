@@ -129,14 +129,16 @@ class PeopleAdministration {
         String plain = name.strip().toLowerCase(Locale.ROOT);
         if (!NAME.matcher(plain).matches()) {
             throw Problem.unprocessable(
-                    "bad-name",
-                    "A sign-in name has letters, digits, dots, dashes and @, at most 60, and no spaces; not “" + name
-                            + "”.");
+                            "bad-name",
+                            "A sign-in name has letters, digits, dots, dashes and @, at most 60, and no spaces; not “"
+                                    + name + "”.")
+                    .at("name");
         }
         if (people.findByNameIgnoreCase(plain).isPresent()) {
-            throw new Problem(HttpStatus.CONFLICT, "name-taken", "Somebody signs in as “" + plain + "” already.");
+            throw new Problem(HttpStatus.CONFLICT, "name-taken", "Somebody signs in as “" + plain + "” already.")
+                    .at("name");
         }
-        rules.require(password, plain, said.fullName());
+        rules.require("password", password, plain, said.fullName());
         Person person = new Person(plain, passwords.encode(password));
         person.changePassword(passwords.encode(password), true);
         describe(person, said);
@@ -229,7 +231,7 @@ class PeopleAdministration {
     public void setPassword(SignedIn who, long id, String password) {
         requireAdministrator(who);
         Person person = person(id);
-        rules.require(password, person.name(), person.fullName());
+        rules.require("password", password, person.name(), person.fullName());
         person.changePassword(passwords.encode(password), true);
         people.saveAndFlush(person);
         sessions.endAll(who, id, person.name(), Optional.empty());
@@ -366,11 +368,12 @@ class PeopleAdministration {
     }
 
     private String freeTeamName(String name, Optional<Long> own) {
-        String plain = required("A team's name", name);
+        String plain = required("name", "A team's name", name);
         teams.findByNameIgnoreCase(plain)
                 .filter(t -> own.filter(t.id()::equals).isEmpty())
                 .ifPresent(t -> {
-                    throw new Problem(HttpStatus.CONFLICT, "name-taken", "There is a team “" + t.name() + "” already.");
+                    throw new Problem(HttpStatus.CONFLICT, "name-taken", "There is a team “" + t.name() + "” already.")
+                            .at("name");
                 });
         return plain;
     }
@@ -396,7 +399,7 @@ class PeopleAdministration {
             if (!named.add(attribute.key())) {
                 throw Problem.unprocessable("attribute-twice", "“my " + attribute.key() + "” is there twice.");
             }
-            String label = required("The label of “my " + attribute.key() + "”", attribute.label());
+            String label = required("label", "The label of “my " + attribute.key() + "”", attribute.label());
             ViewerAttribute known = there.get(attribute.key());
             if (known == null) {
                 attributes.save(new ViewerAttribute(attribute.key(), label, attribute.description(), position));
@@ -578,13 +581,14 @@ class PeopleAdministration {
                                 Problem.unprocessable("unknown-team", "There is no team with the number " + id + ".")))
                 .sorted(java.util.Comparator.comparing(Team::name))
                 .toList();
-        person.describe(required("A full name", said.fullName()), said.role(), values, memberOf);
+        person.describe(required("fullName", "A full name", said.fullName()), said.role(), values, memberOf);
     }
 
-    private static String required(String what, String text) {
+    private static String required(String at, String what, String text) {
         String plain = text.strip().replaceAll("\\s+", " ");
         if (!VisibleText.isVisible(plain) || plain.codePointCount(0, plain.length()) > LONGEST) {
-            throw Problem.unprocessable("bad-text", what + " has 1 to " + LONGEST + " characters.");
+            throw Problem.unprocessable("bad-text", what + " has 1 to " + LONGEST + " characters.")
+                    .at(at);
         }
         return plain;
     }

@@ -165,11 +165,13 @@ public class PeopleService {
     public void changePassword(SignedIn who, String old, String fresh, boolean keepTokens) {
         Person person = people.findById(who.id()).orElseThrow();
         if (!passwords.matches(old, person.passwordHash())) {
-            throw Problem.unprocessable("wrong-password", "The old password is not right. Nothing was changed.");
+            throw Problem.unprocessable("wrong-password", "The old password is not right. Nothing was changed.")
+                    .at("old");
         }
-        rules.require(fresh, person.name(), person.fullName());
+        rules.require("fresh", fresh, person.name(), person.fullName());
         if (passwords.matches(fresh, person.passwordHash())) {
-            throw Problem.unprocessable("same-password", "This is the old password. Choose another.");
+            throw Problem.unprocessable("same-password", "This is the old password. Choose another.")
+                    .at("fresh");
         }
         person.changePassword(passwords.encode(fresh), false);
         if (!keepTokens) {
@@ -299,7 +301,7 @@ public class PeopleService {
     @Transactional
     public Profile addPerson(
             String name, String fullName, String password, Role role, Optional<String> site, List<TeamName> memberOf) {
-        PasswordRules.requireLength(password);
+        PasswordRules.requireLength("password", password);
         List<Team> all = teams.findAllByOrderByName();
         Person person = new Person(name, passwords.encode(password));
         person.describe(

@@ -78,14 +78,16 @@ class TokensService {
     @Transactional
     public String make(SignedIn who, String label, boolean mayWrite, int days) {
         if (days < 1 || days > MOST_DAYS) {
-            throw Problem.unprocessable("bad-expiry", "A token works for 1 to " + MOST_DAYS + " days.");
+            throw Problem.unprocessable("bad-expiry", "A token works for 1 to " + MOST_DAYS + " days.")
+                    .at("days");
         }
         Instant now = clock.instant();
         Instant until = now.plus(Duration.ofDays(days));
         if (who.byToken() && until.isAfter(who.until())) {
             throw Problem.unprocessable(
-                    "token-too-long",
-                    "A token makes none that works longer than itself. Ask for fewer days, or make it on your account page.");
+                            "token-too-long",
+                            "A token makes none that works longer than itself. Ask for fewer days, or make it on your account page.")
+                    .at("days");
         }
         if (tokens.findByPersonIdAndRevokedAtIsNullOrderById(who.id()).size() >= MOST_TOKENS) {
             throw Problem.unprocessable("too-many-tokens", "There are " + MOST_TOKENS + " tokens already; end some.");

@@ -56,6 +56,15 @@ public class Problem extends RuntimeException {
         return this;
     }
 
+    /**
+     * Says what in the request it is about, as a member {@code at} of the problem object, so that a form can point at its field.
+     *
+     * @param property the name of a property of the request's JSON object, such as {@code name}
+     */
+    public Problem at(String property) {
+        return with("at", property);
+    }
+
     /** Says when it may be worth trying again; sent as the header Retry-After (RFC 9110). */
     public Problem retryAfter(Duration wait) {
         retryAfter = wait;

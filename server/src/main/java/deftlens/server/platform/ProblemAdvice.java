@@ -5,6 +5,7 @@ import deftlens.core.time.Unanswered;
 import jakarta.persistence.OptimisticLockException;
 import jakarta.servlet.http.HttpServletRequest;
 import java.sql.SQLException;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -222,7 +223,7 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
         return handleExceptionInternal(
                 e,
                 toMend(e.getBindingResult().getFieldErrors().stream()
-                        .map(f -> f.getField() + " " + f.getDefaultMessage())),
+                        .map(f -> new Unfit(f.getField(), f.getDefaultMessage()))),
                 headers,
                 status,
                 request);
@@ -236,16 +237,22 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
                 e,
                 toMend(e.getParameterValidationResults().stream()
                         .flatMap(r -> r.getResolvableErrors().stream()
-                                .map(error ->
-                                        r.getMethodParameter().getParameterName() + " " + error.getDefaultMessage()))),
+                                .map(error -> new Unfit(
+                                        r.getMethodParameter().getParameterName(), error.getDefaultMessage())))),
                 headers,
                 status,
                 request);
     }
 
-    private static ProblemDetail toMend(Stream<String> sentences) {
-        String all = sentences.distinct().reduce((a, b) -> a + "; " + b).orElse("a value does not fit");
-        return Problem.badRequest("bad-value", "Please mend: " + all + ".").detail();
+    /** A value that breaks a bound, by its name in the request. */
+    private record Unfit(String at, String why) {}
+
+    private static ProblemDetail toMend(Stream<Unfit> all) {
+        List<Unfit> unfit = all.distinct().toList();
+        String words = unfit.stream().map(u -> u.at + " " + u.why).collect(Collectors.joining("; "));
+        Problem problem = Problem.badRequest(
+                "bad-value", "Please mend: " + (unfit.isEmpty() ? "a value does not fit" : words) + ".");
+        return (unfit.isEmpty() ? problem : problem.at(unfit.getFirst().at)).detail();
     }
 
     /** What Spring itself refuses gets a code too. */

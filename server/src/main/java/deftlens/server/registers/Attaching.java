@@ -7,9 +7,11 @@ import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.Visible;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import deftlens.server.trail.Trail;
 import jakarta.persistence.EntityManager;
+import jakarta.validation.Valid;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -129,18 +131,18 @@ public class Attaching {
             List<String> skipped) {}
 
     /** A field as it is wanted. */
-    public record WantedField(String key, String label, String type, boolean shown, String description) {}
+    public record WantedField(String key, @Visible String label, String type, boolean shown, String description) {}
 
     /** A table to be attached. */
     public record Attached(
             String schema,
             String table,
-            String label,
+            @Visible String label,
             String recordLabel,
             List<String> keyColumns,
             Optional<String> mainField,
             String titleField,
-            List<WantedField> fields) {}
+            List<@Valid WantedField> fields) {}
 
     /** The tables that can be attached. */
     @Transactional(readOnly = true)

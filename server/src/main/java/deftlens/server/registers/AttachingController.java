@@ -50,7 +50,7 @@ class AttachingController {
     @PostMapping("/attached")
     @ResponseStatus(HttpStatus.CREATED)
     RegistersController.Description attach(
-            @RequestBody Attaching.Attached wanted, @AuthenticationPrincipal SignedIn who) {
+            @Valid @RequestBody Attaching.Attached wanted, @AuthenticationPrincipal SignedIn who) {
         return RegistersController.describe(attaching.attach(wanted, who));
     }
 

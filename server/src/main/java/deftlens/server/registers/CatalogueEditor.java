@@ -152,8 +152,8 @@ class CatalogueEditor {
                 .toList();
         register.describe(new RegisterDefinition(
                 key,
-                text(wanted.label(), "The register needs a name"),
-                text(wanted.recordLabel(), "One record needs a name"),
+                text("label", wanted.label(), "The register needs a name"),
+                text("recordLabel", wanted.recordLabel(), "One record needs a name"),
                 wanted.description().strip(),
                 wanted.mainField(),
                 wanted.titleField(),
@@ -191,25 +191,29 @@ class CatalogueEditor {
         Register register = after.register();
         wanted.mainField().ifPresent(m -> {
             if (register.field(m).filter(f -> f.type().isTemporal()).isEmpty()) {
-                throw Problem.unprocessable("bad-main-field", "The main date must be a date or a date and time.");
+                throw Problem.unprocessable("bad-main-field", "The main date must be a date or a date and time.")
+                        .at("mainField");
             }
         });
         wanted.running().ifPresent(r -> {
             if (register.field(r).filter(f -> f.type().isNumeric()).isEmpty()) {
-                throw Problem.unprocessable(
-                        "bad-running", "What is added up as it goes must be a number or an amount.");
+                throw Problem.unprocessable("bad-running", "What is added up as it goes must be a number or an amount.")
+                        .at("running");
             }
             if (wanted.mainField().isEmpty()) {
-                throw Problem.unprocessable("bad-running", "A running total goes by the main date; choose that first.");
+                throw Problem.unprocessable("bad-running", "A running total goes by the main date; choose that first.")
+                        .at("running");
             }
         });
         if (register.field(wanted.titleField()).filter(f -> f.type().isStored()).isEmpty()) {
-            throw Problem.unprocessable("bad-title-field", "Choose a field that names a record to people.");
+            throw Problem.unprocessable("bad-title-field", "Choose a field that names a record to people.")
+                    .at("titleField");
         }
         for (String order : wanted.order()) {
             String key = OrderWord.read(order).field();
             if (register.field(key).filter(f -> Page.isOrderable(f.type())).isEmpty()) {
-                throw Problem.unprocessable("bad-order", "Records cannot be ordered by “" + key + "”.");
+                throw Problem.unprocessable("bad-order", "Records cannot be ordered by “" + key + "”.")
+                        .at("order");
             }
         }
         if (after.shown().stream().anyMatch(f -> !f.type().isStored())) {
@@ -238,7 +242,7 @@ class CatalogueEditor {
         List<Band> bands = wanted.bands().stream().map(BandJson::band).toList();
         FieldDefinition definition = new FieldDefinition(
                 known.key(),
-                text(wanted.label(), "Each field needs a name"),
+                text("fields/" + known.key() + "/label", wanted.label(), "Each field needs a name"),
                 known.type(),
                 known.required(),
                 wanted.shown(),
@@ -272,13 +276,15 @@ class CatalogueEditor {
         requireAdministrator(who);
         RegisterEntity register = store.there(key);
         if (register.fields().stream().anyMatch(f -> f.key().equals(field.key()))) {
-            throw Problem.unprocessable("field-taken", "There is a field “" + field.key() + "” already.");
+            throw Problem.unprocessable("field-taken", "There is a field “" + field.key() + "” already.")
+                    .at("label");
         }
         if (register.removedFields().stream().anyMatch(f -> f.key().equals(field.key()))) {
             throw Problem.unprocessable(
-                    "field-removed",
-                    "There was a field “" + field.key()
-                            + "”, and its values are there still. Restore it, or give this one another name.");
+                            "field-removed",
+                            "There was a field “" + field.key()
+                                    + "”, and its values are there still. Restore it, or give this one another name.")
+                    .at("label");
         }
         boolean beside = field.origin() == FieldOrigin.SEEN || field.origin() == FieldOrigin.TAGS;
         if (!beside && (register.origin() != Origin.OWN || field.origin() != FieldOrigin.COLUMN)) {
@@ -416,10 +422,11 @@ class CatalogueEditor {
         trail.write(Optional.of(who.id()), SUBJECT, register.id(), "restored", null, register.label());
     }
 
-    private static String text(String given, String otherwise) {
+    private static String text(String at, String given, String otherwise) {
         String plain = given.strip();
         if (!VisibleText.isVisible(plain) || plain.length() > MOST_LETTERS) {
-            throw Problem.unprocessable("no-name", otherwise + " of at most " + MOST_LETTERS + " characters.");
+            throw Problem.unprocessable("no-name", otherwise + " of at most " + MOST_LETTERS + " characters.")
+                    .at(at);
         }
         return plain;
     }

@@ -4,6 +4,7 @@ import deftlens.core.field.FieldType;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.Visible;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import deftlens.server.trail.Trail;
 import jakarta.validation.Valid;
@@ -60,13 +61,13 @@ public class Combining {
      */
     record CombinedField(
             Optional<String> key,
-            @NotBlank String label,
+            @NotBlank @Visible String label,
             boolean shown,
             @NotNull Map<String, String> from) {}
 
     /** One of the registers that are read together, and what its records are called there. */
     record CombinedMember(
-            @NotBlank String register, @NotBlank String label) {}
+            @NotBlank String register, @NotBlank @Visible String label) {}
 
     /**
      * Several registers to be read together.
@@ -74,8 +75,8 @@ public class Combining {
      * @param version of the combined register, where one that is there is changed
      */
     record Combined(
-            @NotBlank String label,
-            @NotBlank String recordLabel,
+            @NotBlank @Visible String label,
+            @NotBlank @Visible String recordLabel,
             @NotNull @Size(min = 2, max = 8) List<@Valid CombinedMember> members,
             @NotNull @Size(min = 1, max = 100) List<@Valid CombinedField> fields,
             Optional<String> mainField,

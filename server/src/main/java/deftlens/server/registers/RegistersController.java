@@ -188,7 +188,9 @@ class RegistersController {
         String key = added.key().orElseGet(() -> Keys.of(label));
         if (!VisibleText.isVisible(label) || !key.matches("[a-z][a-z0-9_]{0,40}")) {
             throw Problem.unprocessable(
-                    "bad-field", "A new field needs a name, and a key of small letters, digits and underscores.");
+                            "bad-field",
+                            "A new field needs a name, and a key of small letters, digits and underscores.")
+                    .at("label");
         }
         FieldDefinition field = new FieldDefinition(key, label, type, type == FieldType.TAGS, false, List.of());
         // Tags are there for people to give; anything else is for administrators until they say otherwise.

@@ -148,7 +148,8 @@ class ViewParts {
                 .toList();
         if (plain.size() > MOST_LABELS || plain.stream().anyMatch(l -> l.codePointCount(0, l.length()) > 40)) {
             throw Problem.unprocessable(
-                    "bad-labels", "A view has at most " + MOST_LABELS + " labels of 40 characters each.");
+                            "bad-labels", "A view has at most " + MOST_LABELS + " labels of 40 characters each.")
+                    .at("labels");
         }
         return plain;
     }
@@ -170,10 +171,12 @@ class ViewParts {
     static String name(String name) {
         String plain = name.strip();
         if (!VisibleText.isVisible(plain)) {
-            throw Problem.unprocessable("no-name", "Give the view a name, so that it can be found again.");
+            throw Problem.unprocessable("no-name", "Give the view a name, so that it can be found again.")
+                    .at("name");
         }
         if (plain.codePointCount(0, plain.length()) > MOST_NAME) {
-            throw Problem.unprocessable("long-name", "A view's name has at most 120 characters.");
+            throw Problem.unprocessable("long-name", "A view's name has at most 120 characters.")
+                    .at("name");
         }
         return plain;
     }
@@ -181,7 +184,8 @@ class ViewParts {
     static String purpose(String purpose) {
         String plain = purpose.strip();
         if (plain.codePointCount(0, plain.length()) > MOST_PURPOSE) {
-            throw Problem.unprocessable("long-purpose", "What a view is for is said in at most 2,000 characters.");
+            throw Problem.unprocessable("long-purpose", "What a view is for is said in at most 2,000 characters.")
+                    .at("purpose");
         }
         return plain;
     }

@@ -583,6 +583,7 @@ public class ViewsService {
                             "name-taken",
                             "There is a view “" + other.name()
                                     + "” of the same owner already. Choose another name, or change that one.")
+                    .at("name")
                     .with("view", other.id());
         });
         return name;
