@@ -104,8 +104,10 @@ const PAGE_TAKES = 4000
 /**
  * Gives the keys to the heading of the page that was gone to, once it is there, unless they are somewhere already: in the list beside
  * the pages, or where the page put them.
+ *
+ * @param same whether it is the page that is there already
  */
-export async function focusHeading() {
+export async function focusHeading(same = false) {
   const heading = () => document.querySelector<HTMLElement>('#page h1')
   const old = heading()
   last = undefined
@@ -114,7 +116,7 @@ export async function focusHeading() {
     if (document.activeElement !== document.body) return
     const now = heading()
     // A page that shows another register or view keeps its heading, with another name.
-    if (!now || (now === old && waited < 500)) continue
+    if (!now || (now === old && !same && waited < 500)) continue
     now.tabIndex = -1
     now.focus({ preventScroll: true })
     return

@@ -50,3 +50,26 @@ describe('a group with one Tab stop', () => {
     expect(stops()).toEqual(['x'])
   })
 })
+
+it('holds for boxes to tick: what follows a long list is one Tab away', async () => {
+  const list = mount(
+    defineComponent(
+      () => () =>
+        withDirectives(
+          h(
+            'div',
+            [1, 2, 3].map((n) => h('input', { type: 'checkbox', id: `box${n}` })),
+          ),
+          [[vRoving]],
+        ),
+    ),
+    { attachTo: document.body },
+  )
+  const boxes = list.findAll('input').map((b) => b.element)
+  expect(boxes.map((b) => b.tabIndex)).toEqual([0, -1, -1])
+  boxes[0]!.focus()
+  press('ArrowDown')
+  expect(document.activeElement).toBe(boxes[1])
+  expect(boxes.map((b) => b.tabIndex)).toEqual([-1, 0, -1])
+  list.unmount()
+})

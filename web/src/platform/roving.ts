@@ -1,7 +1,7 @@
 import type { Directive } from 'vue'
 import { alongArrows } from './arrows'
 
-const ITEMS = 'button:not(:disabled)'
+const ITEMS = 'button:not(:disabled), input[type=checkbox]:not(:disabled)'
 const CHOSEN = '[aria-checked="true"], [aria-pressed="true"], [aria-current="true"]'
 
 /** What an arrow does besides going there: radio buttons are chosen by it. */
@@ -37,7 +37,8 @@ function arrows(event: KeyboardEvent) {
 }
 
 /**
- * Makes the buttons of a group one Tab stop, gone along by arrows, Home and End (WAI-ARIA: toolbars and groups of radio buttons). The
+ * Makes the buttons or boxes to tick of a group one Tab stop, gone along by arrows, Home and End (WAI-ARIA: toolbars and groups of
+ * radio buttons; long lists of values as well, so that what follows them is near). The
  * value is called with the button that an arrow went to; a group of radio buttons chooses it there.
  *
  * @example <div v-roving="(item) => (test = item.dataset.test)" role="radiogroup">

@@ -13,6 +13,7 @@ import {
   type RemovedField,
   type TeamEntry,
 } from '@/api/client'
+import { vRoving } from '@/platform/roving'
 import { useRefusal } from '@/platform/useRefusal'
 import { alongArrows } from '@/platform/arrows'
 import { typeWords } from '@/platform/format'
@@ -405,7 +406,7 @@ watch(key, load, { immediate: true })
         <RouterLink :to="`/registers/${register.key}`">Open its records</RouterLink>
       </header>
       <p class="hint">{{ register.description || 'Nobody has said yet what this register holds.' }}</p>
-      <nav class="sections" aria-label="Parts of the catalogue entry">
+      <nav v-roving class="sections" aria-label="Parts of the catalogue entry">
         <button
           v-for="s in SECTIONS"
           :key="s.key"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { vRoving } from '@/platform/roving'
 import { exactNumber, numberText, type ExactNumber } from '@/platform/exact'
 import { computed, onMounted, ref, watch } from 'vue'
 import {
@@ -373,7 +374,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         <span v-if="list.length" class="small">{{ list.length }} chosen</span>
       </p>
       <p v-if="loading" class="small">Counting…</p>
-      <div v-else class="lines">
+      <div v-else v-roving class="lines">
         <label v-for="(fact, i) in facts" :key="i" class="line">
           <input v-model="chosenFacts" type="checkbox" :value="fact" />
           <span class="value fact">{{ factWords(fact) }}</span>

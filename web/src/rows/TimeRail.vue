@@ -10,6 +10,7 @@ import {
   type OverTime,
   type Register,
 } from '@/api/client'
+import { vRoving } from '@/platform/roving'
 import { counted, day, moment, number } from '@/platform/format'
 import { firstOfTwo, localTime, writtenIn, zonedInstant } from '@/platform/zones'
 import { around, firstWindowed, isStretch, phraseOf, windowsOn, type DrawnWindow } from './rail'
@@ -257,46 +258,47 @@ const words = computed(() => {
       <span v-else-if="trouble" class="by alert" role="alert"
         >{{ trouble }} <button type="button" class="word" @click="load">Count again</button></span
       >
-      <span class="spring" />
-      <template v-if="canStep">
+      <span v-roving class="tools" role="toolbar" aria-label="Time rail">
+        <template v-if="canStep">
+          <button
+            type="button"
+            class="word"
+            title="The window before (p)"
+            @click="emit('step', false, field.key)"
+          >
+            ‹ previous
+          </button>
+          <button
+            type="button"
+            class="word"
+            title="The window after (n)"
+            @click="emit('step', true, field.key)"
+          >
+            next ›
+          </button>
+        </template>
         <button
           type="button"
           class="word"
-          title="The window before (p)"
-          @click="emit('step', false, field.key)"
+          aria-label="Zoom in"
+          title="Zoom in (+ on the rail)"
+          @click="zoom(0.5)"
         >
-          ‹ previous
+          zoom in
         </button>
         <button
           type="button"
           class="word"
-          title="The window after (n)"
-          @click="emit('step', true, field.key)"
+          aria-label="Zoom out"
+          title="Zoom out (− on the rail)"
+          @click="zoom(2)"
         >
-          next ›
+          zoom out
         </button>
-      </template>
-      <button
-        type="button"
-        class="word"
-        aria-label="Zoom in"
-        title="Zoom in (+ on the rail)"
-        @click="zoom(0.5)"
-      >
-        zoom in
-      </button>
-      <button
-        type="button"
-        class="word"
-        aria-label="Zoom out"
-        title="Zoom out (− on the rail)"
-        @click="zoom(2)"
-      >
-        zoom out
-      </button>
-      <button type="button" class="word" title="All of it (0 on the rail)" @click="zoomed = {}">
-        show all
-      </button>
+        <button type="button" class="word" title="All of it (0 on the rail)" @click="zoomed = {}">
+          show all
+        </button>
+      </span>
     </div>
     <div class="drawing" tabindex="0" role="img" :aria-label="words" @keydown="keys">
       <svg
@@ -436,8 +438,12 @@ const words = computed(() => {
   min-height: 24px;
 }
 
-.spring {
-  flex: 1;
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0 10px;
+  margin-left: auto;
 }
 
 .alert {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, inject, onMounted, ref } from 'vue'
 import { api, data, type FieldDescription } from '@/api/client'
+import { vRoving } from '@/platform/roving'
 import { number } from '@/platform/format'
 import { DESK } from './desk'
 
@@ -68,7 +69,7 @@ function toggleViewer(attribute: string) {
       :aria-label="`Search the values of ${field.label}`"
       placeholder="Search"
     />
-    <div class="list" role="group" :aria-label="`Values of ${field.label}`">
+    <div v-roving class="list" role="group" :aria-label="`Values of ${field.label}`">
       <label v-for="o in options" :key="o.value">
         <input type="checkbox" :checked="chosen.includes(o.value)" @change="toggle(o.value)" />
         <span class="name">{{ o.label }}</span>

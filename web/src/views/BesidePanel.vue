@@ -6,6 +6,7 @@ import EdgesPanel from '@/rows/EdgesPanel.vue'
 import RecordPanel from '@/rows/RecordPanel.vue'
 import WhyPanel from '@/rows/WhyPanel.vue'
 import type { Question } from '@/rows/useRows'
+import type { Side } from './useBeside'
 import type { useQuestion } from './useQuestion'
 
 /** What stands beside the records: one of them, why it is in the answer or not, and the edges. */
@@ -17,7 +18,7 @@ const props = defineProps<{
   /** the record that is looked at */
   selected?: string
 }>()
-const side = defineModel<'record' | 'why' | 'edges'>({ required: true })
+const side = defineModel<Side>({ required: true })
 const emit = defineEmits<{ select: [id: string]; close: []; changed: [] }>()
 
 const tabs = computed(() => [
@@ -37,6 +38,13 @@ function keys(event: KeyboardEvent) {
   document.getElementById(`side-${to}`)?.focus()
 }
 
+/** Escape puts it away also from a box to type in; a correction that is being written has its own. */
+function leave(event: KeyboardEvent) {
+  if (side.value === 'record') return
+  event.stopPropagation()
+  emit('close')
+}
+
 // On a narrow page it stands in the place of the records (as QuestionPage's styles have it), and takes the keys from them.
 onMounted(async () => {
   await nextTick()
@@ -45,7 +53,7 @@ onMounted(async () => {
 </script>
 
 <template>
-  <aside class="side" :aria-label="`One ${register.recordLabel}`">
+  <aside class="side" :aria-label="`One ${register.recordLabel}`" @keydown.escape="leave">
     <div class="tabs">
       <div role="tablist" aria-label="About it" @keydown="keys">
         <button

@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentence } from '@/api/client'
+import { focusHeading } from '@/platform/focusKeeper'
 import { allActions } from '@/platform/actions'
 import { onDefinitions } from '@/platform/definitions'
 import { findAll } from '@/platform/finding'
@@ -170,7 +171,10 @@ function go(to: string) {
   if (place?.run) {
     ;(document.activeElement as HTMLElement | null)?.blur()
     place.run()
-  } else void router.push(to)
+  } else {
+    if (router.resolve(to).path === route.path) void focusHeading(true)
+    void router.push(to)
+  }
 }
 
 async function command(what: string) {

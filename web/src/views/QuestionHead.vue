@@ -73,9 +73,16 @@ const HERE: Record<string, () => void> = {
   pin: () => void pin(),
   discard: () => void q.settle(view.value!),
 }
+/** what was chosen from the menu, for the page to do once it has closed: the keys are its own until then */
+let chosen: Wanted | undefined
 function more(what: string) {
   if (what in HERE) HERE[what]!()
-  else emit('wanted', what as Wanted)
+  else chosen = what as Wanted
+}
+function menuShown(now: boolean) {
+  const what = chosen
+  chosen = undefined
+  if (!now && what) window.setTimeout(() => emit('wanted', what))
 }
 </script>
 
@@ -158,7 +165,7 @@ function more(what: string) {
         <template #button>CSV</template>
         <FilePanel :url="exportUrl" :zone="zone" @fetch="emit('export', $event)" />
       </PanelButton>
-      <ElDropdown trigger="click" @command="more">
+      <ElDropdown trigger="click" @command="more" @visible-change="menuShown">
         <button type="button" class="word">More</button>
         <template #dropdown>
           <ElDropdownMenu>

@@ -24,6 +24,7 @@ import QuestionHead, { type Wanted } from './QuestionHead.vue'
 import ViewDialogs from './ViewDialogs.vue'
 import ViewNotes from './ViewNotes.vue'
 import { useViews } from './store'
+import { useBeside } from './useBeside'
 import { useActs } from './useActs'
 import { useAnnouncements } from './useAnnouncements'
 import { useCarrying } from './useCarrying'
@@ -203,9 +204,12 @@ watch(selected, (id) => {
     )
 })
 
-/** The panel on the right: one record, and why it is in the answer or is not. */
-const side = ref<'record' | 'why' | 'edges'>('record')
-const beside = computed(() => selected.value !== undefined || side.value !== 'record')
+const {
+  side,
+  beside,
+  show: showBeside,
+  close: closeSide,
+} = useBeside(selected, select, () => void page.value?.focus())
 const asked = computed(() => ({
   register: register.value?.key ?? '',
   statement: where.value,
@@ -217,18 +221,6 @@ const asked = computed(() => ({
   shape: shape.value,
   putting: q.openings.value,
 }))
-function closeSide() {
-  side.value = 'record'
-  if (selected.value !== undefined) select()
-}
-// The keys were in what went: they go on where the record stands.
-watch(
-  beside,
-  (now) => {
-    if (!now && document.activeElement === document.body) void page.value?.focus()
-  },
-  { flush: 'post' },
-)
 
 // ------------------------------------------------------------------ keeping
 
@@ -243,8 +235,8 @@ const { exportUrl, exportLong, copyLink, copyWords } = useCarrying(
   () => (writing.value = true),
 )
 const WANTED: Record<Wanted, () => void> = {
-  edges: () => (side.value = 'edges'),
-  why: () => (side.value = 'why'),
+  edges: () => void showBeside('edges'),
+  why: () => void showBeside('why'),
   filter: () => (filterOpen.value = true),
   words: () => void copyWords(),
   link: () => void copyLink(false),
@@ -323,22 +315,22 @@ announceEach(() => q.renewed.value)
 
 // ------------------------------------------------------------------ for the keys
 
+const hasTime = computed(() => register.value?.fields.some((f) => /^(date|moment|span)$/.test(f.type)))
 const SKIPS = computed(() => [
   { to: 'statement', words: 'the statement' },
+  ...(hasTime.value ? [{ to: 'rail', words: 'the time rail' }] : []),
   ...(table.value ? [{ to: 'records', words: 'the records' }] : []),
   ...(beside.value ? [{ to: 'panel', words: 'the panel' }] : []),
 ])
+const PLACES: Record<string, string> = {
+  statement: '.paragraph .phrase, .paragraph .add',
+  rail: '.rail .drawing',
+  panel: 'aside.side [role=tab][aria-selected=true]',
+}
 /** Takes the keys past what comes before. */
 function skipTo(place: string) {
   if (place === 'records') void page.value?.focus()
-  else
-    document
-      .querySelector<HTMLElement>(
-        place === 'statement'
-          ? '.paragraph .phrase, .paragraph .add'
-          : 'aside.side [role=tab][aria-selected=true]',
-      )
-      ?.focus()
+  else document.querySelector<HTMLElement>(PLACES[place]!)?.focus()
 }
 
 // ------------------------------------------------------------------ columns
