@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { api, sentence, type ImportRun } from '@/api/client'
 import { counted, number } from '@/platform/format'
 import { useCatalogue } from '@/registers/catalogue'
@@ -21,7 +21,15 @@ const report = computed(() => {
   const rows = props.run.refusals.map((r) => `${r.line},"${r.reason.replaceAll('"', '""')}"`)
   return 'data:text/csv;charset=utf-8,' + encodeURIComponent(['Line,Reason', ...rows].join('\r\n'))
 })
-const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)?.label ?? key
+/** The name of a register; one that was just made is not in the list yet. */
+const name = (key?: string | null) => catalogue.names.find((r) => r.key === key)?.label ?? 'the register'
+
+// The keys go on here, unless somebody went elsewhere meanwhile.
+const heading = ref<HTMLElement>()
+onMounted(() => {
+  const at = document.activeElement
+  if (at === document.body || at?.closest('main')) heading.value?.focus()
+})
 
 /** A register that was made goes whole; from one that was there, what the file brought goes. */
 function takeBack() {
@@ -52,7 +60,7 @@ announce(
   <div>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <template v-if="run.state === 'DONE'">
-      <h2>{{ run.fileName }} is in</h2>
+      <h2 ref="heading" tabindex="-1">{{ run.fileName }} is in</h2>
       <p>
         {{ number(run.added) }} added, {{ number(run.updated) }} changed, {{ number(run.skipped) }} left as
         they were.
@@ -75,7 +83,7 @@ announce(
       </p>
     </template>
     <template v-else-if="run.state === 'REFUSED'">
-      <h2>Nothing was written</h2>
+      <h2 ref="heading" tabindex="-1">Nothing was written</h2>
       <p>
         {{ number(run.refused) }} of {{ counted(run.read, 'row') }}
         {{ run.refused === 1 ? 'does' : 'do' }} not fit. Correct them in the file, or change how the columns
@@ -107,7 +115,7 @@ announce(
       </p>
     </template>
     <template v-else>
-      <h2>Nothing was written</h2>
+      <h2 ref="heading" tabindex="-1">Nothing was written</h2>
       <p>{{ run.message }}</p>
       <p class="acts">
         <button type="button" class="act" @click="emit('back')">Back to the columns</button>

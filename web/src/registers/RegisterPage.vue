@@ -13,6 +13,7 @@ import {
   type RemovedField,
   type TeamEntry,
 } from '@/api/client'
+import SkipLink from '@/platform/SkipLink.vue'
 import { vRoving } from '@/platform/roving'
 import { useRefusal } from '@/platform/useRefusal'
 import { alongArrows } from '@/platform/arrows'
@@ -526,7 +527,7 @@ watch(key, load, { immediate: true })
               <ElOption v-for="t in teams" :key="t.id" :value="t.id" :label="t.name" />
             </ElSelect>
           </p>
-          <p v-if="mayChange" class="acts">
+          <p v-if="mayChange" v-roving class="acts" role="toolbar" :aria-label="field.label">
             <button type="button" class="quiet" @click="move(-1)">Move up</button>
             <button type="button" class="quiet" @click="move(1)">Move down</button>
             <button
@@ -546,6 +547,7 @@ watch(key, load, { immediate: true })
               Remove…
             </button>
           </p>
+          <SkipLink v-if="changed" to="save-register">Skip to Save</SkipLink>
           <label v-if="['choice', 'tags'].includes(field.given.type)" class="about">
             Known values, one on each line, in their order
             <textarea v-model="field.options" class="field" rows="6" />
@@ -708,7 +710,11 @@ watch(key, load, { immediate: true })
         </template>
       </section>
 
-      <p v-if="mayChange && (section === 'fields' || section === 'order')" class="acts keeping">
+      <p
+        v-if="mayChange && (section === 'fields' || section === 'order')"
+        id="save-register"
+        class="acts keeping"
+      >
         <button type="button" class="act" :disabled="!changed || busy" @click="keepReviewed">Save</button>
         <button v-if="changed" type="button" class="word" @click="take(register)">Discard</button>
         <span v-if="changed" class="small">You have unsaved changes.</span>

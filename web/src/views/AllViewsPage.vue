@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, sentence, type View } from '@/api/client'
+import SkipLink from '@/platform/SkipLink.vue'
 import { counted, capitalised, day, localDay, moment } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
@@ -247,6 +248,7 @@ announceRested(() => `${counted(found.value.length, 'view')} of ${views.all.leng
         placeholder="Name, purpose, field, person, team, words of the statement"
         title="Name, purpose, field, person, team, words of the statement"
       />
+      <SkipLink v-if="shown.length" to="views-found">Skip to the views</SkipLink>
       <button type="button" class="word" @click="fileOpen = true">Export or import…</button>
     </header>
     <div class="finding" role="group" aria-label="Narrow the views">
@@ -294,7 +296,7 @@ announceRested(() => `${counted(found.value.length, 'view')} of ${views.all.leng
         ><input type="checkbox" :checked="allChosen" @change="chooseAll" /> select all that I manage</label
       >
     </p>
-    <ul v-if="shown.length">
+    <ul v-if="shown.length" id="views-found">
       <li v-for="v in shown" :key="v.id" :class="{ chosen: chosen.includes(v.id) }">
         <input
           v-if="choosing"

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { DEFECTS, using } from '@/testing/page'
 import { refusal, settled, standIn, type Call } from '@/testing/server'
-import { remove, toggleOff, type Node } from '@/statements/tree'
+import { add, remove, toggleOff, type Node } from '@/statements/tree'
 import { useChanges } from './useChanges'
 import { useQuestion } from './useQuestion'
 
@@ -18,7 +18,7 @@ beforeEach(() => {
     const { statement, condition } = call.body as { statement?: string; condition?: Node }
     const tree = condition ?? (statement ? JSON.parse(statement) : { all: [] })
     return {
-      statement: JSON.stringify(tree),
+      statement: tree.all?.length === 0 ? '' : JSON.stringify(tree),
       condition: tree,
       outline: { kind: 'all', path: '', parts: [] },
       findings: [],
@@ -102,6 +102,26 @@ describe('changes of a statement', () => {
     server.letGo()
     await changing
     expect(router.currentRoute.value.fullPath).toBe('/elsewhere')
+  })
+
+  it('take nobody back who has gone to the register as it is', async () => {
+    const { q, changes, router } = await at('a', 'b')
+    server.hold(STATEMENT)
+    const changing = changes.change((t) => remove(t, '/all/0'))
+    await settled()
+    const going = router.push('/registers/defects')
+    server.letGo()
+    await Promise.all([changing, going])
+    await settled()
+    expect(router.currentRoute.value.fullPath).toBe('/registers/defects')
+    expect(q.where.value).toBe('')
+  })
+
+  it('go on after one that left no criterion', async () => {
+    const { changes, asked } = await at('a')
+    void changes.change((t) => remove(t, '/all/0'))
+    await changes.change((t) => add(t, '', 'all', on('b')))
+    expect(asked().at(-1)).toContain('b')
   })
 })
 

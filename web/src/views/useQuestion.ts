@@ -441,7 +441,7 @@ export function useQuestion() {
     const count = steps.value
     const opening = (history.state?.opening as string | undefined) ?? crypto.randomUUID()
     if (count === 0) history.replaceState({ ...history.state, opening }, '')
-    await router.push({ query, hash, state: { step: count + 1, opening } })
+    await leaving.own(() => router.push({ query, hash, state: { step: count + 1, opening } }))
     if (route.fullPath !== before) {
       remember(inWords(parts), count)
       steps.value = count + 1
@@ -508,11 +508,13 @@ export function useQuestion() {
     if (left()) return
     own.value = theirs
     view.value = fresh
-    await router.replace({
-      name: 'view',
-      params: { id: fresh.id },
-      query: asOf.value ? { asOf: asOf.value } : {},
-    })
+    await leaving.own(() =>
+      router.replace({
+        name: 'view',
+        params: { id: fresh.id },
+        query: asOf.value ? { asOf: asOf.value } : {},
+      }),
+    )
     document.title = `${fresh.name} · Deft Lens`
   }
 

@@ -27,6 +27,7 @@ function page(tree: Node, outline: Outline) {
     read: ref({ outline }),
     asOf: ref<string>(),
     zone: ref<string>(),
+    leaving: () => () => gone,
   }
   const change = (make: Change) => {
     current.value = make(current.value) ?? current.value
@@ -41,7 +42,12 @@ const whole = (...parts: Outline[]) => ({ kind: 'all', path: '', node: {}, parts
 
 beforeEach(() => server.on('POST', NEIGHBOURS, { before: '2026-09', after: '2026-11' }))
 let asked: unknown[] = []
-afterEach(() => (asked = []))
+/** whether the reader has gone elsewhere */
+let gone = false
+afterEach(() => {
+  asked = []
+  gone = false
+})
 
 describe('windows', () => {
   it('are stepped from by the phrase that stands there', async () => {
@@ -49,6 +55,17 @@ describe('windows', () => {
     await p.stepWindow(true)
     expect(server.to('POST', NEIGHBOURS)[0]!.body).toEqual({ phrase: 'last month' })
     expect(p.tree.value).toMatchObject({ all: [{ field: 'due', test: 'in', period: '2026-11' }, {}] })
+  })
+
+  it('are left alone by a step that comes when the reader has gone elsewhere', async () => {
+    const p = page({ all: [due] }, whole(month))
+    const before = p.tree.value
+    server.on('POST', NEIGHBOURS, () => {
+      gone = true
+      return { before: '2026-09', after: '2026-11' }
+    })
+    await p.stepWindow(true)
+    expect(p.tree.value).toBe(before)
   })
 
   it('that quick keys step from follow one after the other', async () => {

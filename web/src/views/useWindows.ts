@@ -39,10 +39,12 @@ export function useWindows(
   let stepping = Promise.resolve()
   /** Goes to the window of the same length right before or after the first one, or the first one on a field; quick keys queue. */
   function stepWindow(later: boolean, field?: string) {
-    stepping = stepping.then(() => toNeighbour(later, field))
+    const left = q.leaving()
+    stepping = stepping.then(() => toNeighbour(later, field, left))
     return stepping
   }
-  async function toNeighbour(later: boolean, wanted?: string) {
+  async function toNeighbour(later: boolean, wanted: string | undefined, left: () => boolean) {
+    if (left()) return
     const field = wanted ?? firstWindowed(read.value?.outline)
     const window = windowsOn(read.value?.outline, field ? [field] : []).find(isStretch)
     if (!window || !field) {
@@ -61,7 +63,7 @@ export function useWindows(
         api.POST('/api/windows/neighbours', { body: { phrase, now: asOf.value, zone: q.zone.value } }),
       )
       const next = later ? found.after : found.before
-      if (next) await setWindow(next, field, window.path)
+      if (next && !left()) await setWindow(next, field, window.path)
     } catch (e) {
       mishap.value = sentence(e)
     }
