@@ -16,18 +16,28 @@ function go() {
 </script>
 
 <template>
-  <button type="button" class="quiet skip" @click="go"><slot /></button>
+  <span class="place">
+    <button type="button" class="quiet skip" @click="go"><slot /></button>
+  </span>
 </template>
 
 <style scoped>
-.skip {
-  position: absolute;
-  left: -999px;
-  z-index: 10;
+.place {
+  position: relative;
 }
 
-/* Where it stands: what has the keys is looked for at its place. */
+.skip {
+  position: absolute;
+  z-index: 10;
+  top: 0;
+  left: 0;
+  width: max-content;
+  opacity: 0;
+  pointer-events: none;
+}
+
 .skip:focus {
-  left: auto;
+  opacity: 1;
+  pointer-events: auto;
 }
 </style>

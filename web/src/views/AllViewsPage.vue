@@ -248,9 +248,9 @@ announceRested(() => `${counted(found.value.length, 'view')} of ${views.all.leng
         placeholder="Name, purpose, field, person, team, words of the statement"
         title="Name, purpose, field, person, team, words of the statement"
       />
-      <SkipLink v-if="shown.length" to="views-found">Skip to the views</SkipLink>
       <button type="button" class="word" @click="fileOpen = true">Export or import…</button>
     </header>
+    <SkipLink v-if="shown.length" to="views-found">Skip to the views</SkipLink>
     <div class="finding" role="group" aria-label="Narrow the views">
       <select v-model="whose" class="field" aria-label="Whose">
         <option value="">anybody’s</option>
