@@ -181,7 +181,7 @@ function keys(event: KeyboardEvent) {
 }
 
 /** The test before its window, as the statement says it. */
-const verb = computed(() => criteria.windowVerb(field.value, draft.test))
+const verb = computed(() => criteria.testOf(register, draft)?.phrase ?? '')
 </script>
 
 <template>

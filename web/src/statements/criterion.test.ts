@@ -14,72 +14,32 @@ import {
 import { fieldOf, knowsHours, pastedValues, plusUnits, viewerValues, type Draft } from './criterion'
 import type { Node } from './tree'
 
-type Takes = [words: string, takes: string]
-const tests = (...all: Takes[]) => ({ tests: all.map(([words, takes]) => ({ words, takes })) })
-const EMPTY: Takes[] = [
-  ['is empty', 'NOTHING'],
-  ['is not empty', 'NOTHING'],
-]
-const NUMBERS = tests(
-  ['=', 'NUMBER'],
-  ['>=', 'NUMBER'],
-  ['between', 'TWO_NUMBERS'],
-  ['is in', 'VALUES'],
-  ['is in band', 'BANDS'],
-  ...EMPTY,
-)
-const DATES = tests(
-  ['in', 'PERIOD'],
-  ['before', 'PERIOD'],
-  ['between', 'TWO_PERIODS'],
-  ['more than', 'DISTANCE'],
-  ['weekday in', 'WEEKDAYS'],
-  ['weekday not in', 'WEEKDAYS'],
-  ['time between', 'TWO_TIMES'],
-  ...EMPTY,
-)
-const LISTED = tests(
-  ['is', 'VALUE'],
-  ['is not', 'VALUE'],
-  ['is in', 'VALUES'],
-  ['is not in', 'VALUES'],
-  ...EMPTY,
-)
-
 const REGISTER = {
   key: 'defects',
   label: 'Defects',
   viewerValues: ['me', 'team', 'site'],
   fields: [
-    field(
-      'number',
-      'text',
-      tests(['contains', 'TEXT'], ['is', 'VALUE'], ['is in', 'VALUES'], ['matches', 'PATTERN']),
-    ),
-    field('title', 'text', tests(['contains', 'TEXT'], ['is', 'VALUE'])),
+    field('number'),
+    field('title'),
     field('severity', 'number', {
-      ...NUMBERS,
       bands: [
         { name: 'Any', bands: [{ name: 'Grave', bands: [] }] },
         { name: 'Odd', bands: [] },
       ],
     }),
-    field('cost', 'money', NUMBERS),
-    field('paid', 'money', NUMBERS),
-    field('due', 'date', DATES),
-    field('raised', 'moment', DATES),
-    field('closed', 'moment', DATES),
-    field('site', 'choice', LISTED),
-    field('to_site', 'choice', LISTED),
-    field('assignee', 'person', LISTED),
-    field('tags', 'tags', tests(['has any of', 'VALUES'], ...EMPTY)),
-    field('urgent', 'yes/no', tests(['is', 'VALUE'])),
-    field('opens', 'time of day', tests(['before', 'TIME'], ['between', 'TWO_TIMES'])),
-    field('stay', 'span', {
-      ...tests(['overlaps', 'PERIOD'], ['overlaps time between', 'TIMES_ON_DAYS']),
-      ends: { start: 'raised', end: 'closed' },
-    }),
-    field('leave', 'span', { ...tests(['overlaps', 'PERIOD']), ends: { start: 'due', end: 'due' } }),
+    field('cost', 'money', {}, ['paid']),
+    field('paid', 'money', {}, ['cost']),
+    field('due', 'date', {}, ['raised', 'closed']),
+    field('raised', 'moment', {}, ['due']),
+    field('closed', 'moment'),
+    field('site', 'choice', {}, ['to_site']),
+    field('to_site', 'choice', {}, ['site']),
+    field('assignee', 'person'),
+    field('tags', 'tags'),
+    field('urgent', 'yes/no'),
+    field('opens', 'time of day'),
+    field('stay', 'span', { ends: { start: 'raised', end: 'closed' } }),
+    field('leave', 'span', { ends: { start: 'due', end: 'due' } }),
     field('bare', 'text', { tests: [] }),
   ],
 } as unknown as Register
@@ -303,27 +263,15 @@ describe('what fits a field', () => {
     expect(offered('due', 'weekday not in')).toContain('weekday not in')
   })
 
-  it('holds fields against others of their kind', () => {
-    const others = (key: string, test: string) =>
-      otherFields(REGISTER, draft({ field: key, test })).map((f) => f.key)
-    expect(others('cost', '>=')).toEqual(['paid'])
-    expect(others('due', 'before')).toEqual(['raised', 'closed'])
-    expect(others('raised', 'in')).toEqual(['due'])
-    expect(others('site', 'is')).toEqual(['to_site'])
-    expect(others('tags', 'has any of')).toEqual([])
-    expect(others('number', 'contains')).toEqual([])
-  })
-
-  it('holds a choice only against one that has a value in common with it, unless it already is', () => {
-    const choice = (key: string, ...values: string[]) =>
-      field(key, 'choice', { ...LISTED, options: values.map((value) => ({ value, label: value })) })
-    const register = {
-      ...REGISTER,
-      fields: [choice('site', 'A', 'B'), choice('to_site', 'B', 'C'), choice('kind', 'received')],
-    } as unknown as Register
-    const others = (node: Node) => otherFields(register, draftOf(register, node)).map((f) => f.key)
-    expect(others({ field: 'site', test: 'is', value: 'A' })).toEqual(['to_site'])
-    expect(others({ field: 'site', test: 'is', other: 'kind' })).toEqual(['to_site', 'kind'])
+  it('holds fields against those that the server says, and against the one that already is there', () => {
+    const others = (node: Node) => otherFields(REGISTER, draft(node)).map((f) => f.key)
+    expect(others({ field: 'cost', test: '>=' })).toEqual(['paid'])
+    expect(others({ field: 'due', test: 'not in', other: 'raised' })).toEqual(['raised', 'closed'])
+    expect(others({ field: 'site', test: 'is' })).toEqual(['to_site'])
+    expect(others({ field: 'site', test: 'is not', other: 'assignee' })).toEqual(['to_site', 'assignee'])
+    expect(others({ field: 'site', test: 'is empty', other: 'to_site' })).toEqual([])
+    expect(others({ field: 'tags', test: 'has any of' })).toEqual([])
+    expect(others({ field: 'number', test: 'contains' })).toEqual([])
   })
 
   it('adds hours only between two moments', () => {

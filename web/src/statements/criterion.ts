@@ -47,63 +47,8 @@ export interface Draft {
   kept: unknown[]
 }
 
-/** A test as the editor offers it. */
-export interface OfferedTest {
-  words: string
-  takes: FieldDescription['tests'][number]['takes']
-  label: string
-}
-
-const WORDS: Record<string, string> = {
-  in: 'in the window',
-  'not in': 'outside it',
-  before: 'before it',
-  after: 'after it',
-  from: 'from it on',
-  'up to': 'up to its end',
-  'more than': 'more than … ago',
-  'at least': 'at least … ago',
-  'less than': 'less than … ago',
-  '=': 'is',
-  '!=': 'is not',
-  '>=': 'is at least',
-  '>': 'is more than',
-  '<=': 'is at most',
-  '<': 'is less than',
-  'is in': 'is one of',
-  'is not in': 'is none of',
-  'is not empty': 'is not empty',
-  'overlaps time between': 'overlaps hours of the day',
-  'weekday in': 'on weekdays',
-  'weekday not in': 'not on weekdays',
-  'month in': 'in months of any year',
-  'month not in': 'not in months',
-  'day of month in': 'on days of the month',
-  'day of month not in': 'not on days of the month',
-  'time between': 'between hours of the day',
-  overlaps: 'overlaps it',
-  within: 'lies within it',
-  covers: 'covers all of it',
-  'starts in': 'starts in it',
-  'ends in': 'ends in it',
-  'is in band': 'is in a band',
-  'is not in band': 'is in no such band',
-  matches: 'matches a pattern',
-}
-
-/** The test that a new criterion on a field of the type begins with. */
-const USUAL: Record<string, string> = {
-  text: 'contains',
-  number: '>=',
-  money: '>=',
-  date: 'before',
-  moment: 'in',
-  'time of day': 'between',
-  span: 'overlaps',
-}
-
-/** The tests in which another field of the record can stand in the place of a value. */
-const COMPARING = ['is', 'is not', '=', '!=', '>', '>=', '<', '<=', 'before', 'after', 'from', 'up to', 'in']
+/** A test of a field, as the server describes it. */
+export type Test = FieldDescription['tests'][number]
 
 export const fieldOf = (register: Register, key: string) => register.fields.find((f) => f.key === key)
 
@@ -130,7 +75,7 @@ const askedPhrase = (period: unknown) => /^\{([^=}]+?)(?:\s*=\s*(.*))?\}$/.exec(
 
 /** A listed field takes one value or several under the same words. */
 const listedWords = (words: string) => (words === 'is' ? 'is in' : words === 'is not' ? 'is not in' : words)
-const singleWords = (words: string) => (words === 'is in' ? 'is' : 'is not')
+const singleWords = (words: string) => (words === 'is in' ? 'is' : words === 'is not in' ? 'is not' : words)
 
 /** Takes a criterion apart, or begins a new one about a field. */
 export function draftOf(register: Register, node: Node = {}, about = ''): Draft {
@@ -197,8 +142,7 @@ export function changeField(register: Register, draft: Draft) {
 function beginTest(register: Register, draft: Draft) {
   const field = fieldOf(register, draft.field)
   if (draft.test || !field) return
-  const tests = offeredTests(field)
-  draft.test = (tests.find((t) => t.words === USUAL[field.type]) ?? tests[0])?.words ?? ''
+  draft.test = (field.tests.find((t) => t.first) ?? offeredTests(field)[0])?.words ?? ''
   draft.period = field.type === 'moment' ? 'last 7 days' : field.type === 'span' ? 'this week' : 'today'
 }
 
@@ -207,30 +151,17 @@ function beginTest(register: Register, draft: Draft) {
  *
  * @param kept a test that is offered in any case, as it is already in use
  */
-export function offeredTests(field: FieldDescription | undefined, kept = ''): OfferedTest[] {
-  return (
-    (field?.tests ?? [])
-      // The opposites of calendar tests are said with "none of"; here they would only make the list long.
-      .filter((t) => t.words === kept || !/^(weekday|month|day of month) not in$/.test(t.words))
-      .filter((t) => !isListed(field) || (t.words !== 'is' && t.words !== 'is not'))
-      .map((t) => ({
-        words: t.words,
-        takes: t.takes,
-        label: isTemporal(field) && t.words === 'between' ? 'between two' : (WORDS[t.words] ?? t.words),
-      }))
-  )
+export function offeredTests(field: FieldDescription | undefined, kept = ''): Test[] {
+  return (field?.tests ?? []).filter((t) => t.offered || (t.words === kept && !isListed(field)))
 }
+
+/** The test of the moment. */
+export const testOf = (register: Register, draft: Draft) =>
+  fieldOf(register, draft.field)?.tests.find((t) => t.words === draft.test)
 
 /** What the test of the moment takes. */
-export function taken(register: Register, draft: Draft): OfferedTest['takes'] | undefined {
-  return offeredTests(fieldOf(register, draft.field), draft.test).find((t) => t.words === draft.test)?.takes
-}
-
-/** What stands before the window of a test, as statements say it: *is before*, *lies within*. */
-export function windowVerb(field: FieldDescription | undefined, test: string): string {
-  if (field?.type !== 'span') return test === 'not in' ? 'is not in' : `is ${test}`
-  return test === 'within' ? 'lies within' : test
-}
+export const taken = (register: Register, draft: Draft): Test['takes'] | undefined =>
+  testOf(register, draft)?.takes
 
 /** The facts about a reader that the field can be held against. */
 export function viewerValues(register: Register, draft: Draft): string[] {
@@ -242,24 +173,14 @@ export function viewerValues(register: Register, draft: Draft): string[] {
   return type === 'text' ? register.viewerValues : []
 }
 
-/** The fields that this one can be held against with the test of the moment. */
+/** The fields that can stand in the place of the value, and the one that does. */
 export function otherFields(register: Register, draft: Draft): FieldDescription[] {
   const own = fieldOf(register, draft.field)
-  const test = isListed(own) && /^is (not )?in$/.test(draft.test) ? singleWords(draft.test) : draft.test
-  if (!own || own.type === 'tags' || !COMPARING.includes(test)) return []
-  return register.fields.filter(
-    (f) =>
-      f.key !== own.key &&
-      (f.type === own.type || (isTemporal(f) && isTemporal(own))) &&
-      (f.key === draft.other || mayBeAlike(f, own)) &&
-      !(test === 'in' && f.type === 'moment' && own.type === 'moment'),
-  )
-}
-
-/** Whether two choices have a value in common: a site is held against another site, never against a status. */
-function mayBeAlike(a: FieldDescription, b: FieldDescription): boolean {
-  if (a.type !== 'choice' || !a.options.length || !b.options.length) return true
-  return a.options.some((o) => b.options.some((p) => p.value === o.value))
+  const words = isListed(own) ? singleWords(draft.test) : draft.test
+  const test = own?.tests.find((t) => t.words === words)
+  return test?.compares
+    ? register.fields.filter((f) => test.others.includes(f.key) || f.key === draft.other)
+    : []
 }
 
 /** Whether another field stands in the place of the value. */

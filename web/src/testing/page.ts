@@ -4,9 +4,14 @@ import { h, type Component } from 'vue'
 import { createRouter, createWebHistory, type Router } from 'vue-router'
 import type { Register, View } from '@/api/client'
 import { settled } from './server'
+import TESTS from './tests.json'
 
-/** A field as a described register has it. */
-export function field(key: string, type = 'text', more: Record<string, unknown> = {}) {
+/**
+ * A field as a described register has it, with the tests that the server gives for its type.
+ *
+ * @param others the fields that can be held against it, for every test that compares two
+ */
+export function field(key: string, type = 'text', more: Record<string, unknown> = {}, others: string[] = []) {
   return {
     key,
     label: key[0]!.toUpperCase() + key.slice(1),
@@ -14,6 +19,9 @@ export function field(key: string, type = 'text', more: Record<string, unknown> 
     useful: true,
     options: [],
     bands: [],
+    tests: (TESTS[type as keyof typeof TESTS] ?? [])
+      .filter((t) => t.takes !== 'BANDS' || more.bands !== undefined)
+      .map((t) => (t.compares ? { ...t, others } : t)),
     ...more,
   }
 }

@@ -6,8 +6,10 @@ import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
+import deftlens.core.condition.Operands;
 import deftlens.core.condition.Parts;
 import deftlens.core.condition.Test;
+import deftlens.core.condition.Verb;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
@@ -203,12 +205,7 @@ public final class Checker {
         }
 
         private static List<Operand> operands(Test test) {
-            return switch (test) {
-                case Test.Is(Operand value, boolean exactly) -> List.of(value);
-                case Test.In(List<Operand> values, boolean exactly) -> values;
-                case Test.Tagged(boolean all, List<Operand> tags) -> tags;
-                default -> List.of();
-            };
+            return Operands.of(test).values();
         }
 
         List<Finding> findings() {
@@ -302,17 +299,10 @@ public final class Checker {
         }
 
         private static Condition exchanged(Condition.Criterion criterion, Operand old, Operand by) {
-            Test test = switch (criterion.test()) {
-                case Test.Is is -> new Test.Is(by, is.exactly());
-                case Test.In in -> new Test.In(exchanged(in.values(), old, by), in.exactly());
-                case Test.Tagged tagged -> new Test.Tagged(tagged.all(), exchanged(tagged.tags(), old, by));
-                default -> criterion.test();
-            };
-            return new Condition.Criterion(criterion.field(), test, criterion.negated());
-        }
-
-        private static List<Operand> exchanged(List<Operand> values, Operand old, Operand by) {
-            return values.stream().map(v -> v.equals(old) ? by : v).toList();
+            return Verb.of(criterion)
+                    .criterion(
+                            criterion.field(),
+                            Operands.of(criterion.test()).with(value -> value.equals(old) ? by : value));
         }
 
         private void viewer(String path, Condition.Criterion criterion) {

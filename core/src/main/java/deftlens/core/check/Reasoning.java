@@ -82,8 +82,8 @@ final class Reasoning {
                 case Bound.Not(Bound part) -> claims.add(new Claim(part, !claim.holds));
                 case Bound.Every(List<Bound> parts) -> split(parts, claim.holds, claim.holds, claims, choices);
                 case Bound.Some(List<Bound> parts) -> split(parts, claim.holds, !claim.holds, claims, choices);
-                default -> {
-                    if (!state.take(claim.bound, claim.holds)) {
+                case Bound.Leaf leaf -> {
+                    if (!state.take(leaf, claim.holds)) {
                         return false;
                     }
                 }
@@ -136,11 +136,11 @@ final class Reasoning {
             return domains.computeIfAbsent(field.key(), k -> new Domain(field));
         }
 
-        boolean take(Bound leaf, boolean holds) {
+        boolean take(Bound.Leaf leaf, boolean holds) {
             if (leaf instanceof Bound.Beside beside) {
                 return beside(beside, holds);
             }
-            Domain domain = of(fieldOf(leaf));
+            Domain domain = of(leaf.field());
             domain.take(leaf, holds);
             return domain.isPossible();
         }
@@ -210,27 +210,6 @@ final class Reasoning {
     /** Which signs of the comparison are left, and whether a value may be lacking. */
     private record Stand(int signs, boolean mayLack) {}
 
-    private static Field fieldOf(Bound leaf) {
-        return switch (leaf) {
-            case Bound.IsEmpty(Field field) -> field;
-            case Bound.OneOf b -> b.field();
-            case Bound.Finds b -> b.field();
-            case Bound.Numbers b -> b.field();
-            case Bound.NumberRange b -> b.field();
-            case Bound.Truth b -> b.field();
-            case Bound.Tags b -> b.field();
-            case Bound.DayRange b -> b.field();
-            case Bound.InstantRange b -> b.field();
-            case Bound.TimeRange b -> b.field();
-            case Bound.ClockRange b -> b.field();
-            case Bound.LocalPart b -> b.field();
-            case Bound.LocalDays b -> b.field();
-            case Bound.Matches b -> b.field();
-            case Bound.Beside b -> b.field();
-            default -> throw new IllegalStateException("not a leaf: " + leaf);
-        };
-    }
-
     /** The values that one field could still have. */
     private static final class Domain {
         private final Field field;
@@ -286,7 +265,7 @@ final class Reasoning {
             return ImmutableRangeSet.of(Range.all());
         }
 
-        void take(Bound leaf, boolean holds) {
+        void take(Bound.Leaf leaf, boolean holds) {
             if (leaf instanceof Bound.IsEmpty) {
                 if (holds) {
                     mayHaveValue = false;
@@ -350,7 +329,8 @@ final class Reasoning {
                         localDays = narrowed(localDays, points, holds);
                     }
                 }
-                default -> throw new IllegalStateException("not a leaf of one field: " + leaf);
+                case Bound.IsEmpty empty -> throw new IllegalStateException("taken in above");
+                case Bound.Beside beside -> throw new IllegalStateException("a claim about two fields");
             }
         }
 

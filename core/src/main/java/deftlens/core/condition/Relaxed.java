@@ -1,6 +1,5 @@
 package deftlens.core.condition;
 
-import deftlens.core.field.Field;
 import java.util.List;
 import java.util.Set;
 
@@ -30,31 +29,7 @@ public final class Relaxed {
                 new Bound.Some(
                         parts.stream().map(p -> without(p, fields, wanted)).toList());
             case Bound.Beside beside when fields.contains(beside.other().key()) -> new Bound.Constant(wanted);
-            default -> fields.contains(field(bound).key()) ? new Bound.Constant(wanted) : bound;
-        };
-    }
-
-    private static Field field(Bound leaf) {
-        return switch (leaf) {
-            case Bound.IsEmpty l -> l.field();
-            case Bound.OneOf l -> l.field();
-            case Bound.Finds l -> l.field();
-            case Bound.Numbers l -> l.field();
-            case Bound.NumberRange l -> l.field();
-            case Bound.Truth l -> l.field();
-            case Bound.Tags l -> l.field();
-            case Bound.DayRange l -> l.field();
-            case Bound.InstantRange l -> l.field();
-            case Bound.TimeRange l -> l.field();
-            case Bound.ClockRange l -> l.field();
-            case Bound.LocalPart l -> l.field();
-            case Bound.LocalDays l -> l.field();
-            case Bound.Matches l -> l.field();
-            case Bound.Beside l -> l.field();
-            case Bound.Constant l -> throw new IllegalStateException();
-            case Bound.Every l -> throw new IllegalStateException();
-            case Bound.Some l -> throw new IllegalStateException();
-            case Bound.Not l -> throw new IllegalStateException();
+            case Bound.Leaf leaf -> fields.contains(leaf.field().key()) ? new Bound.Constant(wanted) : leaf;
         };
     }
 }

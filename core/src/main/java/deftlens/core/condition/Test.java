@@ -186,7 +186,7 @@ public sealed interface Test {
 
         /** The day or moment the distance is measured to; an ask's default where it has one, else a count of 1. */
         public Period.Away mark() {
-            return (Period.Away) (away instanceof Period.AskedCount asked ? asked.shape() : away);
+            return new Operands.Distance(away).mark();
         }
     }
 
@@ -477,29 +477,7 @@ public sealed interface Test {
 
     /** Whether the language spells the exact opposite in the criterion itself ({@code is not}, {@code not in}, …). */
     default boolean hasOpposite() {
-        return switch (this) {
-            case Is t -> true;
-            case In t -> true;
-            case Empty t -> true;
-            case Find(Search search, Operand text, boolean exactly) -> search == Search.CONTAINS;
-            case Tagged(boolean all, List<Operand> tags) -> !all;
-            case Dated(Stand stand, Period period) -> stand == Stand.IN;
-            case Compare t -> false;
-            case Between t -> false;
-            case DatedBetween t -> false;
-            case Distance t -> false;
-            case OnCalendar t -> true;
-            case ClockBetween t -> false;
-            case Timed t -> false;
-            case TimeBetween t -> false;
-            case Working t -> false;
-            case Spanned t -> false;
-            case SpannedDaily t -> false;
-            case Banded t -> true;
-            case Matches t -> false;
-            case Against t ->
-                t.relation() == Relation.IS || t.relation() == Relation.EQUAL || t.relation() == Relation.ON;
-        };
+        return Verb.of(Condition.Criterion.of("", this)).opposite().isPresent();
     }
 
     private static void requireTime(Operand value) {

@@ -6,13 +6,13 @@ import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
+import deftlens.core.condition.Operands;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Patterns;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
-import deftlens.core.time.Period;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -85,14 +85,15 @@ final class Cql2Writer {
     }
 
     private void note(Condition.Criterion criterion) {
-        boolean rolls = periods(criterion.test()).stream().anyMatch(p -> p.isRolling() || p.isAsked());
+        Operands operands = Operands.of(criterion.test());
+        boolean rolls = operands.periods().stream().anyMatch(p -> p.isRolling() || p.isAsked());
         if (rolls) {
             Wording.stands(criterion, binder.register(), binder.reading())
                     .ifPresent(
                             stands -> notes.add("“" + Printer.criterion(criterion) + "” is written as it stands now: "
                                     + stands.words() + " (" + binder.reading().zone() + ")."));
         }
-        for (Operand operand : operands(criterion.test())) {
+        for (Operand operand : operands.values()) {
             if (operand instanceof Operand.Viewer viewer) {
                 List<String> own = binder.viewer().values(viewer.attribute());
                 notes.add("“" + viewer.words() + "” is written as "
@@ -104,24 +105,6 @@ final class Cql2Writer {
         }
     }
 
-    private static List<Period> periods(Test test) {
-        return switch (test) {
-            case Test.Dated(Test.Stand stand, Period period) -> List.of(period);
-            case Test.Spanned(Test.Extent extent, Period period) -> List.of(period);
-            case Test.DatedBetween(Period from, Period to) -> List.of(from, to);
-            case Test.Distance(Test.Far far, Period away) -> List.of(away);
-            default -> List.of();
-        };
-    }
-
-    private static List<Operand> operands(Test test) {
-        return switch (test) {
-            case Test.Is(Operand value, boolean exactly) -> List.of(value);
-            case Test.In(List<Operand> values, boolean exactly) -> values;
-            default -> List.of();
-        };
-    }
-
     /** @param negated whether an odd number of opposites stands around it, so that NULL must come out as false here */
     private Cql2Expression bound(Bound bound, boolean negated) {
         return switch (bound) {
@@ -130,10 +113,7 @@ final class Cql2Writer {
             case Bound.Some(List<Bound> parts) -> all("or", parts, negated);
             case Bound.Not(Bound part) -> op("not", bound(part, !negated));
             case Bound.IsEmpty(Field field) -> empty(field);
-            default -> {
-                Cql2Expression leaf = leaf(bound);
-                yield negated ? op("and", leaf, present(bound)) : leaf;
-            }
+            case Bound.Leaf leaf -> negated ? op("and", leaf(leaf), present(leaf)) : leaf(leaf);
         };
     }
 
@@ -153,23 +133,10 @@ final class Cql2Writer {
     }
 
     /** That the fields of a leaf have a value at all. */
-    private static Cql2Expression present(Bound leaf) {
-        return switch (leaf) {
-            case Bound.Beside beside ->
-                op(
-                        "and",
-                        op("not", op("isNull", property(beside.field()))),
-                        op("not", op("isNull", property(beside.other()))));
-            case Bound.OneOf b -> some(b.field());
-            case Bound.Finds b -> some(b.field());
-            case Bound.Numbers b -> some(b.field());
-            case Bound.NumberRange b -> some(b.field());
-            case Bound.Truth b -> some(b.field());
-            case Bound.Tags b -> some(b.field());
-            case Bound.DayRange b -> some(b.field());
-            case Bound.InstantRange b -> some(b.field());
-            default -> throw new IllegalStateException("no leaf that is written: " + leaf);
-        };
+    private static Cql2Expression present(Bound.Leaf leaf) {
+        return leaf instanceof Bound.Beside beside
+                ? op("and", some(beside.field()), some(beside.other()))
+                : some(leaf.field());
     }
 
     private static Cql2Expression some(Field field) {
@@ -180,8 +147,9 @@ final class Cql2Writer {
         return new Cql2Expression.Property(field.key(), "");
     }
 
-    private Cql2Expression leaf(Bound leaf) {
+    private Cql2Expression leaf(Bound.Leaf leaf) {
         return switch (leaf) {
+            case Bound.IsEmpty(Field field) -> empty(field);
             case Bound.OneOf(Field field, Set<String> values, boolean fold) -> {
                 Cql2Expression subject = fold ? op("casei", property(field)) : property(field);
                 List<Cql2Expression> texts = values.stream()
@@ -228,7 +196,6 @@ final class Cql2Writer {
             case Bound.LocalPart t -> throw new Unsaid("it has no weekdays, months or days of the month");
             case Bound.LocalDays t -> throw new Unsaid("it has no working calendar");
             case Bound.Matches t -> throw new Unsaid("it has no regular expressions");
-            default -> throw new IllegalStateException("not a leaf: " + leaf);
         };
     }
 

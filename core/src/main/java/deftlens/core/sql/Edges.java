@@ -53,8 +53,19 @@ public final class Edges {
                 ends(field, low, lowIn, high, highIn, bound, outer, into);
             case Bound.TimeRange(Field field, var from, boolean fromIn, var to, boolean toIn) ->
                 ends(field, from, fromIn, to, toIn, bound, outer, into);
-            default -> {
-                // The other leaves have no boundary that records could stand near.
+            case Bound.Constant _,
+                    Bound.IsEmpty _,
+                    Bound.OneOf _,
+                    Bound.Finds _,
+                    Bound.Numbers _,
+                    Bound.Truth _,
+                    Bound.Tags _,
+                    Bound.ClockRange _,
+                    Bound.LocalPart _,
+                    Bound.LocalDays _,
+                    Bound.Matches _,
+                    Bound.Beside _ -> {
+                // These have no boundary that records could stand near.
             }
         }
     }

@@ -37,12 +37,12 @@ public final class Indexes {
      */
     public static List<Candidate> of(Register register, Bound whole, Order order) {
         Set<Candidate> found = new LinkedHashSet<>();
-        List<Bound> needed = new ArrayList<>();
+        List<Bound.Leaf> needed = new ArrayList<>();
         conjuncts(whole, needed);
         String walked = order.listed().isPresent() ? "" : Page.index(register, order);
         List<String> equal = new ArrayList<>();
         List<String> names = new ArrayList<>();
-        for (Bound leaf : needed) {
+        for (Bound.Leaf leaf : needed) {
             equality(leaf).ifPresent(e -> {
                 if (!equal.contains(e.expression)) {
                     equal.add(e.expression);
@@ -60,7 +60,7 @@ public final class Indexes {
                         "btree", equal.get(i) + ", " + walked, names.get(i) + ", in the order of the view"));
             }
         }
-        for (Bound leaf : needed) {
+        for (Bound.Leaf leaf : needed) {
             ranged(leaf).ifPresent(f -> {
                 String column = Where.column(f);
                 String front = equal.isEmpty() ? "" : equal.get(0) + ", ";
@@ -85,17 +85,19 @@ public final class Indexes {
     }
 
     /** What every record of the answer satisfies. */
-    private static void conjuncts(Bound bound, List<Bound> into) {
-        if (bound instanceof Bound.Every(List<Bound> parts)) {
-            parts.forEach(p -> conjuncts(p, into));
-        } else {
-            into.add(bound);
+    private static void conjuncts(Bound bound, List<Bound.Leaf> into) {
+        switch (bound) {
+            case Bound.Every(List<Bound> parts) -> parts.forEach(p -> conjuncts(p, into));
+            case Bound.Leaf leaf -> into.add(leaf);
+            case Bound.Some _, Bound.Not _, Bound.Constant _ -> {
+                // No index serves what may be one thing or another.
+            }
         }
     }
 
     private record Equality(Field field, String expression) {}
 
-    private static Optional<Equality> equality(Bound leaf) {
+    private static Optional<Equality> equality(Bound.Leaf leaf) {
         return switch (leaf) {
             case Bound.OneOf(Field field, var values, boolean fold) ->
                 Optional.of(new Equality(field, fold ? "lower(" + Where.column(field) + ")" : Where.column(field)));
@@ -104,16 +106,38 @@ public final class Indexes {
             case Bound.IsEmpty(Field field)
             when field.type() != FieldType.TEXT && field.type() != FieldType.TAGS ->
                 Optional.of(new Equality(field, Where.column(field)));
-            default -> Optional.empty();
+            case Bound.IsEmpty _,
+                    Bound.Finds _,
+                    Bound.NumberRange _,
+                    Bound.Tags _,
+                    Bound.DayRange _,
+                    Bound.InstantRange _,
+                    Bound.TimeRange _,
+                    Bound.ClockRange _,
+                    Bound.LocalPart _,
+                    Bound.LocalDays _,
+                    Bound.Matches _,
+                    Bound.Beside _ -> Optional.empty();
         };
     }
 
-    private static Optional<Field> ranged(Bound leaf) {
+    private static Optional<Field> ranged(Bound.Leaf leaf) {
         return switch (leaf) {
             case Bound.DayRange range -> Optional.of(range.field());
             case Bound.InstantRange range -> Optional.of(range.field());
             case Bound.NumberRange range -> Optional.of(range.field());
-            default -> Optional.empty();
+            case Bound.IsEmpty _,
+                    Bound.OneOf _,
+                    Bound.Finds _,
+                    Bound.Numbers _,
+                    Bound.Truth _,
+                    Bound.Tags _,
+                    Bound.TimeRange _,
+                    Bound.ClockRange _,
+                    Bound.LocalPart _,
+                    Bound.LocalDays _,
+                    Bound.Matches _,
+                    Bound.Beside _ -> Optional.empty();
         };
     }
 }

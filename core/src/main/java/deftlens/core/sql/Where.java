@@ -36,7 +36,7 @@ public final class Where {
             case Bound.Some(List<Bound> parts) -> join(parts, wanted ? " or " : " and ", wanted);
             case Bound.IsEmpty(Field field) -> empty(field, wanted);
             case Bound.OneOf(Field field, Set<String> values, boolean fold) -> oneOf(field, values, fold, wanted);
-            default -> wanted ? leaf(bound) : opposite(bound);
+            case Bound.Leaf leaf -> wanted ? leaf(leaf) : opposite(leaf);
         };
     }
 
@@ -48,7 +48,7 @@ public final class Where {
         return sql.add(")");
     }
 
-    private static Sql opposite(Bound leaf) {
+    private static Sql opposite(Bound.Leaf leaf) {
         return new Sql().add("((").add(leaf(leaf)).add(") is not true)");
     }
 
@@ -86,8 +86,10 @@ public final class Where {
         return new Sql().add("(" + text + " = any(cast(").bind(array).add(" as text[]))) is not true");
     }
 
-    private static Sql leaf(Bound leaf) {
+    private static Sql leaf(Bound.Leaf leaf) {
         return switch (leaf) {
+            case Bound.IsEmpty(Field field) -> empty(field, true);
+            case Bound.OneOf(Field field, Set<String> values, boolean fold) -> oneOf(field, values, fold, true);
             case Bound.Finds(Field field, Test.Search search, String text, boolean fold) -> {
                 String column = column(field);
                 Sql sql = new Sql()
@@ -170,7 +172,6 @@ public final class Where {
                 yield regex.isFoundIn("") ? new Sql().add("(").add(sql).add(" and " + column + " <> '')") : sql;
             }
             case Bound.Beside beside -> beside(beside);
-            default -> throw new IllegalStateException("not a leaf: " + leaf);
         };
     }
 

@@ -3,7 +3,9 @@ package deftlens.core.statement;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.Operand;
+import deftlens.core.condition.Operands;
 import deftlens.core.condition.Test;
+import deftlens.core.condition.Verb;
 import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.time.Period;
@@ -71,34 +73,27 @@ public final class Asks {
     private static List<Ask> of(Condition.Criterion criterion) {
         String field = criterion.field();
         List<Ask> found = new ArrayList<>();
-        switch (criterion.test()) {
-            case Test.Is(Operand value, boolean exactly) -> add(List.of(value), Kind.VALUE, field, found);
-            case Test.In(List<Operand> values, boolean exactly) -> add(values, Kind.VALUE, field, found);
-            case Test.Tagged(boolean all, List<Operand> tags) -> add(tags, Kind.VALUE, field, found);
-            case Test.Compare(Test.Order order, Operand value) -> add(List.of(value), Kind.VALUE, field, found);
-            case Test.Between(Operand low, Operand high) -> add(List.of(low, high), Kind.VALUE, field, found);
-            case Test.Find(Test.Search search, Operand text, boolean exactly) ->
-                add(List.of(text), Kind.VALUE, field, found);
-            case Test.ClockBetween(Operand from, Operand to) -> add(List.of(from, to), Kind.TIME, field, found);
-            case Test.TimeBetween(Operand from, Operand to) -> add(List.of(from, to), Kind.TIME, field, found);
-            case Test.Timed(Test.Stand stand, Operand at) -> add(List.of(at), Kind.TIME, field, found);
-            case Test.SpannedDaily(Operand from, Operand to, Period days) -> {
+        switch (Operands.of(criterion.test())) {
+            case Operands.One(Operand value, boolean exactly) -> add(List.of(value), Kind.VALUE, field, found);
+            case Operands.Several(List<Operand> values, boolean exactly) -> add(values, Kind.VALUE, field, found);
+            case Operands.Piece(Operand text, boolean exactly) -> add(List.of(text), Kind.VALUE, field, found);
+            case Operands.TwoNumbers(Operand low, Operand high) -> add(List.of(low, high), Kind.VALUE, field, found);
+            case Operands.Clock(Operand at) -> add(List.of(at), Kind.TIME, field, found);
+            case Operands.TwoClocks(Operand from, Operand to) -> add(List.of(from, to), Kind.TIME, field, found);
+            case Operands.ClocksOnDays(Operand from, Operand to, Period days) -> {
                 add(List.of(from, to), Kind.TIME, field, found);
                 add(days, field, found);
             }
-            case Test.Banded(List<Operand> bands) -> add(bands, Kind.BAND, field, found);
-            case Test.Dated(Test.Stand stand, Period period) -> add(period, field, found);
-            case Test.Spanned(Test.Extent extent, Period period) -> add(period, field, found);
-            case Test.DatedBetween(Period from, Period to) -> {
+            case Operands.Bands(List<Operand> names) -> add(names, Kind.BAND, field, found);
+            case Operands.Window(Period period) -> add(period, field, found);
+            case Operands.TwoWindows(Period from, Period to) -> {
                 add(from, field, found);
                 add(to, field, found);
             }
-            case Test.Distance(Test.Far far, Period away) -> add(away, field, found);
-            case Test.Empty empty -> {}
-            case Test.OnCalendar calendar -> {}
-            case Test.Working working -> {}
-            case Test.Matches matches -> {}
-            case Test.Against against -> {}
+            case Operands.Distance(Period away) -> add(away, field, found);
+            case Operands.Nothing _, Operands.CalendarNumbers _, Operands.Pattern _, Operands.OtherField _ -> {
+                // Nothing there can be left blank.
+            }
         }
         return found;
     }
@@ -157,7 +152,7 @@ public final class Asks {
         }
         String label = asks.get(0).label();
         try {
-            Test test = fill(criterion.test(), field.get(), answers, reader);
+            Test test = Verb.of(criterion).test(fill(Operands.of(criterion.test()), field.get(), answers, reader));
             if (!Fit.allows(reader.register(), field.get(), test)) {
                 throw new Unfitting(
                         label,
@@ -170,41 +165,28 @@ public final class Asks {
         }
     }
 
-    private static Test fill(Test test, Field field, Map<String, String> answers, Reader reader) {
-        return switch (test) {
-            case Test.Is(Operand value, boolean exactly) -> new Test.Is(fill(value, field, answers, reader), exactly);
-            case Test.In(List<Operand> values, boolean exactly) ->
-                new Test.In(fill(values, field, answers, reader), exactly);
-            case Test.Tagged(boolean all, List<Operand> tags) ->
-                new Test.Tagged(all, fill(tags, field, answers, reader));
-            case Test.Compare(Test.Order order, Operand value) ->
-                new Test.Compare(order, fill(value, field, answers, reader));
-            case Test.Between(Operand low, Operand high) ->
-                new Test.Between(fill(low, field, answers, reader), fill(high, field, answers, reader));
-            case Test.Dated(Test.Stand stand, Period period) -> new Test.Dated(stand, fill(period, answers));
-            case Test.Spanned(Test.Extent extent, Period period) -> new Test.Spanned(extent, fill(period, answers));
-            case Test.DatedBetween(Period from, Period to) ->
-                new Test.DatedBetween(fill(from, answers), fill(to, answers));
-            case Test.Distance(Test.Far far, Period away) -> new Test.Distance(far, fill(away, answers));
-            case Test.Find(Test.Search search, Operand text, boolean exactly) ->
-                new Test.Find(search, fill(text, answers, Asks::text), exactly);
-            case Test.ClockBetween(Operand from, Operand to) ->
-                new Test.ClockBetween(fill(from, answers, Asks::time), fill(to, answers, Asks::time));
-            case Test.TimeBetween(Operand from, Operand to) ->
-                new Test.TimeBetween(fill(from, answers, Asks::time), fill(to, answers, Asks::time));
-            case Test.Timed(Test.Stand stand, Operand at) -> new Test.Timed(stand, fill(at, answers, Asks::time));
-            case Test.SpannedDaily(Operand from, Operand to, Period days) ->
-                new Test.SpannedDaily(
+    private static Operands fill(Operands given, Field field, Map<String, String> answers, Reader reader) {
+        return switch (given) {
+            case Operands.One _, Operands.Several _ -> given.with(value -> fill(value, field, answers, reader));
+            case Operands.TwoNumbers(Operand low, Operand high) ->
+                new Operands.TwoNumbers(fill(low, field, answers, reader), fill(high, field, answers, reader));
+            case Operands.Window(Period period) -> new Operands.Window(fill(period, answers));
+            case Operands.TwoWindows(Period from, Period to) ->
+                new Operands.TwoWindows(fill(from, answers), fill(to, answers));
+            case Operands.Distance(Period away) -> new Operands.Distance(fill(away, answers));
+            case Operands.Piece(Operand text, boolean exactly) ->
+                new Operands.Piece(fill(text, answers, Asks::text), exactly);
+            case Operands.Clock(Operand at) -> new Operands.Clock(fill(at, answers, Asks::time));
+            case Operands.TwoClocks(Operand from, Operand to) ->
+                new Operands.TwoClocks(fill(from, answers, Asks::time), fill(to, answers, Asks::time));
+            case Operands.ClocksOnDays(Operand from, Operand to, Period days) ->
+                new Operands.ClocksOnDays(
                         fill(from, answers, Asks::time), fill(to, answers, Asks::time), fill(days, answers));
-            case Test.Banded(List<Operand> bands) ->
-                new Test.Banded(bands.stream()
+            case Operands.Bands(List<Operand> names) ->
+                new Operands.Bands(names.stream()
                         .map(b -> fill(b, answers, name -> band(field, name)))
                         .toList());
-            case Test.Empty empty -> test;
-            case Test.OnCalendar calendar -> test;
-            case Test.Working working -> test;
-            case Test.Matches matches -> test;
-            case Test.Against against -> test;
+            case Operands.Nothing _, Operands.CalendarNumbers _, Operands.Pattern _, Operands.OtherField _ -> given;
         };
     }
 
@@ -229,10 +211,6 @@ public final class Asks {
                                         .map(Band::name)
                                         .collect(Collectors.joining(", "))
                                 + "."));
-    }
-
-    private static List<Operand> fill(List<Operand> values, Field field, Map<String, String> answers, Reader reader) {
-        return values.stream().map(v -> fill(v, field, answers, reader)).toList();
     }
 
     private static Operand fill(Operand value, Field field, Map<String, String> answers, Reader reader) {

@@ -2,12 +2,12 @@ package deftlens.core.statement;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Test;
+import deftlens.core.condition.Verb;
 import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
 import deftlens.core.field.Register;
-import deftlens.core.statement.Verbs.Verb;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -100,7 +100,7 @@ public final class Completion {
         List<Proposal> proposals = new ArrayList<>();
         String lower = typed.toLowerCase(Locale.ROOT);
         Verb longest = null;
-        for (Verb verb : Verbs.of(register, field)) {
+        for (Verb verb : Verb.of(register, field)) {
             if (verb.words().startsWith(lower)) {
                 proposals.add(new Proposal(verb.words(), detail(verb), Kind.TEST));
             }
@@ -139,17 +139,17 @@ public final class Completion {
         return switch (verb.takes()) {
             case NOTHING -> words(before);
             case PERIOD, TWO_PERIODS -> {
-                boolean second = verb.takes() == Verbs.Takes.TWO_PERIODS
+                boolean second = verb.takes() == Verb.Takes.TWO_PERIODS
                         && rest.toLowerCase(Locale.ROOT).contains(" and ");
                 int skip = second ? rest.toLowerCase(Locale.ROOT).indexOf(" and ") + 5 : 0;
                 String phrase = rest.substring(skip);
                 if (isPeriod(phrase) && !phrase.equals(phrase.stripTrailing())) {
-                    yield verb.takes() == Verbs.Takes.TWO_PERIODS && !second
+                    yield verb.takes() == Verb.Takes.TWO_PERIODS && !second
                             ? new Answer(before.length(), List.of(new Proposal("and", "the second end", Kind.WORD)))
                             : words(before);
                 }
                 List<Proposal> proposals = new ArrayList<>(periods(field, phrase.stripLeading()));
-                if (verb.takes() == Verbs.Takes.PERIOD && field.type().isTemporal()) {
+                if (verb.takes() == Verb.Takes.PERIOD && field.type().isTemporal()) {
                     proposals.addAll(others(field, phrase.stripLeading()));
                 }
                 yield new Answer(from + skip, proposals);
@@ -216,9 +216,9 @@ public final class Completion {
         }
         String value = rest.substring(last + 1);
         String open = value.stripLeading();
-        Test.Part part = verb.takes() == Verbs.Takes.WEEKDAYS
+        Test.Part part = verb.takes() == Verb.Takes.WEEKDAYS
                 ? Test.Part.WEEKDAY
-                : verb.takes() == Verbs.Takes.MONTHS ? Test.Part.MONTH : Test.Part.DAY_OF_MONTH;
+                : verb.takes() == Verb.Takes.MONTHS ? Test.Part.MONTH : Test.Part.DAY_OF_MONTH;
         List<Proposal> proposals = IntStream.rangeClosed(1, part.most())
                 .mapToObj(n -> Printer.calendar(part, n))
                 .filter(n -> n.toLowerCase(Locale.ROOT).startsWith(open.toLowerCase(Locale.ROOT)))

@@ -2,7 +2,9 @@ package deftlens.core.statement;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
+import deftlens.core.condition.Operands;
 import deftlens.core.condition.Test;
+import deftlens.core.condition.Verb;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import java.time.DayOfWeek;
@@ -66,38 +68,46 @@ public final class Printer {
 
     /** The test of a criterion, without its field. */
     public static String test(Condition.Criterion criterion) {
-        String verb = Verbs.of(criterion).words();
-        return switch (criterion.test()) {
-            case Test.Is(Operand value, boolean exactly) -> verb + " " + operand(value) + exactly(exactly);
-            case Test.In(List<Operand> values, boolean exactly) -> verb + " " + list(values) + exactly(exactly);
-            case Test.Compare(Test.Order order, Operand value) -> verb + " " + operand(value);
-            case Test.Between(Operand low, Operand high) -> verb + " " + operand(low) + " and " + operand(high);
-            case Test.Find(Test.Search search, Operand text, boolean exactly) ->
-                verb + " " + operand(text) + exactly(exactly);
-            case Test.Empty() -> verb;
-            case Test.Tagged(boolean all, List<Operand> tags) -> verb + " " + list(tags);
-            case Test.Dated(Test.Stand stand, Period period) ->
-                (stand == Test.Stand.IN && isOneDay(period) ? (criterion.negated() ? "not on" : "on") : verb) + " "
-                        + period(period);
-            case Test.DatedBetween(Period from, Period to) -> verb + " " + period(from) + " and " + period(to);
-            case Test.Distance(Test.Far far, Period away) -> verb + " " + period(away);
-            case Test.OnCalendar(Test.Part part, var numbers) ->
-                verb + " " + numbers.stream().map(n -> calendar(part, n)).collect(Collectors.joining(", ", "(", ")"));
-            case Test.ClockBetween(Operand from, Operand to) -> verb + " " + operand(from) + " and " + operand(to);
-            case Test.TimeBetween(Operand from, Operand to) -> verb + " " + operand(from) + " and " + operand(to);
-            case Test.Timed(Test.Stand stand, Operand at) -> verb + " " + operand(at);
-            case Test.Working work -> verb;
-            case Test.Spanned(Test.Extent extent, Period period) -> verb + " " + period(period);
-            case Test.SpannedDaily(Operand from, Operand to, Period days) ->
-                verb + " " + operand(from) + " and " + operand(to) + (isOneDay(days) ? " on " : " in ") + period(days);
-            case Test.Banded(List<Operand> bands) ->
-                bands.size() == 1 ? verb + " " + operand(bands.get(0)) : verb + "s " + list(bands);
-            case Test.Matches(String pattern, boolean exactly) ->
-                verb + " /" + slashed(pattern) + "/" + exactly(exactly);
-            case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
-                (relation == Test.Relation.ON ? (criterion.negated() ? "not on" : "on") : verb) + " " + reference(other)
+        Verb verb = Verb.of(criterion);
+        String words = verb.words();
+        return switch (Operands.of(criterion.test())) {
+            case Operands.Nothing() -> words;
+            case Operands.One(Operand value, boolean exactly) -> words + " " + operand(value) + exactly(exactly);
+            case Operands.Several(List<Operand> values, boolean exactly) ->
+                words + " " + list(values) + exactly(exactly);
+            case Operands.Piece(Operand text, boolean exactly) -> words + " " + operand(text) + exactly(exactly);
+            case Operands.TwoNumbers(Operand low, Operand high) -> words + " " + both(low, high);
+            case Operands.Window(Period period) ->
+                (isWithin(verb) && isOneDay(period) ? on(criterion) : words) + " " + period(period);
+            case Operands.TwoWindows(Period from, Period to) -> words + " " + period(from) + " and " + period(to);
+            case Operands.Distance(Period away) -> words + " " + period(away);
+            case Operands.Clock(Operand at) -> words + " " + operand(at);
+            case Operands.TwoClocks(Operand from, Operand to) -> words + " " + both(from, to);
+            case Operands.ClocksOnDays(Operand from, Operand to, Period days) ->
+                words + " " + both(from, to) + (isOneDay(days) ? " on " : " in ") + period(days);
+            case Operands.CalendarNumbers(Test.Part part, var numbers) ->
+                words + " " + numbers.stream().map(n -> calendar(part, n)).collect(Collectors.joining(", ", "(", ")"));
+            case Operands.Bands(List<Operand> names) ->
+                names.size() == 1 ? words + " " + operand(names.get(0)) : words + "s " + list(names);
+            case Operands.Pattern(String pattern, boolean exactly) ->
+                words + " /" + slashed(pattern) + "/" + exactly(exactly);
+            case Operands.OtherField(String key, var offset, boolean exactly) ->
+                (isWithin(verb) ? on(criterion) : words) + " " + reference(key)
                         + offset.map(Printer::offset).orElse("") + exactly(exactly);
         };
+    }
+
+    /** Of one day it is said that something is <i>on</i> it. */
+    private static String on(Condition.Criterion criterion) {
+        return criterion.negated() ? "not on" : "on";
+    }
+
+    private static boolean isWithin(Verb verb) {
+        return verb == Verb.IN || verb == Verb.NOT_IN;
+    }
+
+    private static String both(Operand first, Operand second) {
+        return operand(first) + " and " + operand(second);
     }
 
     /** A number of the local calendar as the language spells it: Mon, March, 15. */

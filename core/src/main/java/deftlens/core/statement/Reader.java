@@ -6,6 +6,7 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
+import deftlens.core.condition.Verb;
 import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
@@ -159,8 +160,8 @@ public record Reader(Register register, Set<String> attributes) {
             return register.named(name)
                     .map(field -> new Source.Expectation.Hint(
                             "a test for “" + field.label() + "” ("
-                                    + field.type().words() + "): " + String.join(", ", Verbs.words(register, field)),
-                            Verbs.words(register, field),
+                                    + field.type().words() + "): " + String.join(", ", Verb.words(register, field)),
+                            Verb.words(register, field),
                             List.of()))
                     .orElseGet(() -> new Source.Expectation.Hint(
                             "a test, such as is, contains, before or >=; “" + Source.shortened(token.getText())
@@ -752,7 +753,7 @@ public record Reader(Register register, Set<String> attributes) {
                     source.error(
                             "“is” and signs do not fit " + field.label() + ", a "
                                     + field.type().words() + " field. Tests that fit: "
-                                    + String.join(", ", Verbs.words(register, field)) + ".",
+                                    + String.join(", ", Verb.words(register, field)) + ".",
                             context,
                             List.of());
                 default -> {
@@ -827,7 +828,7 @@ public record Reader(Register register, Set<String> attributes) {
             return source.error(
                     "This test does not fit " + field.label() + ", a "
                             + field.type().words() + " field." + exact + " Tests that fit: "
-                            + String.join(", ", Verbs.words(register, field)) + ".",
+                            + String.join(", ", Verb.words(register, field)) + ".",
                     context,
                     List.of());
         }

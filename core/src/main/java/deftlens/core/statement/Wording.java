@@ -3,6 +3,7 @@ package deftlens.core.statement;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
+import deftlens.core.condition.Verb;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
@@ -134,10 +135,10 @@ public final class Wording {
                         tone(List.of(low, high)));
             case Test.Find(Test.Search search, Operand text, boolean exactly) ->
                 new Phrase(
-                        name, Verbs.of(criterion).words(), shown(text, field) + exactly(exactly), tone(List.of(text)));
+                        name, Verb.of(criterion).words(), shown(text, field) + exactly(exactly), tone(List.of(text)));
             case Test.Empty() -> new Phrase(name, not ? "is not empty" : "is empty", "", Tone.PLAIN);
             case Test.Tagged(boolean all, List<Operand> tags) ->
-                new Phrase(name, Verbs.of(criterion).words(), shown(tags, field), Tone.PLAIN);
+                new Phrase(name, Verb.of(criterion).words(), shown(tags, field), Tone.PLAIN);
             case Test.Dated(Test.Stand stand, Period period) -> {
                 String word = stand == Test.Stand.IN && Printer.isOneDay(period) ? "on" : stand.words();
                 boolean nearDay = period instanceof Period.NearDay && stand == Test.Stand.IN;
@@ -179,13 +180,9 @@ public final class Wording {
             case Test.Spanned(Test.Extent extent, Period period) ->
                 new Phrase(
                         name,
-                        switch (extent) {
-                            case OVERLAPS -> "overlaps";
-                            case WITHIN -> "lies within";
-                            case COVERS -> "covers";
-                            case STARTS_IN -> Printer.isOneDay(period) ? "starts on" : "starts in";
-                            case ENDS_IN -> Printer.isOneDay(period) ? "ends on" : "ends in";
-                        },
+                        Printer.isOneDay(period)
+                                ? Verb.of(criterion).phrase().replaceFirst(" in$", " on")
+                                : Verb.of(criterion).phrase(),
                         period(period),
                         tone(period));
             case Test.SpannedDaily(Operand from, Operand to, Period days) ->

@@ -1,11 +1,12 @@
 package deftlens.server.registers;
 
+import deftlens.core.condition.Fit;
+import deftlens.core.condition.Verb;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Page;
-import deftlens.core.statement.Verbs;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
@@ -58,7 +59,43 @@ class RegistersController {
             int fields,
             Optional<Instant> deletedAt) {}
 
-    record Test(String words, Verbs.Takes takes) {}
+    /**
+     * A test that fits a field.
+     *
+     * @param words the words of the language, which name it in conditions
+     * @param takes what follows them
+     * @param label what it is called in a list of tests to choose from
+     * @param phrase what stands before a window, as statements say it
+     * @param offered whether such a list has it; the others are usually said in another way
+     * @param first whether a new criterion begins with it
+     * @param opposite the words of its exact opposite, where the language has some
+     * @param compares whether another field of the record can stand in the place of a value
+     * @param others the keys of the fields that can and mean something there
+     */
+    record Test(
+            String words,
+            Verb.Takes takes,
+            String label,
+            String phrase,
+            boolean offered,
+            boolean first,
+            Optional<String> opposite,
+            boolean compares,
+            List<String> others) {
+
+        static Test of(Register register, Field field, Verb verb) {
+            return new Test(
+                    verb.words(),
+                    verb.takes(),
+                    verb.label(),
+                    verb.phrase(),
+                    verb.isOffered(field.type()),
+                    verb == Verb.first(field.type()),
+                    verb.opposite().map(Verb::words),
+                    verb.relation().isPresent(),
+                    Fit.others(register, field, verb).stream().map(Field::key).toList());
+        }
+    }
 
     record FieldDescription(
             String key,
@@ -296,8 +333,8 @@ class RegistersController {
                 field.options(),
                 field.bands().stream().map(BandJson::of).toList(),
                 field.ends(),
-                Verbs.of(register, field).stream()
-                        .map(v -> new Test(v.words(), v.takes()))
+                Verb.of(register, field).stream()
+                        .map(v -> Test.of(register, field, v))
                         .toList(),
                 notes.about().description(),
                 notes.about().unit(),

@@ -2,11 +2,13 @@ package deftlens.server.statements;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
+import deftlens.core.condition.Operands;
 import deftlens.core.condition.Test;
+import deftlens.core.condition.Verb;
+import deftlens.core.field.FieldType;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.core.statement.StatementError;
-import deftlens.core.statement.Verbs;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import deftlens.server.platform.Problem;
@@ -15,6 +17,7 @@ import java.time.DateTimeException;
 import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.EnumSet;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
@@ -98,48 +101,44 @@ public final class ConditionJson {
 
     private static void criterion(ObjectNode node, Condition.Criterion criterion) {
         node.put("field", criterion.field());
-        node.put("test", Verbs.of(criterion).words());
-        switch (criterion.test()) {
-            case Test.Empty() -> {
+        node.put("test", Verb.of(criterion).words());
+        switch (Operands.of(criterion.test())) {
+            case Operands.Nothing() -> {
                 // The test says it all.
             }
-            case Test.Is(Operand value, boolean exactly) -> {
+            case Operands.One(Operand value, boolean exactly) -> {
                 node.set("value", operand(value));
                 exactly(node, exactly);
             }
-            case Test.In(List<Operand> values, boolean exactly) -> {
+            case Operands.Several(List<Operand> values, boolean exactly) -> {
                 node.set("values", operands(values));
                 exactly(node, exactly);
             }
-            case Test.Compare(Test.Order order, Operand value) -> node.set("value", operand(value));
-            case Test.Between(Operand low, Operand high) -> {
-                node.set("low", operand(low));
-                node.set("high", operand(high));
-            }
-            case Test.Find(Test.Search search, Operand text, boolean exactly) -> {
+            case Operands.Piece(Operand text, boolean exactly) -> {
                 node.set("text", operand(text));
                 exactly(node, exactly);
             }
-            case Test.Tagged(boolean all, List<Operand> tags) -> node.set("values", operands(tags));
-            case Test.Dated(Test.Stand stand, Period period) -> node.put("period", Printer.period(period));
-            case Test.DatedBetween(Period from, Period to) -> {
+            case Operands.TwoNumbers(Operand low, Operand high) -> {
+                node.set("low", operand(low));
+                node.set("high", operand(high));
+            }
+            case Operands.Window(Period period) -> node.put("period", Printer.period(period));
+            case Operands.TwoWindows(Period from, Period to) -> {
                 node.put("from", Printer.period(from));
                 node.put("to", Printer.period(to));
             }
-            case Test.Distance(Test.Far far, Period away) -> {
-                Period.Away mark = ((Test.Distance) criterion.test()).mark();
-                if (away instanceof Period.AskedCount(String label, boolean hasPreset, Period shape)) {
-                    ObjectNode ask = node.putObject("count").put("ask", label);
-                    if (hasPreset) {
-                        ask.put("default", mark.count());
-                    }
-                } else {
-                    node.put("count", mark.count());
-                }
-                node.put("unit", mark.unit().singular());
-                node.put("side", mark.side() == Period.Side.LAST ? "ago" : "from now");
+            case Operands.Distance distance -> distance(node, distance);
+            case Operands.Clock(Operand at) -> node.set("time", operand(at));
+            case Operands.TwoClocks(Operand from, Operand to) -> {
+                node.set("from", operand(from));
+                node.set("to", operand(to));
             }
-            case Test.OnCalendar(Test.Part part, var numbers) -> {
+            case Operands.ClocksOnDays(Operand from, Operand to, Period days) -> {
+                node.set("from", operand(from));
+                node.set("to", operand(to));
+                node.put("period", Printer.period(days));
+            }
+            case Operands.CalendarNumbers(Test.Part part, var numbers) -> {
                 ArrayNode values = node.putArray("values");
                 numbers.forEach(n -> {
                     if (part == Test.Part.DAY_OF_MONTH) {
@@ -149,30 +148,12 @@ public final class ConditionJson {
                     }
                 });
             }
-            case Test.ClockBetween(Operand from, Operand to) -> {
-                node.set("from", operand(from));
-                node.set("to", operand(to));
-            }
-            case Test.TimeBetween(Operand from, Operand to) -> {
-                node.set("from", operand(from));
-                node.set("to", operand(to));
-            }
-            case Test.Timed(Test.Stand stand, Operand at) -> node.set("time", operand(at));
-            case Test.Working working -> {
-                // The test says it all.
-            }
-            case Test.Spanned(Test.Extent extent, Period period) -> node.put("period", Printer.period(period));
-            case Test.SpannedDaily(Operand from, Operand to, Period days) -> {
-                node.set("from", operand(from));
-                node.set("to", operand(to));
-                node.put("period", Printer.period(days));
-            }
-            case Test.Banded(List<Operand> bands) -> node.set("bands", operands(bands));
-            case Test.Matches(String pattern, boolean exactly) -> {
+            case Operands.Bands(List<Operand> names) -> node.set("bands", operands(names));
+            case Operands.Pattern(String pattern, boolean exactly) -> {
                 node.put("pattern", pattern);
                 exactly(node, exactly);
             }
-            case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) -> {
+            case Operands.OtherField(String other, var offset, boolean exactly) -> {
                 node.put("other", other);
                 offset.ifPresent(o -> {
                     switch (o) {
@@ -184,6 +165,20 @@ public final class ConditionJson {
                 exactly(node, exactly);
             }
         }
+    }
+
+    private static void distance(ObjectNode node, Operands.Distance distance) {
+        Period.Away mark = distance.mark();
+        if (distance.away() instanceof Period.AskedCount(String label, boolean hasPreset, Period shape)) {
+            ObjectNode ask = node.putObject("count").put("ask", label);
+            if (hasPreset) {
+                ask.put("default", mark.count());
+            }
+        } else {
+            node.put("count", mark.count());
+        }
+        node.put("unit", mark.unit().singular());
+        node.put("side", mark.side() == Period.Side.LAST ? "ago" : "from now");
     }
 
     private static void exactly(ObjectNode node, boolean exactly) {
@@ -288,201 +283,142 @@ public final class ConditionJson {
 
     private static Condition criterion(JsonNode node, String path) {
         String field = string(node, "field", path);
-        String verb = string(node, "test", path);
-        if (node.has("other")) {
-            return allowed(path, () -> against(node, field, verb, path));
-        }
-        return allowed(path, () -> switch (verb) {
-            case "is", "is not" -> {
-                only(node, path, "field", "test", "value", "exactly");
-                yield new Condition.Criterion(
-                        field,
-                        new Test.Is(operand(node.get("value"), path + "/value"), flag(node, path)),
-                        verb.equals("is not"));
-            }
-            case "=", "!=" -> {
-                only(node, path, "field", "test", "value");
-                yield new Condition.Criterion(
-                        field, new Test.Is(operand(node.get("value"), path + "/value"), false), verb.equals("!="));
-            }
-            case "is in", "is not in" -> {
-                only(node, path, "field", "test", "values", "exactly");
-                yield new Condition.Criterion(
-                        field, new Test.In(operands(node, path), flag(node, path)), verb.equals("is not in"));
-            }
-            case ">", ">=", "<", "<=" -> {
-                only(node, path, "field", "test", "value");
-                Test.Order order = Arrays.stream(Test.Order.values())
-                        .filter(o -> o.sign().equals(verb))
+        String words = string(node, "test", path);
+        return allowed(path, () -> {
+            if (node.has("other")) {
+                // Two dates on one day stand so to each other as one stands in it.
+                Verb verb = Verb.named(words.equals("on") ? Verb.IN.words() : words).stream()
+                        .filter(v -> v.relation().isPresent())
                         .findFirst()
-                        .orElseThrow();
-                yield Condition.Criterion.of(
-                        field, new Test.Compare(order, operand(node.get("value"), path + "/value")));
-            }
-            case "between" -> {
-                if (node.has("low")) {
-                    only(node, path, "field", "test", "low", "high");
-                    yield Condition.Criterion.of(
-                            field,
-                            new Test.Between(
-                                    operand(node.get("low"), path + "/low"),
-                                    operand(node.get("high"), path + "/high")));
-                }
-                only(node, path, "field", "test", "from", "to");
-                // A date phrase is always a text, with a blank in it; a blank for a time is an object.
-                boolean times = Stream.of("from", "to")
-                        .anyMatch(name -> node.path(name).isObject()
-                                || CLOCK.matcher(node.path(name).stringValue(""))
-                                        .matches());
-                if (times) {
-                    yield Condition.Criterion.of(
-                            field, new Test.TimeBetween(time(node, "from", path), time(node, "to", path)));
-                }
-                yield Condition.Criterion.of(
-                        field, new Test.DatedBetween(period(node, "from", path), period(node, "to", path)));
-            }
-            case "contains", "does not contain", "starts with", "ends with", "is like" -> {
-                only(node, path, "field", "test", "text", "exactly");
-                boolean not = verb.equals("does not contain");
-                Test.Search search = not
-                        ? Test.Search.CONTAINS
-                        : Arrays.stream(Test.Search.values())
-                                .filter(s -> s.words().equals(verb))
-                                .findFirst()
-                                .orElseThrow();
-                yield new Condition.Criterion(
-                        field, new Test.Find(search, text(node.path("text"), path + "/text"), flag(node, path)), not);
-            }
-            case "is empty", "is not empty" -> {
-                only(node, path, "field", "test");
-                yield new Condition.Criterion(field, new Test.Empty(), verb.equals("is not empty"));
-            }
-            case "has any of", "has all of", "has none of" -> {
-                only(node, path, "field", "test", "values");
-                yield new Condition.Criterion(
+                        .orElseThrow(() -> refuse(path + "/test", "“" + words + "” does not compare two fields"));
+                only(node, path, "field", "test", "other", "plus", "exactly");
+                return verb.criterion(
                         field,
-                        new Test.Tagged(verb.equals("has all of"), operands(node, path)),
-                        verb.equals("has none of"));
+                        new Operands.OtherField(
+                                string(node, "other", path), plus(node.get("plus"), path), flag(node, path)));
             }
-            case "in", "not in", "before", "after", "from", "up to" -> {
-                if (node.has("time") && !verb.endsWith("in")) {
-                    only(node, path, "field", "test", "time");
-                    yield Condition.Criterion.of(field, new Test.Timed(stand(verb), time(node, "time", path)));
-                }
-                only(node, path, "field", "test", "period");
-                boolean not = verb.equals("not in");
-                Test.Stand stand = not ? Test.Stand.IN : stand(verb);
-                yield new Condition.Criterion(field, new Test.Dated(stand, period(node, "period", path)), not);
-            }
-            case "more than", "at least", "less than" -> {
-                only(node, path, "field", "test", "count", "unit", "side");
-                Test.Far far = Arrays.stream(Test.Far.values())
-                        .filter(f -> f.words().equals(verb))
-                        .findFirst()
-                        .orElseThrow();
-                Period.Side side = switch (string(node, "side", path)) {
-                    case "ago" -> Period.Side.LAST;
-                    case "from now" -> Period.Side.NEXT;
-                    default -> throw refuse(path + "/side", "is neither “ago” nor “from now”");
-                };
-                Unit unit = unit(node, path);
-                JsonNode count = node.get("count");
-                if (count != null && count.isObject()) {
-                    only(count, path + "/count", "ask", "default");
-                    boolean preset = count.has("default");
-                    yield Condition.Criterion.of(
-                            field,
-                            new Test.Distance(
-                                    far,
-                                    new Period.AskedCount(
-                                            string(count, "ask", path + "/count"),
-                                            preset,
-                                            new Period.Away(
-                                                    side,
-                                                    preset ? whole(count, "default", path + "/count") : 1,
-                                                    unit))));
-                }
-                yield Condition.Criterion.of(field, Test.Distance.of(far, side, whole(node, "count", path), unit));
-            }
-            case "weekday in",
-                    "weekday not in",
-                    "month in",
-                    "month not in",
-                    "day of month in",
-                    "day of month not in" -> {
-                only(node, path, "field", "test", "values");
-                boolean not = verb.endsWith("not in");
-                Test.Part part = verb.startsWith("weekday")
-                        ? Test.Part.WEEKDAY
-                        : verb.startsWith("month") ? Test.Part.MONTH : Test.Part.DAY_OF_MONTH;
-                yield new Condition.Criterion(field, new Test.OnCalendar(part, numbers(node, part, path)), not);
-            }
-            case "time between" -> {
-                only(node, path, "field", "test", "from", "to");
-                yield Condition.Criterion.of(
-                        field, new Test.ClockBetween(time(node, "from", path), time(node, "to", path)));
-            }
-            case "in working hours", "outside working hours", "on a working day", "on a day off" -> {
-                only(node, path, "field", "test");
-                yield Condition.Criterion.of(
-                        field,
-                        new Test.Working(Arrays.stream(Test.Work.values())
-                                .filter(w -> w.words().equals(verb))
-                                .findFirst()
-                                .orElseThrow()));
-            }
-            case "overlaps", "within", "covers", "starts in", "ends in" -> {
-                only(node, path, "field", "test", "period");
-                Test.Extent extent = Arrays.stream(Test.Extent.values())
-                        .filter(e -> e.words().equals(verb))
-                        .findFirst()
-                        .orElseThrow();
-                yield Condition.Criterion.of(field, new Test.Spanned(extent, period(node, "period", path)));
-            }
-            case "overlaps time between" -> {
-                only(node, path, "field", "test", "from", "to", "period");
-                yield Condition.Criterion.of(
-                        field,
-                        new Test.SpannedDaily(
-                                time(node, "from", path), time(node, "to", path), period(node, "period", path)));
-            }
-            case "is in band", "is not in band" -> {
-                only(node, path, "field", "test", "bands");
-                JsonNode names = node.get("bands");
-                if (names == null || !names.isArray()) {
-                    throw refuse(path + "/bands", "is no list");
-                }
-                List<Operand> bands = new ArrayList<>();
-                for (int i = 0; i < names.size(); i++) {
-                    bands.add(text(names.get(i), path + "/bands/" + i));
-                }
-                yield new Condition.Criterion(field, new Test.Banded(bands), verb.equals("is not in band"));
-            }
-            case "matches" -> {
-                only(node, path, "field", "test", "pattern", "exactly");
-                yield Condition.Criterion.of(field, new Test.Matches(string(node, "pattern", path), flag(node, path)));
-            }
-            default -> throw refuse(path + "/test", "“" + verb + "” is no test that is known here");
+            Verb verb = Verb.named(words).stream()
+                    .filter(v -> isMeant(v, node))
+                    .findFirst()
+                    .orElseThrow(() -> refuse(path + "/test", "“" + words + "” is no test that is known here"));
+            return verb.criterion(field, follows(verb, node, path));
         });
     }
 
-    private static Condition against(JsonNode node, String field, String verb, String path) {
-        only(node, path, "field", "test", "other", "plus", "exactly");
-        boolean not = verb.equals("is not") || verb.equals("!=") || verb.equals("not in");
-        Test.Relation relation = switch (verb) {
-            case "is", "is not" -> Test.Relation.IS;
-            case "=", "!=" -> Test.Relation.EQUAL;
-            case "in", "not in" -> Test.Relation.ON;
-            default ->
-                Arrays.stream(Test.Relation.values())
-                        .filter(r -> r.words().equals(verb))
-                        .findFirst()
-                        .orElseThrow(() -> refuse(path + "/test", "“" + verb + "” does not compare two fields"));
+    /** Whether what stands in a criterion follows the verb, rather than another one of the same words. */
+    private static boolean isMeant(Verb verb, JsonNode node) {
+        if (Verb.named(verb.words()).size() == 1) {
+            return true;
+        }
+        // A date phrase is always a text, with a blank in it; a blank for a time is an object.
+        boolean clocks = Stream.of("from", "to")
+                .anyMatch(name -> node.path(name).isObject()
+                        || CLOCK.matcher(node.path(name).stringValue("")).matches());
+        return switch (verb.takes()) {
+            case TWO_NUMBERS -> node.has("low");
+            case TWO_TIMES -> !node.has("low") && clocks;
+            case TWO_PERIODS -> !node.has("low") && !clocks;
+            case TIME -> node.has("time");
+            case PERIOD -> !node.has("time");
+            case NOTHING,
+                    VALUE,
+                    VALUES,
+                    TEXT,
+                    NUMBER,
+                    DISTANCE,
+                    TIMES_ON_DAYS,
+                    WEEKDAYS,
+                    MONTHS,
+                    DAYS_OF_MONTH,
+                    BANDS,
+                    PATTERN -> true;
         };
-        return new Condition.Criterion(
-                field,
-                new Test.Against(relation, string(node, "other", path), plus(node.get("plus"), path), flag(node, path)),
-                not);
+    }
+
+    private static final Set<Verb.Takes> MAY_BE_EXACT =
+            EnumSet.of(Verb.Takes.VALUE, Verb.Takes.VALUES, Verb.Takes.TEXT, Verb.Takes.PATTERN);
+
+    /** Reads what follows a verb, and nothing else. */
+    private static Operands follows(Verb verb, JsonNode node, String path) {
+        List<String> members = new ArrayList<>(List.of("field", "test"));
+        members.addAll(members(verb.takes()));
+        // The case of letters matters to texts only.
+        if (verb.fits(FieldType.TEXT) && MAY_BE_EXACT.contains(verb.takes())) {
+            members.add("exactly");
+        }
+        only(node, path, members.toArray(String[]::new));
+        boolean exactly = flag(node, path);
+        return switch (verb.takes()) {
+            case NOTHING -> new Operands.Nothing();
+            case VALUE, NUMBER -> new Operands.One(operand(node.get("value"), path + "/value"), exactly);
+            case VALUES -> new Operands.Several(operands(node, path), exactly);
+            case TEXT -> new Operands.Piece(text(node.path("text"), path + "/text"), exactly);
+            case TWO_NUMBERS ->
+                new Operands.TwoNumbers(
+                        operand(node.get("low"), path + "/low"), operand(node.get("high"), path + "/high"));
+            case PERIOD -> new Operands.Window(period(node, "period", path));
+            case TWO_PERIODS -> new Operands.TwoWindows(period(node, "from", path), period(node, "to", path));
+            case DISTANCE -> new Operands.Distance(away(node, path));
+            case TIME -> new Operands.Clock(time(node, "time", path));
+            case TWO_TIMES -> new Operands.TwoClocks(time(node, "from", path), time(node, "to", path));
+            case TIMES_ON_DAYS ->
+                new Operands.ClocksOnDays(
+                        time(node, "from", path), time(node, "to", path), period(node, "period", path));
+            case WEEKDAYS -> numbers(node, Test.Part.WEEKDAY, path);
+            case MONTHS -> numbers(node, Test.Part.MONTH, path);
+            case DAYS_OF_MONTH -> numbers(node, Test.Part.DAY_OF_MONTH, path);
+            case BANDS -> new Operands.Bands(bands(node, path));
+            case PATTERN -> new Operands.Pattern(string(node, "pattern", path), exactly);
+        };
+    }
+
+    /** The members of a criterion that hold what follows its verb. */
+    private static List<String> members(Verb.Takes takes) {
+        return switch (takes) {
+            case NOTHING -> List.of();
+            case VALUE, NUMBER -> List.of("value");
+            case VALUES, WEEKDAYS, MONTHS, DAYS_OF_MONTH -> List.of("values");
+            case TEXT -> List.of("text");
+            case TWO_NUMBERS -> List.of("low", "high");
+            case PERIOD -> List.of("period");
+            case TWO_PERIODS, TWO_TIMES -> List.of("from", "to");
+            case DISTANCE -> List.of("count", "unit", "side");
+            case TIME -> List.of("time");
+            case TIMES_ON_DAYS -> List.of("from", "to", "period");
+            case BANDS -> List.of("bands");
+            case PATTERN -> List.of("pattern");
+        };
+    }
+
+    private static Period away(JsonNode node, String path) {
+        Period.Side side = switch (string(node, "side", path)) {
+            case "ago" -> Period.Side.LAST;
+            case "from now" -> Period.Side.NEXT;
+            default -> throw refuse(path + "/side", "is neither “ago” nor “from now”");
+        };
+        Unit unit = unit(node, path);
+        JsonNode count = node.get("count");
+        if (count == null || !count.isObject()) {
+            return new Period.Away(side, whole(node, "count", path), unit);
+        }
+        only(count, path + "/count", "ask", "default");
+        boolean preset = count.has("default");
+        return new Period.AskedCount(
+                string(count, "ask", path + "/count"),
+                preset,
+                new Period.Away(side, preset ? whole(count, "default", path + "/count") : 1, unit));
+    }
+
+    private static List<Operand> bands(JsonNode node, String path) {
+        JsonNode names = node.get("bands");
+        if (names == null || !names.isArray()) {
+            throw refuse(path + "/bands", "is no list");
+        }
+        List<Operand> bands = new ArrayList<>();
+        for (int i = 0; i < names.size(); i++) {
+            bands.add(text(names.get(i), path + "/bands/" + i));
+        }
+        return bands;
     }
 
     private static Optional<Test.Offset> plus(JsonNode plus, String path) {
@@ -501,13 +437,6 @@ public final class ConditionJson {
         int count = whole(plus, "count", path + "/plus");
         Unit unit = unit(plus, path + "/plus");
         return count == 0 ? Optional.empty() : Optional.of(new Test.Offset.Time(count, unit));
-    }
-
-    private static Test.Stand stand(String verb) {
-        return Arrays.stream(Test.Stand.values())
-                .filter(s -> s.words().equals(verb))
-                .findFirst()
-                .orElseThrow();
     }
 
     private static int whole(JsonNode node, String name, String path) {
@@ -550,7 +479,7 @@ public final class ConditionJson {
                                 : Optional.empty()));
     }
 
-    private static SortedSet<Integer> numbers(JsonNode node, Test.Part part, String path) {
+    private static Operands numbers(JsonNode node, Test.Part part, String path) {
         JsonNode values = node.get("values");
         if (values == null || !values.isArray()) {
             throw refuse(path + "/values", "is no list");
@@ -569,7 +498,7 @@ public final class ConditionJson {
                         .orElseThrow(() -> refuse(path + "/values", "holds what is no " + part.words())));
             }
         }
-        return numbers;
+        return new Operands.CalendarNumbers(part, numbers);
     }
 
     private static Unit unit(JsonNode node, String path) {
