@@ -3539,6 +3539,13 @@ export interface components {
             name: string;
         };
         Test: {
+            compares: boolean;
+            first: boolean;
+            label: string;
+            offered: boolean;
+            opposite?: string | null;
+            others: string[];
+            phrase: string;
             /** @enum {string} */
             takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "TIMES_ON_DAYS" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN";
             words: string;
