@@ -1,6 +1,7 @@
 package deftlens.core.statement;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Fit;
 import deftlens.core.condition.Test;
 import deftlens.core.condition.Verb;
 import deftlens.core.field.Band;
@@ -149,9 +150,7 @@ public final class Completion {
                             : words(before);
                 }
                 List<Proposal> proposals = new ArrayList<>(periods(field, phrase.stripLeading()));
-                if (verb.takes() == Verb.Takes.PERIOD && field.type().isTemporal()) {
-                    proposals.addAll(others(field, phrase.stripLeading()));
-                }
+                proposals.addAll(others(field, verb, phrase.stripLeading()));
                 yield new Answer(from + skip, proposals);
             }
             case VALUE -> value(field, rest, from, before);
@@ -171,7 +170,7 @@ public final class Completion {
             case WEEKDAYS, MONTHS, DAYS_OF_MONTH -> calendar(verb, rest, from, before);
             case NUMBER ->
                 rest.isBlank() || !reads(field, before)
-                        ? new Answer(from, others(field, rest))
+                        ? new Answer(from, others(field, verb, rest))
                         : rest.equals(rest.stripTrailing()) ? new Answer(before.length(), List.of()) : words(before);
             case TEXT, TWO_NUMBERS, DISTANCE, TIME, TWO_TIMES, TIMES_ON_DAYS, PATTERN ->
                 !rest.isBlank() && !rest.equals(rest.stripTrailing()) && reads(field, before)
@@ -180,14 +179,11 @@ public final class Completion {
         };
     }
 
-    /** The fields that this one can be held against. */
-    private List<Proposal> others(Field field, String typed) {
+    /** The fields that can stand in the place of what follows a verb. */
+    private List<Proposal> others(Field field, Verb verb, String typed) {
         String lower = typed.toLowerCase(Locale.ROOT);
-        return register.fields().stream()
-                .filter(f -> !f.key().equals(field.key())
-                        && (f.type() == field.type()
-                                || f.type().isTemporal() && field.type().isTemporal())
-                        && f.key().toLowerCase(Locale.ROOT).startsWith(lower))
+        return Fit.others(register, field, verb).stream()
+                .filter(f -> f.key().toLowerCase(Locale.ROOT).startsWith(lower))
                 .map(f -> new Proposal(Printer.field(f.key()), "the field " + f.label(), Kind.FIELD))
                 .toList();
     }
