@@ -2,10 +2,13 @@ package deftlens.core.condition;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.field.Option;
 import deftlens.core.field.Register;
 import deftlens.core.time.Period;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /** Which tests fit which fields. */
 public final class Fit {
@@ -33,22 +36,25 @@ public final class Fit {
      * that has a value in common with it, a site with another site, never with a status.
      */
     public static List<Field> others(Register register, Field field, Verb verb) {
-        return verb.relation().isEmpty()
-                ? List.of()
-                : register.fields().stream()
-                        .filter(other -> allows(
-                                register,
-                                field,
-                                verb.test(new Operands.OtherField(other.key(), Optional.empty(), false))))
-                        .filter(other -> mayBeAlike(field, other))
-                        .toList();
+        if (verb.relation().isEmpty() || !verb.fits(field.type())) {
+            return List.of();
+        }
+        Test.Against against = new Test.Against(verb.relation().get(), field.key(), Optional.empty(), false);
+        return register.fields().stream()
+                .filter(other -> !other.key().equals(field.key())
+                        && beside(field.type(), against, other.type())
+                        && mayBeAlike(field, other))
+                .toList();
     }
 
     private static boolean mayBeAlike(Field one, Field other) {
-        return one.type() != FieldType.CHOICE
+        if (one.type() != FieldType.CHOICE
                 || one.options().isEmpty()
-                || other.options().isEmpty()
-                || one.options().stream().anyMatch(o -> other.option(o.value()).isPresent());
+                || other.options().isEmpty()) {
+            return true;
+        }
+        Set<String> values = one.options().stream().map(Option::value).collect(Collectors.toSet());
+        return other.options().stream().map(Option::value).anyMatch(values::contains);
     }
 
     /** Whether a span begins at a time of day, so that hours mean something to it. */

@@ -115,6 +115,29 @@ class VerbTest {
         assertThat(others("status", Verb.IS)).isEmpty();
     }
 
+    @Test
+    void theOtherFieldsAreThoseThatFit() {
+        List<Field> fields = Generate.REGISTER.fields();
+        // Of choices only those with a value in common.
+        for (Field field :
+                fields.stream().filter(f -> f.type() != FieldType.CHOICE).toList()) {
+            for (Verb verb : Verb.of(Generate.REGISTER, field)) {
+                List<String> fitting = verb.relation().isEmpty()
+                        ? List.of()
+                        : fields.stream()
+                                .filter(other -> Fit.allows(
+                                        Generate.REGISTER,
+                                        field,
+                                        verb.test(new Operands.OtherField(other.key(), Optional.empty(), false))))
+                                .map(Field::key)
+                                .toList();
+                assertThat(others(field.key(), verb))
+                        .as(field.key() + " " + verb.words())
+                        .isEqualTo(fitting);
+            }
+        }
+    }
+
     private static List<String> others(String key, Verb verb) {
         Field field = Generate.REGISTER.field(key).orElseThrow();
         return Fit.others(Generate.REGISTER, field, verb).stream()
