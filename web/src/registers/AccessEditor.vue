@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, nextTick, onMounted, ref } from 'vue'
 import { api, data, sentence, type AccessLine, type Register, type TeamName } from '@/api/client'
 import { useSession } from '@/people/session'
 import StatementBuilder from '@/statements/StatementBuilder.vue'
+import { vRoving } from '@/platform/roving'
 import SaidLine from '@/platform/SaidLine.vue'
 
 const props = defineProps<{ register: Register }>()
@@ -78,10 +79,18 @@ async function keep() {
 
 const name = (line: Line) =>
   line.team === '' ? 'Everybody else' : (teams.value.find((t) => t.id === line.team)?.name ?? 'A team')
+
+/** Adds a line, which has the keys. */
+const sheet = ref<HTMLElement>()
+async function add() {
+  lines.value.push({ team: '', reads: 'some', statement: '', hidden: [] })
+  await nextTick()
+  sheet.value?.querySelector<HTMLElement>('.line:last-of-type select')?.focus()
+}
 </script>
 
 <template>
-  <section>
+  <section ref="sheet">
     <p class="hint">
       Without a line here everybody reads every record. A team’s line limits its people; somebody in several
       teams sees the records of each, and no field that is hidden from one of them. Administrators and
@@ -116,7 +125,7 @@ const name = (line: Line) =>
         :zone="session.zone"
         :aria-label="`Limit for ${name(line)}`"
       />
-      <fieldset v-if="line.reads !== 'none'" class="hides">
+      <fieldset v-if="line.reads !== 'none'" v-roving class="hides">
         <legend>without these fields</legend>
         <label v-for="f in hideable" :key="f.key" class="tick">
           <input v-model="line.hidden" type="checkbox" :value="f.key" /> {{ f.label }}
@@ -129,13 +138,7 @@ const name = (line: Line) =>
     <p v-if="loaded && !lines.length" class="small">Everybody reads every record of {{ register.label }}.</p>
     <p v-if="mayChange && loaded" class="acts">
       <button type="button" class="act" :disabled="busy" @click="keep">Save</button>
-      <button
-        type="button"
-        class="quiet"
-        @click="lines.push({ team: '', reads: 'some', statement: '', hidden: [] })"
-      >
-        Add a line
-      </button>
+      <button type="button" class="quiet" @click="add">Add a line</button>
     </p>
   </section>
 </template>

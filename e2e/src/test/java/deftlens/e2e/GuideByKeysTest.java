@@ -370,4 +370,95 @@ class GuideByKeysTest extends Journey {
         keys.press("Escape").expectAt("button North Quay: correct");
         keys.press("Escape").expectAt("td ");
     }
+
+    @Test
+    void bandsAndAPastedList() {
+        Page ines = signedIn("Ines Marlow");
+        Keys keys = at(ines, "Berth stays")
+                .press("a")
+                .expectAt("combobox Field")
+                .type("Length")
+                .press("Enter");
+        keys.expectAt("input Number").tabBackTo("radio is at least");
+        // From the end of the list of tests: is not empty, is empty, is in no such band, is in a band.
+        keys.press("End", "ArrowUp", "ArrowUp", "ArrowUp").expectAt("radio is in a band");
+        keys.press("Enter")
+                .expectAt("input ")
+                .press("Space")
+                .tabTo("button Apply")
+                .press("Enter");
+        assertThat(editor(ines)).hasCount(0);
+        assertThat(statement(ines)).containsText("length");
+        at(ines, "Defects")
+                .press("a")
+                .expectAt("combobox Field")
+                .type("Number")
+                .press("Enter")
+                .expectAt("input ");
+        ines.evaluate("text => navigator.clipboard.writeText(text)", "D-10001 D-10002 D-10001");
+        keys.press("ControlOrMeta+v").tabTo("button is one of these 2").press("Enter");
+        keys.tabTo("button Apply").press("Enter");
+        expectCount(ines, defects("number in ('D-10001', 'D-10002')"));
+    }
+
+    @Test
+    void whoeverReadsIsAsked() {
+        Page asta = signedIn("Asta Quill");
+        Keys keys = new Keys(asta).goTo("Here during a week");
+        Locator blank = asta.getByRole(AriaRole.TEXTBOX, new Page.GetByRoleOptions().setName("which week"));
+        assertThat(blank).isVisible();
+        keys.tabTo("input which week").type("2026-11-10").press("Enter");
+        assertThat(statement(asta)).containsText("on Tue 10 Nov 2026, the whole day");
+    }
+
+    @Test
+    void whatIsNoticedIsMended() {
+        Page ines = signedIn("Ines Marlow");
+        open(ines, "/registers/stays?where=site+is+%22North+Quay%22+and+site+is+%22Lantern+Pier%22");
+        assertThat(statement(ines)).containsText("can never both be true");
+        expectSettled(ines);
+        Keys keys = new Keys(ines).tabTo("a Skip to the page").press("Enter");
+        keys.tabTo("button Skip to the statement").press("Enter").expectAt("button site is North Quay");
+        keys.tabTo("button Ask for either of the two").press("Enter");
+        assertThat(seen(ines, "can never both be true")).hasCount(0);
+    }
+
+    @Test
+    void anOpenFilterIsRead() {
+        Page ines = signedIn("Ines Marlow");
+        Keys keys = at(ines, "Defects").tabTo("button More").press("Enter").expectAt("menuitem Edges");
+        keys.press("ArrowDown", "ArrowDown")
+                .expectAt("menuitem As an open filter")
+                .press("Enter");
+        assertThat(dialog(ines, "As an open filter")).isVisible();
+        keys.tabTo("textarea Read one").type("severity = 5").tabTo("button Use it as the statement");
+        keys.press("Enter");
+        expectCount(ines, defects("severity = 5"));
+    }
+
+    @Test
+    void accessIsLimitedAndViewsAreTimed() {
+        Page ines = signedIn("Ines Marlow");
+        Keys keys = new Keys(ines).goTo("Catalogue").tabTo("a Permits").press("Enter");
+        keys.expectAt("h1 Permits").tabTo("button Fields").press("ArrowRight", "ArrowRight");
+        keys.expectAt("button Access").press("Enter");
+        assertThat(button(ines, "Add a line")).isVisible();
+        keys.tabTo("button Save").tabTo("button Add a line").press("Enter").expectAt("select Who");
+        keys.tabTo("select reads").tabTo("input ").tabTo("button Remove the line");
+        keys.press("Enter");
+        assertThat(button(ines, "Remove the line")).hasCount(0);
+        keys.tabBackTo("button Access")
+                .press("End")
+                .expectAt("button Performance")
+                .press("Enter");
+        keys.tabTo("button Time the shared views");
+    }
+
+    @Test
+    void anotherServerIsLinked() {
+        Page ines = signedIn("Ines Marlow");
+        Keys keys =
+                new Keys(ines).goTo("Catalogue").tabTo("a Link another server").press("Enter");
+        keys.expectAt("h1 Link another server").tabTo("input ");
+    }
 }
