@@ -31,6 +31,7 @@ import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Supplier;
+import java.util.stream.Collectors;
 
 /** Seeded random registers' contents, conditions and periods, with the hard cases well represented. */
 public final class Generate {
@@ -139,6 +140,9 @@ public final class Generate {
                                                     false)))),
                     Field.of("cost", "Cost", FieldType.MONEY),
                     Field.of("allowed", "Allowed", FieldType.MONEY),
+                    Field.of("spent", "Spent", FieldType.DURATION)
+                            .withBands(List.of(Band.of("Short", Band.Numbers.from(0, 3_600)))),
+                    Field.of("planned", "Planned", FieldType.DURATION),
                     Field.of("status", "Status", FieldType.CHOICE)
                             .withOptions(CHOICES.stream().map(Option::of).toList())
                             .withBands(List.of(
@@ -237,6 +241,7 @@ public final class Generate {
             case TEXT -> random.nextInt(12) == 0 ? "" : pick(TEXTS);
             case NUMBER -> BigDecimal.valueOf(random.nextInt(7) - 1);
             case MONEY -> BigDecimal.valueOf(random.nextInt(2_000) - 500, 2);
+            case DURATION -> seconds();
             case CHOICE -> pick(field.options()).value();
             case PERSON -> pick(PEOPLE);
             case YES_NO -> random.nextBoolean();
@@ -251,6 +256,15 @@ public final class Generate {
             case MOMENT -> moment(zone);
             case TIME -> time();
             case SPAN -> null;
+        };
+    }
+
+    /** A duration in seconds: often whole minutes, now and then parts of a second, nothing, or less. */
+    private BigDecimal seconds() {
+        return switch (random.nextInt(6)) {
+            case 0 -> BigDecimal.valueOf(random.nextInt(20_000) - 2_000, 1);
+            case 1 -> BigDecimal.valueOf(86_400L * random.nextInt(4));
+            default -> BigDecimal.valueOf(300L * random.nextInt(30));
         };
     }
 
@@ -323,7 +337,7 @@ public final class Generate {
                                 exactly);
                 };
             }
-            case NUMBER, MONEY ->
+            case NUMBER, MONEY, DURATION ->
                 switch (random.nextInt(4)) {
                     case 0 -> new Test.Is(operand(field), false);
                     case 1 -> new Test.In(some(() -> operand(field)), false);
@@ -360,23 +374,45 @@ public final class Generate {
         };
     }
 
+    private record Meeting(Test.Relation relation, String other) {}
+
+    /** In which ways a field can be held against which others. */
+    private static final Map<String, List<Meeting>> MEETINGS = REGISTER.fields().stream()
+            .collect(Collectors.toMap(
+                    Field::key,
+                    field -> Arrays.stream(Test.Relation.values())
+                            .flatMap(relation -> REGISTER.fields().stream()
+                                    .filter(other -> Fit.allows(
+                                            REGISTER,
+                                            field,
+                                            new Test.Against(relation, other.key(), Optional.empty(), false)))
+                                    .map(other -> new Meeting(relation, other.key())))
+                            .toList()));
+
     private Test against(Field field) {
-        Field other = pick(REGISTER.fields());
-        Optional<Test.Offset> offset = random.nextInt(3) == 0
-                ? Optional.empty()
-                : field.type().isNumeric()
-                        ? Optional.of(new Test.Offset.Amount(Operand.Number.of(1 + random.nextInt(9))))
-                        : Optional.of(new Test.Offset.Time(
-                                (1 + random.nextInt(40)) * (random.nextBoolean() ? 1 : -1),
-                                pick(List.of(
-                                        Unit.MINUTE,
-                                        Unit.HOUR,
-                                        Unit.DAY,
-                                        Unit.WEEK,
-                                        Unit.MONTH,
-                                        Unit.QUARTER,
-                                        Unit.YEAR))));
-        return new Test.Against(pick(List.of(Test.Relation.values())), other.key(), offset, random.nextInt(5) == 0);
+        List<Meeting> meetings = MEETINGS.get(field.key());
+        if (meetings.isEmpty()) {
+            return new Test.Empty();
+        }
+        Meeting meeting = pick(meetings);
+        Optional<Test.Offset> offset = random.nextInt(3) == 0 ? Optional.empty() : offset(field);
+        return new Test.Against(
+                meeting.relation(), meeting.other(), offset, field.type() == FieldType.TEXT && random.nextInt(3) == 0);
+    }
+
+    private Optional<Test.Offset> offset(Field field) {
+        return switch (field.type()) {
+            case DURATION ->
+                Optional.of(
+                        new Test.Offset.Length(new Operand.Duration(BigDecimal.valueOf(1 + random.nextInt(9_000)))));
+            case NUMBER, MONEY -> Optional.of(new Test.Offset.Amount(Operand.Number.of(1 + random.nextInt(9))));
+            case DATE, MOMENT ->
+                Optional.of(new Test.Offset.Time(
+                        (1 + random.nextInt(40)) * (random.nextBoolean() ? 1 : -1),
+                        pick(List.of(
+                                Unit.MINUTE, Unit.HOUR, Unit.DAY, Unit.WEEK, Unit.MONTH, Unit.QUARTER, Unit.YEAR))));
+            case TEXT, CHOICE, PERSON, YES_NO, TAGS, TIME, SPAN -> Optional.empty();
+        };
     }
 
     private static final List<String> REGEXES = List.of(
@@ -453,6 +489,7 @@ public final class Generate {
         return switch (field.type()) {
             case NUMBER -> Operand.Number.of(random.nextInt(7) - 1);
             case MONEY -> new Operand.Number(BigDecimal.valueOf(random.nextInt(2_000) - 500, random.nextInt(3)));
+            case DURATION -> new Operand.Duration(seconds());
             case PERSON -> random.nextInt(4) == 0 ? Operand.ME : new Operand.Text(pick(PEOPLE));
             case CHOICE ->
                 random.nextInt(4) == 0

@@ -112,7 +112,7 @@ public final class Checker {
                                 part.path(),
                                 f,
                                 values.stream()
-                                        .filter(v -> v instanceof Operand.Text || v instanceof Operand.Number)
+                                        .filter(v -> v instanceof Operand.Text || v.isQuantity())
                                         .toList(),
                                 exactly)));
             }
@@ -823,7 +823,7 @@ public final class Checker {
         private Optional<Wanted> boundary(Parts.Part part, Condition.Criterion criterion, Field field) {
             return switch (criterion.test()) {
                 case Test.Compare(Test.Order order, Operand value)
-                when (order == Test.Order.MORE || order == Test.Order.LESS) && value instanceof Operand.Number ->
+                when (order == Test.Order.MORE || order == Test.Order.LESS) && value.isQuantity() ->
                     Optional.of(boundary(
                             part,
                             Condition.Criterion.of(field.key(), new Test.Is(value, false)),

@@ -170,7 +170,9 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
     }
 
     private static BigDecimal number(Operand value) {
-        return ((Operand.Number) settled(value)).value();
+        return settled(value) instanceof Operand.Duration(BigDecimal seconds)
+                ? seconds
+                : ((Operand.Number) settled(value)).value();
     }
 
     private static String text(Operand value) {
@@ -418,7 +420,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
 
     private Bound equal(Field field, List<Operand> values, boolean exactly) {
         return switch (field.type()) {
-            case NUMBER, MONEY ->
+            case NUMBER, MONEY, DURATION ->
                 new Bound.Numbers(field, values.stream().map(Binder::number).toList());
             case YES_NO -> {
                 Set<Boolean> wanted = values.stream()
@@ -445,6 +447,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                 case Operand.Text(String text) -> texts.add(text);
                 case Operand.Viewer(String attribute) -> texts.addAll(viewer.values(attribute));
                 case Operand.Number n -> throw new IllegalArgumentException("a number among texts");
+                case Operand.Duration d -> throw new IllegalArgumentException("a duration among texts");
                 case Operand.Time t -> throw new IllegalArgumentException("a time of day among texts");
                 case Operand.YesNo b -> throw new IllegalArgumentException("yes or no among texts");
                 case Operand.Ask a -> throw new IllegalStateException("an ask is settled before it is bound");

@@ -83,7 +83,11 @@ public final class Fit {
         }
         return type == other
                 && against.offset()
-                        .map(o -> type.isNumeric() && o instanceof Test.Offset.Amount)
+                        .map(o -> switch (o) {
+                            case Test.Offset.Amount a -> type.isNumeric() && type != FieldType.DURATION;
+                            case Test.Offset.Length l -> type == FieldType.DURATION;
+                            case Test.Offset.Time t -> false;
+                        })
                         .orElse(true);
     }
 }

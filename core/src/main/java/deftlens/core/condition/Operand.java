@@ -51,6 +51,13 @@ public sealed interface Operand {
         }
     }
 
+    /** A length of time in seconds, exact; as many digits as a {@link Number}. */
+    record Duration(BigDecimal seconds) implements Operand {
+        public Duration {
+            seconds = new Number(seconds).value();
+        }
+    }
+
     /** A time of day, kept to the microsecond. */
     record Time(LocalTime value) implements Operand {
         public Time {
@@ -88,6 +95,11 @@ public sealed interface Operand {
                 throw new IllegalArgumentException("the default of an ask is a value");
             }
         }
+    }
+
+    /** Whether it is a number of whatever unit. */
+    default boolean isQuantity() {
+        return this instanceof Number || this instanceof Duration;
     }
 
     /** The value itself, or the default of a blank; nothing for a blank without one. */

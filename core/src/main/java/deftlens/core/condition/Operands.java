@@ -191,13 +191,14 @@ public sealed interface Operands {
         if (value instanceof Operand.Ask(String label, Optional<Operand> preset)) {
             return switch (type) {
                 case DATE, MOMENT, TIME, SPAN -> false;
-                case TEXT, NUMBER, MONEY, CHOICE, PERSON, YES_NO, TAGS ->
+                case TEXT, NUMBER, MONEY, DURATION, CHOICE, PERSON, YES_NO, TAGS ->
                     preset.map(p -> fits(type, p)).orElse(true);
             };
         }
         return switch (type) {
             case TEXT, CHOICE, PERSON -> value instanceof Operand.Text || value instanceof Operand.Viewer;
             case NUMBER, MONEY -> value instanceof Operand.Number;
+            case DURATION -> value instanceof Operand.Duration;
             case YES_NO -> value instanceof Operand.YesNo;
             case TAGS -> value instanceof Operand.Text;
             case DATE, MOMENT, TIME, SPAN -> false;

@@ -450,6 +450,15 @@ public sealed interface Test {
             }
         }
 
+        /** A duration; negative for less. */
+        record Length(Operand.Duration duration) implements Offset {
+            public Length {
+                if (duration.seconds().signum() == 0) {
+                    throw new IllegalArgumentException("an offset of nothing says nothing");
+                }
+            }
+        }
+
         /** A number; negative for less. */
         record Amount(Operand.Number number) implements Offset {
             public Amount {

@@ -2,6 +2,7 @@ package deftlens.core.condition;
 
 import static deftlens.core.field.FieldType.CHOICE;
 import static deftlens.core.field.FieldType.DATE;
+import static deftlens.core.field.FieldType.DURATION;
 import static deftlens.core.field.FieldType.MOMENT;
 import static deftlens.core.field.FieldType.MONEY;
 import static deftlens.core.field.FieldType.NUMBER;
@@ -172,14 +173,15 @@ public enum Verb {
         static final Set<FieldType> ALL = EnumSet.allOf(FieldType.class);
         static final Set<FieldType> TEXTS = EnumSet.of(TEXT);
         static final Set<FieldType> SINGLE = EnumSet.of(TEXT, CHOICE, PERSON, YES_NO);
-        static final Set<FieldType> NUMERIC = EnumSet.of(NUMBER, MONEY);
-        static final Set<FieldType> LISTED = EnumSet.of(TEXT, CHOICE, PERSON, NUMBER, MONEY);
+        static final Set<FieldType> NUMERIC = EnumSet.of(NUMBER, MONEY, DURATION);
+        static final Set<FieldType> LISTED = EnumSet.of(TEXT, CHOICE, PERSON, NUMBER, MONEY, DURATION);
         static final Set<FieldType> TAGGED = EnumSet.of(TAGS);
         static final Set<FieldType> TEMPORAL = EnumSet.of(DATE, MOMENT);
         static final Set<FieldType> MOMENTS = EnumSet.of(MOMENT);
         static final Set<FieldType> TIMES = EnumSet.of(TIME);
         static final Set<FieldType> SPANS = EnumSet.of(SPAN);
-        static final Set<FieldType> BANDED = EnumSet.of(TEXT, NUMBER, MONEY, CHOICE, PERSON, DATE, MOMENT, TIME);
+        static final Set<FieldType> BANDED =
+                EnumSet.of(TEXT, NUMBER, MONEY, DURATION, CHOICE, PERSON, DATE, MOMENT, TIME);
     }
 
     private final String words;
@@ -406,7 +408,7 @@ public enum Verb {
     public static Verb first(FieldType type) {
         return switch (type) {
             case TEXT -> CONTAINS;
-            case NUMBER, MONEY -> AT_LEAST;
+            case NUMBER, MONEY, DURATION -> AT_LEAST;
             case CHOICE, PERSON -> IS_IN;
             case YES_NO -> IS;
             case TAGS -> HAS_ANY_OF;
@@ -455,7 +457,7 @@ public enum Verb {
     private static Verb of(Test test) {
         return switch (test) {
             case Test.Is(Operand value, boolean exactly) ->
-                value.known().filter(Operand.Number.class::isInstance).isPresent() ? EQUAL : IS;
+                value.known().filter(Operand::isQuantity).isPresent() ? EQUAL : IS;
             case Test.In in -> IS_IN;
             case Test.Compare(Test.Order order, Operand value) ->
                 switch (order) {

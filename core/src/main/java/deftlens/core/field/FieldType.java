@@ -8,6 +8,8 @@ public enum FieldType {
     NUMBER("number"),
     /** An exact decimal amount in the organisation's currency. */
     MONEY("money"),
+    /** A length of time, kept in seconds. */
+    DURATION("duration"),
     /** One of a declared list of values. */
     CHOICE("choice"),
     /** A person, kept by sign-in name. */
@@ -41,9 +43,9 @@ public enum FieldType {
         return this == MOMENT ? "date and time" : label;
     }
 
-    /** Whether the field is compared with numbers. */
+    /** Whether the field's values are numbers, of whatever unit: they are compared, lie in ranges, and add up. */
     public boolean isNumeric() {
-        return this == NUMBER || this == MONEY;
+        return this == NUMBER || this == MONEY || this == DURATION;
     }
 
     /** Whether the field is tested with date phrases. */

@@ -245,6 +245,7 @@ final class Cql2Reader {
                     }
                     throw refuse(value, field.label() + " is compared with a number");
                 }
+                case DURATION -> throw refuse(value, field.label() + " is a duration, and CQL2 has no durations");
                 case YES_NO -> {
                     if (value instanceof Cql2Expression.Truth(boolean yes, String where)) {
                         yield new Operand.YesNo(yes);

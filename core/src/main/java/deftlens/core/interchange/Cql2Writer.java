@@ -160,6 +160,8 @@ final class Cql2Writer {
                         : op("in", subject, new Cql2Expression.Array(texts, ""));
             }
             case Bound.Finds finds -> like(finds);
+            case Bound.Numbers(Field field, var values) when field.type() == FieldType.DURATION -> throw noDurations();
+            case Bound.NumberRange range when range.field().type() == FieldType.DURATION -> throw noDurations();
             case Bound.Numbers(Field field, List<BigDecimal> values) ->
                 values.size() == 1
                         ? op("=", property(field), number(values.get(0)))
@@ -197,6 +199,10 @@ final class Cql2Writer {
             case Bound.LocalDays t -> throw new Unsaid("it has no working calendar");
             case Bound.Matches t -> throw new Unsaid("it has no regular expressions");
         };
+    }
+
+    private static Unsaid noDurations() {
+        return new Unsaid("it has no durations");
     }
 
     private static Cql2Expression beside(Bound.Beside beside) {

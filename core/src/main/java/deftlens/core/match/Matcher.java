@@ -2,6 +2,7 @@ package deftlens.core.match;
 
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.LetterCase;
+import deftlens.core.condition.Operand;
 import deftlens.core.condition.Regex;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Beyond;
@@ -130,10 +131,7 @@ public final class Matcher {
                                         : text.compareTo((String) other);
                             case BigDecimal number ->
                                 number.compareTo(beside.offset()
-                                        .map(o -> ((BigDecimal) other)
-                                                .add(((Test.Offset.Amount) o)
-                                                        .number()
-                                                        .value()))
+                                        .map(o -> ((BigDecimal) other).add(added(o)))
                                         .orElse((BigDecimal) other));
                             case Instant instant
                             when other instanceof Instant second ->
@@ -150,6 +148,14 @@ public final class Matcher {
                                                 .orElse(second));
                             }
                         });
+    }
+
+    private static BigDecimal added(Test.Offset offset) {
+        return switch (offset) {
+            case Test.Offset.Amount(Operand.Number number) -> number.value();
+            case Test.Offset.Length(Operand.Duration duration) -> duration.seconds();
+            case Test.Offset.Time time -> throw new IllegalArgumentException("no time is added to a number");
+        };
     }
 
     private static Instant shifted(Instant instant, Test.Offset.Time offset, ZoneId zone) {

@@ -1,6 +1,7 @@
 package deftlens.core.sql;
 
 import deftlens.core.condition.Bound;
+import deftlens.core.condition.Operand;
 import deftlens.core.condition.Regex;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
@@ -207,15 +208,21 @@ public final class Where {
         }
         if (!field.type().isTemporal()) {
             Sql sql = Sql.of(column(field) + sign + column(other));
-            beside.offset()
-                    .ifPresent(o -> sql.add(" + ")
-                            .bind(((Test.Offset.Amount) o).number().value()));
+            beside.offset().ifPresent(o -> sql.add(" + ").bind(added(o)));
             return sql;
         }
         if (field.type() == FieldType.MOMENT && other.type() == FieldType.MOMENT) {
             return new Sql().add(column(field) + sign).add(shifted(other, beside));
         }
         return new Sql().add(day(field, beside.zone())).add(sign).add(shiftedDay(other, beside));
+    }
+
+    private static BigDecimal added(Test.Offset offset) {
+        return switch (offset) {
+            case Test.Offset.Amount(Operand.Number number) -> number.value();
+            case Test.Offset.Length(Operand.Duration duration) -> duration.seconds();
+            case Test.Offset.Time time -> throw new IllegalArgumentException("no time is added to a number");
+        };
     }
 
     private static Sql day(Field field, ZoneId zone) {

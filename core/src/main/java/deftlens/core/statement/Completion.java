@@ -103,7 +103,7 @@ public final class Completion {
         Verb longest = null;
         for (Verb verb : Verb.of(register, field)) {
             if (verb.words().startsWith(lower)) {
-                proposals.add(new Proposal(verb.words(), detail(verb), Kind.TEST));
+                proposals.add(new Proposal(verb.words(), detail(verb, field), Kind.TEST));
             }
             if (lower.startsWith(verb.words() + " ")
                     || lower.startsWith(verb.words())
@@ -115,7 +115,7 @@ public final class Completion {
             }
         }
         if (field.type().isTemporal() && "on".startsWith(lower)) {
-            proposals.add(new Proposal("on", detail(Verb.IN), Kind.TEST));
+            proposals.add(new Proposal("on", detail(Verb.IN, field), Kind.TEST));
         }
         if (field.type().isTemporal() && lower.startsWith("on ") && (lower.equals("on ") || proposals.isEmpty())) {
             return argument(field, Verb.IN, typed.substring(3), start + 3, before);
@@ -337,14 +337,15 @@ public final class Completion {
         return proposals;
     }
 
-    private static String detail(Verb verb) {
+    private static String detail(Verb verb, Field field) {
+        boolean durations = field.type() == FieldType.DURATION;
         return switch (verb.takes()) {
             case NOTHING -> "";
             case VALUE -> "a value";
             case VALUES -> "a list: (\"…\", \"…\")";
             case TEXT -> "a text in quotes";
-            case NUMBER -> "a number";
-            case TWO_NUMBERS -> "two numbers, both belong";
+            case NUMBER -> durations ? "a duration such as 2 h 30 min" : "a number";
+            case TWO_NUMBERS -> durations ? "two durations, both belong" : "two numbers, both belong";
             case PERIOD -> "a date phrase";
             case TWO_PERIODS -> "two dates, both belong";
             case DISTANCE -> "30 days ago, 2 weeks from now, …";

@@ -5,6 +5,7 @@ import deftlens.core.condition.Operand;
 import deftlens.core.condition.Operands;
 import deftlens.core.condition.Test;
 import deftlens.core.condition.Verb;
+import deftlens.core.time.DurationText;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import java.time.DayOfWeek;
@@ -126,6 +127,9 @@ public final class Printer {
             case Test.Offset.Amount(Operand.Number number) ->
                 (number.value().signum() < 0 ? " - " : " + ")
                         + number.value().abs().toPlainString();
+            case Test.Offset.Length(Operand.Duration duration) ->
+                (duration.seconds().signum() < 0 ? " - " : " + ")
+                        + DurationText.words(duration.seconds().abs());
         };
     }
 
@@ -166,6 +170,7 @@ public final class Printer {
         return switch (operand) {
             case Operand.Text(String text) -> quoted(text);
             case Operand.Number(var number) -> number.toPlainString();
+            case Operand.Duration(var seconds) -> DurationText.words(seconds);
             case Operand.Time(LocalTime time) -> time.toString();
             case Operand.YesNo(boolean yes) -> yes ? "yes" : "no";
             case Operand.Viewer viewer -> viewer.words();

@@ -6,6 +6,7 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
 import deftlens.core.field.Register;
+import deftlens.core.time.DurationText;
 import deftlens.core.time.Reading;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -38,8 +39,10 @@ public final class Proposals {
 
     private static final Pattern WORD = Pattern.compile("\"[^\"]*\"?|\\S+");
     private static final Pattern NUMBER = Pattern.compile("-?\\d{1,20}(?:\\.\\d{1,10})?");
-    private static final Pattern COMPARED = Pattern.compile(
-            "(?:(over|above|more than|>)|(at least|from|>=)|(under|below|less than|<)|(at most|up to|<=)|(?:is|=|equals)?) ?(-?\\d{1,20}(?:\\.\\d{1,10})?)");
+    private static final String COMPARING =
+            "(?:(over|above|more than|longer than|>)|(at least|from|>=)|(under|below|less than|shorter than|<)|(at most|up to|<=)|(?:is|=|equals)?) ?";
+    private static final Pattern COMPARED = Pattern.compile(COMPARING + "(-?\\d{1,20}(?:\\.\\d{1,10})?)");
+    private static final Pattern COMPARED_DURATION = Pattern.compile(COMPARING + "(-?(?:\\d|pt?\\d).*)");
     private static final Pattern IDENTIFIER = Pattern.compile("(?=\\S*\\d)\\S*[^\\d\\s]\\S*|\\d{4,}");
     /** Words that join others and say nothing of the records. */
     private static final Set<String> SMALL = Set.of(
@@ -205,8 +208,8 @@ public final class Proposals {
                     .limit(2)
                     .forEach(f -> found.add(f.key() + " is " + quoted(words)));
         }
-        if (found.isEmpty() && COMPARED.matcher(words).matches()) {
-            register.fields().stream().filter(f -> f.type().isNumeric()).forEach(f -> found.addAll(ofField(f, words)));
+        if (found.isEmpty()) {
+            register.fields().stream().filter(f -> f.type().isNumeric()).forEach(f -> found.addAll(compared(f, words)));
         }
         if (found.isEmpty() && words.length() >= 3) {
             found.addAll(begun(words));
@@ -327,6 +330,12 @@ public final class Proposals {
     }
 
     /** What words after a field's name ask of it. */
+    private static List<String> compared(Field field, String words) {
+        return field.type() == FieldType.DURATION
+                ? durations(field, words)
+                : COMPARED.matcher(words).matches() ? numbers(field, words) : List.of();
+    }
+
     private List<String> ofField(Field field, String words) {
         if (words.isEmpty()) {
             return List.of();
@@ -338,6 +347,7 @@ public final class Proposals {
         return switch (field.type()) {
             case DATE, MOMENT, SPAN -> dates(field, words);
             case NUMBER, MONEY -> numbers(field, words);
+            case DURATION -> durations(field, words);
             case CHOICE, PERSON, TAGS ->
                 exactly(field, words).map(List::of).orElseGet(() -> {
                     List<String> own = readers(words).stream()
@@ -391,10 +401,24 @@ public final class Proposals {
         if (!m.matches()) {
             return exactly(field, words).map(List::of).orElse(List.of());
         }
-        String sign = m.group(1) != null
+        return List.of(field.key() + sign(m) + m.group(5));
+    }
+
+    private static List<String> durations(Field field, String words) {
+        Matcher m = COMPARED_DURATION.matcher(words);
+        return m.matches()
+                ? DurationText.seconds(m.group(5))
+                        .map(seconds -> field.key() + sign(m) + DurationText.words(seconds))
+                        .map(List::of)
+                        .orElse(List.of())
+                : List.of();
+    }
+
+    /** The sign of a comparison; of none {@code =}. */
+    private static String sign(Matcher m) {
+        return m.group(1) != null
                 ? " > "
                 : m.group(2) != null ? " >= " : m.group(3) != null ? " < " : m.group(4) != null ? " <= " : " = ";
-        return List.of(field.key() + sign + m.group(5));
     }
 
     /** Fields without a value: {@code no assignee}. */

@@ -12,6 +12,7 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.statement.grammar.StatementParser;
+import deftlens.core.time.DurationText;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import java.math.BigDecimal;
@@ -27,6 +28,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.Token;
+import org.antlr.v4.runtime.tree.ParseTree;
 import org.antlr.v4.runtime.tree.TerminalNode;
 
 /**
@@ -270,6 +272,8 @@ public record Reader(Register register, Set<String> attributes) {
                 case EndsWithContext c -> find(field, Test.Search.ENDS_WITH, c.piece(), c.EXACTLY());
                 case TaggedContext c -> new Test.Tagged(c.ALL() != null, operands(field, c.valueList()));
                 case BetweenContext c -> between(field, c);
+                case BetweenLengthsContext c ->
+                    new Test.Between(length(field, c.lengthOrAsk(0)), length(field, c.lengthOrAsk(1)));
                 case InPeriodContext c ->
                     c.when().otherField() == null
                             ? new Test.Dated(
@@ -366,11 +370,29 @@ public record Reader(Register register, Set<String> attributes) {
             if (other.key().equals(field.key())) {
                 throw source.error(field.label() + " is compared with itself; name another field.", place, List.of());
             }
-            return new Test.Against(relation, other.key(), offset == null ? Optional.empty() : offset(offset), exactly);
+            Optional<Test.Offset> added = offset == null ? Optional.empty() : offset(offset);
+            if (field.type() == FieldType.DURATION) {
+                added = added.map(
+                        a -> a instanceof Test.Offset.Time(int count, Unit unit) ? length(count, unit, place) : a);
+            }
+            return new Test.Against(relation, other.key(), added, exactly);
+        }
+
+        /** What is added to a duration is one itself. */
+        private Test.Offset length(int count, Unit unit, ParserRuleContext place) {
+            BigDecimal seconds = DurationText.unit(unit.plural())
+                    .orElseThrow(() -> source.error(
+                            "No " + unit.plural() + " are added to a duration. Write weeks, days, h, min or s.",
+                            place,
+                            List.of()));
+            return new Test.Offset.Length(new Operand.Duration(seconds.multiply(BigDecimal.valueOf(count))));
         }
 
         /** What is added; nothing where that is written as + 0. */
         private Optional<Test.Offset> offset(OffsetContext context) {
+            if (context.length() != null) {
+                return length(context);
+            }
             String digits = context.NUMBER().getText();
             boolean signed = digits.startsWith("-");
             if (signed == (context.PLUS() != null || context.MINUS() != null)) {
@@ -397,6 +419,19 @@ public record Reader(Register register, Set<String> attributes) {
             } catch (IllegalArgumentException e) {
                 throw source.error("This offset cannot be read: " + e.getMessage() + ".", context, List.of());
             }
+        }
+
+        /** A duration that is added; nothing where it is none. */
+        private Optional<Test.Offset> length(OffsetContext context) {
+            BigDecimal seconds = length(context.length()).seconds();
+            if ((seconds.signum() < 0) == (context.PLUS() != null || context.MINUS() != null)
+                    && seconds.signum() != 0) {
+                throw source.error("An offset is written + 30 min or - 30 min.", context, List.of());
+            }
+            return seconds.signum() == 0
+                    ? Optional.empty()
+                    : Optional.of(new Test.Offset.Length(
+                            new Operand.Duration(context.MINUS() != null ? seconds.negate() : seconds)));
         }
 
         private static Test.Relation relation(Test.Order order) {
@@ -616,7 +651,13 @@ public record Reader(Register register, Set<String> attributes) {
             if (context.STRING() != null) {
                 return textFor(field, text(token), context);
             }
+            if (context.length() != null) {
+                return length(field, context.length());
+            }
             if (context.NUMBER() != null) {
+                if (field.type() == FieldType.DURATION) {
+                    throw unitless(field, token, context);
+                }
                 if (!field.type().isNumeric()) {
                     throw quoteIt(field, context);
                 }
@@ -699,6 +740,12 @@ public record Reader(Register register, Set<String> attributes) {
                             context,
                             bare.matches("-?\\d+(\\.\\d+)?") ? List.of(bare) : List.of());
                 }
+                case DURATION ->
+                    throw source.error(
+                            field.label() + " is a duration: write it without quotes, such as 2 h 30 min.",
+                            context,
+                            DurationText.seconds(text.value()).map(DurationText::words).stream()
+                                    .toList());
                 case YES_NO ->
                     throw source.error(
                             field.label() + " is a yes/no field: write yes or no, without quotes.",
@@ -741,6 +788,12 @@ public record Reader(Register register, Set<String> attributes) {
                                     + "” is no number.",
                             context,
                             List.of());
+                case DURATION ->
+                    source.error(
+                            field.label() + " is a duration, and “" + Source.shortened(bare)
+                                    + "” is none. Write one such as 2 h 30 min, 3 days or PT2H30M.",
+                            context,
+                            List.of());
                 case YES_NO ->
                     source.error(field.label() + " is a yes/no field: write yes or no.", context, List.of("yes", "no"));
                 case DATE, MOMENT ->
@@ -767,15 +820,63 @@ public record Reader(Register register, Set<String> attributes) {
 
         private Operand number(Field field, PeriodContext context) {
             if (context.getStart() == context.getStop() && context.getStart().getType() == NUMBER) {
+                if (field.type() == FieldType.DURATION) {
+                    throw unitless(field, context.getStart(), context);
+                }
                 return number(context.getStart());
             }
             if (isAsk(context)) {
                 return ask(field, context.getStart());
             }
             throw source.error(
-                    field.label() + " is a " + field.type().words() + " field: it lies between two numbers.",
+                    field.label() + " is a " + field.type().words() + " field: it lies between two "
+                            + (field.type() == FieldType.DURATION ? "durations, such as 30 min and 2 h." : "numbers."),
                     context,
                     List.of());
+        }
+
+        private Operand length(Field field, LengthOrAskContext context) {
+            return context.ASK() != null ? ask(field, context.ASK().getSymbol()) : length(field, context.length());
+        }
+
+        private Operand.Duration length(Field field, LengthContext context) {
+            if (field.type() != FieldType.DURATION) {
+                throw source.error(
+                        "“" + Source.shortened(written(context)) + "” is a duration, and " + field.label() + " is a "
+                                + field.type().words() + " field."
+                                + (field.type().isNumeric() ? " Write the number without a unit." : ""),
+                        context,
+                        field.type().isNumeric() && context.NUMBER().size() == 1
+                                ? List.of(context.NUMBER(0).getText())
+                                : List.of());
+            }
+            return length(context);
+        }
+
+        private Operand.Duration length(LengthContext context) {
+            try {
+                return new Operand.Duration(DurationText.seconds(written(context))
+                        .orElseThrow(() -> new IllegalArgumentException(
+                                "write each unit once, the longest first: 1 day 2 h 30 min, or PT2H30M")));
+            } catch (IllegalArgumentException e) {
+                throw source.error("This duration cannot be read: " + e.getMessage() + ".", context, List.of());
+            }
+        }
+
+        private static String written(LengthContext context) {
+            return context.children.stream()
+                    .map(ParseTree::getText)
+                    .collect(Collectors.joining(" "))
+                    .replace("- ", "-");
+        }
+
+        /** A number alone says no duration. */
+        private StatementError unitless(Field field, Token number, ParserRuleContext context) {
+            String digits = number.getText();
+            return source.error(
+                    field.label() + " is a duration: a unit has to follow the number.",
+                    context,
+                    List.of(digits + " h", digits + " min"));
         }
 
         private Operand.Number number(Token token) {

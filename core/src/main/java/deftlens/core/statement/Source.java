@@ -53,8 +53,16 @@ final class Source {
         lexer.removeErrorListeners();
         tokens = new CommonTokenStream(lexer);
         tokens.fill();
+        int before = Token.EOF;
         for (Token token : tokens.getTokens()) {
-            if (token.getType() == StatementLexer.WORD && isField.test(token.getText())) {
+            boolean name = switch (token.getType()) {
+                case StatementLexer.WORD, StatementLexer.ISO_LENGTH -> true;
+                // After a number it is a unit, whatever fields there are.
+                case StatementLexer.LENGTH_UNIT -> before != StatementLexer.NUMBER;
+                default -> false;
+            };
+            before = token.getType();
+            if (name && isField.test(token.getText())) {
                 ((CommonToken) token).setType(StatementParser.KNOWN);
             }
         }

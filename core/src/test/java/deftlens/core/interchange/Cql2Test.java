@@ -315,7 +315,7 @@ class Cql2Test {
                             .append(
                                     switch (f.type()) {
                                         case TEXT, CHOICE, PERSON -> "text";
-                                        case NUMBER, MONEY -> "numeric";
+                                        case NUMBER, MONEY, DURATION -> "numeric";
                                         case YES_NO -> "boolean";
                                         case TAGS -> "text[]";
                                         case DATE -> "date";

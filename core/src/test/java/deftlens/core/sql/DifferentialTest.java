@@ -6,15 +6,19 @@ import deftlens.core.Generate;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Fit;
 import deftlens.core.condition.LetterCase;
 import deftlens.core.condition.Relaxed;
+import deftlens.core.condition.Verb;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.match.Matcher;
 import deftlens.core.match.Row;
 import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
+import deftlens.core.time.Unit;
 import deftlens.core.time.WorkingCalendar;
 import deftlens.testing.TestCluster;
 import java.sql.Connection;
@@ -36,6 +40,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Predicate;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -44,7 +49,9 @@ import org.junit.jupiter.api.Test;
 /** The SQL and the in-memory test are put the same random questions over the same random rows in real PostgreSQL. */
 class DifferentialTest {
 
-    private static final long SEED = 7919;
+    /** Another one with {@code -Ddeft.seed=…}, to ask other questions of other rows. */
+    private static final long SEED = Long.getLong("deft.seed", 7919);
+
     private static final int ROWS = 400;
     private static final int TREES = 1_500;
     private static final Register REGISTER = Generate.REGISTER;
@@ -114,6 +121,75 @@ class DifferentialTest {
         assertThat(decided)
                 .as("trees that let some rows in and kept others out")
                 .isGreaterThan(TREES / 2);
+    }
+
+    /** What the trees are made of: every test on every type it fits, every leaf, every offset by every unit. */
+    @Test
+    void theTreesReachWhateverTheLanguageHas() {
+        Generate generate = new Generate(SEED + 1);
+        Set<String> reached = new TreeSet<>();
+        for (int tree = 0; tree < TREES; tree++) {
+            Condition condition = generate.condition(1 + generate.random().nextInt(5));
+            condition.criteria().forEach(c -> {
+                FieldType type = REGISTER.field(c.field()).orElseThrow().type();
+                reached.add(type.label() + " " + Verb.of(c));
+                if (c.test() instanceof deftlens.core.condition.Test.Against against) {
+                    reached.add(type.label() + " beside " + against.relation());
+                    against.offset().ifPresent(o -> reached.add(offset(o)));
+                }
+            });
+            leaves(binder(generate).bind(condition), reached);
+        }
+        assertThat(reached).containsAll(everything());
+    }
+
+    private static void leaves(Bound bound, Set<String> found) {
+        switch (bound) {
+            case Bound.Constant c -> {
+                // No leaf.
+            }
+            case Bound.Not(Bound part) -> leaves(part, found);
+            case Bound.Every(List<Bound> parts) -> parts.forEach(p -> leaves(p, found));
+            case Bound.Some(List<Bound> parts) -> parts.forEach(p -> leaves(p, found));
+            case Bound.Leaf leaf -> found.add(leaf.getClass().getSimpleName());
+        }
+    }
+
+    private static String offset(deftlens.core.condition.Test.Offset offset) {
+        return offset.getClass().getSimpleName()
+                + (offset instanceof deftlens.core.condition.Test.Offset.Time(int count, Unit unit) ? " " + unit : "");
+    }
+
+    private static Set<String> everything() {
+        Set<String> all = new TreeSet<>();
+        for (FieldType type : FieldType.values()) {
+            Verb.of(type).stream()
+                    .filter(v -> v.takes() != Verb.Takes.BANDS
+                            || REGISTER.fields().stream()
+                                    .anyMatch(
+                                            f -> f.type() == type && !f.bands().isEmpty()))
+                    .forEach(v -> {
+                        all.add(type.label() + " " + v);
+                        boolean meets = REGISTER.fields().stream()
+                                .anyMatch(f -> f.type() == type
+                                        && !Fit.others(REGISTER, f, v).isEmpty());
+                        v.relation().filter(r -> meets).ifPresent(r -> all.add(type.label() + " beside " + r));
+                    });
+        }
+        for (Class<?> leaf : Bound.Leaf.class.getPermittedSubclasses()) {
+            all.add(leaf.getSimpleName());
+        }
+        all.add("Amount");
+        all.add("Length");
+        for (Unit unit : Unit.values()) {
+            switch (unit) {
+                case MINUTE, HOUR, DAY, WEEK, MONTH, QUARTER, YEAR -> all.add("Time " + unit);
+                case WORKING_DAY, HALF, FISCAL_QUARTER, FISCAL_YEAR -> {
+                    // Nothing is offset by these.
+                }
+            }
+        }
+        return all;
     }
 
     @Test
@@ -472,6 +548,7 @@ class DifferentialTest {
             case TEXT, CHOICE, PERSON -> "text";
             // One column of whole numbers, as tables of other makers have them.
             case NUMBER, MONEY -> field.key().equals("rank") ? "integer" : "numeric";
+            case DURATION -> "numeric";
             case YES_NO -> "boolean";
             case TAGS -> "text[]";
             case DATE -> "date";

@@ -42,6 +42,7 @@ test
     | ENDS WITH piece EXACTLY?                                   # endsWith
     | HAS ( ANY | ALL | NONE ) OF valueList                           # tagged
     | IS? BETWEEN period AND period                              # between
+    | IS? BETWEEN lengthOrAsk AND lengthOrAsk                    # betweenLengths
     | IS? ( BEFORE | AFTER | FROM | UP TO ) when                 # dated
     | IS? ( MORE_WORD THAN | LESS THAN | AT LEAST ) count unitName ( AGO | FROM NOW )   # distance
     | MATCHING EXACTLY?                                          # matches
@@ -62,7 +63,7 @@ when : period | otherField ;
 
 otherField : ( KNOWN | BRACKETED ) offset? ;
 
-offset : ( PLUS | MINUS )? NUMBER unitName? ;
+offset : ( PLUS | MINUS )? ( NUMBER unitName? | length ) ;
 
 sign : EQ | NE | GT | GE | LT | LE ;
 
@@ -76,6 +77,7 @@ valueList : LPAREN value ( COMMA value )* COMMA? RPAREN ;
 
 value
     : STRING
+    | length
     | NUMBER
     | YES
     | NO
@@ -85,6 +87,13 @@ value
     | name offset?
     | BRACKETED offset?
     ;
+
+/** A duration. */
+length : ( NUMBER lengthUnit )+ | MINUS? ISO_LENGTH ;
+
+lengthOrAsk : length | ASK ;
+
+lengthUnit : LENGTH_UNIT | MINUTE | HOUR | DAY | WEEK ;
 
 count : NUMBER | ASK ;
 
@@ -118,6 +127,7 @@ name
     | FROM | UP | TO | YES | NO | ME | MY | TODAY | YESTERDAY | TOMORROW | THIS | LAST | NEXT | FULL | AGO | NOW
     | START | END | FISCAL | WORKING | MINUTE | HOUR | DAY | WEEK | MONTH | QUARTER | HALF | YEAR
     | MONDAY | TUESDAY | WEDNESDAY | THURSDAY | FRIDAY | SATURDAY | SUNDAY | FISCAL_DATE
+    | LENGTH_UNIT | ISO_LENGTH
     | MATCHES | BAND | WEEKDAY | TIME | OUTSIDE | A | OVERLAPS | WITHIN | COVERS
     | JANUARY | FEBRUARY | MARCH | APRIL | MAY | JUNE | JULY | AUGUST | SEPTEMBER | OCTOBER | NOVEMBER | DECEMBER
     ;
@@ -188,6 +198,9 @@ FRIDAY : 'friday' | 'fri' ;
 SATURDAY : 'saturday' | 'sat' ;
 SUNDAY : 'sunday' | 'sun' ;
 
+/** The short forms of units of durations; the long ones stand above. */
+LENGTH_UNIT : 's' | 'sec' 's'? | 'second' 's'? | 'm' | 'min' 's'? | 'h' | 'hr' 's'? | 'd' | 'w' ;
+
 MATCHES : 'matches' ;
 BAND : 'band' 's'? ;
 WEEKDAY : 'weekday' ;
@@ -235,6 +248,8 @@ OPEN_ASK : '{' ~[}\r\n]* ;
 
 /** ISO 8601 days, months, quarters, halves, weeks and moments; checked in detail by the reader. */
 ISO_DATE : DIGIT DIGIT DIGIT DIGIT '-' [0-9QHW] [0-9T:.-]* ( 'Z' | '+' [0-9:]+ )? ;
+/** A duration as ISO 8601 writes it; checked in detail by the reader. */
+ISO_LENGTH : 'P' ( ISO_PART [WD] )* ( 'T' ( ISO_PART [HMS] )+ | ISO_PART [WD] ) ;
 FISCAL_DATE : 'FY' DIGIT DIGIT DIGIT DIGIT ( '-Q' DIGIT+ )? ;
 /** A date in the manner of one country or another: read to be refused with its readings. */
 LOCAL_DATE : DIGIT+ [/.-] DIGIT+ [/.-] DIGIT+ ;
@@ -247,3 +262,4 @@ SPACE : [\p{White_Space}\u200B\uFEFF]+ -> skip ;
 STRAY : . ;
 
 fragment DIGIT : [0-9] ;
+fragment ISO_PART : DIGIT+ ( '.' DIGIT+ )? ;
