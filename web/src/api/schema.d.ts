@@ -2645,7 +2645,7 @@ export interface components {
             /** @enum {string|null} */
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
             /** @enum {string} */
-            type: "TEXT" | "NUMBER" | "MONEY" | "CHOICE" | "PERSON" | "YES_NO" | "TAGS" | "DATE" | "MOMENT" | "TIME" | "SPAN";
+            type: "TEXT" | "NUMBER" | "MONEY" | "DURATION" | "CHOICE" | "PERSON" | "YES_NO" | "TAGS" | "DATE" | "MOMENT" | "TIME" | "SPAN";
         };
         Heir: {
             to: string;
@@ -3507,6 +3507,8 @@ export interface components {
             type: string;
             /** @enum {string} */
             unfit: "REFUSE" | "EMPTY";
+            /** @enum {string|null} */
+            unit?: "SECONDS" | "MINUTES" | "HOURS" | "DAYS" | null;
         };
         Taking: {
             renamed?: {
@@ -3610,6 +3612,8 @@ export interface components {
             /** @enum {string|null} */
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
             read: components["schemas"]["ReadValue"][];
+            /** @enum {string|null} */
+            unit?: "SECONDS" | "MINUTES" | "HOURS" | "DAYS" | null;
             /** Format: int64 */
             unread: number;
             /** Format: int64 */
@@ -3621,6 +3625,8 @@ export interface components {
             /** @enum {string|null} */
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
             type: string;
+            /** @enum {string|null} */
+            unit?: "SECONDS" | "MINUTES" | "HOURS" | "DAYS" | null;
         };
         Typed: {
             readings: components["schemas"]["Resolved"][];

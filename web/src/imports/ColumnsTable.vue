@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { FieldDescription } from '@/api/client'
 import { counted, number, typeWords } from '@/platform/format'
-import { example, TYPES, type Line } from './plan'
+import { DURATION_UNITS, example, TYPES, type Line } from './plan'
 
 /** The columns of a file: what they hold, and what becomes of them. */
 defineProps<{
@@ -99,6 +99,17 @@ function answer(line: Line, what: Partial<Line>) {
                 {{ example(line, order) }}
               </button>
             </div>
+            <select
+              v-else-if="line.taken && line.type === 'duration'"
+              v-model="line.unit"
+              class="field unit"
+              :aria-label="`What numbers of ${line.column.name} are`"
+            >
+              <option :value="undefined">with their units, as 2 h 30 min</option>
+              <option v-for="u in DURATION_UNITS" :key="u" :value="u">
+                numbers of {{ u.toLowerCase() }}
+              </option>
+            </select>
             <div
               v-else-if="
                 line.taken && line.column.guess.ask && (line.type === 'number' || line.type === 'money')

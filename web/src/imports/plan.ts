@@ -12,12 +12,18 @@ export interface Line {
   type: string
   order?: 'DAY_FIRST' | 'MONTH_FIRST' | null
   decimal?: 'POINT' | 'COMMA' | null
+  /** what a number alone means as a duration; none where durations are written with their units */
+  unit?: DurationUnit | null
   /** whether it is known how its values are to be read, from the file itself or from the reader */
   answered: boolean
   unfit: 'REFUSE' | 'EMPTY'
   identifying: boolean
   shown: boolean
 }
+
+/** What a number alone can mean as a duration. */
+export type DurationUnit = NonNullable<ImportPlan['columns'][number]['unit']>
+export const DURATION_UNITS: DurationUnit[] = ['SECONDS', 'MINUTES', 'HOURS', 'DAYS']
 
 /** What is to become of records that are there already. */
 export type Known = ImportPlan['known']
@@ -40,6 +46,7 @@ export const TYPES = [
   'text',
   'number',
   'money',
+  'duration',
   'choice',
   'person',
   'yes/no',
@@ -52,6 +59,7 @@ const TYPE_OF: Record<string, string> = {
   TEXT: 'text',
   NUMBER: 'number',
   MONEY: 'money',
+  DURATION: 'duration',
   CHOICE: 'choice',
   PERSON: 'person',
   YES_NO: 'yes/no',
@@ -65,6 +73,9 @@ const SHOWN = 9
 
 const isDate = (line: Line) => line.type === 'date' || line.type === 'moment'
 const isNumber = (line: Line) => line.type === 'number' || line.type === 'money'
+/** Whether numbers are to be durations: nothing in the file says of what unit. */
+const needsUnit = (line: Line) =>
+  line.type === 'duration' && ['NUMBER', 'MONEY'].includes(line.column.guess.type)
 const isFull = (line: Line) => line.column.filled === line.column.rows
 
 /** The name of a column or file as people write it: `due_date` is Due date. */
@@ -109,8 +120,8 @@ export function linesOf(look: FileLook, before: Line[] = []): Line[] {
     if (chosen.column.filled > 0) line.taken = chosen.taken
     // What was answered about the same evidence stays answered.
     if (chosen.column.guess.evidence === line.column.guess.evidence) {
-      const { type, order, decimal, answered } = chosen
-      Object.assign(line, { type, order, decimal, answered })
+      const { type, order, decimal, unit, answered } = chosen
+      Object.assign(line, { type, order, decimal, unit, answered })
     }
   }
   return lines
@@ -168,6 +179,7 @@ export function follow(lines: Line[], plan: ImportPlan): Pick<Target, 'by' | 'kn
       type: taken.type,
       order: taken.order,
       decimal: taken.decimal,
+      unit: taken.unit,
       unfit: taken.unfit,
       answered: true,
     })
@@ -181,6 +193,9 @@ export function hindrance(lines: Line[], target: Target): string {
   if (!taken.length) return 'Take at least one column.'
   const open = taken.find((l) => !l.answered && (isDate(l) || isNumber(l)))
   if (open) return `Say how “${open.column.name}” is to be read: the file itself does not tell.`
+  const unitless = taken.find((l) => needsUnit(l) && !l.unit)
+  if (unitless)
+    return `Say what the numbers of “${unitless.column.name}” are: seconds, minutes, hours or days.`
   if (target.register) {
     if (recognises(target.known) && !target.by.length)
       return 'Choose the fields by which records are recognised.'
@@ -215,6 +230,7 @@ export function planOf(lines: Line[], target: Target): ImportPlan {
         type: l.type,
         order: l.order,
         decimal: l.decimal,
+        unit: l.type === 'duration' ? (l.unit ?? null) : null,
         unfit: l.unfit,
         identifying: l.identifying,
         shown: l.shown,

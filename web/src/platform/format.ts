@@ -1,3 +1,4 @@
+import { durationWords } from './duration'
 import { isBeyond, written } from './exact'
 import type { FieldDescription } from '@/api/client'
 
@@ -40,11 +41,12 @@ export function counted(value: number, one: string, many = one + 's'): string {
   return `${number(value)} ${value === 1 ? one : many}`
 }
 
-/** How many characters a number takes in a table, with its thousands marked; cheaper than writing it. */
-export function figures(value: unknown, isMoney: boolean): number {
+/** How many characters a number takes in a table, with its thousands marked; cheaper than writing it, but for durations. */
+export function figures(value: unknown, type: string): number {
+  if (type === 'duration') return durationWords(value as number | string).length
   const [before = '', behind = ''] = String(value).split('.')
   const digits = before.replace('-', '').length
-  const places = isMoney ? Math.max(behind.length, 2) : behind.length
+  const places = type === 'money' ? Math.max(behind.length, 2) : behind.length
   return before.length + Math.floor((digits - 1) / 3) + (places ? places + 1 : 0)
 }
 
@@ -98,6 +100,8 @@ export function cell(field: FieldDescription, value: unknown, zone: string): str
       return written(money, value)
     case 'number':
       return isName(field) ? written(plain, value) : written(exact, value)
+    case 'duration':
+      return durationWords(value as number | string)
     case 'yes/no':
       return value ? 'yes' : 'no'
     case 'time of day':
@@ -111,6 +115,9 @@ export function cell(field: FieldDescription, value: unknown, zone: string): str
   }
 }
 
-export function isNumeric(field?: FieldDescription): boolean {
-  return field?.type === 'number' || field?.type === 'money'
-}
+/** Whether the values of a type are numbers, of whatever unit: they are compared, lie in ranges, and add up. */
+export const isNumericType = (type?: string): boolean =>
+  type === 'number' || type === 'money' || type === 'duration'
+
+/** The same of a field. */
+export const isNumeric = (field?: FieldDescription): boolean => isNumericType(field?.type)

@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, data, type Attachable, type TableProposal } from '@/api/client'
 import SkipLink from '@/platform/SkipLink.vue'
 import { useRefusal } from '@/platform/useRefusal'
-import { counted, number, typeWords } from '@/platform/format'
+import { counted, isNumericType, number, typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from './catalogue'
 
@@ -83,7 +83,7 @@ async function choose(table: Attachable) {
 function alternatives(line: Line): string[] {
   const given = proposal.value!.fields.find((f) => f.key === line.key)!.type
   if (given === 'text' || given === 'choice') return ['text', 'choice', 'person']
-  return given === 'number' || given === 'money' ? ['number', 'money'] : [given]
+  return isNumericType(given) ? ['number', 'money', 'duration'] : [given]
 }
 
 const taken = computed(() => lines.value.filter((l) => l.taken))

@@ -11,7 +11,8 @@ import {
   type FieldDescription,
 } from '@/api/client'
 import { shiftDay } from '@/platform/days'
-import { counted, number } from '@/platform/format'
+import { durationSeconds, durationWords } from '@/platform/duration'
+import { counted, isNumeric, number } from '@/platform/format'
 
 /** How many values are listed at once. */
 const MOST_VALUES = 60
@@ -44,7 +45,8 @@ const empty = ref<number>()
 const trouble = ref('')
 const asking = latest()
 
-const numeric = computed(() => props.field.type === 'number' || props.field.type === 'money')
+const numeric = computed(() => isNumeric(props.field))
+const duration = computed(() => props.field.type === 'duration')
 const dated = computed(() => props.field.type === 'date' || props.field.type === 'moment')
 const timed = computed(() => props.field.type === 'time of day')
 
@@ -241,7 +243,12 @@ function holds(band: Band): string {
 
 const everything = (band: Band): BandExtent[] => [...band.extents, ...band.bands.flatMap(everything)]
 
-const show = (value: number) => (numeric.value ? number(value) : new Date(value).toISOString().slice(0, 10))
+const show = (value: number) =>
+  duration.value
+    ? durationWords(Math.round(value))
+    : numeric.value
+      ? number(value)
+      : new Date(value).toISOString().slice(0, 10)
 
 // ------------------------------------------------------------------ the list
 
@@ -295,7 +302,8 @@ function typed(extent: BandExtent, end: End, text: string) {
   typing.value = undefined
   const plain = text.trim()
   if (numeric.value) {
-    const value = plain === '' ? null : Number(plain.replace(/,/g, ''))
+    const value =
+      plain === '' ? null : Number(duration.value ? durationSeconds(plain) : plain.replace(/,/g, ''))
     if (value !== null && Number.isNaN(value)) return
     if (end === 'low') extent.low = value
     else extent.high = value
@@ -309,7 +317,10 @@ function typed(extent: BandExtent, end: End, text: string) {
 const isDay = (text: string) => /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(Date.parse(text))
 
 function shown(extent: BandExtent, end: End): string {
-  if (numeric.value) return String((end === 'low' ? extent.low : extent.high) ?? '')
+  if (numeric.value) {
+    const value = end === 'low' ? extent.low : extent.high
+    return value == null ? '' : duration.value ? durationWords(value) : String(value)
+  }
   if (timed.value) return String((end === 'low' ? extent.from : extent.to) ?? '').slice(0, 5)
   if (end === 'low') return extent.firstDay ?? ''
   const after = extent.dayAfterLast ?? ''

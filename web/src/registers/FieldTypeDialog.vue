@@ -14,6 +14,7 @@ import { cell, counted, number, typeWords } from '@/platform/format'
 import { staying } from '@/platform/staying'
 import { useSession } from '@/people/session'
 import RestingView from '@/views/RestingView.vue'
+import { DURATION_UNITS } from '@/imports/plan'
 import { FIELD_TYPES } from './fieldTypes'
 import { announceRested } from '@/platform/announcements'
 
@@ -24,6 +25,7 @@ const session = useSession()
 
 type Order = NonNullable<TypePreview['order']>
 type Decimal = NonNullable<TypePreview['decimal']>
+type Unit = NonNullable<TypePreview['unit']>
 
 const open = ref(false)
 const field = ref<FieldDescription>()
@@ -31,6 +33,7 @@ const type = ref('')
 /** how texts are read, where whoever changes the type says so */
 const order = ref<Order>()
 const decimal = ref<Decimal>()
+const unit = ref<Unit>()
 const preview = ref<TypePreview>()
 const views = ref<UsingView[]>([])
 const trouble = ref('')
@@ -47,16 +50,22 @@ function ask(about: FieldDescription) {
 
 function choose(wanted: string) {
   type.value = wanted
-  order.value = decimal.value = undefined
+  order.value = decimal.value = unit.value = undefined
   void look()
 }
-function readAs(how: { order?: Order; decimal?: Decimal }) {
+function readAs(how: { order?: Order; decimal?: Decimal; unit?: Unit }) {
   order.value = how.order
   decimal.value = how.decimal
+  unit.value = how.unit
   void look()
 }
 
-const wanted = () => ({ type: type.value, order: order.value ?? null, decimal: decimal.value ?? null })
+const wanted = () => ({
+  type: type.value,
+  order: order.value ?? null,
+  decimal: decimal.value ?? null,
+  unit: unit.value ?? null,
+})
 /** what is wanted, anew each time: an answer about another is not shown */
 const asked = ref({})
 const looking = staying(() => asked.value)
@@ -101,6 +110,7 @@ async function change() {
             type: type.value,
             order: preview.value!.order ?? null,
             decimal: preview.value!.decimal ?? null,
+            unit: preview.value!.unit ?? null,
           },
           unread: preview.value!.unread,
           version: props.register.version,
@@ -149,7 +159,17 @@ const readings = computed(() => {
       how: { decimal },
     })),
   }
-  return [...(day ? [days] : []), ...(sign ? [numbers] : [])]
+  const lengths = {
+    asks: 'What are its numbers?',
+    unsaid: 'Nothing in its values says what the numbers are:',
+    options: DURATION_UNITS.map((unit) => ({
+      words: unit.toLowerCase(),
+      chosen: preview.value?.unit === unit,
+      how: { unit },
+    })),
+  }
+  const units = type.value === 'duration' && ['number', 'money'].includes(field.value?.type ?? '')
+  return [...(day ? [days] : []), ...(sign ? [numbers] : []), ...(units ? [lengths] : [])]
 })
 
 defineExpose({ ask })

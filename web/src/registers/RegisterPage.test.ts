@@ -192,7 +192,7 @@ describe('a register in the catalogue', () => {
     act('Change the type').click()
     await settled()
     expect(server.to('PUT', at).at(-1)!.body).toEqual({
-      wanted: { type: 'number', order: null, decimal: 'POINT' },
+      wanted: { type: 'number', order: null, decimal: 'POINT', unit: null },
       unread: 0,
       version: 3,
     })

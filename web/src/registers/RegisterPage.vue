@@ -17,7 +17,7 @@ import SkipLink from '@/platform/SkipLink.vue'
 import { vRoving } from '@/platform/roving'
 import { useRefusal } from '@/platform/useRefusal'
 import { alongArrows } from '@/platform/arrows'
-import { typeWords } from '@/platform/format'
+import { isNumeric, typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { staying } from '@/platform/staying'
 import ImportsList from '@/imports/ImportsList.vue'
@@ -642,11 +642,7 @@ watch(key, load, { immediate: true })
             Running total of
             <select v-model="running" name="running" class="field">
               <option value="">nothing</option>
-              <option
-                v-for="f in register.fields.filter((f) => f.type === 'number' || f.type === 'money')"
-                :key="f.key"
-                :value="f.key"
-              >
+              <option v-for="f in register.fields.filter(isNumeric)" :key="f.key" :value="f.key">
                 {{ f.label }}
               </option>
             </select>

@@ -3,6 +3,7 @@ export const FIELD_TYPES = [
   'text',
   'number',
   'money',
+  'duration',
   'choice',
   'person',
   'yes/no',

@@ -228,7 +228,7 @@ describe('the range of a column', () => {
     const made = await at(SEVERITY)
     await page.get('.range input').setValue('few')
     await page.get('form').trigger('submit')
-    expect(page.get('[role="alert"]').text()).toContain('Write numbers')
+    expect(page.get('[role="alert"]').text()).toContain('Write a number')
     expect(made()).toBeUndefined()
   })
 

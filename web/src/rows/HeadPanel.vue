@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { vRoving } from '@/platform/roving'
-import { exactNumber, numberText, type ExactNumber } from '@/platform/exact'
+import { durationWords } from '@/platform/duration'
 import { computed, onMounted, ref, watch } from 'vue'
 import {
   api,
@@ -12,7 +12,18 @@ import {
   type FieldDescription,
   type ValueCount,
 } from '@/api/client'
-import { cell, number } from '@/platform/format'
+import { cell, isNumeric, number } from '@/platform/format'
+import {
+  isQuantity,
+  isWrittenQuantity,
+  quantityKey,
+  quantityOf,
+  quantitySize,
+  quantityText,
+  quantityWanted,
+  typedQuantity,
+  type Quantity,
+} from '@/statements/quantity'
 import { bandLines as bandLinesOf } from '@/statements/criterion'
 import { direct, settle } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
@@ -51,11 +62,11 @@ const low = ref('')
 const high = ref('')
 const bands = ref<string[]>([])
 
-const numeric = computed(() => props.field.type === 'number' || props.field.type === 'money')
+const numeric = computed(() => isNumeric(props.field))
 const dated = computed(() => props.field.type === 'date' || props.field.type === 'moment')
 const searchable = computed(() => props.field.type === 'text')
 const listable = computed(() =>
-  ['text', 'choice', 'person', 'tags', 'yes/no', 'number'].includes(props.field.type),
+  ['text', 'choice', 'person', 'tags', 'yes/no', 'number', 'duration'].includes(props.field.type),
 )
 const name = (v: unknown) => (v === null || v === undefined ? '' : String(v))
 const own = direct(props.tree, props.field.key)
@@ -72,8 +83,9 @@ const factWords = (fact: Node) =>
 
 onMounted(async () => {
   const listed = (all: unknown[]) => {
-    chosen.value = all.filter((v) => typeof v !== 'object').map(name)
-    facts.value = all.filter((v): v is Node => typeof v === 'object' && v !== null)
+    const isValue = (v: unknown) => typeof v !== 'object' || isWrittenQuantity(v)
+    chosen.value = all.filter(isValue).map((v) => (isWrittenQuantity(v) ? quantityKey(v) : name(v)))
+    facts.value = all.filter((v): v is Node => !isValue(v) && v !== null)
     chosenFacts.value = [...facts.value]
   }
   for (const node of own) {
@@ -81,11 +93,11 @@ onMounted(async () => {
     if ((test === 'is' || test === '=') && 'value' in node) listed([node.value])
     else if (test === 'is in' || test === 'has any of') listed(node.values as unknown[])
     else if (test === 'is empty') without.value = true
-    else if (test === '>=' && typeof node.value === 'number') low.value = String(node.value)
-    else if (test === '<=' && typeof node.value === 'number') high.value = String(node.value)
+    else if (test === '>=' && isQuantity(node.value)) low.value = quantityText(node.value)
+    else if (test === '<=' && isQuantity(node.value)) high.value = quantityText(node.value)
     else if (test === 'between') {
-      low.value = name(node.low)
-      high.value = name(node.high)
+      low.value = quantityText(node.low)
+      high.value = quantityText(node.high)
     } else if (test === 'is in band') bands.value = [...(node.bands as string[])]
   }
   await load()
@@ -181,7 +193,7 @@ const invert = () => {
 }
 
 const typed = (value: string): unknown =>
-  numeric.value ? exactNumber(value) : props.field.type === 'yes/no' ? value === 'true' : value
+  numeric.value ? quantityOf(props.field, value) : props.field.type === 'yes/no' ? value === 'true' : value
 
 const LISTS = [
   'is',
@@ -224,14 +236,14 @@ function leaveOut() {
 }
 
 /** Whichever way round the ends were written. */
-const inOrder = (a: ExactNumber, b: ExactNumber) =>
-  Number(numberText(a)) <= Number(numberText(b)) ? { low: a, high: b } : { low: b, high: a }
+const inOrder = (a: Quantity, b: Quantity) =>
+  quantitySize(a) <= quantitySize(b) ? { low: a, high: b } : { low: b, high: a }
 
 const RANGES = ['=', '>=', '>', '<=', '<', 'between']
 function keepRange() {
-  const [from, to] = [low.value, high.value].map(exactNumber)
+  const [from, to] = [low.value, high.value].map((raw) => typedQuantity(props.field, raw))
   if ((low.value.trim() && from === undefined) || (high.value.trim() && to === undefined)) {
-    trouble.value = 'Write numbers, such as 3 or 12.50, or leave an end open.'
+    trouble.value = quantityWanted(props.field).replace(/\.$/, ', or leave an end open.')
     return
   }
   const key = props.field.key
@@ -270,11 +282,17 @@ function draw(event: PointerEvent, begins: boolean) {
   }
   if (anchor.value === undefined) return
   const [from, to] = [anchor.value, index(event)].sort((a, b) => a - b) as [number, number]
-  low.value = String(tidy(stretches.value[from]!.low))
-  high.value = String(tidy(stretches.value[to]!.high))
+  const shown = (value: number) => (props.field.type === 'duration' ? durationWords(value) : String(value))
+  low.value = shown(tidy(stretches.value[from]!.low))
+  high.value = shown(tidy(stretches.value[to]!.high))
+}
+/** The size of an end that was typed; of an open one, or one that cannot be read, none. */
+function sizeOf(raw: string): number | undefined {
+  const typed = typedQuantity(props.field, raw)
+  return typed === undefined ? undefined : quantitySize(typed)
 }
 const inside = (s: { low: number; high: number }) =>
-  (low.value === '' || s.high > Number(low.value)) && (high.value === '' || s.low < Number(high.value))
+  s.high > (sizeOf(low.value) ?? -Infinity) && s.low < (sizeOf(high.value) ?? Infinity)
 
 const bandLines = computed(() => bandLinesOf(props.field))
 function keepBands() {

@@ -101,7 +101,7 @@ const longest = computed(() => {
     if (!values) continue
     for (const f of numeric) {
       const value = values[f.key]
-      if (value != null) found.set(f.key, Math.max(found.get(f.key) ?? 0, figures(value, f.type === 'money')))
+      if (value != null) found.set(f.key, Math.max(found.get(f.key) ?? 0, figures(value, f.type)))
     }
   }
   return found

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isNumeric } from '@/platform/format'
 import { computed, ref, watch } from 'vue'
 import type { FieldDescription, Register } from '@/api/client'
 import {
@@ -22,7 +23,7 @@ const free = computed(() =>
     .filter((f) => groupable(f) && !f.identifying && !groups.value.some((g) => g.field === f.key))
     .sort((a, b) => Number(b.useful) - Number(a.useful)),
 )
-const sums = computed(() => props.register.fields.filter((f) => f.type === 'number' || f.type === 'money'))
+const sums = computed(() => props.register.fields.filter(isNumeric))
 const fieldOf = (g: Grouping): FieldDescription => props.register.fields.find((f) => f.key === g.field)!
 const amount = computed(() => props.register.fields.find((f) => f.key === props.register.running))
 const date = computed(() => props.register.fields.find((f) => f.key === props.register.mainField))

@@ -34,6 +34,8 @@ export function directionWords(type: FieldDescription['type'] | undefined, desce
     case 'number':
     case 'money':
       return descending ? 'highest first' : 'lowest first'
+    case 'duration':
+      return descending ? 'longest first' : 'shortest first'
     case 'yes/no':
       return descending ? 'yes first' : 'no first'
     default:

@@ -117,7 +117,6 @@ export function groupWords(register: Register, grouping: Grouping, group: Group,
   if (grouping.by === 'band') return group.value
   if (group.label) return group.label
   if (f.type === 'yes/no') return group.value === 'true' ? `${f.label}: yes` : `${f.label}: no`
-  if (f.type === 'number' || f.type === 'money') return cell(f, group.value, zone)
   return cell(f, group.value, zone)
 }
 

@@ -69,6 +69,7 @@ export function useColumns(
       case 'number':
         return Math.max(56, (placeIn(props.order, field.key) < 0 ? 24 : 46) + letters, figures(field))
       case 'money':
+      case 'duration':
         return Math.max(92, figures(field))
       case 'yes/no':
         return Math.max(64, 24 + letters)

@@ -22,6 +22,7 @@ const temporal = computed(() => criteria.isTemporal(field.value))
 const span = computed(() => field.value?.type === 'span')
 const clock = computed(() => criteria.knowsHours(register, field.value))
 const listed = computed(() => criteria.isListed(field.value))
+const durations = computed(() => field.value?.type === 'duration')
 const tests = computed(() => criteria.offeredTests(field.value, String(props.node?.test ?? '')))
 const takes = computed(() => criteria.taken(register, draft))
 const viewers = computed(() => criteria.viewerValues(register, draft))
@@ -427,14 +428,27 @@ const verb = computed(() => criteria.testOf(register, draft)?.phrase ?? '')
           v-else-if="takes === 'NUMBER'"
           v-model="draft.low"
           class="field narrow"
-          inputmode="decimal"
-          aria-label="Number"
+          :inputmode="durations ? undefined : 'decimal'"
+          :placeholder="durations ? '2 h 30 min' : undefined"
+          :aria-label="durations ? 'Duration' : 'Number'"
         />
         <template v-else-if="takes === 'TWO_NUMBERS'">
           <div class="distance">
-            <input v-model="draft.low" class="field narrow" inputmode="decimal" aria-label="From" />
+            <input
+              v-model="draft.low"
+              class="field narrow"
+              :inputmode="durations ? undefined : 'decimal'"
+              :placeholder="durations ? '30 min' : undefined"
+              aria-label="From"
+            />
             <span>and</span>
-            <input v-model="draft.high" class="field narrow" inputmode="decimal" aria-label="To" />
+            <input
+              v-model="draft.high"
+              class="field narrow"
+              :inputmode="durations ? undefined : 'decimal'"
+              :placeholder="durations ? '2 h' : undefined"
+              aria-label="To"
+            />
           </div>
           <p class="hint">Both ends belong.</p>
         </template>

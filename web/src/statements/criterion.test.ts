@@ -29,6 +29,8 @@ const REGISTER = {
     }),
     field('cost', 'money', {}, ['paid']),
     field('paid', 'money', {}, ['cost']),
+    field('spent', 'duration', {}, ['planned']),
+    field('planned', 'duration', {}, ['spent']),
     field('due', 'date', {}, ['raised', 'closed']),
     field('raised', 'moment', {}, ['due']),
     field('closed', 'moment'),
@@ -85,6 +87,11 @@ describe('a criterion that is opened and applied as it was', () => {
     { field: 'severity', test: 'is in band', bands: ['Grave', 'Odd'] },
     { field: 'severity', test: 'is empty' },
     { field: 'cost', test: '>=', other: 'paid', plus: -2.5 },
+    { field: 'spent', test: '>=', value: { duration: 'PT2H30M' } },
+    { field: 'spent', test: 'between', low: { duration: 'PT0S' }, high: { duration: 'P1D' } },
+    { field: 'spent', test: '>=', value: { ask: 'at least', default: { duration: 'PT15M' } } },
+    { field: 'spent', test: 'is in', values: [{ duration: 'PT15M' }, { ask: 'which' }] },
+    { field: 'spent', test: '>', other: 'planned', plus: { duration: '-PT30M' } },
     { field: 'due', test: 'in', period: 'last month' },
     { field: 'due', test: 'in', period: '{which window = last month}' },
     { field: 'due', test: 'in', period: 'last {days = 30} days' },
@@ -125,6 +132,13 @@ describe('a criterion that is opened and applied as it was', () => {
     },
   ])('says the same: %j', (node) => {
     expect(again(node)).toEqual(node)
+  })
+
+  it('reads a duration as it is typed', () => {
+    const node = { field: 'spent', test: '>=', value: { duration: 'PT1H' } }
+    expect(again(node, { low: '90 min' })).toEqual({ ...node, value: { duration: 'PT1H30M' } })
+    expect(draft(node).low).toBe('1 h')
+    expect(refused(node, { low: '90' })).toBe('Write a duration, such as 2 h 30 min or 3 days.')
   })
 
   it('leaves the criterion it was taken from alone', () => {

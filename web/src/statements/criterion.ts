@@ -1,4 +1,11 @@
-import { exactNumber, isExact, numberText, type ExactNumber } from '@/platform/exact'
+import {
+  isQuantity,
+  isWrittenQuantity,
+  quantityText,
+  quantityWanted,
+  typedQuantity,
+  type Quantity,
+} from './quantity'
 import type { FieldDescription, Register } from '@/api/client'
 import { isNumeric } from '@/platform/format'
 import type { Node } from './tree'
@@ -95,16 +102,16 @@ export function draftOf(register: Register, node: Node = {}, about = ''): Draft 
     secondPeriod: String(node.to ?? 'today'),
     values: values ? [...values] : value === undefined ? [] : [value],
     pasted: (values ?? [])
-      .filter((v) => typeof v !== 'object' || isExact(v))
-      .map(numberText)
+      .filter((v) => typeof v !== 'object' || isWrittenQuantity(v))
+      .map(quantityText)
       .join('\n'),
     kept: [...(values ?? []), ...(bands.length > 1 ? bands : [])].filter(
-      (v) => typeof v === 'object' && !isExact(v),
+      (v) => typeof v === 'object' && !isWrittenQuantity(v),
     ),
     text: String(plain(node.text) ?? node.pattern ?? (typeof value === 'string' ? value : '')),
     exactly: Boolean(node.exactly),
-    low: numberText(plain(node.low) ?? (typeof value === 'number' || isExact(value) ? value : '')),
-    high: numberText(plain(node.high) ?? ''),
+    low: quantityText(plain(node.low) ?? (isQuantity(value) ? value : '')),
+    high: quantityText(plain(node.high) ?? ''),
     fromTime: time(node.from ?? node.time, '09:00'),
     toTime: time(node.to, '17:00'),
     bands: (bands.length > 1 ? bands : bands.map(plain)).filter((b) => typeof b === 'string'),
@@ -114,8 +121,8 @@ export function draftOf(register: Register, node: Node = {}, about = ''): Draft 
     yes: node.value !== false,
     viewer: isViewer(node.value) ? String(node.value.viewer) : '',
     other: String(node.other ?? ''),
-    plus: plus === undefined ? '' : String(typeof plus === 'object' ? plus.count : plus),
-    plusUnit: typeof plus === 'object' ? String(plus.unit) : 'day',
+    plus: plus === undefined ? '' : isQuantity(plus) ? quantityText(plus) : String(plus.count),
+    plusUnit: plus === undefined || isQuantity(plus) ? 'day' : String(plus.unit),
     ask: asked?.[1] ?? (bands.length > 1 ? '' : labelOf(first)),
     secondAsk: labelOf(node.high ?? node.to),
   }
@@ -254,9 +261,9 @@ export function pastedValues(raw: string): string[] {
   return [...new Set(pieces.filter(Boolean))]
 }
 
-function asNumber(raw: string): ExactNumber {
-  const value = exactNumber(raw)
-  if (value === undefined) throw new Error('Write a number, such as 3 or 12.50.')
+function asQuantity(field: FieldDescription, raw: string): Quantity {
+  const value = typedQuantity(field, raw)
+  if (value === undefined) throw new Error(quantityWanted(field))
   return value
 }
 
@@ -293,7 +300,7 @@ export function built(register: Register, draft: Draft): Node {
   const asking = (value: unknown, under = label): unknown =>
     !under ? value : value === undefined ? { ask: under } : { ask: under, default: value }
   const asNumberOrBlank = (raw: string, under = label) =>
-    asking(under && !raw.trim() ? undefined : asNumber(raw), under)
+    asking(under && !raw.trim() ? undefined : asQuantity(field, raw), under)
   const asTime = (raw: string, under = label) => {
     if (!raw && !under) throw new Error('Write a time of day, such as 14:30.')
     return asking(raw || undefined, under)
@@ -352,7 +359,7 @@ export function built(register: Register, draft: Draft): Node {
         if (!found.length && !draft.kept.length) throw new Error('Write or paste at least one value.')
         return {
           ...base,
-          values: [...(isNumeric(field) ? found.map(asNumber) : found), ...draft.kept],
+          values: [...(isNumeric(field) ? found.map((v) => asQuantity(field, v)) : found), ...draft.kept],
           ...exact,
         }
       }
@@ -372,6 +379,6 @@ function besideNode(field: FieldDescription, draft: Draft, base: Node): Node {
   const node: Node = { field: base.field, test: base.test, other: draft.other }
   if (!draft.plus.trim()) return node
   return isNumeric(field)
-    ? { ...node, plus: asNumber(draft.plus) }
+    ? { ...node, plus: asQuantity(field, draft.plus) }
     : { ...node, plus: { count: asWhole(draft.plus, -Infinity), unit: draft.plusUnit } }
 }

@@ -47,6 +47,13 @@ describe('narrowing by a value', () => {
     expect(found[0]!.node.period).toBe('2026-07-02')
     expect(found.some((o) => o.node.period === '2026-07-02T00:30')).toBe(true)
   })
+  it('asks for a duration in its own notation', () => {
+    const found = offers(field('spent', 'duration'), 9000, 'UTC')
+    expect(found[0]).toEqual({
+      words: 'Keep only 2 h 30 min',
+      node: { field: 'spent', test: '=', value: { duration: 'PT2H30M' } },
+    })
+  })
   it('asks for what is empty', () => {
     expect(offers(field('due', 'date'), null, 'UTC').map((o) => o.node.test)).toEqual([
       'is empty',

@@ -1,7 +1,8 @@
-import { exactNumber, isBeyond } from '@/platform/exact'
+import { isBeyond } from '@/platform/exact'
 import type { FieldDescription } from '@/api/client'
 import { shiftDay, weekdayNumber } from '@/platform/days'
-import { cell, day, localDay, moment } from '@/platform/format'
+import { cell, day, isNumeric, localDay, moment } from '@/platform/format'
+import { quantityOf } from './quantity'
 import { toMinutes, writtenIn } from '@/platform/zones'
 import { EVERYTHING, type Node } from './tree'
 
@@ -94,7 +95,7 @@ export function offers(
     ]
   }
   // No criterion can name what is beyond all numbers and dates.
-  if (['number', 'money', 'date', 'moment'].includes(field.type) && isBeyond(value)) return []
+  if ((isNumeric(field) || ['date', 'moment'].includes(field.type)) && isBeyond(value)) return []
   const shown = cell(field, value, zone)
   switch (field.type) {
     case 'yes/no':
@@ -105,8 +106,9 @@ export function offers(
         { words: `Leave out those with ${tag}`, node: { field: key, test: 'has none of', values: [tag] } },
       ])
     case 'number':
-    case 'money': {
-      const number = exactNumber(value)
+    case 'money':
+    case 'duration': {
+      const number = quantityOf(field, value)
       return [
         { words: `Keep only ${shown}`, node: { field: key, test: '=', value: number } },
         { words: `Leave out ${shown}`, node: { field: key, test: '!=', value: number } },

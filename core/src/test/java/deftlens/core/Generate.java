@@ -395,12 +395,15 @@ public final class Generate {
             return new Test.Empty();
         }
         Meeting meeting = pick(meetings);
-        Optional<Test.Offset> offset = random.nextInt(3) == 0 ? Optional.empty() : offset(field);
+        Optional<Test.Offset> offset = random.nextInt(3) == 0
+                ? Optional.empty()
+                : offset(field, REGISTER.field(meeting.other()).orElseThrow());
         return new Test.Against(
                 meeting.relation(), meeting.other(), offset, field.type() == FieldType.TEXT && random.nextInt(3) == 0);
     }
 
-    private Optional<Test.Offset> offset(Field field) {
+    private Optional<Test.Offset> offset(Field field, Field other) {
+        boolean clock = field.type() == FieldType.MOMENT && other.type() == FieldType.MOMENT && random.nextBoolean();
         return switch (field.type()) {
             case DURATION ->
                 Optional.of(
@@ -409,8 +412,10 @@ public final class Generate {
             case DATE, MOMENT ->
                 Optional.of(new Test.Offset.Time(
                         (1 + random.nextInt(40)) * (random.nextBoolean() ? 1 : -1),
-                        pick(List.of(
-                                Unit.MINUTE, Unit.HOUR, Unit.DAY, Unit.WEEK, Unit.MONTH, Unit.QUARTER, Unit.YEAR))));
+                        pick(
+                                clock
+                                        ? List.of(Unit.MINUTE, Unit.HOUR)
+                                        : List.of(Unit.DAY, Unit.WEEK, Unit.MONTH, Unit.QUARTER, Unit.YEAR))));
             case TEXT, CHOICE, PERSON, YES_NO, TAGS, TIME, SPAN -> Optional.empty();
         };
     }

@@ -48,6 +48,11 @@ public enum FieldType {
         return this == NUMBER || this == MONEY || this == DURATION;
     }
 
+    /** Whether numbers of the one mean the same as numbers of the other: those of a duration only among themselves. */
+    public boolean countsAs(FieldType other) {
+        return isNumeric() && other.isNumeric() && (this == DURATION) == (other == DURATION);
+    }
+
     /** Whether the field is tested with date phrases. */
     public boolean isTemporal() {
         return this == DATE || this == MOMENT;

@@ -1,6 +1,10 @@
 package deftlens.server.imports;
 
 import deftlens.core.field.FieldType;
+import deftlens.core.time.DurationText;
+import deftlens.server.values.DateText;
+import deftlens.server.values.NumberText;
+import deftlens.server.values.YesNoValues;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -19,8 +23,6 @@ final class Columns {
     private static final int MOST_KNOWN = 60;
     private static final int MOST_ODD = 5;
     private static final int PREVIEW = 20;
-    private static final Set<String> YES = Set.of("yes", "y", "true", "t", "on", "1");
-    private static final Set<String> NO = Set.of("no", "n", "false", "f", "off", "0");
     private static final Set<String> MONEY_WORDS =
             Set.of("amount", "cost", "price", "total", "net", "gross", "fee", "balance", "tax", "paid");
 
@@ -179,12 +181,17 @@ final class Columns {
             distinct.add(text);
             if (isOpen(Kind.YES_NO) || isOpen(Kind.PERSON)) {
                 String small = text.length() < 60 ? text.toLowerCase(Locale.ROOT) : "";
-                boolean yesNo = YES.contains(small) || NO.contains(small);
+                boolean yesNo = YesNoValues.YES.contains(small) || YesNoValues.NO.contains(small);
                 tell(Kind.YES_NO, yesNo, line, text);
                 count(Kind.WORDED_YES_NO, yesNo && small.length() > 1);
                 tell(Kind.PERSON, persons.contains(small), line, text);
             }
             tell(Kind.TIME, isOpen(Kind.TIME) && DateText.time(text).isPresent(), line, text);
+            tell(
+                    Kind.DURATION,
+                    isOpen(Kind.DURATION) && DurationText.seconds(text).isPresent(),
+                    line,
+                    text);
             numbers(line, text);
             dates(line, text);
         }
@@ -285,6 +292,9 @@ final class Columns {
             if (mostly(Kind.TIME)) {
                 return told(FieldType.TIME, Kind.TIME, "times of day");
             }
+            if (mostly(Kind.DURATION)) {
+                return told(FieldType.DURATION, Kind.DURATION, "durations");
+            }
             if (is(Kind.YES_NO) == filled
                     && (is(Kind.WORDED_YES_NO) == filled || known.size() == 2 && filled > 20)
                     && known.size() <= 4) {
@@ -321,6 +331,7 @@ final class Columns {
                             Kind.DAY_FIRST,
                             Kind.MONTH_FIRST,
                             Kind.TIME,
+                            Kind.DURATION,
                             Kind.POINT_NUMBER,
                             Kind.COMMA_NUMBER,
                             Kind.YES_NO,
@@ -333,6 +344,7 @@ final class Columns {
             Kind kind = nearest.get();
             String what = switch (kind) {
                 case TIME -> "times of day";
+                case DURATION -> "durations";
                 case POINT_NUMBER, COMMA_NUMBER -> "numbers";
                 case YES_NO -> "yes or no";
                 case PERSON -> "people who can sign in";
@@ -421,6 +433,7 @@ final class Columns {
         WORDED_YES_NO,
         PERSON,
         TIME,
+        DURATION,
         ZERO_FIRST,
         POINT_NUMBER,
         COMMA_NUMBER,
@@ -445,10 +458,5 @@ final class Columns {
 
     private static String many(long number) {
         return String.format(Locale.ROOT, "%,d", number);
-    }
-
-    static Optional<Boolean> yesNo(String text) {
-        String small = text.toLowerCase(Locale.ROOT);
-        return YES.contains(small) ? Optional.of(true) : NO.contains(small) ? Optional.of(false) : Optional.empty();
     }
 }

@@ -1,5 +1,8 @@
 package deftlens.server.imports;
 
+import deftlens.server.values.DateText;
+import deftlens.server.values.DurationUnit;
+import deftlens.server.values.NumberText;
 import java.util.List;
 import java.util.Optional;
 
@@ -41,6 +44,7 @@ record ImportPlan(Optional<String> zone, List<Taken> columns, List<String> by, K
      * @param type the field's type in the words of the product
      * @param order which of two short numbers of a date is the day
      * @param decimal which sign comes before decimals
+     * @param unit what a number alone means as a duration; when absent it means none
      * @param unfit what becomes of a value that does not fit
      * @param identifying whether the value names one record
      * @param shown whether the column is shown at rest
@@ -53,6 +57,7 @@ record ImportPlan(Optional<String> zone, List<Taken> columns, List<String> by, K
             String type,
             Optional<DateText.Order> order,
             Optional<NumberText.Decimal> decimal,
+            Optional<DurationUnit> unit,
             Unfit unfit,
             boolean identifying,
             boolean shown) {}

@@ -19,6 +19,7 @@ import deftlens.server.registers.RegisterDefinition;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import deftlens.server.statements.Questions;
 import deftlens.server.trail.Trail;
+import deftlens.server.values.Notation;
 import jakarta.persistence.EntityManager;
 import java.io.IOException;
 import java.io.InputStream;
@@ -619,7 +620,11 @@ class ImportService {
             if (!given.add(field)) {
                 throw Problem.unprocessable("field-twice", "Two columns go into " + field.label() + "; leave one out.");
             }
-            conversions.add(new Conversion(field, taking.get(i).index(), taken, own));
+            conversions.add(new Conversion(
+                    field,
+                    taking.get(i).index(),
+                    new Notation(taken.order(), taken.decimal(), taken.unit(), own),
+                    taken.unfit()));
         }
         for (Field field : columns.values()) {
             boolean updates = plan.known() == ImportPlan.Known.UPDATE;

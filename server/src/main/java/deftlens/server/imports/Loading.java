@@ -2,6 +2,7 @@ package deftlens.server.imports;
 
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Sql;
+import deftlens.server.values.Unfitting;
 import java.io.IOException;
 import java.io.OutputStreamWriter;
 import java.io.UncheckedIOException;
@@ -168,7 +169,7 @@ final class Loading {
         for (Conversion conversion : conversions) {
             try {
                 values[at++] = conversion.copied(cells);
-            } catch (Conversion.Refused e) {
+            } catch (Unfitting e) {
                 run.refuse(line, e.getMessage());
                 return false;
             }

@@ -1,5 +1,7 @@
 package deftlens.server.imports;
 
+import deftlens.server.values.DateText;
+import deftlens.server.values.NumberText;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.HashSet;

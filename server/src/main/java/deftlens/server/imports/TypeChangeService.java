@@ -10,8 +10,13 @@ import deftlens.server.platform.Problem;
 import deftlens.server.question.Lane;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.FieldTypes;
-import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.values.DateText;
+import deftlens.server.values.DurationUnit;
+import deftlens.server.values.Notation;
+import deftlens.server.values.NumberText;
+import deftlens.server.values.Unfitting;
+import deftlens.server.values.ValueType;
 import jakarta.persistence.EntityManager;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
@@ -29,17 +34,13 @@ import java.sql.Statement;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
-import java.time.OffsetDateTime;
 import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import java.util.stream.Collectors;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 import org.hibernate.Session;
@@ -87,8 +88,13 @@ class TypeChangeService {
      * @param type the type in the words of the API
      * @param order which of two short numbers of a date is the day; absent: found from the values
      * @param decimal which sign comes before decimals; absent: found from the values
+     * @param unit what a number alone means as a duration; absent: nothing, so that it does not read
      */
-    record TypeWanted(@NotNull String type, Optional<DateText.Order> order, Optional<NumberText.Decimal> decimal) {}
+    record TypeWanted(
+            @NotNull String type,
+            Optional<DateText.Order> order,
+            Optional<NumberText.Decimal> decimal,
+            Optional<DurationUnit> unit) {}
 
     /**
      * One value and what becomes of it.
@@ -110,6 +116,7 @@ class TypeChangeService {
      * @param odd some values that do not, the most frequent first
      * @param order how dates were read, where that matters
      * @param decimal how numbers were read, where that matters
+     * @param unit what numbers alone were taken for, where durations are to be made of them
      * @param ask whether the values do not say which, so that a person has to
      * @param needed what has to be done first, each in a sentence; none when the type can be changed
      * @param follows what else becomes otherwise, each in a sentence
@@ -122,6 +129,7 @@ class TypeChangeService {
             List<ReadValue> odd,
             Optional<DateText.Order> order,
             Optional<NumberText.Decimal> decimal,
+            Optional<DurationUnit> unit,
             boolean ask,
             List<String> needed,
             List<String> follows) {}
@@ -133,7 +141,7 @@ class TypeChangeService {
         List<String> needed = new ArrayList<>(types.needed(key, field, type));
         List<String> follows = new ArrayList<>(types.follows(key, field, type));
         Described whole = registers.whole(key).orElseThrow();
-        Task task = task(whole, field, type);
+        Task task = task(whole, field, type, wanted.unit());
         Guessed guessed = new Guessed();
         // All values are gone through, which may take a while: not on the connections of pages.
         Counts counts = Lane.BACKGROUND.run(() -> transactions.execute(status -> work(connection -> {
@@ -144,7 +152,8 @@ class TypeChangeService {
             needed.add("It has " + many(counts.different) + " different values; a choice has at most "
                     + FieldTypes.MOST_OPTIONS + ". Make it a text instead.");
         }
-        if (isLost(counts)) {
+        boolean unitless = task.needsUnit();
+        if (isLost(counts) && !unitless) {
             needed.add(noneReads(type) + " Choose another type, or add a field of this one instead.");
         }
         if (task.was.required() && counts.unread > 0) {
@@ -161,7 +170,8 @@ class TypeChangeService {
                 counts.odd,
                 guessed.order,
                 guessed.decimal,
-                guessed.ask,
+                task.unit,
+                guessed.ask || unitless,
                 needed,
                 follows);
     }
@@ -199,7 +209,7 @@ class TypeChangeService {
     private String fill(String key, String field, FieldType type, String column, TypeChange change, SignedIn who) {
         Described whole = registers.whole(key).orElseThrow();
         types.holdWriters(whole);
-        Task task = task(whole, field, type);
+        Task task = task(whole, field, type, change.wanted().unit());
         Filling filling = new Filling(task, column);
         Counts counts = work(connection -> {
             Guessed guessed = new Guessed();
@@ -250,18 +260,19 @@ class TypeChangeService {
         return entities.unwrap(Session.class).doReturningWork(work);
     }
 
-    private Task task(Described whole, String field, FieldType type) {
+    private Task task(Described whole, String field, FieldType type, Optional<DurationUnit> unit) {
         Field wanted = types.as(whole, field, type);
         return new Task(
                 whole.table().name(),
                 whole.register().field(field).orElseThrow(),
                 // The values that a choice is to have are those that are found.
                 wanted.withOptions(type == FieldType.PERSON ? wanted.options() : List.of()),
+                unit,
                 organisation.zone());
     }
 
     /** A field as it is and as it is to be. */
-    private record Task(String table, Field was, Field becomes, ZoneId zone) {
+    private record Task(String table, Field was, Field becomes, Optional<DurationUnit> unit, ZoneId zone) {
 
         ValueReading reading(Guessed guessed) {
             return new ValueReading(
@@ -269,18 +280,13 @@ class TypeChangeService {
                     new Conversion(
                             becomes,
                             0,
-                            new ImportPlan.Taken(
-                                    was.label(),
-                                    Optional.empty(),
-                                    Optional.empty(),
-                                    was.label(),
-                                    becomes.type().label(),
-                                    guessed.order,
-                                    guessed.decimal,
-                                    ImportPlan.Unfit.REFUSE,
-                                    false,
-                                    false),
-                            zone));
+                            new Notation(guessed.order, guessed.decimal, unit, zone),
+                            ImportPlan.Unfit.REFUSE));
+        }
+
+        /** Whether numbers are to become durations, and nobody said of what unit. */
+        boolean needsUnit() {
+            return was.type().countsAs(FieldType.NUMBER) && becomes.type() == FieldType.DURATION && unit.isEmpty();
         }
 
         String column() {
@@ -289,11 +295,7 @@ class TypeChangeService {
 
         /** What holds for the records that have a value. */
         String filled() {
-            return switch (was.type()) {
-                case TEXT, CHOICE, PERSON -> column() + " <> ''";
-                case TAGS -> "cardinality(" + column() + ") > 0";
-                default -> column() + " is not null";
-            };
+            return ValueType.of(was).isFilled(column());
         }
     }
 
@@ -340,22 +342,10 @@ class TypeChangeService {
                     "select " + task.column() + ", cast(" + task.column() + " as text), count(*) from " + task.table()
                             + " where " + task.filled() + " group by 1 order by 3 desc, 1")) {
                 while (found.next()) {
-                    each.value(value(found, task.was.type()), found.getString(2), found.getLong(3));
+                    each.value(ValueType.of(task.was).read(found, 1), found.getString(2), found.getLong(3));
                 }
             }
         }
-    }
-
-    private static Object value(ResultSet found, FieldType type) throws SQLException {
-        return switch (type) {
-            case NUMBER, MONEY -> found.getBigDecimal(1);
-            case YES_NO -> found.getBoolean(1);
-            case TAGS -> Arrays.asList((String[]) found.getArray(1).getArray());
-            case DATE -> found.getObject(1, LocalDate.class);
-            case MOMENT -> found.getObject(1, OffsetDateTime.class).toInstant();
-            case TIME -> found.getObject(1, LocalTime.class);
-            default -> found.getString(1);
-        };
     }
 
     /** What was counted while values were read. */
@@ -397,8 +387,8 @@ class TypeChangeService {
                     if (counts.read.size() < MOST_SHOWN) {
                         counts.read.add(new ReadValue(words, Optional.of(shown(becomes)), "", records));
                     }
-                    pairs.take(new Pair(text, Conversion.text(becomes)));
-                } catch (Conversion.Refused e) {
+                    pairs.take(new Pair(text, conversion.text(becomes)));
+                } catch (Unfitting e) {
                     counts.unread += records;
                     if (counts.odd.size() < MOST_SHOWN) {
                         counts.odd.add(new ReadValue(words, Optional.empty(), e.getMessage(), records));
@@ -408,7 +398,7 @@ class TypeChangeService {
             return counts;
         }
 
-        private Object becomes(Object value) throws Conversion.Refused {
+        private Object becomes(Object value) throws Unfitting {
             if (value instanceof Instant instant && task.becomes.type() == FieldType.DATE) {
                 return conversion.checked(LocalDate.ofInstant(instant, task.zone));
             }
@@ -418,23 +408,22 @@ class TypeChangeService {
             if (value instanceof LocalDate day && task.becomes.type() == FieldType.MOMENT) {
                 return conversion.checked(LocalTimes.instant(day.atStartOfDay(), task.zone));
             }
+            boolean fromDuration = task.was.type() == FieldType.DURATION;
+            if (value instanceof BigDecimal number && task.becomes.type().isNumeric() && fromDuration) {
+                return conversion.checked(number);
+            }
             Object read = conversion.read(words(value));
             if (read == null) {
-                throw new Conversion.Refused("Nothing but blanks is no value.");
+                throw new Unfitting("Nothing but blanks is no value.");
             }
             return read;
         }
 
         /** A value as a text of it is written; the same form as in files. */
         private String words(Object value) {
-            return switch (value) {
-                case Boolean yes -> yes ? "yes" : "no";
-                case BigDecimal number -> number.toPlainString();
-                case List<?> tags -> tags.stream().map(String::valueOf).collect(Collectors.joining(", "));
-                case Instant instant ->
-                    DateTimeFormatter.ISO_OFFSET_DATE_TIME.format(OffsetDateTime.ofInstant(instant, task.zone));
-                default -> value.toString();
-            };
+            return task.was.type().isListed()
+                    ? value.toString()
+                    : ValueType.of(task.was).words(task.was, value, task.zone, true);
         }
 
         /** A value in the form that records are answered in. */
@@ -452,8 +441,8 @@ class TypeChangeService {
         Counts read(Connection connection, ValueReading reading) throws SQLException {
             try (Statement statement = connection.createStatement()) {
                 statement.execute("create temporary table deft_converted (was "
-                        + RecordTables.columnType(task.was.type()) + ", becomes "
-                        + RecordTables.columnType(task.becomes.type()) + ") on commit drop");
+                        + ValueType.of(task.was).column() + ", becomes "
+                        + ValueType.of(task.becomes).column() + ") on commit drop");
             }
             List<Pair> pairs = new ArrayList<>();
             Counts counts = reading.through(connection, pair -> {

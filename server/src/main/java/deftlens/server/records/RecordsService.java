@@ -20,6 +20,8 @@ import deftlens.server.rows.RowAccess;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Questions;
 import deftlens.server.trail.Trail;
+import deftlens.server.values.Unfitting;
+import deftlens.server.values.ValueType;
 import jakarta.persistence.EntityManager;
 import java.time.Clock;
 import java.time.Instant;
@@ -173,14 +175,14 @@ public class RecordsService {
                 List<Object> named = exact(key(keys, record));
                 Integer earlier = first.putIfAbsent(named, i);
                 if (named.contains(Optional.empty())) {
-                    throw new FieldValues.Unfitting(
+                    throw new Unfitting(
                             "Each record needs a value of " + keys.get(0).label() + ".");
                 }
                 if (earlier != null) {
-                    throw new FieldValues.Unfitting("It repeats record " + (earlier + 1) + ".");
+                    throw new Unfitting("It repeats record " + (earlier + 1) + ".");
                 }
                 read.add(record);
-            } catch (FieldValues.Unfitting e) {
+            } catch (Unfitting e) {
                 refused.add(new Refusal(i + 1, e.getMessage()));
             }
         }
@@ -277,13 +279,12 @@ public class RecordsService {
                     query(Page.all(all, condition.add(")"), new deftlens.core.sql.Order(List.of()), keys));
             query.addScalar("c0", Long.class);
             for (int i = 0; i < keys.size(); i++) {
-                RowsService.scalar(query, "c" + (i + 1), keys.get(i).type());
+                ValueType.of(keys.get(i)).fetch(query, "c" + (i + 1));
             }
             for (Object[] row : query.getResultList()) {
                 List<Object> named = new ArrayList<>();
                 for (int i = 0; i < keys.size(); i++) {
-                    named.add(
-                            Optional.ofNullable(RowsService.fetched(keys.get(i).type(), row[i + 1])));
+                    named.add(Optional.ofNullable(ValueType.of(keys.get(i)).fetched(row[i + 1])));
                 }
                 there.computeIfAbsent(exact(named), k -> new ArrayList<>()).add((Long) row[0]);
             }
@@ -380,8 +381,8 @@ public class RecordsService {
     @SuppressWarnings("unchecked")
     private static List<String> tags(Field field, List<String> add) {
         try {
-            return (List<String>) FieldValues.of(field, add);
-        } catch (FieldValues.Unfitting e) {
+            return (List<String>) ValueType.of(field).ofJson(field, add);
+        } catch (Unfitting e) {
             throw Problem.unprocessable("bad-value", e.getMessage());
         }
     }
@@ -435,23 +436,22 @@ public class RecordsService {
     private Map<Field, Optional<Object>> read(Described described, Map<String, JsonNode> sent) {
         try {
             return values(described, sent);
-        } catch (FieldValues.Unfitting e) {
+        } catch (Unfitting e) {
             throw Problem.unprocessable("bad-value", e.getMessage());
         }
     }
 
-    private Map<Field, Optional<Object>> values(Described described, Map<String, JsonNode> sent)
-            throws FieldValues.Unfitting {
+    private Map<Field, Optional<Object>> values(Described described, Map<String, JsonNode> sent) throws Unfitting {
         Map<String, Field> columns = new HashMap<>();
         RecordTables.columns(described).forEach(f -> columns.put(f.key(), f));
         Map<Field, Optional<Object>> values = new LinkedHashMap<>();
         for (Map.Entry<String, JsonNode> entry : sent.entrySet()) {
             Field field = columns.get(entry.getKey());
             if (field == null) {
-                throw new FieldValues.Unfitting(
+                throw new Unfitting(
                         described.register().label() + " have no field “" + entry.getKey() + "” that can be written.");
             }
-            values.put(field, Optional.ofNullable(FieldValues.of(field, plain(entry.getValue()))));
+            values.put(field, Optional.ofNullable(ValueType.of(field).ofJson(field, plain(entry.getValue()))));
         }
         return values;
     }

@@ -291,7 +291,7 @@ public class Combining {
         if (types.stream().allMatch(t -> t == FieldType.TEXT || t.isListed())) {
             return FieldType.TEXT;
         }
-        if (types.stream().allMatch(FieldType::isNumeric)) {
+        if (types.stream().allMatch(t -> t.countsAs(FieldType.NUMBER))) {
             return FieldType.NUMBER;
         }
         throw Problem.unprocessable(
@@ -306,7 +306,7 @@ public class Combining {
     /** Whether what one field holds can be read as what another holds. */
     public static boolean fits(FieldType source, FieldType field) {
         return source == field
-                || source.isNumeric() && field.isNumeric()
+                || source.countsAs(field)
                 || field == FieldType.TEXT && source.isListed()
                 || source == FieldType.TEXT && field.isListed() && field != FieldType.TAGS;
     }

@@ -1,22 +1,15 @@
 package deftlens.server.rows;
 
-import deftlens.core.field.Beyond;
-import deftlens.core.field.Field;
-import deftlens.core.field.FieldType;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.server.platform.Problem;
-import jakarta.persistence.AttributeConverter;
+import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
-import java.time.Instant;
-import java.time.LocalDate;
-import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
-import org.hibernate.query.NativeQuery;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.ObjectMapper;
 import tools.jackson.databind.node.ArrayNode;
@@ -25,7 +18,7 @@ import tools.jackson.databind.node.ObjectNode;
 /** The opaque token that a page ends with: where the next one goes on. */
 final class Cursor {
 
-    /** More than any column holds. */
+    /** More digits than any running total has. */
     private static final int MAX_DIGITS = 10_000;
 
     private Cursor() {}
@@ -35,16 +28,17 @@ final class Cursor {
         ObjectNode node = json.createObjectNode();
         node.put("o", signature(order));
         ArrayNode array = node.putArray("v");
-        values.forEach(v -> {
-            if (v == null) {
+        int places = order.listed().isPresent() ? 1 : 0;
+        for (int i = 0; i < values.size(); i++) {
+            Object value = values.get(i);
+            if (value == null) {
                 array.addNull();
+            } else if (i < places) {
+                array.add(value.toString());
             } else {
-                array.add(
-                        v instanceof BigDecimal number
-                                ? Beyond.asDouble(number).map(Object::toString).orElseGet(number::toString)
-                                : v.toString());
+                array.add(ValueType.of(order.keys().get(i - places).field()).text(value));
             }
-        });
+        }
         node.put("id", id);
         carried.ifPresent(c -> node.put("r", c.toPlainString()));
         return Base64.getUrlEncoder()
@@ -79,7 +73,8 @@ final class Cursor {
                 values.add(
                         value.isNull()
                                 ? Optional.empty()
-                                : Optional.of(value(order.keys().get(i).field(), value.stringValue())));
+                                : Optional.of(ValueType.of(order.keys().get(i).field())
+                                        .parse(value.stringValue())));
             }
             return new Page.After(values, node.get("id").longValue());
         } catch (Problem mismatch) {
@@ -101,22 +96,6 @@ final class Cursor {
         return number;
     }
 
-    private static Object value(Field field, String text) {
-        return switch (field.type()) {
-            case TEXT, CHOICE, PERSON -> text;
-            case NUMBER, MONEY -> {
-                BigDecimal number = Beyond.number(text);
-                yield Beyond.asDouble(number).isPresent() ? number : bounded(number);
-            }
-            case YES_NO -> Boolean.valueOf(text);
-            case DATE -> LocalDate.parse(text);
-            case MOMENT -> Instant.parse(text);
-            case TIME -> LocalTime.parse(text);
-            case TAGS, SPAN ->
-                throw new IllegalArgumentException("a " + field.type().words() + " has no order");
-        };
-    }
-
     private static String signature(Order order) {
         StringBuilder signature = new StringBuilder();
         order.listed()
@@ -130,63 +109,5 @@ final class Cursor {
                         .append(k.descending() ? '-' : '+')
                         .append(k.emptiesFirst() ? "^" : ""));
         return signature.toString();
-    }
-
-    /** A fetched value as the rest of the server knows it: times of day come as text, so that no zone moves them. */
-    static Object value(FieldType type, Object fetched) {
-        return type == FieldType.TIME && fetched instanceof String text ? LocalTime.parse(text) : fetched;
-    }
-
-    /** Numbers come as text: not all that PostgreSQL holds are numbers of Java. */
-    static final class Numbers implements AttributeConverter<BigDecimal, String> {
-        @Override
-        public String convertToDatabaseColumn(BigDecimal number) {
-            return number == null ? null : number.toPlainString();
-        }
-
-        @Override
-        public BigDecimal convertToEntityAttribute(String written) {
-            return written == null ? null : Beyond.number(written);
-        }
-    }
-
-    /** Days come as text: the driver's own dates know neither infinity nor the years before the year 1. */
-    static final class Days implements AttributeConverter<LocalDate, String> {
-        @Override
-        public String convertToDatabaseColumn(LocalDate day) {
-            return day == null ? null : day.toString();
-        }
-
-        @Override
-        public LocalDate convertToEntityAttribute(String written) {
-            return written == null ? null : Beyond.day(written);
-        }
-    }
-
-    private static final Numbers NUMBERS = new Numbers();
-    private static final Days DAYS = new Days();
-
-    /** Has a column of a field's values fetched. */
-    static void scalar(NativeQuery<?> query, String column, FieldType type) {
-        if (type.isNumeric()) {
-            query.addScalar(column, BigDecimal.class, String.class, NUMBERS);
-        } else if (type == FieldType.DATE) {
-            query.addScalar(column, LocalDate.class, String.class, DAYS);
-        } else {
-            query.addScalar(column, fetched(type));
-        }
-    }
-
-    private static Class<?> fetched(FieldType type) {
-        return switch (type) {
-            case TEXT, CHOICE, PERSON -> String.class;
-            case NUMBER, MONEY -> throw new IllegalArgumentException("numbers are converted");
-            case YES_NO -> Boolean.class;
-            case TAGS -> String[].class;
-            case DATE -> throw new IllegalArgumentException("days are converted");
-            case MOMENT -> Instant.class;
-            case TIME -> String.class;
-            case SPAN -> throw new IllegalArgumentException("a span has no column");
-        };
     }
 }

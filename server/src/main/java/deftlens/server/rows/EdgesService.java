@@ -16,6 +16,7 @@ import deftlens.server.platform.Problem;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.rows.RowsService.Row;
 import deftlens.server.statements.Questions;
+import deftlens.server.values.ValueType;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
@@ -185,7 +186,7 @@ public class EdgesService {
         if (boundary.field().type().isNumeric()) {
             NativeQuery<Object[]> query =
                     rows.query(question, Edges.values(rows.scope(question), decided, whole, boundary, inside, EACH));
-            Cursor.scalar(query, "c0", boundary.field().type());
+            ValueType.of(boundary.field()).fetch(query, "c0");
             query.addScalar("c1", Long.class);
             query.addScalar("c2", Boolean.class);
             return new Near(
@@ -220,9 +221,9 @@ public class EdgesService {
         NativeQuery<Object[]> query = rows.query(question, sql);
         query.addScalar("c0", Long.class);
         query.addScalar("c1", Boolean.class);
-        Cursor.scalar(query, "c2", held.type());
+        ValueType.of(held).fetch(query, "c2");
         for (int i = 0; i < columns.size(); i++) {
-            Cursor.scalar(query, "c" + (i + 3), columns.get(i).type());
+            ValueType.of(columns.get(i)).fetch(query, "c" + (i + 3));
         }
         List<NearRow> found = new ArrayList<>();
         for (Object[] row : rows.tracked(question, query::getResultList)) {
@@ -230,7 +231,9 @@ public class EdgesService {
             values.add(row[0]);
             values.addAll(Arrays.asList(row).subList(3, row.length));
             found.add(new NearRow(
-                    RowsService.row(columns, values.toArray()), Cursor.value(held.type(), row[2]), (Boolean) row[1]));
+                    RowsService.row(columns, values.toArray()),
+                    ValueType.of(held).fetched(row[2]),
+                    (Boolean) row[1]));
         }
         return found;
     }

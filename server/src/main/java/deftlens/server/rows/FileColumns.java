@@ -9,35 +9,27 @@ import deftlens.core.match.Matcher;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Histogram;
 import deftlens.core.statement.Printer;
-import deftlens.core.time.LocalTimes;
-import java.math.BigDecimal;
+import deftlens.server.values.ValueType;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
 import java.time.temporal.IsoFields;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.function.Predicate;
-import java.util.stream.Collectors;
 
 /**
  * The columns of a file: what the records are grouped by, then the view's own. Values are those of the screen: labels of choices
  * and people, and moments by the clock of the question's zone.
  */
 final class FileColumns {
-
-    private static final DateTimeFormatter WITH_OFFSET = DateTimeFormatter.ISO_OFFSET_DATE_TIME;
-    private static final DateTimeFormatter LOCAL = DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss");
-    private static final DateTimeFormatter LOCAL_EXACT = DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss.SSSSSS");
 
     private record Column(String head, Function<Map<String, Object>, String> cell) {}
 
@@ -100,33 +92,10 @@ final class FileColumns {
         return columns.stream().map(c -> c.cell().apply(row)).toList();
     }
 
-    static String cell(Field column, Object value, ZoneId zone, boolean offsets) {
-        if (Beyond.words(value).isPresent()) {
-            return Beyond.words(value).get();
-        }
-        return switch (value) {
-            case null -> "";
-            case BigDecimal number -> number.toPlainString();
-            case Boolean yes -> yes ? "yes" : "no";
-            case Instant instant -> moment(instant, zone, offsets);
-            // An array of an attached table may hold places with nothing in them.
-            case String[] tags ->
-                CsvFile.safe(Arrays.stream(tags).filter(Objects::nonNull).collect(Collectors.joining(", ")));
-            case String text
-            when column.type().isListed() ->
-                CsvFile.safe(column.option(text).map(o -> o.label()).orElse(text));
-            default -> CsvFile.safe(value.toString());
-        };
-    }
-
-    /** By the local clock; with the offset where that is wanted, and where the clock shows that time twice. */
-    private static String moment(Instant instant, ZoneId zone, boolean offsets) {
-        if (offsets) {
-            return WITH_OFFSET.format(instant.atZone(zone));
-        }
-        DateTimeFormatter format = instant.getNano() == 0 ? LOCAL : LOCAL_EXACT;
-        return format.format(instant.atZone(zone))
-                + LocalTimes.offset(instant, zone).map(o -> o.getId()).orElse("");
+    private static String cell(Field field, Object value, ZoneId zone, boolean offsets) {
+        ValueType type = ValueType.of(field);
+        String words = type.words(field, value, zone, offsets);
+        return type.isFreeText() ? CsvFile.safe(words) : words;
     }
 
     /** ISO 8601 where it has a form for the period; of weeks that do not begin on Mondays the first day. */

@@ -19,10 +19,10 @@ import deftlens.core.time.Windows;
 import deftlens.server.platform.Problem;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.statements.Questions;
+import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.time.LocalTime;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -126,7 +126,7 @@ public class GroupsService {
         switch (level) {
             case Groups.Level.Periods p -> query.addScalar("c0", String.class);
             case Groups.Level.Bands b -> query.addScalar("c0", Integer.class);
-            case Groups.Level.Values v -> Cursor.scalar(query, "c0", field.type());
+            case Groups.Level.Values v -> ValueType.of(field).fetch(query, "c0");
         }
         query.addScalar("c1", Long.class);
         sumsFetched(query, totals, finite, 2);
@@ -169,7 +169,7 @@ public class GroupsService {
     /** Has the sums fetched, and how many values are left out of them. */
     private static void sumsFetched(NativeQuery<Object[]> query, List<Field> totals, boolean finite, int from) {
         for (int i = 0; i < totals.size(); i++) {
-            Cursor.scalar(query, "c" + (from + i), FieldType.NUMBER);
+            ValueType.of(FieldType.NUMBER).fetch(query, "c" + (from + i));
         }
         for (int i = 0; finite && i < totals.size(); i++) {
             query.addScalar("c" + (from + totals.size() + i), Long.class);
@@ -254,11 +254,7 @@ public class GroupsService {
                         left);
             case Groups.Level.Values(Field field) ->
                 new Group(
-                        value.map(v -> v instanceof BigDecimal n
-                                ? Beyond.asDouble(n)
-                                        .map(Object::toString)
-                                        .orElseGet(() -> n.stripTrailingZeros().toPlainString())
-                                : v.toString()),
+                        value.map(ValueType.of(field)::text),
                         value.flatMap(v -> Beyond.words(v)
                                 .or(() -> field.type().isListed()
                                         ? field.option(v.toString()).map(o -> o.label())
@@ -392,13 +388,7 @@ public class GroupsService {
                 }
                 yield names.indexOf(text);
             }
-            case Groups.Level.Values(Field field) ->
-                switch (field.type()) {
-                    case NUMBER, MONEY -> Beyond.number(text);
-                    case YES_NO -> Boolean.valueOf(text);
-                    case TIME -> LocalTime.parse(text);
-                    default -> text;
-                };
+            case Groups.Level.Values(Field field) -> ValueType.of(field).parse(text);
         };
     }
 }

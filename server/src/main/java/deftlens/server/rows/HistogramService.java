@@ -14,6 +14,7 @@ import deftlens.core.sql.Where;
 import deftlens.server.platform.Problem;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.statements.Questions;
+import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.math.MathContext;
 import java.time.Instant;
@@ -233,8 +234,8 @@ public class HistogramService {
 
     private Object[] ends(Question question, Sql condition, Field field) {
         NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(rows.scope(question), condition, field));
-        Cursor.scalar(reach, "c0", field.type());
-        Cursor.scalar(reach, "c1", field.type());
+        ValueType.of(field).fetch(reach, "c0");
+        ValueType.of(field).fetch(reach, "c1");
         return rows.tracked(question, reach::getSingleResult);
     }
 

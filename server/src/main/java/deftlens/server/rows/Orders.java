@@ -99,7 +99,7 @@ public final class Orders {
                     return Order.as(new Order.Listed(
                             field,
                             in.values().stream()
-                                    .filter(v -> v instanceof Operand.Text || v instanceof Operand.Number)
+                                    .filter(v -> v instanceof Operand.Text || v.isQuantity())
                                     .map(v -> fold ? LetterCase.fold(ValuesService.plain(v)) : ValuesService.plain(v))
                                     .distinct()
                                     .toList(),

@@ -2,7 +2,6 @@ package deftlens.server.rows;
 
 import deftlens.core.condition.Bound;
 import deftlens.core.field.Field;
-import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
@@ -17,6 +16,7 @@ import deftlens.server.registers.Origin;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.statements.Questions;
+import deftlens.server.values.ValueType;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -95,7 +95,8 @@ public class RowAccess {
             FieldOrigin origin = described.notes().get(field.key()).origin();
             String value = origin == FieldOrigin.MEMBER
                     ? "cast('" + place.label().replace("'", "''") + "' as text)"
-                    : source.map(s -> cast(s, field)).orElseGet(() -> empty(field));
+                    : source.map(s -> cast(s, field))
+                            .orElseGet(() -> ValueType.of(field).none());
             sql.add(", " + value + " as " + Sql.identifier(field.column()));
         }
         return sql.add(" from ").add(scope.from()).add(" where ").add(scope.limit());
@@ -115,20 +116,14 @@ public class RowAccess {
         String column = Sql.identifier(source.column());
         return source.type() == field.type()
                 ? column
-                : "cast(" + column + " as " + RecordTables.columnType(field.type()) + ")";
-    }
-
-    private static String empty(Field field) {
-        return field.type() == FieldType.TAGS
-                ? "cast('{}' as text[])"
-                : "cast(null as " + RecordTables.columnType(field.type()) + ")";
+                : "cast(" + column + " as " + ValueType.of(field).column() + ")";
     }
 
     private static Sql nothing(Described described) {
         List<String> columns = new ArrayList<>();
         columns.add(
                 "cast(0 as bigint) as " + Sql.identifier(described.register().idColumn()));
-        unmarked(described).forEach(f -> columns.add(empty(f) + " as " + Sql.identifier(f.column())));
+        unmarked(described).forEach(f -> columns.add(ValueType.of(f).none() + " as " + Sql.identifier(f.column())));
         return Sql.of("select " + String.join(", ", columns) + " where false");
     }
 }

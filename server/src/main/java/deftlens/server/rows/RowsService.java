@@ -26,6 +26,7 @@ import deftlens.server.question.Attempt;
 import deftlens.server.registers.Described;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.statements.Questions;
+import deftlens.server.values.ValueType;
 import jakarta.persistence.EntityManager;
 import java.math.BigDecimal;
 import java.sql.Connection;
@@ -604,7 +605,7 @@ public class RowsService {
     private static void scalars(NativeQuery<Object[]> query, List<Field> fields) {
         query.addScalar("c0", Long.class);
         for (int i = 0; i < fields.size(); i++) {
-            Cursor.scalar(query, "c" + (i + 1), fields.get(i).type());
+            ValueType.of(fields.get(i)).fetch(query, "c" + (i + 1));
         }
     }
 
@@ -689,19 +690,9 @@ public class RowsService {
     static Row row(List<Field> columns, Object[] values) {
         Map<String, Object> named = new LinkedHashMap<>();
         for (int i = 0; i < columns.size(); i++) {
-            named.put(columns.get(i).key(), Cursor.value(columns.get(i).type(), values[i + 1]));
+            named.put(columns.get(i).key(), ValueType.of(columns.get(i)).fetched(values[i + 1]));
         }
         return new Row((Long) values[0], named);
-    }
-
-    /** Has a column of a field's values fetched. */
-    public static void scalar(NativeQuery<?> query, String column, FieldType type) {
-        Cursor.scalar(query, column, type);
-    }
-
-    /** A fetched value as the rest of the server knows it. */
-    public static Object fetched(FieldType type, Object value) {
-        return Cursor.value(type, value);
     }
 
     /** The records that the person may see. */

@@ -10,6 +10,7 @@ import deftlens.core.sql.Where;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Described;
 import deftlens.server.rows.RowsService.Question;
+import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
@@ -130,7 +131,7 @@ final class RunningTotals {
 
     private BigDecimal sum(Question question, Sql sql) {
         NativeQuery<Object[]> query = rows.query(question, sql);
-        Cursor.scalar(query, "c0", FieldType.NUMBER);
+        ValueType.of(FieldType.NUMBER).fetch(query, "c0");
         return rows.tracked(question, () -> (BigDecimal) (Object) query.getSingleResult());
     }
 }

@@ -15,6 +15,7 @@ import deftlens.core.statement.Pasted;
 import deftlens.core.statement.Printer;
 import deftlens.server.platform.Problem;
 import deftlens.server.rows.RowsService.Question;
+import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -83,7 +84,7 @@ public class ValuesService {
         if (tags) {
             query.addScalar("c0", String.class);
         } else {
-            Cursor.scalar(query, "c0", field.type());
+            ValueType.of(field).fetch(query, "c0");
         }
         query.addScalar("c1", Long.class);
         List<ValueCount> values = new ArrayList<>();
@@ -107,7 +108,7 @@ public class ValuesService {
                         .thenComparing(k -> k.value().orElse("\uffff")))
                 .limit(limit)
                 .map(k -> new ValueCount(
-                        k.value().map(v -> field.type() == FieldType.YES_NO ? (Object) Boolean.valueOf(v) : v),
+                        k.value().map(ValueType.of(field)::parse),
                         k.value()
                                 .filter(v -> field.type().isListed())
                                 .flatMap(field::option)
@@ -159,17 +160,13 @@ public class ValuesService {
 
     private static Operand operand(Field field, String value) {
         try {
-            return switch (field.type()) {
-                case TEXT -> new Operand.Text(value);
-                case CHOICE, PERSON ->
-                    new Operand.Text(field.option(value).map(o -> o.value()).orElse(value));
-                case NUMBER, MONEY -> new Operand.Number(new BigDecimal(value));
-                default ->
-                    throw Problem.unprocessable(
-                            "no-list",
-                            field.label() + " is a " + field.type().words()
-                                    + " field; lists are looked for in texts, numbers, choices and people.");
-            };
+            return ValueType.of(field)
+                    .pasted(field, value)
+                    .orElseThrow(
+                            () -> Problem.unprocessable(
+                                    "no-list",
+                                    field.label() + " is a " + field.type().words()
+                                            + " field; lists are looked for in texts, numbers, durations, choices and people."));
         } catch (IllegalArgumentException e) {
             throw Problem.unprocessable("bad-value", "“" + value + "” is nothing that " + field.label() + " can hold.");
         }
@@ -196,7 +193,11 @@ public class ValuesService {
     }
 
     static String plain(Operand value) {
-        return value instanceof Operand.Text(String text) ? text : Printer.operand(value);
+        return switch (value) {
+            case Operand.Text(String text) -> text;
+            case Operand.Duration(BigDecimal seconds) -> seconds.toPlainString();
+            default -> Printer.operand(value);
+        };
     }
 
     /** The question without its condition where that asks of one field only; what is kept counted may then answer. */

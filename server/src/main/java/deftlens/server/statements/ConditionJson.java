@@ -9,6 +9,7 @@ import deftlens.core.field.FieldType;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.core.statement.StatementError;
+import deftlens.core.time.DurationText;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import deftlens.server.platform.Problem;
@@ -160,6 +161,7 @@ public final class ConditionJson {
                         case Test.Offset.Time(int count, Unit unit) ->
                             node.putObject("plus").put("count", count).put("unit", unit.singular());
                         case Test.Offset.Amount(Operand.Number number) -> node.put("plus", number.value());
+                        case Test.Offset.Length(Operand.Duration duration) -> node.set("plus", operand(duration));
                     }
                 });
                 exactly(node, exactly);
@@ -200,6 +202,7 @@ public final class ConditionJson {
                 isHeldByDouble(number)
                         ? NODES.numberNode(number)
                         : NODES.objectNode().put("number", number.toPlainString());
+            case Operand.Duration(var seconds) -> NODES.objectNode().put("duration", DurationText.iso(seconds));
             case Operand.Time(LocalTime time) -> NODES.stringNode(time.toString());
             case Operand.YesNo(boolean yes) -> NODES.booleanNode(yes);
             case Operand.Viewer(String attribute) -> NODES.objectNode().put("viewer", attribute);
@@ -421,6 +424,14 @@ public final class ConditionJson {
         return bands;
     }
 
+    private static Operand.Duration duration(JsonNode node, String path) {
+        String written = string(node, "duration", path);
+        return new Operand.Duration(DurationText.seconds(written)
+                .orElseThrow(() -> refuse(
+                        path + "/duration",
+                        "is no duration: “" + written + "”. Write one such as 2 h 30 min, 3 days or PT2H30M")));
+    }
+
     private static Optional<Test.Offset> plus(JsonNode plus, String path) {
         if (plus == null) {
             return Optional.empty();
@@ -432,6 +443,11 @@ public final class ConditionJson {
         }
         if (!plus.isObject()) {
             throw refuse(path + "/plus", "is neither a number nor a length of time");
+        }
+        if (plus.has("duration")) {
+            only(plus, path + "/plus", "duration");
+            Operand.Duration duration = duration(plus, path + "/plus");
+            return duration.seconds().signum() == 0 ? Optional.empty() : Optional.of(new Test.Offset.Length(duration));
         }
         only(plus, path + "/plus", "count", "unit");
         int count = whole(plus, "count", path + "/plus");
@@ -537,6 +553,9 @@ public final class ConditionJson {
             }
             if (node.isObject() && node.size() == 1 && node.has("number")) {
                 return new Operand.Number(written(string(node, "number", path), path + "/number"));
+            }
+            if (node.isObject() && node.size() == 1 && node.has("duration")) {
+                return duration(node, path);
             }
             if (node.isObject() && node.size() == 1 && node.has("viewer")) {
                 return new Operand.Viewer(string(node, "viewer", path));

@@ -2,6 +2,8 @@ package deftlens.server.views;
 
 import deftlens.core.field.Band;
 import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
+import deftlens.core.time.DurationText;
 import java.math.BigDecimal;
 import java.time.LocalDate;
 import java.util.List;
@@ -17,26 +19,25 @@ final class BandWords {
     private BandWords() {}
 
     static String of(Field field) {
-        String words = field.bands().stream().map(BandWords::band).collect(Collectors.joining("; "));
+        String words = field.bands().stream().map(b -> band(field, b)).collect(Collectors.joining("; "));
         return words.isEmpty() ? "none" : words;
     }
 
-    private static String band(Band band) {
-        String inside = band.bands().stream().map(BandWords::band).collect(Collectors.joining("; ", "(", ")"));
+    private static String band(Field field, Band band) {
+        String inside = band.bands().stream().map(b -> band(field, b)).collect(Collectors.joining("; ", "(", ")"));
         return band.name() + ": "
                 + Stream.concat(
-                                band.extents().stream().map(BandWords::extent),
+                                band.extents().stream().map(e -> extent(field, e)),
                                 band.bands().isEmpty() ? Stream.empty() : Stream.of(inside))
                         .collect(Collectors.joining(" and "));
     }
 
-    private static String extent(Band.Extent extent) {
+    private static String extent(Field field, Band.Extent extent) {
         return switch (extent) {
             case Band.Numbers(var low, boolean lowBelongs, var high, boolean highBelongs) ->
                 ends(
-                        low.map(BigDecimal::toPlainString).map(l -> lowBelongs ? "from " + l : "above " + l),
-                        high.map(BigDecimal::toPlainString)
-                                .map(h -> highBelongs ? "up to and with " + h : "up to " + h));
+                        low.map(n -> number(field, n)).map(l -> lowBelongs ? "from " + l : "above " + l),
+                        high.map(n -> number(field, n)).map(h -> highBelongs ? "up to and with " + h : "up to " + h));
             case Band.Days(var from, var to) ->
                 ends(
                         from.map(LocalDate::toString).map(f -> "from " + f),
@@ -49,6 +50,10 @@ final class BandWords {
                         + (sorted.size() > MOST_VALUES ? " and " + (sorted.size() - MOST_VALUES) + " more" : "");
             }
         };
+    }
+
+    private static String number(Field field, BigDecimal number) {
+        return field.type() == FieldType.DURATION ? DurationText.words(number) : number.toPlainString();
     }
 
     private static String ends(Optional<String> low, Optional<String> high) {

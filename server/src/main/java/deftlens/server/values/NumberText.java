@@ -1,13 +1,13 @@
-package deftlens.server.imports;
+package deftlens.server.values;
 
 import java.math.BigDecimal;
 import java.util.Optional;
 
 /** Numbers as people's files write them. */
-final class NumberText {
+public final class NumberText {
 
     /** Which sign comes before the decimals; the other groups the thousands. */
-    enum Decimal {
+    public enum Decimal {
         POINT,
         COMMA
     }
@@ -18,14 +18,14 @@ final class NumberText {
      * @param either whether the other sign would give another number
      * @param currency whether a currency sign stood with it
      */
-    record Read(BigDecimal value, boolean either, boolean currency) {}
+    public record Read(BigDecimal value, boolean either, boolean currency) {}
 
     private static final int MOST_LETTERS = 60;
 
     private NumberText() {}
 
     /** Reads a number: digits, groups of three, a currency sign, a minus before or behind, or brackets for one below zero. */
-    static Optional<Read> number(String text, Decimal decimal) {
+    public static Optional<Read> number(String text, Decimal decimal) {
         if (text.isEmpty() || text.length() > MOST_LETTERS) {
             return Optional.empty();
         }
@@ -99,7 +99,7 @@ final class NumberText {
     }
 
     /** Whether a text of digits has a zero in front that a number would lose. */
-    static boolean losesZero(String text) {
+    public static boolean losesZero(String text) {
         return text.length() > 1 && text.charAt(0) == '0' && text.chars().allMatch(c -> c >= '0' && c <= '9');
     }
 }

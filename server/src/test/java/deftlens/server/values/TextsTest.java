@@ -1,16 +1,12 @@
-package deftlens.server.imports;
+package deftlens.server.values;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.math.BigDecimal;
-import java.util.Set;
-import java.util.SplittableRandom;
-import java.util.TreeSet;
-import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** Numbers and dates as files write them, and telling texts apart. */
+/** Numbers and dates as files write them. */
 class TextsTest {
 
     @ParameterizedTest
@@ -85,22 +81,5 @@ class TextsTest {
         var read = DateText.date(text, order);
         assertThat(read.map(r -> r.local().toString()).orElse("none")).isEqualTo(local);
         assertThat(read.map(DateText.Read::either).orElse(false)).isEqualTo(either);
-    }
-
-    @Test
-    void textsAreToldApartOrNot() {
-        for (long seed = 0; seed < 40; seed++) {
-            SplittableRandom random = new SplittableRandom(seed);
-            int count = 1 + random.nextInt(9_000);
-            Set<String> seen = new TreeSet<>();
-            Distinct distinct = new Distinct();
-            boolean all = true;
-            for (int i = 0; i < count; i++) {
-                String text = random.nextInt(20_000) == 0 && i > 0 ? "T-0" : "T-" + i;
-                all &= seen.add(text);
-                distinct.add(text);
-            }
-            assertThat(distinct.areAll()).as("seed %d", seed).isEqualTo(all);
-        }
     }
 }

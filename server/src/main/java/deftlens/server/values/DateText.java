@@ -1,4 +1,4 @@
-package deftlens.server.imports;
+package deftlens.server.values;
 
 import java.time.DateTimeException;
 import java.time.LocalDate;
@@ -12,10 +12,10 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /** Dates and times as people's files write them. */
-final class DateText {
+public final class DateText {
 
     /** Which of two short numbers is the day. A date that begins with its year reads the same either way. */
-    enum Order {
+    public enum Order {
         DAY_FIRST,
         MONTH_FIRST
     }
@@ -27,8 +27,9 @@ final class DateText {
      * @param offset the offset from UTC, where there is one
      * @param either whether the other order would give another day
      */
-    record Read(LocalDate day, Optional<LocalTime> time, Optional<ZoneOffset> offset, boolean either) {
-        LocalDateTime local() {
+    public record Read(LocalDate day, Optional<LocalTime> time, Optional<ZoneOffset> offset, boolean either) {
+        /** The local date and time; midnight where no time was written. */
+        public LocalDateTime local() {
             return day.atTime(time.orElse(LocalTime.MIDNIGHT));
         }
     }
@@ -60,7 +61,7 @@ final class DateText {
     private DateText() {}
 
     /** Reads a date, with or without a time of day; nothing when it is none. */
-    static Optional<Read> date(String text, Order order) {
+    public static Optional<Read> date(String text, Order order) {
         if (text.length() < 6 || text.length() > 40) {
             return Optional.empty();
         }
@@ -147,7 +148,7 @@ final class DateText {
     }
 
     /** Reads a time of day. */
-    static Optional<LocalTime> time(String text) {
+    public static Optional<LocalTime> time(String text) {
         Matcher m = TIME.matcher(text);
         try {
             return text.length() <= 24 && m.matches() ? Optional.of(time(m, 1)) : Optional.empty();
