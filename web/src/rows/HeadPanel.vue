@@ -346,11 +346,11 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
           />
         </g>
       </svg>
-      <form class="range" @submit.prevent="keepRange">
+      <form class="range" :class="{ long: field.type === 'duration' }" @submit.prevent="keepRange">
         <input
           v-model="low"
           class="field"
-          inputmode="decimal"
+          :inputmode="field.type === 'duration' ? undefined : 'decimal'"
           :aria-label="`${field.label} from`"
           placeholder="from"
         />
@@ -358,7 +358,7 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         <input
           v-model="high"
           class="field"
-          inputmode="decimal"
+          :inputmode="field.type === 'duration' ? undefined : 'decimal'"
           :aria-label="`${field.label} to`"
           placeholder="to"
         />
@@ -486,9 +486,18 @@ svg {
 
 .range .field {
   min-width: 0;
-  flex: 1;
+  flex: 1 1 0;
   min-height: var(--control-small);
   padding: 2px 7px;
+}
+
+/* A duration needs a line of its own beside the button. */
+.range.long {
+  flex-wrap: wrap;
+}
+
+.range.long .field {
+  flex-basis: 100px;
 }
 
 fieldset {

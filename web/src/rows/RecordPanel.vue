@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { durationWords } from '@/platform/duration'
 import { computed, nextTick, ref, watch } from 'vue'
 import {
   api,
@@ -69,6 +70,7 @@ const input = ref<HTMLElement[]>()
 const HOW: Record<string, string> = {
   date: '2026-11-23',
   moment: '2026-11-23 14:30',
+  duration: '2 h 30 min',
   'time of day': '14:30',
   tags: 'separated by commas',
 }
@@ -88,6 +90,7 @@ function typed(field: FieldDescription, value: unknown): string {
   if (field.type === 'moment') return writtenIn(Date.parse(String(value)), props.zone).replace('T', ' ')
   if (field.type === 'tags') return (value as string[]).join(', ')
   if (field.type === 'yes/no') return value ? 'yes' : 'no'
+  if (field.type === 'duration') return durationWords(value as number | string)
   return String(value)
 }
 

@@ -67,9 +67,9 @@ export function useColumns(
       case 'date':
         return 92
       case 'number':
+      case 'duration':
         return Math.max(56, (placeIn(props.order, field.key) < 0 ? 24 : 46) + letters, figures(field))
       case 'money':
-      case 'duration':
         return Math.max(92, figures(field))
       case 'yes/no':
         return Math.max(64, 24 + letters)

@@ -144,6 +144,7 @@ final class Defects implements DemoRegister {
             LocalDate due,
             Instant closedAt,
             BigDecimal cost,
+            BigDecimal workTime,
             boolean blocksBerth,
             List<String> tags,
             String note) {}
@@ -198,6 +199,9 @@ final class Defects implements DemoRegister {
                                 field("cost", "Cost", FieldType.MONEY, false, false)
                                         .in("£")
                                         .correctable(),
+                                field("work_time", "Work time", FieldType.DURATION, false, false)
+                                        .described("How long it was worked on, all hands together.")
+                                        .correctable(),
                                 field("blocks_berth", "Blocks berth", FieldType.YES_NO, true, false),
                                 tags(false, TAGS),
                                 field("note", "Note", FieldType.TEXT, false, false)
@@ -227,6 +231,7 @@ final class Defects implements DemoRegister {
             d.due(),
             d.closedAt(),
             d.cost(),
+            d.workTime(),
             d.blocksBerth(),
             DemoLoader.array(d.tags()),
             d.note()
@@ -320,6 +325,7 @@ final class Defects implements DemoRegister {
                 due,
                 closedAt,
                 cost(closed),
+                closed ? workTime(i) : null,
                 random.nextInt(9) == 0,
                 List.copyOf(tags),
                 random.nextInt(3) == 0 ? NOTES.get(random.nextInt(NOTES.size())) : null);
@@ -361,6 +367,12 @@ final class Defects implements DemoRegister {
                 : random.nextInt(8) == 0
                         ? BigDecimal.ZERO.setScale(2)
                         : BigDecimal.valueOf(500 + random.nextInt(120_000), 2);
+    }
+
+    /** In quarters of an hour, up to some days; now and then none was noted. */
+    private static BigDecimal workTime(int i) {
+        long drawn = (i * 2_654_435_761L >>> 8) % 97;
+        return drawn < 9 ? null : BigDecimal.valueOf(900 * (drawn < 80 ? 1 + drawn % 20 : 24 + drawn * 3));
     }
 
     private String assignee(String site) {
