@@ -2385,6 +2385,9 @@ export interface components {
             recordsLabel: string;
             running?: string | null;
             table?: string | null;
+            tests: {
+                [key: string]: components["schemas"]["Test"][];
+            };
             titleField: string;
             /** Format: int32 */
             version: number;
@@ -2510,6 +2513,7 @@ export interface components {
             correctors: string[];
             description: string;
             ends?: components["schemas"]["Ends"] | null;
+            groupings: ("value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year")[];
             identifying: boolean;
             key: string;
             label: string;
@@ -2517,12 +2521,16 @@ export interface components {
             orderable: boolean;
             /** @enum {string} */
             origin: "COLUMN" | "SPAN" | "TAGS" | "SEEN" | "MEMBER";
+            others: {
+                [key: string]: string[];
+            };
             relates: components["schemas"]["Relation"][];
             required: boolean;
-            tests: components["schemas"]["Test"][];
+            tests: string[];
             type: string;
             unit: string;
             useful: boolean;
+            viewerValues: string[];
         };
         FieldUse: {
             needed: string[];
@@ -3546,7 +3554,6 @@ export interface components {
             label: string;
             offered: boolean;
             opposite?: string | null;
-            others: string[];
             phrase: string;
             /** @enum {string} */
             takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "TIMES_ON_DAYS" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN";

@@ -34,8 +34,8 @@ function change(parts: Partial<Shape>) {
 const setGroups = (list: Grouping[]) => change({ groups: list, marked: undefined })
 function addGroup(key: string) {
   if (!key) return
-  const first = waysToGroup(props.register.fields.find((f) => f.key === key)!)[0]!
-  setGroups([...groups.value, { field: key, by: first.by }])
+  const by = waysToGroup(props.register.fields.find((f) => f.key === key)!)[0]!
+  setGroups([...groups.value, { field: key, by }])
 }
 const setGroup = (at: number, parts: Partial<Grouping>) =>
   setGroups(groups.value.map((g, i) => (i === at ? { ...g, ...parts } : g)))
@@ -172,10 +172,10 @@ function run(value: string) {
             v-if="waysToGroup(fieldOf(g)).length > 1"
             class="field"
             :aria-label="`Groups of ${fieldOf(g).label} by`"
-            :value="g.by ?? waysToGroup(fieldOf(g))[0]!.by"
+            :value="g.by ?? waysToGroup(fieldOf(g))[0]"
             @change="setGroup(i, { by: ($event.target as HTMLSelectElement).value as By })"
           >
-            <option v-for="w in waysToGroup(fieldOf(g))" :key="w.by" :value="w.by">{{ w.words }}</option>
+            <option v-for="by in waysToGroup(fieldOf(g))" :key="by" :value="by">{{ by }}</option>
           </select>
           <select
             class="field"

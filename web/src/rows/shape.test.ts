@@ -15,18 +15,18 @@ import {
   type Shape,
 } from './shape'
 
-const field = (key: string, label: string, type: string, bands: unknown[] = []) =>
-  ({ key, label, type, bands, options: [] }) as unknown as FieldDescription
+const field = (key: string, label: string, type: string, groupings = ['value']) =>
+  ({ key, label, type, groupings, bands: [], options: [] }) as unknown as FieldDescription
 const register = {
   key: 'dues',
   label: 'Dues',
   mainField: 'posted_at',
   running: 'amount',
   fields: [
-    field('posted_at', 'Posted at', 'moment'),
+    field('posted_at', 'Posted at', 'moment', ['month', 'day', 'fiscal year']),
     field('amount', 'Amount', 'money'),
     field('site', 'Site', 'choice'),
-    field('length', 'Length', 'number', [{ name: 'Ship', bands: [] }]),
+    field('length', 'Length', 'number', ['value', 'band']),
     field('open', 'Open', 'yes/no'),
   ],
 } as unknown as Register
@@ -108,9 +108,9 @@ describe('a group', () => {
       'in no band of Length',
     )
   })
-  it('can be made by bands only where there are some', () => {
-    expect(waysToGroup(register.fields[3]!).map((w) => w.by)).toEqual(['value', 'band'])
-    expect(waysToGroup(register.fields[2]!).map((w) => w.by)).toEqual(['value'])
-    expect(waysToGroup(register.fields[0]!)[0]!.by).toBe('month')
+  it('can be what the server says, the usual first', () => {
+    expect(waysToGroup(register.fields[3]!)).toEqual(['value', 'band'])
+    expect(waysToGroup(register.fields[2]!)).toEqual(['value'])
+    expect(waysToGroup(register.fields[0]!)[0]).toBe('month')
   })
 })

@@ -63,31 +63,16 @@ export function readShape(text: string): Shape {
 }
 
 /** Whether records can be put into groups by a field. */
-export const groupable = (f: FieldDescription) => f.type !== 'span' && f.type !== 'tags'
-
-const dated = (f: FieldDescription | undefined) => f?.type === 'date' || f?.type === 'moment'
+export const groupable = (f: FieldDescription) => f.groupings.length > 0
 
 /** What groups of a field can be, the usual first. */
-export function waysToGroup(f: FieldDescription): { by: By; words: string }[] {
-  if (dated(f))
-    return [
-      { by: 'month', words: 'month' },
-      { by: 'day', words: 'day' },
-      { by: 'week', words: 'week' },
-      { by: 'quarter', words: 'quarter' },
-      { by: 'year', words: 'year' },
-      { by: 'fiscal quarter', words: 'fiscal quarter' },
-      { by: 'fiscal year', words: 'fiscal year' },
-    ]
-  const values = [{ by: 'value' as By, words: 'value' }]
-  return f.bands.length ? [...values, { by: 'band', words: 'band' }] : values
-}
+export const waysToGroup = (f: FieldDescription): By[] => f.groupings
 
 /** A level in words: `month of Due`, `Site`. */
 export function levelWords(register: Register, grouping: Grouping): string {
   const f = register.fields.find((one) => one.key === grouping.field)
   const label = f?.label ?? grouping.field
-  const by = grouping.by ?? (dated(f) ? 'month' : 'value')
+  const by = grouping.by ?? f?.groupings[0] ?? 'value'
   return by === 'value' ? label : `${by} of ${label}`
 }
 

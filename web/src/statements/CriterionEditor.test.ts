@@ -17,6 +17,7 @@ const REGISTER = {
     field('due', 'date', {}, ['closed']),
     field('closed', 'date', {}, ['due']),
     field('site', 'choice', {
+      viewerValues: ['site'],
       options: [
         { value: 'North Quay', label: 'North Quay' },
         { value: 'Lantern Pier', label: 'Lantern Pier' },

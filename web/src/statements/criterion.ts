@@ -55,7 +55,7 @@ export interface Draft {
 }
 
 /** A test of a field, as the server describes it. */
-export type Test = FieldDescription['tests'][number]
+export type Test = Register['tests'][string][number]
 
 export const fieldOf = (register: Register, key: string) => register.fields.find((f) => f.key === key)
 
@@ -149,45 +149,43 @@ export function changeField(register: Register, draft: Draft) {
 function beginTest(register: Register, draft: Draft) {
   const field = fieldOf(register, draft.field)
   if (draft.test || !field) return
-  draft.test = (field.tests.find((t) => t.first) ?? offeredTests(field)[0])?.words ?? ''
+  draft.test =
+    (testsOf(register, field).find((t) => t.first) ?? offeredTests(register, field)[0])?.words ?? ''
   draft.period = field.type === 'moment' ? 'last 7 days' : field.type === 'span' ? 'this week' : 'today'
 }
+
+/** The tests that fit a field. */
+const testsOf = (register: Register, field?: FieldDescription): Test[] =>
+  (register.tests[field?.type ?? ''] ?? []).filter((t) => field!.tests.includes(t.words))
 
 /**
  * The tests of a field as the editor offers them.
  *
  * @param kept a test that is offered in any case, as it is already in use
  */
-export function offeredTests(field: FieldDescription | undefined, kept = ''): Test[] {
-  return (field?.tests ?? []).filter((t) => t.offered || (t.words === kept && !isListed(field)))
+export function offeredTests(register: Register, field: FieldDescription | undefined, kept = ''): Test[] {
+  return testsOf(register, field).filter((t) => t.offered || (t.words === kept && !isListed(field)))
 }
 
 /** The test of the moment. */
 export const testOf = (register: Register, draft: Draft) =>
-  fieldOf(register, draft.field)?.tests.find((t) => t.words === draft.test)
+  testsOf(register, fieldOf(register, draft.field)).find((t) => t.words === draft.test)
 
 /** What the test of the moment takes. */
 export const taken = (register: Register, draft: Draft): Test['takes'] | undefined =>
   testOf(register, draft)?.takes
 
 /** The facts about a reader that the field can be held against. */
-export function viewerValues(register: Register, draft: Draft): string[] {
-  const type = fieldOf(register, draft.field)?.type
-  if (type === 'person') return ['me']
-  // Of a choice, only the fact of that name makes sense: site is my site, to_site is my site.
-  if (type === 'choice')
-    return register.viewerValues.filter((v) => v === draft.field || draft.field.endsWith('_' + v))
-  return type === 'text' ? register.viewerValues : []
-}
+export const viewerValues = (register: Register, draft: Draft): string[] =>
+  fieldOf(register, draft.field)?.viewerValues ?? []
 
 /** The fields that can stand in the place of the value, and the one that does. */
 export function otherFields(register: Register, draft: Draft): FieldDescription[] {
   const own = fieldOf(register, draft.field)
   const words = isListed(own) ? singleWords(draft.test) : draft.test
-  const test = own?.tests.find((t) => t.words === words)
-  return test?.compares
-    ? register.fields.filter((f) => test.others.includes(f.key) || f.key === draft.other)
-    : []
+  const compares = testsOf(register, own).some((t) => t.words === words && t.compares)
+  const others = own?.others[words] ?? []
+  return compares ? register.fields.filter((f) => others.includes(f.key) || f.key === draft.other) : []
 }
 
 /** Whether another field stands in the place of the value. */

@@ -12,6 +12,10 @@ import TESTS from './tests.json'
  * @param others the fields that can be held against it, for every test that compares two
  */
 export function field(key: string, type = 'text', more: Record<string, unknown> = {}, others: string[] = []) {
+  const tests = (TESTS[type as keyof typeof TESTS] ?? []).filter(
+    (t) => t.takes !== 'BANDS' || more.bands !== undefined,
+  )
+  const dated = type === 'date' || type === 'moment'
   return {
     key,
     label: key[0]!.toUpperCase() + key.slice(1),
@@ -19,12 +23,18 @@ export function field(key: string, type = 'text', more: Record<string, unknown> 
     useful: true,
     options: [],
     bands: [],
-    tests: (TESTS[type as keyof typeof TESTS] ?? [])
-      .filter((t) => t.takes !== 'BANDS' || more.bands !== undefined)
-      .map((t) => (t.compares ? { ...t, others } : t)),
+    tests: tests.map((t) => t.words),
+    others: others.length
+      ? Object.fromEntries(tests.filter((t) => t.compares).map((t) => [t.words, others]))
+      : {},
+    groupings: type === 'span' || type === 'tags' ? [] : dated ? ['month', 'day'] : ['value'],
+    viewerValues: [],
     ...more,
   }
 }
+
+/** The tests of each type, as the server's description of a register has them. */
+export const TESTS_OF_TYPES = TESTS
 
 /** A small register of defects. */
 export const DEFECTS = {
@@ -37,6 +47,7 @@ export const DEFECTS = {
   limits: [],
   limitsInWords: [],
   hiddenFields: 0,
+  tests: TESTS,
   fields: [
     field('number'),
     field('severity', 'number'),

@@ -40,20 +40,20 @@ public final class Fit {
             return List.of();
         }
         Test.Against against = new Test.Against(verb.relation().get(), field.key(), Optional.empty(), false);
+        Set<String> values = field.options().stream().map(Option::value).collect(Collectors.toSet());
         return register.fields().stream()
                 .filter(other -> !other.key().equals(field.key())
                         && beside(field.type(), against, other.type())
-                        && mayBeAlike(field, other))
+                        && mayBeAlike(field, values, other))
                 .toList();
     }
 
-    private static boolean mayBeAlike(Field one, Field other) {
+    private static boolean mayBeAlike(Field one, Set<String> values, Field other) {
         if (one.type() != FieldType.CHOICE
-                || one.options().isEmpty()
+                || values.isEmpty()
                 || other.options().isEmpty()) {
             return true;
         }
-        Set<String> values = one.options().stream().map(Option::value).collect(Collectors.toSet());
         return other.options().stream().map(Option::value).anyMatch(values::contains);
     }
 

@@ -486,7 +486,7 @@ public sealed interface Test {
 
     /** Whether the language spells the exact opposite in the criterion itself ({@code is not}, {@code not in}, …). */
     default boolean hasOpposite() {
-        return Verb.of(Condition.Criterion.of("", this)).opposite().isPresent();
+        return Verb.of(this).opposite().isPresent();
     }
 
     private static void requireTime(Operand value) {

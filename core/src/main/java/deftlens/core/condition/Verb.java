@@ -19,9 +19,11 @@ import deftlens.core.field.Register;
 import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /**
  * The table of tests: every test of the language by its words, the types of field it fits, what follows it, its opposite, and what it
@@ -184,6 +186,15 @@ public enum Verb {
                 EnumSet.of(TEXT, NUMBER, MONEY, DURATION, CHOICE, PERSON, DATE, MOMENT, TIME);
     }
 
+    /** What is looked for often; in a class of its own, since it is made of all verbs. */
+    private static final class ByWords {
+        static final Map<String, List<Verb>> ALL =
+                Arrays.stream(values()).collect(Collectors.groupingBy(Verb::words, Collectors.toUnmodifiableList()));
+        static final Map<Verb, Verb> OPPOSED = Arrays.stream(values())
+                .filter(Verb::isNegated)
+                .collect(Collectors.toUnmodifiableMap(v -> v.opposed.orElseThrow(), v -> v));
+    }
+
     private final String words;
     private final String label;
     private final Takes takes;
@@ -321,9 +332,7 @@ public enum Verb {
 
     /** The exact opposite, where the language has words for it. */
     public Optional<Verb> opposite() {
-        return opposed.or(() -> Arrays.stream(values())
-                .filter(v -> v.opposed.filter(this::equals).isPresent())
-                .findFirst());
+        return opposed.or(() -> Optional.ofNullable(ByWords.OPPOSED.get(this)));
     }
 
     /** How another field of the record stands to this one where it takes the place of the value; nothing where none can. */
@@ -445,7 +454,7 @@ public enum Verb {
 
     /** The verbs of these words, for whatever type; none where the language has no such words. */
     public static List<Verb> named(String words) {
-        return Arrays.stream(values()).filter(v -> v.words.equals(words)).toList();
+        return ByWords.ALL.getOrDefault(words, List.of());
     }
 
     /** The verb of a criterion. A value that is yet to be asked for is taken for none in figures. */
@@ -454,7 +463,8 @@ public enum Verb {
         return criterion.negated() ? positive.opposite().orElseThrow() : positive;
     }
 
-    private static Verb of(Test test) {
+    /** The verb of a test that is not negated. */
+    static Verb of(Test test) {
         return switch (test) {
             case Test.Is(Operand value, boolean exactly) ->
                 value.known().filter(Operand::isQuantity).isPresent() ? EQUAL : IS;

@@ -12,10 +12,14 @@ import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.VisibleText;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import deftlens.server.rows.GroupsService;
+import deftlens.server.rows.Shape;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
@@ -60,7 +64,7 @@ class RegistersController {
             Optional<Instant> deletedAt) {}
 
     /**
-     * A test that fits a field.
+     * A test of fields of a type.
      *
      * @param words the words of the language, which name it in conditions
      * @param takes what follows them
@@ -70,7 +74,6 @@ class RegistersController {
      * @param first whether a new criterion begins with it
      * @param opposite the words of its exact opposite, where the language has some
      * @param compares whether another field of the record can stand in the place of a value
-     * @param others the keys of the fields that can and mean something there
      */
     record Test(
             String words,
@@ -80,23 +83,29 @@ class RegistersController {
             boolean offered,
             boolean first,
             Optional<String> opposite,
-            boolean compares,
-            List<String> others) {
+            boolean compares) {
 
-        static Test of(Register register, Field field, Verb verb) {
+        static Test of(FieldType type, Verb verb) {
             return new Test(
                     verb.words(),
                     verb.takes(),
                     verb.label(),
                     verb.phrase(),
-                    verb.isOffered(field.type()),
-                    verb == Verb.first(field.type()),
+                    verb.isOffered(type),
+                    verb == Verb.first(type),
                     verb.opposite().map(Verb::words),
-                    verb.relation().isPresent(),
-                    Fit.others(register, field, verb).stream().map(Field::key).toList());
+                    verb.relation().isPresent());
         }
     }
 
+    /**
+     * A field as the reader sees it.
+     *
+     * @param tests the words of the tests that fit it; what they are is said once for its type, in the register's {@code tests}
+     * @param others the keys of the fields that can stand in the place of a value, by the words of the test; no others can
+     * @param viewerValues what may follow {@code my}, or stand by itself as {@code me}, in the place of its value
+     * @param groupings what the records of a group can have in common, the usual one first; none where it makes no groups
+     */
     record FieldDescription(
             String key,
             String label,
@@ -106,7 +115,10 @@ class RegistersController {
             List<Option> options,
             List<BandJson> bands,
             Optional<Field.Ends> ends,
-            List<Test> tests,
+            List<String> tests,
+            Map<String, List<String>> others,
+            List<Shape.By> groupings,
+            List<String> viewerValues,
             String description,
             String unit,
             boolean useful,
@@ -125,6 +137,7 @@ class RegistersController {
      * @param recordsLabel several records in words: {@code ledger entries}
      * @param table the table or database view of an attached register
      * @param gaps what a combined register should have of its members and does not get, each in a sentence
+     * @param tests the tests of each type that a field of it has, by the type's name
      * @param running the number whose sum so far means something: a balance, a number on hand
      * @param viewerValues what may follow “my” in a statement
      * @param limits the statements that limit which records the reader sees, of which one must hold; none is no limit
@@ -143,6 +156,7 @@ class RegistersController {
             List<Described.Member> members,
             List<String> gaps,
             List<FieldDescription> fields,
+            Map<String, List<Test>> tests,
             List<String> columns,
             List<OrderKey> order,
             Optional<String> mainField,
@@ -306,9 +320,9 @@ class RegistersController {
                 described.members(),
                 described.gaps().stream().map(Described.Gap::words).toList(),
                 described.register().fields().stream()
-                        .map(f ->
-                                field(described.register(), f, described.notes().get(f.key())))
+                        .map(f -> field(described, f, described.notes().get(f.key())))
                         .toList(),
+                tests(described.register()),
                 described.shown().stream().map(Field::key).toList(),
                 described.atRest().keys().stream()
                         .map(k -> new OrderKey(k.field().key(), k.descending(), k.emptiesFirst()))
@@ -323,7 +337,43 @@ class RegistersController {
                 described.version());
     }
 
-    private static FieldDescription field(Register register, Field field, Described.Notes notes) {
+    private static Map<String, List<Test>> tests(Register register) {
+        Map<String, List<Test>> tests = new LinkedHashMap<>();
+        register.fields()
+                .forEach(field -> tests.computeIfAbsent(
+                        field.type().label(),
+                        label -> Verb.of(field.type()).stream()
+                                .map(verb -> Test.of(field.type(), verb))
+                                .toList()));
+        return tests;
+    }
+
+    private static Map<String, List<String>> others(Register register, Field field) {
+        Map<String, List<String>> others = new LinkedHashMap<>();
+        for (Verb verb : Verb.of(register, field)) {
+            List<Field> found = Fit.others(register, field, verb);
+            if (!found.isEmpty()) {
+                others.put(verb.words(), found.stream().map(Field::key).toList());
+            }
+        }
+        return others;
+    }
+
+    /** Of a choice only the fact of that name makes sense: {@code site is my site}, {@code to_site is my site}. */
+    private static List<String> viewerValues(Described described, Field field) {
+        return switch (field.type()) {
+            case PERSON -> List.of("me");
+            case CHOICE ->
+                described.viewerValues().stream()
+                        .filter(v -> field.key().equals(v) || field.key().endsWith("_" + v))
+                        .toList();
+            case TEXT -> described.viewerValues();
+            case NUMBER, MONEY, DURATION, YES_NO, TAGS, DATE, MOMENT, TIME, SPAN -> List.of();
+        };
+    }
+
+    private static FieldDescription field(Described described, Field field, Described.Notes notes) {
+        Register register = described.register();
         return new FieldDescription(
                 field.key(),
                 field.label(),
@@ -333,9 +383,10 @@ class RegistersController {
                 field.options(),
                 field.bands().stream().map(BandJson::of).toList(),
                 field.ends(),
-                Verb.of(register, field).stream()
-                        .map(v -> Test.of(register, field, v))
-                        .toList(),
+                Verb.words(register, field),
+                others(register, field),
+                GroupsService.groupings(field),
+                viewerValues(described, field),
                 notes.about().description(),
                 notes.about().unit(),
                 notes.about().useful(),

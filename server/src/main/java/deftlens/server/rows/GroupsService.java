@@ -25,10 +25,12 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -277,6 +279,14 @@ public class GroupsService {
             case FISCAL_QUARTER -> Optional.of(Windows.fiscalQuarter(begins, reading));
             case HOUR, DAY, WEEK, MONTH, QUARTER, YEAR -> Optional.empty();
         };
+    }
+
+    /** What the records of a group of a field can have in common, the usual one first; none where it makes no groups. */
+    public static List<Shape.By> groupings(Field field) {
+        Shape.By usual = usual(field);
+        return Stream.concat(Stream.of(usual), Arrays.stream(Shape.By.values()).filter(by -> by != usual))
+                .filter(by -> fits(field, new Shape.Grouping(field.key(), Optional.of(by), Optional.empty())))
+                .toList();
     }
 
     /** Whether a field makes such groups. */

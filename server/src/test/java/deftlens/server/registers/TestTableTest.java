@@ -3,9 +3,7 @@ package deftlens.server.registers;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import deftlens.core.condition.Verb;
-import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
-import deftlens.core.field.Register;
 import deftlens.testing.TestCluster;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -29,20 +27,10 @@ class TestTableTest {
     void theTestsOfEachTypeAreTheServersOwn() throws IOException {
         Map<String, List<RegistersController.Test>> all = new LinkedHashMap<>();
         for (FieldType type : FieldType.values()) {
-            Field field = type == FieldType.SPAN
-                    ? Field.span("stay", "Stay", new Field.Ends("start", "end", false))
-                    : Field.of("field", "Field", type);
-            List<Field> fields = type == FieldType.SPAN
-                    ? List.of(
-                            Field.of("start", "Start", FieldType.MOMENT),
-                            Field.of("end", "End", FieldType.MOMENT),
-                            field)
-                    : List.of(field);
-            Register register = new Register("things", "Things", "things", "id", fields);
             all.put(
                     type.label(),
                     Verb.of(type).stream()
-                            .map(verb -> RegistersController.Test.of(register, field, verb))
+                            .map(verb -> RegistersController.Test.of(type, verb))
                             .toList());
         }
         Path file = TestCluster.root().resolve("web/src/testing/tests.json");

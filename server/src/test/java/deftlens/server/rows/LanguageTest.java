@@ -400,4 +400,41 @@ class LanguageTest {
         assertThat(answer.has("matching")).as(answer.toString()).isTrue();
         return answer.get("matching").longValue();
     }
+
+    /** What the editors offer is told by the register, each test once for its type. */
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "jobs|site|[\"site\"]|[\"VALUE\"]|",
+                "jobs|state|[]|[\"VALUE\"]|",
+                "jobs|owner|[\"me\"]|[\"VALUE\"]|",
+                "jobs|number|[\"site\",\"team\"]|[\"VALUE\"]|title",
+                "jobs|due|[]|[\"MONTH\",\"DAY\",\"WEEK\",\"QUARTER\",\"YEAR\",\"FISCAL_QUARTER\",\"FISCAL_YEAR\"]|made_at",
+                "jobs|tags|[]|[]|",
+                "stays|length|[]|[\"VALUE\",\"BAND\"]|allowed",
+                "stays|stay|[]|[]|",
+            })
+    void aRegisterSaysWhatItsFieldsCanBeAsked(
+            String register, String key, String viewerValues, String groupings, String other) {
+        JsonNode described =
+                Caller.signedIn("dora").get("/api/registers/" + register).json();
+        JsonNode field = described
+                .get("fields")
+                .valueStream()
+                .filter(f -> f.get("key").stringValue().equals(key))
+                .findFirst()
+                .orElseThrow();
+        assertThat(field.get("viewerValues").toString()).isEqualTo(viewerValues);
+        assertThat(field.get("groupings").toString().toUpperCase().replace(' ', '_'))
+                .isEqualTo(groupings);
+        assertThat(field.get("others").toString().contains("\"" + other + "\"")).isEqualTo(other != null);
+        JsonNode ofType = described.get("tests").get(field.get("type").stringValue());
+        List<String> words =
+                ofType.valueStream().map(t -> t.get("words").stringValue()).toList();
+        assertThat(field.get("tests").valueStream().map(JsonNode::stringValue))
+                .isNotEmpty()
+                .isSubsetOf(words);
+        assertThat(field.get("tests").toString().contains("is in band")).isEqualTo(key.equals("length"));
+    }
 }
