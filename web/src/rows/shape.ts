@@ -66,13 +66,13 @@ export function readShape(text: string): Shape {
 export const groupable = (f: FieldDescription) => f.groupings.length > 0
 
 /** What groups of a field can be, the usual first. */
-export const waysToGroup = (f: FieldDescription): By[] => f.groupings
+export const waysToGroup = (f: FieldDescription) => f.groupings as By[]
 
 /** A level in words: `month of Due`, `Site`. */
 export function levelWords(register: Register, grouping: Grouping): string {
   const f = register.fields.find((one) => one.key === grouping.field)
   const label = f?.label ?? grouping.field
-  const by = grouping.by ?? f?.groupings[0] ?? 'value'
+  const by = grouping.by ?? (f && waysToGroup(f)[0]) ?? 'value'
   return by === 'value' ? label : `${by} of ${label}`
 }
 

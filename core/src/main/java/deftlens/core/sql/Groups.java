@@ -10,6 +10,7 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 
@@ -18,6 +19,43 @@ import java.util.Set;
  * add up to. A record is in exactly one group of a level, those without a value in one of their own.
  */
 public final class Groups {
+
+    /** The kinds of groups that fields make. */
+    public enum Kind {
+        /** Records of one value. */
+        VALUE,
+        /** Records in one band. */
+        BAND,
+        DAY,
+        WEEK,
+        MONTH,
+        QUARTER,
+        YEAR,
+        FISCAL_QUARTER,
+        FISCAL_YEAR;
+
+        /** What it is called: {@code fiscal quarter}. */
+        public String words() {
+            return name().toLowerCase(Locale.ROOT).replace('_', ' ');
+        }
+
+        /** The kinds of groups that a field makes, the usual one first; none where it makes no groups. */
+        public static List<Kind> of(Field field) {
+            List<Kind> kinds = new ArrayList<>();
+            switch (field.type()) {
+                case DATE, MOMENT ->
+                    kinds.addAll(List.of(MONTH, DAY, WEEK, QUARTER, YEAR, FISCAL_QUARTER, FISCAL_YEAR));
+                case TEXT, NUMBER, MONEY, DURATION, CHOICE, PERSON, YES_NO, TIME -> kinds.add(VALUE);
+                case TAGS, SPAN -> {
+                    // A record has several tags, and a span is a matter of its two ends.
+                }
+            }
+            if (!field.bands().isEmpty()) {
+                kinds.add(BAND);
+            }
+            return List.copyOf(kinds);
+        }
+    }
 
     /** What the records of one group have in common. */
     public sealed interface Level {

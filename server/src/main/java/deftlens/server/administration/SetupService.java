@@ -15,7 +15,7 @@ import org.springframework.transaction.annotation.Transactional;
 
 /** The steps by which a new installation is set up; an installation that did not begin empty has none. */
 @Service
-class SetupService {
+public class SetupService {
 
     private final EntityManager entities;
     private final PeopleService people;
@@ -30,14 +30,14 @@ class SetupService {
     }
 
     /** What has to be set up, in the order in which it is best done. */
-    enum Step {
+    public enum Step {
         ORGANISATION,
         RECORDS,
         PEOPLE
     }
 
     /** How far a step is. */
-    enum State {
+    public enum State {
         OPEN,
         /** Somebody left it for later. */
         LATER,
@@ -45,7 +45,7 @@ class SetupService {
     }
 
     /** A step and how far it is. */
-    record SetupStep(Step step, State state) {}
+    public record SetupStep(Step step, State state) {}
 
     @EventListener
     @Transactional

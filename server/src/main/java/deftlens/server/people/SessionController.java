@@ -9,10 +9,7 @@ import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import jakarta.validation.constraints.Size;
-import java.time.Clock;
-import java.time.DayOfWeek;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
@@ -36,7 +33,7 @@ class SessionController {
     private final OrganisationService organisation;
     private final SessionsService sessions;
     private final SignInThrottle throttle;
-    private final Clock clock;
+    private final SessionDescriptions descriptions;
     private final Optional<DemoSignIns> demo;
     private final Optional<IdentityOffer> identity;
 
@@ -46,7 +43,7 @@ class SessionController {
             OrganisationService organisation,
             SessionsService sessions,
             SignInThrottle throttle,
-            Clock clock,
+            SessionDescriptions descriptions,
             Optional<DemoSignIns> demo,
             Optional<IdentityOffer> identity) {
         this.people = people;
@@ -54,7 +51,7 @@ class SessionController {
         this.organisation = organisation;
         this.sessions = sessions;
         this.throttle = throttle;
-        this.clock = clock;
+        this.descriptions = descriptions;
         this.demo = demo;
         this.identity = identity;
     }
@@ -72,28 +69,6 @@ class SessionController {
     /** Whom an administrator wants to look as. */
     record LookingAs(@NotNull @AsText Long person) {}
 
-    /**
-     * Who is signed in, with the organisation and its clock.
-     *
-     * @param windows the date phrases that the organisation offers first; none for the usual ones
-     * @param lookedAtBy the administrator who looks as this person and changes nothing meanwhile
-     * @param mustChangePassword whether nothing else is answered until the password is changed
-     * @param letterKeys whether keys of one letter do something on the desk
-     * @param list how they have the list of views and registers
-     */
-    record Session(
-            PeopleService.Profile person,
-            String organisation,
-            String zone,
-            DayOfWeek weekStarts,
-            List<String> windows,
-            Instant now,
-            boolean demo,
-            Optional<String> lookedAtBy,
-            boolean mustChangePassword,
-            boolean letterKeys,
-            ListArrangement list) {}
-
     @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping("/welcome")
     Welcome welcome() {
@@ -102,11 +77,11 @@ class SessionController {
 
     @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping("/session")
-    Session session(@AuthenticationPrincipal SignedIn who) {
+    SessionDescriptions.Session session(@AuthenticationPrincipal SignedIn who) {
         if (who == null) {
             throw new Problem(HttpStatus.UNAUTHORIZED, "not-signed-in", "Sign in first.");
         }
-        return describe(who);
+        return descriptions.of(who);
     }
 
     @Admits(strangers = true, beforePasswordChange = true, readers = true)
@@ -133,7 +108,7 @@ class SessionController {
         }
         throttle.succeeded(credentials.name(), address);
         sessions.begin(who.get(), "password", request, response);
-        return ResponseEntity.ok(describe(who.get()));
+        return ResponseEntity.ok(descriptions.of(who.get()));
     }
 
     @Admits(strangers = true, beforePasswordChange = true, readers = true)
@@ -145,14 +120,14 @@ class SessionController {
 
     /** Looks as somebody else, changing nothing, until it is stopped. */
     @PostMapping("/session/looking-as")
-    Session lookAs(
+    SessionDescriptions.Session lookAs(
             @Valid @RequestBody LookingAs wanted, @AuthenticationPrincipal SignedIn who, HttpServletRequest request) {
         if (who.byToken()) {
             throw Problem.forbidden("Looking as somebody else is for a browser, not for a token.");
         }
         SignedIn other = administration.lookAs(who, wanted.person());
         sessions.beginLooking(who, other, request);
-        return describe(other);
+        return descriptions.of(other);
     }
 
     /** Stops looking as somebody else. */
@@ -161,24 +136,5 @@ class SessionController {
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void lookAsOneself(HttpServletRequest request) {
         sessions.endLooking(request);
-    }
-
-    private Session describe(SignedIn who) {
-        OrganisationService.Settings settings = organisation.settings();
-        Optional<PeopleService.Standing> standing = people.now(who.id());
-        return new Session(
-                people.profile(who.id()),
-                settings.name(),
-                settings.zone(),
-                settings.weekStarts(),
-                settings.windows(),
-                clock.instant(),
-                demo.isPresent(),
-                who.watcher(),
-                who.watcher().isEmpty()
-                        && standing.map(PeopleService.Standing::mustChangePassword)
-                                .orElse(false),
-                standing.map(PeopleService.Standing::letterKeys).orElse(true),
-                standing.map(PeopleService.Standing::list).orElse(ListArrangement.USUAL));
     }
 }

@@ -49,9 +49,8 @@ class AttachingController {
     /** Attaches a table; nothing is written to it. */
     @PostMapping("/attached")
     @ResponseStatus(HttpStatus.CREATED)
-    RegistersController.Description attach(
-            @Valid @RequestBody Attaching.Attached wanted, @AuthenticationPrincipal SignedIn who) {
-        return RegistersController.describe(attaching.attach(wanted, who));
+    RegisterDescription attach(@Valid @RequestBody Attaching.Attached wanted, @AuthenticationPrincipal SignedIn who) {
+        return RegisterDescription.of(attaching.attach(wanted, who));
     }
 
     /**
@@ -63,11 +62,11 @@ class AttachingController {
 
     /** Takes the table behind a register as it is now. */
     @PostMapping("/registers/{key}/shape")
-    RegistersController.Description accept(
+    RegisterDescription accept(
             @PathVariable String key,
             @RequestBody(required = false) Optional<Taking> taking,
             @AuthenticationPrincipal SignedIn who) {
-        return RegistersController.describe(
+        return RegisterDescription.of(
                 shapes.accept(key, taking.flatMap(Taking::renamed).orElse(Map.of()), who));
     }
 
@@ -80,17 +79,16 @@ class AttachingController {
     /** Makes a register in which several others are read together. */
     @PostMapping("/combined")
     @ResponseStatus(HttpStatus.CREATED)
-    RegistersController.Description combine(
-            @Valid @RequestBody Combining.Combined wanted, @AuthenticationPrincipal SignedIn who) {
-        return RegistersController.describe(combining.combine(wanted, who));
+    RegisterDescription combine(@Valid @RequestBody Combining.Combined wanted, @AuthenticationPrincipal SignedIn who) {
+        return RegisterDescription.of(combining.combine(wanted, who));
     }
 
     /** Reads the fields of a combined register from other fields of the same members. */
     @PutMapping("/combined/{key}")
-    RegistersController.Description combineAnew(
+    RegisterDescription combineAnew(
             @PathVariable String key,
             @Valid @RequestBody Combining.Combined wanted,
             @AuthenticationPrincipal SignedIn who) {
-        return RegistersController.describe(combining.change(key, wanted, who));
+        return RegisterDescription.of(combining.change(key, wanted, who));
     }
 }

@@ -128,8 +128,7 @@ class CatalogueEditor {
         requireAdministrator(who);
         RegisterEntity register = store.there(key);
         if (register.version() != wanted.version()) {
-            throw RegisterStore.changedMeanwhile()
-                    .with("current", RegistersController.describe(catalogue.get(key, who)));
+            throw RegisterStore.changedMeanwhile().with("current", RegisterDescription.of(catalogue.get(key, who)));
         }
         Described before = catalogue.get(key, who);
         Described whole = catalogue.whole(key).orElseThrow();
@@ -177,8 +176,8 @@ class CatalogueEditor {
                 SUBJECT,
                 register.id(),
                 "changed",
-                RegistersController.describe(before),
-                RegistersController.describe(after));
+                RegisterDescription.of(before),
+                RegisterDescription.of(after));
         if (!bands.isEmpty()) {
             bandChanges.carry(whole, bands, who);
         }

@@ -95,7 +95,7 @@ public class Combining {
                 made.id(),
                 "combined",
                 null,
-                RegistersController.describe(made));
+                RegisterDescription.of(made));
         return made;
     }
 
@@ -117,7 +117,7 @@ public class Combining {
                             HttpStatus.CONFLICT,
                             "changed-meanwhile",
                             "Somebody changed this register after you opened it. Nothing of yours was written.")
-                    .with("current", RegistersController.describe(before));
+                    .with("current", RegisterDescription.of(before));
         }
         if (!wanted.members().stream()
                 .map(CombinedMember::register)
@@ -169,8 +169,8 @@ public class Combining {
                 CatalogueEditor.SUBJECT,
                 entity.id(),
                 "combined anew",
-                RegistersController.describe(before),
-                RegistersController.describe(after));
+                RegisterDescription.of(before),
+                RegisterDescription.of(after));
         events.publishEvent(new RegisterChanged(key));
         return after;
     }

@@ -25,12 +25,10 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Stream;
 import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -281,25 +279,13 @@ public class GroupsService {
         };
     }
 
-    /** What the records of a group of a field can have in common, the usual one first; none where it makes no groups. */
-    public static List<Shape.By> groupings(Field field) {
-        Shape.By usual = usual(field);
-        return Stream.concat(Stream.of(usual), Arrays.stream(Shape.By.values()).filter(by -> by != usual))
-                .filter(by -> fits(field, new Shape.Grouping(field.key(), Optional.of(by), Optional.empty())))
-                .toList();
-    }
-
     /** Whether a field makes such groups. */
     static boolean fits(Field field, Shape.Grouping grouping) {
-        return switch (grouping.by().orElseGet(() -> usual(field))) {
-            case VALUE ->
-                !field.type().isTemporal()
-                        && field.type() != FieldType.TAGS
-                        && field.type().isStored();
-            case BAND -> !field.bands().isEmpty();
-            case DAY, WEEK, MONTH, QUARTER, YEAR, FISCAL_QUARTER, FISCAL_YEAR ->
-                field.type().isTemporal();
-        };
+        return Groups.Kind.of(field).contains(kind(grouping.by().orElseGet(() -> usual(field))));
+    }
+
+    private static Groups.Kind kind(Shape.By by) {
+        return Groups.Kind.valueOf(by.name());
     }
 
     /** Refuses groups that a field does not make. */
@@ -309,7 +295,7 @@ public class GroupsService {
             throw Problem.unprocessable(
                     "bad-group",
                     "There are no groups by the "
-                            + by.name().toLowerCase(java.util.Locale.ROOT).replace('_', ' ') + " of "
+                            + kind(by).words() + " of "
                             + field.label()
                             + (field.type() == FieldType.TAGS ? ", since a record has several tags." : "."));
         }

@@ -23,7 +23,7 @@ import org.springframework.transaction.annotation.Transactional;
 
 /** The views that people keep at hand: pinned in a list of their own, or the one that a team begins with. */
 @Service
-class PinsService {
+public class PinsService {
 
     private static final int MOST_PINS = 30;
 
@@ -50,7 +50,7 @@ class PinsService {
     }
 
     /** A pinned view. */
-    record Pin(@AsText long id, String name, String register, String registerLabel) {}
+    public record Pin(@AsText long id, String name, String register, String registerLabel) {}
 
     /** The view that a team begins a register with; without a team, everybody else. */
     record Start(@AsText Optional<Long> team, @AsText long view) {}

@@ -19,7 +19,7 @@ import org.springframework.transaction.annotation.Transactional;
 
 /** The views that the members of a team find on their list from their first day. */
 @Service
-class TeamLists {
+public class TeamLists {
 
     private static final int MOST_VIEWS = 30;
 
@@ -36,7 +36,7 @@ class TeamLists {
     }
 
     /** A team's list, as far as its views are open to the reader. */
-    record TeamList(@AsText long team, String name, List<PinsService.Pin> views) {}
+    public record TeamList(@AsText long team, String name, List<PinsService.Pin> views) {}
 
     /** The lists of the reader's teams; of all teams for those who read everything and ask for all. */
     @Transactional(readOnly = true)

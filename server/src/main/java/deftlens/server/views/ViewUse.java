@@ -20,7 +20,7 @@ import org.springframework.transaction.annotation.Transactional;
 
 /** Who opens which view: what shows that a view is used, by whom, and where it is leaned on. */
 @Service
-class ViewUse {
+public class ViewUse {
 
     /** For how many days it is told by name who opened a view. */
     static final int TOLD_DAYS = 30;
@@ -55,7 +55,7 @@ class ViewUse {
      * @param mineAt when the reader opened it last
      * @param attention what the nightly check found
      */
-    record Use(
+    public record Use(
             @AsText long view,
             Optional<Instant> lastOpenedAt,
             int readers,

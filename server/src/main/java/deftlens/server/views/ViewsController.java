@@ -3,11 +3,14 @@ package deftlens.server.views;
 import deftlens.server.people.SignedIn;
 import deftlens.server.question.AsksRecords;
 import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.RegisterDescription;
 import deftlens.server.rows.CsvFile;
 import deftlens.server.rows.Orders;
 import deftlens.server.rows.RowsService;
 import deftlens.server.rows.Shape;
 import deftlens.server.statements.Asking;
+import deftlens.server.statements.Definitions;
 import io.swagger.v3.oas.annotations.Parameter;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -46,12 +49,22 @@ class ViewsController {
     private final RowsService rows;
     private final CsvFile csv;
     private final ReadersOwn own;
+    private final RegisterCatalogue registers;
+    private final Definitions definitions;
 
-    ViewsController(ViewsService views, RowsService rows, CsvFile csv, ReadersOwn own) {
+    ViewsController(
+            ViewsService views,
+            RowsService rows,
+            CsvFile csv,
+            ReadersOwn own,
+            RegisterCatalogue registers,
+            Definitions definitions) {
         this.views = views;
         this.rows = rows;
         this.csv = csv;
         this.own = own;
+        this.registers = registers;
+        this.definitions = definitions;
     }
 
     /** A new view. */
@@ -124,6 +137,29 @@ class ViewsController {
     @GetMapping("/{id}")
     ViewsService.View one(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         return views.get(id, who);
+    }
+
+    /**
+     * What the page of a view begins with.
+     *
+     * @param own what the reader has of their own about it
+     * @param register its register
+     * @param definitions what the answers of the register rest on for the reader, as {@code X-Definitions} says it
+     */
+    record ViewPage(ViewsService.View view, ReadersOwn.Own own, RegisterDescription register, String definitions) {}
+
+    /** A view with all that its page begins with, in one answer. */
+    @GetMapping("/{id}/page")
+    ViewPage page(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
+        ViewsService.View view = views.get(id, who);
+        return new ViewPage(
+                view,
+                own.of(id, who),
+                RegisterDescription.of(registers.get(view.register(), who)),
+                definitions
+                        .of(view.register(), who)
+                        .map(Definitions.Stamp::toString)
+                        .orElse(""));
     }
 
     @PatchMapping("/{id}")

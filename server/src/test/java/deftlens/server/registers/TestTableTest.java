@@ -25,12 +25,12 @@ class TestTableTest {
 
     @Test
     void theTestsOfEachTypeAreTheServersOwn() throws IOException {
-        Map<String, List<RegistersController.Test>> all = new LinkedHashMap<>();
+        Map<String, List<RegisterDescription.Test>> all = new LinkedHashMap<>();
         for (FieldType type : FieldType.values()) {
             all.put(
                     type.label(),
                     Verb.of(type).stream()
-                            .map(verb -> RegistersController.Test.of(type, verb))
+                            .map(verb -> RegisterDescription.Test.of(type, verb))
                             .toList());
         }
         Path file = TestCluster.root().resolve("web/src/testing/tests.json");

@@ -92,6 +92,7 @@ class ReachTest {
         Map<String, Object> calls = new LinkedHashMap<>();
         Object nothing = "";
         calls.put("GET /api/views/{id}", nothing);
+        calls.put("GET /api/views/{id}/page", nothing);
         calls.put("PATCH /api/views/{id}", Map.of("version", version, "name", "Taken"));
         calls.put("DELETE /api/views/{id}?version=" + version, nothing);
         calls.put("POST /api/views/{id}/restore", Map.of());
@@ -134,6 +135,8 @@ class ReachTest {
         Map<String, Object> calls = new LinkedHashMap<>();
         Map<String, Object> chosen = Map.of("view", own, "version", 0);
         calls.put("GET /api/views", "");
+        calls.put("GET /api/desk", "");
+        calls.put("POST /api/counts", Map.of("views", List.of(String.valueOf(own)), "registers", List.of("jobs")));
         calls.put("GET /api/views?deleted=true", "");
         calls.put("GET /api/views/words?views=" + own, "");
         calls.put("GET /api/view-use", "");
@@ -323,7 +326,7 @@ class ReachTest {
                 .as("what is answered reads only")
                 .allMatch(
                         c -> c.matches(
-                                "POST /api/(registers/\\{key\\}/(rows|groups|comparison|count|parts|values|edges|histogram|distribution|pasted|proposals|why|statement|complete|export|bands/review|fields/\\{field\\}/type/preview|cql2/.*)|windows/.*|views/\\{id\\}/(opened|difference|audience))"
+                                "POST /api/(counts|registers/\\{key\\}/(rows|groups|comparison|count|parts|values|edges|histogram|distribution|pasted|proposals|why|statement|complete|export|bands/review|fields/\\{field\\}/type/preview|cql2/.*)|windows/.*|views/\\{id\\}/(opened|difference|audience))"
                                         + "|PUT /api/views/\\{id\\}/presence|DELETE /api/(views/\\{id\\}/presence/\\{page\\}|questions/\\{name\\})"));
         assertThat(looking.get("/api/views/" + own).status()).isEqualTo(404);
         assertThat(looking.get("/api/views").text()).doesNotContain(SECRET);

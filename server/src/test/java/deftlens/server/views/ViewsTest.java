@@ -38,6 +38,90 @@ class ViewsTest {
                 .isEqualTo("2");
     }
 
+    /** What a page begins with is what its parts are, each asked for by itself. */
+    @Test
+    void aPageBeginsWithItsPartsInOneAnswer() throws Exception {
+        for (String name : List.of("ada", "dora")) {
+            Caller caller = Caller.signedIn(name);
+            JsonNode desk = caller.get("/api/desk").json();
+            JsonNode session = caller.get("/api/session").json();
+            assertThat(desk.at("/session/person")).isEqualTo(session.get("person"));
+            assertThat(desk.at("/session/zone")).isEqualTo(session.get("zone"));
+            assertThat(desk.get("views")).isEqualTo(caller.get("/api/views").json());
+            assertThat(desk.get("pins")).isEqualTo(caller.get("/api/pins").json());
+            assertThat(desk.get("teamLists"))
+                    .isEqualTo(caller.get("/api/team-lists").json());
+            assertThat(desk.get("use")).isEqualTo(caller.get("/api/view-use").json());
+            assertThat(desk.get("registers"))
+                    .isEqualTo(caller.get("/api/registers").json());
+        }
+        Caller dora = Caller.signedIn("dora");
+        String path =
+                "/api/views/" + keep(dora, "A page of mine", OVERDUE).get("id").stringValue();
+        JsonNode page = dora.get(path + "/page").json();
+        assertThat(page.get("view")).isEqualTo(dora.get(path).json());
+        assertThat(page.get("own")).isEqualTo(dora.get(path + "/own").json());
+        Caller.Answer register = dora.get("/api/registers/jobs");
+        assertThat(page.get("register")).isEqualTo(register.json());
+        assertThat(page.get("definitions").stringValue()).isEqualTo(register.header("X-Definitions"));
+    }
+
+    @Test
+    void whoeverHasToChooseAPasswordFirstIsToldOnlyThat() throws Exception {
+        Caller audrey = Caller.signedIn("audrey");
+        TestServer.sql("update person set must_change_password = true where name = 'audrey'");
+        try {
+            JsonNode desk = audrey.get("/api/desk").json();
+            assertThat(desk.at("/session/mustChangePassword").booleanValue()).isTrue();
+            for (String part : List.of("views", "pins", "teamLists", "use", "registers", "setup")) {
+                assertThat(desk.get(part)).as(part).isEmpty();
+            }
+            assertThat(audrey.post("/api/counts", Map.of("registers", List.of("jobs")))
+                            .status())
+                    .isEqualTo(403);
+        } finally {
+            TestServer.sql("update person set must_change_password = false where name = 'audrey'");
+        }
+    }
+
+    @Test
+    void theNumbersOnTheListAreThoseOfTheirCalls() {
+        Caller dora = Caller.signedIn("dora");
+        String overdue = keep(dora, "Counted beside", OVERDUE).get("id").stringValue();
+        String wide = keep(dora, "Counted widely", "").get("id").stringValue();
+        String closed = keep(Caller.signedIn("nina"), "Closed to others", OVERDUE)
+                .get("id")
+                .stringValue();
+        JsonNode counts = dora.post(
+                        "/api/counts",
+                        Map.of(
+                                "views",
+                                List.of(overdue, wide, closed, "999999"),
+                                "registers",
+                                List.of("jobs", "stays", "nothing")))
+                .json();
+        for (String id : List.of(overdue, wide)) {
+            assertThat(counts.at("/views/" + id))
+                    .isEqualTo(dora.get("/api/views/" + id + "/count").json());
+        }
+        assertThat(counts.get("views").size()).isEqualTo(2);
+        assertThat(counts.get("failed").valueStream().map(JsonNode::stringValue))
+                .containsExactly(closed, "999999");
+        assertThat(counts.at("/registers/jobs").asLong()).isEqualTo(300);
+        assertThat(counts.at("/registers/stays").asLong()).isEqualTo(200);
+        assertThat(counts.get("registers").has("nothing")).isFalse();
+        assertThat(counts.at("/later/views")).isEmpty();
+        assertThat(counts.at("/later/registers")).isEmpty();
+        // With what the reader answered and refined before, as their own page has it.
+        dora.put("/api/views/" + overdue + "/own", Map.of("statement", "level = 1"));
+        assertThat(dora.post("/api/counts", Map.of("views", List.of(overdue)))
+                        .json()
+                        .at("/views/" + overdue + "/matching"))
+                .isEqualTo(dora.post("/api/registers/jobs/count", Map.of("statement", "level = 1"))
+                        .json()
+                        .get("matching"));
+    }
+
     @Test
     void aViewIsClosedUntilItIsShared() {
         Caller dora = Caller.signedIn("dora");

@@ -1,0 +1,124 @@
+package deftlens.server.views;
+
+import deftlens.core.condition.Condition;
+import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
+import deftlens.server.question.DepartedClients;
+import deftlens.server.question.QuestionLanes;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.rows.RowsService;
+import deftlens.server.statements.Questions;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.springframework.stereotype.Service;
+
+/**
+ * The numbers that stand on the list beside views and registers, many in one answer. Each is a question of its own, tried on the quick
+ * lane only: one that takes long is left for a call of its own, so that it keeps no other waiting.
+ */
+@Service
+public class SideCounts {
+
+    /** How long the counts of one answer may take together. */
+    private static final Duration TOGETHER = Duration.ofSeconds(2);
+
+    private final ViewsService views;
+    private final ReadersOwn own;
+    private final RowsService rows;
+    private final RegisterCatalogue registers;
+    private final Questions questions;
+    private final QuestionLanes lanes;
+
+    SideCounts(
+            ViewsService views,
+            ReadersOwn own,
+            RowsService rows,
+            RegisterCatalogue registers,
+            Questions questions,
+            QuestionLanes lanes) {
+        this.views = views;
+        this.own = own;
+        this.rows = rows;
+        this.registers = registers;
+        this.questions = questions;
+        this.lanes = lanes;
+    }
+
+    /**
+     * Numbers of records.
+     *
+     * @param views how many match each view, as its reader has it, by its number
+     * @param registers how many records each register has for the reader, by its key
+     * @param later the views and registers that were not counted, since it takes longer
+     * @param failed the views that cannot be counted any more, as they are
+     */
+    public record Counts(
+            Map<String, RowsService.Count> views, Map<String, Long> registers, Later later, List<String> failed) {}
+
+    /** Views and registers that are to be counted each by itself. */
+    public record Later(List<String> views, List<String> registers) {}
+
+    /** Counts views and registers, those that are there for the reader, in the order in which they are wanted. */
+    Counts counts(List<Long> wantedViews, List<String> wantedRegisters, SignedIn who, DepartedClients.Line line) {
+        Map<String, RowsService.Count> byView = new LinkedHashMap<>();
+        Map<String, Long> byRegister = new LinkedHashMap<>();
+        List<String> laterViews = new ArrayList<>();
+        List<String> laterRegisters = new ArrayList<>();
+        List<String> failed = new ArrayList<>();
+        long end = System.nanoTime() + TOGETHER.toNanos();
+        for (String key : wantedRegisters) {
+            try {
+                Optional<RowsService.Count> count = System.nanoTime() < end
+                        ? quickly(() -> rows.count(everything(key, who), false), List.of(key, who.id()), who, line)
+                        : Optional.empty();
+                count.ifPresentOrElse(c -> byRegister.put(key, c.total()), () -> laterRegisters.add(key));
+            } catch (Problem gone) {
+                // It is not there for the reader (any more); what names it is read anew soon.
+            }
+        }
+        for (long id : wantedViews) {
+            String name = String.valueOf(id);
+            try {
+                Optional<RowsService.Count> count = System.nanoTime() < end
+                        ? quickly(() -> rows.count(asRead(id, who), false), List.of(id, who.id()), who, line)
+                        : Optional.empty();
+                count.ifPresentOrElse(c -> byView.put(name, c), () -> laterViews.add(name));
+            } catch (Problem unreadable) {
+                failed.add(name);
+            }
+        }
+        return new Counts(byView, byRegister, new Later(laterViews, laterRegisters), failed);
+    }
+
+    private <T> Optional<T> quickly(
+            QuestionLanes.Asking<T> asking, Object same, SignedIn who, DepartedClients.Line line) {
+        return lanes.ifQuick(new QuestionLanes.Asker(who.id(), Optional.empty(), Optional.of(line)), same, asking);
+    }
+
+    private RowsService.Question everything(String key, SignedIn who) {
+        return new RowsService.Question(
+                registers.get(key, who),
+                Condition.EVERYTHING,
+                questions.reading(Optional.empty(), Optional.empty()),
+                who,
+                Optional.empty());
+    }
+
+    /** As the reader has it: with the answers they gave before, and refined as they refined it. */
+    private RowsService.Question asRead(long id, SignedIn who) {
+        ReadersOwn.Own theirs = own.of(id, who);
+        return views.question(
+                id,
+                who,
+                new ViewsService.Put(
+                        Optional.empty(),
+                        Optional.empty(),
+                        theirs.answers(),
+                        theirs.refined().map(ReadersOwn.Refined::condition)),
+                Optional.empty());
+    }
+}
