@@ -9,11 +9,13 @@ export type View = Schemas['View']
 export type Share = Schemas['Share']
 export type Step = Schemas['Step']
 export type Session = Schemas['Session']
+export type Desk = Schemas['Desk']
+export type ViewPage = Schemas['ViewPage']
 export type ListArrangement = Schemas['ListArrangement']
 export type Profile = Schemas['Profile']
 export type TeamName = Schemas['TeamName']
-export type Register = Schemas['Description']
-export type RegisterName = Schemas['Name']
+export type Register = Schemas['RegisterDescription']
+export type RegisterName = Schemas['RegisterName']
 export type FieldDescription = Schemas['FieldDescription']
 export type FieldUse = Schemas['FieldUse']
 export type RemovedField = Schemas['RemovedField']
@@ -146,7 +148,8 @@ const plumbing: Middleware = {
       String(body.detail ?? 'The server could not answer. Try again in a moment.'),
       body,
     )
-    if (problem.code === 'not-signed-in' && schemaPath !== '/api/session') onSignedOut()
+    if (problem.code === 'not-signed-in' && schemaPath !== '/api/session' && schemaPath !== '/api/desk')
+      onSignedOut()
     if (problem.code === 'change-password') onPasswordDue()
     throw problem
   },

@@ -228,6 +228,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["counts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{token}": {
         parameters: {
             query?: never;
@@ -1876,6 +1908,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/views/{id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/views/{id}/presence": {
         parameters: {
             query?: never;
@@ -2102,6 +2150,7 @@ export interface components {
             } | null;
             asOf?: string | null;
             condition?: unknown;
+            ifSmall?: boolean | null;
             name?: string | null;
             purpose?: string | null;
             records?: boolean | null;
@@ -2337,6 +2386,20 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        Counts: {
+            failed: string[];
+            later: components["schemas"]["Later"];
+            registers: {
+                [key: string]: number;
+            };
+            views: {
+                [key: string]: components["schemas"]["Count"];
+            };
+        };
+        CountsAsked: {
+            registers?: string[] | null;
+            views?: string[] | null;
+        };
         Cql2Asked: {
             answers?: {
                 [key: string]: string;
@@ -2365,33 +2428,14 @@ export interface components {
             name: string;
             password: string;
         };
-        Description: {
-            columns: string[];
-            description: string;
-            fields: components["schemas"]["FieldDescription"][];
-            gaps: string[];
-            /** Format: int32 */
-            hiddenFields: number;
-            key: string;
-            label: string;
-            limits: string[];
-            limitsInWords: string[];
-            mainField?: string | null;
-            members: components["schemas"]["Member"][];
-            order: components["schemas"]["OrderKey"][];
-            /** @enum {string} */
-            origin: "OWN" | "ATTACHED" | "COMBINED";
-            recordLabel: string;
-            recordsLabel: string;
-            running?: string | null;
-            table?: string | null;
-            tests: {
-                [key: string]: components["schemas"]["Test"][];
-            };
-            titleField: string;
-            /** Format: int32 */
-            version: number;
-            viewerValues: string[];
+        Desk: {
+            pins: components["schemas"]["Pin"][];
+            registers: components["schemas"]["RegisterName"][];
+            session: components["schemas"]["Session"];
+            setup: components["schemas"]["SetupStep"][];
+            teamLists: components["schemas"]["TeamList"][];
+            use: components["schemas"]["Use"][];
+            views: components["schemas"]["View"][];
         };
         Difference: {
             /** Format: int64 */
@@ -2513,7 +2557,7 @@ export interface components {
             correctors: string[];
             description: string;
             ends?: components["schemas"]["Ends"] | null;
-            groupings: ("value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year")[];
+            groupings: string[];
             identifying: boolean;
             key: string;
             label: string;
@@ -2759,6 +2803,10 @@ export interface components {
             sourceTable: string;
             table: string;
         };
+        Later: {
+            registers: string[];
+            views: string[];
+        };
         Leaving: {
             later: boolean;
         };
@@ -2861,18 +2909,6 @@ export interface components {
             /** Format: int64 */
             leave: number;
         };
-        Name: {
-            /** Format: date-time */
-            deletedAt?: string | null;
-            description: string;
-            /** Format: int32 */
-            fields: number;
-            key: string;
-            label: string;
-            /** @enum {string} */
-            origin: "OWN" | "ATTACHED" | "COMBINED";
-            recordLabel: string;
-        };
         Named: {
             schema: string;
             table: string;
@@ -2932,6 +2968,7 @@ export interface components {
         };
         OpenPage: {
             changing: boolean;
+            opened?: boolean | null;
             page: string;
         };
         OpenedBy: {
@@ -3030,6 +3067,8 @@ export interface components {
             withoutMore: boolean;
         };
         PartCounts: {
+            count?: components["schemas"]["Count"] | null;
+            later: boolean;
             parts: components["schemas"]["PartCount"][];
         };
         PartsAsked: {
@@ -3038,6 +3077,7 @@ export interface components {
             } | null;
             asOf?: string | null;
             condition?: unknown;
+            ifSmall?: boolean | null;
             statement?: string | null;
             zone?: string | null;
         };
@@ -3227,6 +3267,46 @@ export interface components {
             titleField: string;
             /** Format: int32 */
             version: number;
+        };
+        RegisterDescription: {
+            columns: string[];
+            description: string;
+            fields: components["schemas"]["FieldDescription"][];
+            gaps: string[];
+            /** Format: int32 */
+            hiddenFields: number;
+            key: string;
+            label: string;
+            limits: string[];
+            limitsInWords: string[];
+            mainField?: string | null;
+            members: components["schemas"]["Member"][];
+            order: components["schemas"]["OrderKey"][];
+            /** @enum {string} */
+            origin: "OWN" | "ATTACHED" | "COMBINED";
+            recordLabel: string;
+            recordsLabel: string;
+            running?: string | null;
+            table?: string | null;
+            tests: {
+                [key: string]: components["schemas"]["Test"][];
+            };
+            titleField: string;
+            /** Format: int32 */
+            version: number;
+            viewerValues: string[];
+        };
+        RegisterName: {
+            /** Format: date-time */
+            deletedAt?: string | null;
+            description: string;
+            /** Format: int32 */
+            fields: number;
+            key: string;
+            label: string;
+            /** @enum {string} */
+            origin: "OWN" | "ATTACHED" | "COMBINED";
+            recordLabel: string;
         };
         RegisterNote: {
             code: string;
@@ -3764,6 +3844,12 @@ export interface components {
             views: components["schemas"]["Fate"][];
             written: boolean;
         };
+        ViewPage: {
+            definitions: string;
+            own: components["schemas"]["Own"];
+            register: components["schemas"]["RegisterDescription"];
+            view: components["schemas"]["View"];
+        };
         ViewTime: {
             id: string;
             /** Format: double */
@@ -4129,7 +4215,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -4138,6 +4224,7 @@ export interface operations {
         parameters: {
             query?: {
                 registers?: string[];
+                age?: string;
             };
             header?: never;
             path?: never;
@@ -4175,7 +4262,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -4201,7 +4288,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
+                };
+            };
+        };
+    };
+    counts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Counts"];
+                };
+            };
+        };
+    };
+    desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Desk"];
                 };
             };
         };
@@ -5086,7 +5217,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Name"][];
+                    "application/json": components["schemas"]["RegisterName"][];
                 };
             };
         };
@@ -5108,7 +5239,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -5134,7 +5265,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -5500,7 +5631,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -5525,7 +5656,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -6131,7 +6262,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -6153,7 +6284,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -6229,7 +6360,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Description"];
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
         };
@@ -7383,6 +7514,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Own"];
+                };
+            };
+        };
+    };
+    page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewPage"];
                 };
             };
         };

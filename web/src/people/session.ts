@@ -1,6 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { api, data, type Session } from '@/api/client'
+import { deskPart, forgetDesk } from '@/api/desk'
+import { dropEarly } from '@/api/early'
 
 /** Who is signed in. */
 export const useSession = defineStore('session', () => {
@@ -9,8 +11,10 @@ export const useSession = defineStore('session', () => {
 
   async function load(again = false) {
     if (asked && !again) return
+    // Whoever reads it again knows that something is otherwise than when the page began.
+    if (again) forgetDesk()
     try {
-      current.value = await data(api.GET('/api/session'))
+      current.value = await deskPart('session')
     } catch {
       current.value = undefined
     }
@@ -18,13 +22,18 @@ export const useSession = defineStore('session', () => {
   }
 
   /** The organisation's clock and the reader's own matters, as they are now; they hold once they are taken. */
-  const read = () => data(api.GET('/api/session')) as Promise<Session>
+  const read = () => {
+    forgetDesk()
+    return deskPart('session')
+  }
   const take = (fresh: Session) => (current.value = fresh)
   async function refresh() {
     take(await read())
   }
 
   async function signIn(name: string, password: string) {
+    forgetDesk()
+    dropEarly()
     current.value = (await data(api.POST('/api/session', { body: { name, password } }))) as Session
     asked = true
   }
@@ -35,6 +44,8 @@ export const useSession = defineStore('session', () => {
   }
 
   function forget() {
+    forgetDesk()
+    dropEarly()
     current.value = undefined
     asked = true
   }

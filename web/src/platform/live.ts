@@ -1,8 +1,8 @@
 import { onBeforeUnmount } from 'vue'
 import { hear } from './definitions'
 
-/** Told the registers that changed, or may have; the latter when the line was opened, first or again. */
-type Listener = (registers: string[], opened: 'first' | 'again' | undefined) => void
+/** Told the registers that changed, or may have, since the line had been away for a while. */
+type Listener = (registers: string[], again: boolean) => void
 
 const listeners = new Set<Listener>()
 let source: EventSource | undefined
@@ -31,9 +31,10 @@ function open() {
   window.clearTimeout(later)
   if (!watched.length || source || document.hidden) return
   // All that the reader may see; an address has no room to name hundreds of them.
-  source = new EventSource('/api/changes')
+  // What changed while the page was loading, and its answers were on the way, is told at once.
+  source = new EventSource(opened ? '/api/changes' : `/api/changes?age=${Math.ceil(performance.now())}`)
   source.addEventListener('open', () => {
-    tell(watched, opened ? 'again' : 'first')
+    if (opened) tell(watched, true)
     opened = true
   })
   // A line that breaks off comes back by itself; one that is refused does not.
@@ -44,7 +45,7 @@ function open() {
   })
   source.addEventListener('changed', (event) => {
     const { registers } = JSON.parse((event as MessageEvent<string>).data) as { registers: string[] }
-    tell(registers, undefined)
+    tell(registers, false)
   })
   source.addEventListener('defined', (event) => {
     const { registers } = JSON.parse((event as MessageEvent<string>).data) as {
@@ -60,8 +61,8 @@ function onVisibility() {
   else open()
 }
 
-function tell(registers: string[], how: 'first' | 'again' | undefined) {
-  for (const listener of listeners) listener(registers, how)
+function tell(registers: string[], again: boolean) {
+  for (const listener of listeners) listener(registers, again)
 }
 
 function close() {

@@ -1,4 +1,5 @@
 import { ref } from 'vue'
+import { takeEarly } from '@/api/early'
 
 /** How many calls that only read wait for a server that cannot answer just now. */
 const waiting = ref(0)
@@ -27,7 +28,7 @@ export async function patientFetch(request: Request): Promise<Response> {
   let counted = false
   try {
     for (;;) {
-      const answer = await fetch(request.clone())
+      const answer = await ((request.method === 'GET' && early(request)) || fetch(request.clone()))
       if (answer.status !== 503) return answer
       const problem = (await answer
         .clone()
@@ -42,6 +43,18 @@ export async function patientFetch(request: Request): Promise<Response> {
   } finally {
     if (counted) waiting.value--
   }
+}
+
+/** What the page asked for before its code was there; one that could not be had is asked for again. */
+function early(request: Request): Promise<Response> | undefined {
+  const { pathname, search } = new URL(request.url)
+  const found = takeEarly(pathname + search)
+  if (!found) return undefined
+  request.signal.addEventListener('abort', found.stop)
+  return found.answer.catch((e) => {
+    if (request.signal.aborted) throw e
+    return fetch(request.clone())
+  })
 }
 
 function pause(signal: AbortSignal): Promise<void> {

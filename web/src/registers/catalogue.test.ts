@@ -80,7 +80,7 @@ describe('the catalogue', () => {
 
   it('counts no register that is not there any more', async () => {
     const catalogue = useCatalogue()
-    await catalogue.recount('gone')
+    await catalogue.recount(['gone'])
     expect(server.calls).toHaveLength(0)
   })
 })

@@ -1,7 +1,9 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { api, data, type Register, type RegisterName } from '@/api/client'
+import { deskPart } from '@/api/desk'
 import { forgetDefinitions } from '@/platform/definitions'
+import { sideCounts } from '@/views/sideCounts'
 
 /** The registers there are; each description is fetched once. */
 export const useCatalogue = defineStore('catalogue', () => {
@@ -24,7 +26,7 @@ export const useCatalogue = defineStore('catalogue', () => {
   function load(): Promise<void> {
     if (loading) return loading
     const mine = ++loads
-    loading = data(api.GET('/api/registers'))
+    loading = deskPart('registers')
       .then((found) => {
         // Something was made or taken away meanwhile, and is being asked about.
         if (mine !== loads) return
@@ -40,7 +42,15 @@ export const useCatalogue = defineStore('catalogue', () => {
 
   /** A count that cannot be had leaves its place empty; the register can be opened without it. */
   async function countAll(keys: string[]) {
-    for (const key of keys) await recount(key).catch(() => {})
+    const before = loads
+    try {
+      const found = await sideCounts([], keys)
+      if (before !== loads) return
+      totals.value = { ...totals.value, ...found.registers }
+      for (const key of found.later.registers) if (keys.includes(key)) await countOne(key).catch(() => {})
+    } catch {
+      // The list stands without its numbers.
+    }
   }
 
   function describe(key: string): Promise<Register> {
@@ -51,6 +61,11 @@ export const useCatalogue = defineStore('catalogue', () => {
       known.set(key, found)
     }
     return found
+  }
+
+  /** Keeps a description that came with another answer. */
+  function know(register: Register) {
+    known.set(register.key, Promise.resolve(register))
   }
 
   /** Forgets what is known: registers were made or changed. */
@@ -64,9 +79,13 @@ export const useCatalogue = defineStore('catalogue', () => {
     known.delete(key)
   }
 
-  /** Counts the records of one register anew. */
-  async function recount(key: string) {
-    if (!names.value.some((n) => n.key === key)) return
+  /** Counts the records of registers anew. */
+  const recount = (keys: string[]) => {
+    const there = keys.filter((key) => names.value.some((n) => n.key === key))
+    return there.length ? countAll(there) : Promise.resolve()
+  }
+
+  async function countOne(key: string) {
     const before = loads
     const count = await data(api.POST('/api/registers/{key}/count', { params: { path: { key } }, body: {} }))
     if (before !== loads) return
@@ -83,5 +102,5 @@ export const useCatalogue = defineStore('catalogue', () => {
     begin()
   }
 
-  return { names, totals, load, whenLoaded, describe, forget, forgetOne, clear, recount }
+  return { names, totals, load, whenLoaded, describe, know, forget, forgetOne, clear, recount }
 })

@@ -312,9 +312,9 @@ async function relation(
   }
 }
 
-watch(() => [props.register.key, props.id] as const, load, { immediate: true })
-onChanges((registers, opened) => {
-  if (!opened && registers.includes(props.register.key) && !editing.value) void load()
+watch([() => props.register.key, () => props.id], load, { immediate: true })
+onChanges((registers, again) => {
+  if (!again && registers.includes(props.register.key) && !editing.value) void load()
 })
 announceEach(() => said.value)
 </script>

@@ -67,7 +67,13 @@ watch(
   () => (zoomed.value = undefined),
 )
 watch(
-  () => [props.ready, JSON.stringify(props.question), field.value?.key, JSON.stringify(shown.value)] as const,
+  // Each by itself, since a fresh list of the same parts would count as a change.
+  [
+    () => props.ready,
+    () => JSON.stringify(props.question),
+    () => field.value?.key,
+    () => JSON.stringify(shown.value),
+  ],
   ([ready]) => {
     if (ready) void load()
   },

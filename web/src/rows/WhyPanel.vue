@@ -67,14 +67,15 @@ async function ask(record: string) {
 }
 
 watch(
-  () => [
-    props.id,
-    props.register.key,
-    props.statement,
-    props.asOf,
-    props.zone,
-    JSON.stringify(props.answers),
-  ],
+  () =>
+    [
+      props.id,
+      props.register.key,
+      props.statement,
+      props.asOf,
+      props.zone,
+      JSON.stringify(props.answers),
+    ].join('\u0001'),
   () => {
     const { id } = props
     // A record that was found by its number is opened; what is said of it stands.

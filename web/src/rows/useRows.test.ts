@@ -70,9 +70,25 @@ describe('the records of a question', () => {
     expect(counts).toBe(2)
     expect(answer.count.value).toEqual({ matching: 34567, total: 5000000, exact: true })
     expect(answer.parts.value.get('')).toMatchObject({ without: 24000 })
-    expect(server.calls.findIndex((c) => c.path === PARTS)).toBeGreaterThan(
+    expect(server.calls.findLastIndex((c) => c.path === PARTS)).toBeGreaterThan(
       server.calls.findIndex((c) => c.path === ROWS),
     )
+  })
+
+  it('of a small register are counted with their margin, in one answer', async () => {
+    serve(records(1, 3))
+    server.on('POST', PARTS, {
+      parts: [{ path: '', alone: 3, without: 24000 }],
+      count: { matching: 3, total: 24000, exact: true },
+      later: false,
+    })
+    const answer = useRows()
+    await answer.ask(question('severity >= 4'))
+    expect(answer.count.value).toEqual({ matching: 3, total: 24000, exact: true })
+    expect(answer.parts.value.get('')).toMatchObject({ without: 24000 })
+    expect(answer.counted.value).toBe('counted')
+    expect(server.to('POST', PARTS).map((c) => (c.body as { ifSmall?: boolean }).ifSmall)).toEqual([true])
+    expect(server.to('POST', COUNT)).toHaveLength(0)
   })
 
   it('of an old question never stand beside a new one, and the old one is stopped on the server', async () => {
@@ -116,7 +132,7 @@ describe('the records of a question', () => {
     await answer.ask(question('price > 1'))
     expect(answer.trouble.value).toBe('There is no field “price” any more.')
     expect(answer.done.value).toBe(true)
-    expect(server.to('POST', PARTS)).toHaveLength(0)
+    expect(server.to('POST', PARTS).filter((c) => !(c.body as { ifSmall?: boolean }).ifSmall)).toEqual([])
   })
 })
 

@@ -1,5 +1,16 @@
 import { ref, shallowRef } from 'vue'
-import { api, data, isAborted, latest, sentence, type Count, type PartCount, type Row } from '@/api/client'
+import {
+  api,
+  data,
+  isAborted,
+  latest,
+  sentence,
+  type Count,
+  type PartCount,
+  type Row,
+  type Rows,
+} from '@/api/client'
+import { isEarly } from '@/api/early'
 import type { Shape } from './shape'
 
 /** What is asked of a register. */
@@ -18,6 +29,8 @@ export interface Question {
   compared?: { against?: string; side: 'here' | 'there' | 'both' }
   /** counts how often the same question was put anew, since what its answer rests on had changed */
   putting?: number
+  /** the view whose first page is the answer, and may have been asked for while the page was loading */
+  early?: { view: string; zone: string }
 }
 
 /** What of a shape decides which records a page has, and what stands beside them. */
@@ -85,9 +98,51 @@ export function useRows() {
     rows.value = []
     stopped.value = false
     news.value = undefined
-    await Promise.all([page(question, true), number(question)])
-    // The margin comes last: it never stands in the way of records.
-    if (question === asked && !trouble.value) await weigh(question)
+    const [weighed] = await Promise.all([weighSmall(question), page(question, true)])
+    // Of a large register the margin comes last: it never stands in the way of records.
+    if (!weighed && question === asked && !trouble.value) await weigh(question)
+  }
+
+  /**
+   * The number of the question and what its parts do, which of a small register are one quick answer; of a large one the number alone.
+   *
+   * @returns whether the parts were counted
+   */
+  async function weighSmall(question: Question): Promise<boolean> {
+    let found
+    try {
+      found = await weighing.ask((signal, name) =>
+        data(
+          api.POST('/api/registers/{key}/parts', {
+            params: { path: { key: question.register }, header: { 'X-Question': name } },
+            body: {
+              statement: question.statement,
+              asOf: question.asOf,
+              zone: question.zone,
+              answers: question.answers,
+              ifSmall: true,
+            },
+            signal,
+          }),
+        ),
+      )
+    } catch (e) {
+      // The rows say what is wrong; the number may be had by itself.
+      if (question !== asked) return true
+      if (isAborted(e)) {
+        counted.value = 'uncounted'
+        return true
+      }
+    }
+    if (question !== asked) return true
+    if (!found?.count) {
+      await number(question)
+      return false
+    }
+    count.value = found.count
+    parts.value = new Map(found.parts.map((p) => [p.path, p]))
+    counted.value = 'counted'
+    return true
   }
 
   async function weigh(question: Question) {
@@ -123,6 +178,8 @@ export function useRows() {
     try {
       const found = await asking.ask((signal, name) => {
         following = window.setInterval(() => void follow(name), 1500)
+        const ready = first && earlyRows(question, signal)
+        if (ready) return ready
         return data(
           api.POST('/api/registers/{key}/rows', {
             params: { path: { key: question.register }, header: { 'X-Question': name } },
@@ -164,6 +221,17 @@ export function useRows() {
         before.value = 0
       }
     }
+  }
+
+  /** The first page where it is on its way already; nothing where it has to be asked for. */
+  function earlyRows({ early }: Question, signal: AbortSignal): Promise<Rows> | undefined {
+    if (!early) return undefined
+    const query = { limit: PAGE, readerZone: early.zone }
+    const search = new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)]))
+    if (!isEarly(`/api/views/${early.view}/rows?${search}`)) return undefined
+    return data(
+      api.GET('/api/views/{id}/rows', { params: { path: { id: early.view }, query }, signal }),
+    ) as Promise<Rows>
   }
 
   /** Asks how far a question is that takes long; once it is answered there is nothing to say. */

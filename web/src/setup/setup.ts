@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { api, data, type SetupStep } from '@/api/client'
+import { deskPart } from '@/api/desk'
 import { useSession } from '@/people/session'
 
 export type { SetupStep }
@@ -12,7 +13,7 @@ export const useSetup = defineStore('setup', () => {
 
   async function load() {
     if (!session.isAdministrator) return
-    steps.value = await data(api.GET('/api/setup'))
+    steps.value = await deskPart('setup')
   }
 
   /** Leaves a step for later, or takes it up again. */

@@ -61,6 +61,8 @@ export function standIn() {
       })
     }
     const found = answers.findLast((a) => a.method === call.method && a.path.test(call.path))
+    const composed = found ? undefined : await composedOf(call)
+    if (composed) return composed
     const answer = found
       ? await (typeof found.answer === 'function' ? found.answer(call) : found.answer)
       : refusal(500, 'not-registered', `Nothing is registered for ${call.method} ${call.path}.`)
@@ -72,6 +74,80 @@ export function standIn() {
         ...(stamp && call.path.startsWith('/api/registers/') ? { 'X-Definitions': stamp } : {}),
       },
     })
+  }
+
+  const has = (method: string, path: string) => answers.some((a) => a.method === method && a.path.test(path))
+  const ask = (path: string, method = 'GET', body?: unknown) =>
+    receive(new URL(path, location.href), {
+      method,
+      body: body === undefined ? undefined : JSON.stringify(body),
+    })
+  const json = (body: unknown) =>
+    new Response(JSON.stringify(body), { status: 200, headers: { 'Content-Type': 'application/json' } })
+
+  /** Calls that answer for several others at once are made of what is registered for those. */
+  async function composedOf(call: Call): Promise<Response | undefined> {
+    const of = async (parts: Record<string, string>, empty: Record<string, unknown>) => {
+      const found: Record<string, unknown> = {}
+      for (const [part, path] of Object.entries(parts)) {
+        if (!has('GET', path) && part in empty) {
+          found[part] = empty[part]
+          continue
+        }
+        const answer = await ask(path)
+        if (!answer.ok) return answer
+        found[part] = await answer.json()
+      }
+      return json(found)
+    }
+    if (call.path === '/api/desk') {
+      return of(
+        {
+          session: '/api/session',
+          views: '/api/views',
+          pins: '/api/pins',
+          teamLists: '/api/team-lists',
+          use: '/api/view-use',
+          registers: '/api/registers',
+          setup: '/api/setup',
+        },
+        { session: undefined, views: [], pins: [], teamLists: [], use: [], registers: [], setup: [] },
+      )
+    }
+    if (call.path === '/api/counts') {
+      const { views = [], registers = [] } = call.body as { views?: string[]; registers?: string[] }
+      const counts = {
+        views: {} as Record<string, unknown>,
+        registers: {} as Record<string, unknown>,
+        later: { views: [], registers: [] },
+        failed: [] as string[],
+      }
+      for (const id of views) {
+        const answer = await ask(`/api/views/${id}/count`)
+        if (answer.ok) counts.views[id] = await answer.json()
+        else counts.failed.push(id)
+      }
+      for (const key of registers) {
+        const answer = await ask(`/api/registers/${key}/count`, 'POST', {})
+        if (answer.ok) counts.registers[key] = ((await answer.json()) as { total: number }).total
+      }
+      return json(counts)
+    }
+    const page = /^\/api\/views\/([^/]+)\/page$/.exec(call.path)
+    if (page && call.method === 'GET') {
+      const view = await ask(`/api/views/${page[1]}`)
+      if (!view.ok) return view
+      const kept = (await view.clone().json()) as { register: string }
+      return of(
+        {
+          view: `/api/views/${page[1]}`,
+          own: `/api/views/${page[1]}/own`,
+          register: `/api/registers/${kept.register}`,
+        },
+        {},
+      )
+    }
+    return undefined
   }
 
   beforeEach(() => {

@@ -60,12 +60,9 @@ const dirty = new Set<string>()
 const recount = calmly(async () => {
   const keys = [...dirty]
   dirty.clear()
-  await views.recount(keys)
-  for (const key of keys) await catalogue.recount(key)
+  await Promise.all([views.recount(keys), catalogue.recount(keys)])
 }, 1500)
-onChanges((registers, opened) => {
-  // The counts were asked for a moment ago.
-  if (opened === 'first') return
+onChanges((registers) => {
   registers.forEach((key) => dirty.add(key))
   recount()
 })

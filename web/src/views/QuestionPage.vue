@@ -73,11 +73,10 @@ onChanges((registers) => {
   if (register.value && registers.includes(register.value.key)) compare()
 })
 const { together, gone } = usePresence(view, changed)
-// Whoever reads a view uses it, and is told so to those who may change it.
 watch(
   () => view.value?.id,
   (id) => {
-    if (id !== undefined) void views.opened(id).catch(() => {})
+    if (id !== undefined) views.noteOpened(id)
   },
   { immediate: true },
 )

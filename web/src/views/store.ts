@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import {
   api,
   data,
+  type Count,
   type May,
   type Pin,
   type Share,
@@ -10,6 +11,8 @@ import {
   type View,
   type ViewUse,
 } from '@/api/client'
+import { deskPart } from '@/api/desk'
+import { sideCounts } from './sideCounts'
 
 /** So many views of one kind stand on the list; the others are found under All views. */
 const MOST_ON_THE_LIST = 9
@@ -30,12 +33,7 @@ export const useViews = defineStore('views', () => {
 
   async function load() {
     const before = forgotten
-    const found = await Promise.all([
-      data(api.GET('/api/views')),
-      data(api.GET('/api/pins')),
-      data(api.GET('/api/team-lists')),
-      loadUse(),
-    ])
+    const found = await Promise.all([deskPart('views'), deskPart('pins'), deskPart('teamLists'), loadUse()])
     if (before !== forgotten) return
     ;[all.value, pins.value, teamLists.value] = found
     loaded.value = true
@@ -44,18 +42,18 @@ export const useViews = defineStore('views', () => {
 
   async function loadUse() {
     const before = forgotten
-    const found = await data(api.GET('/api/view-use'))
+    const found = await deskPart('use')
     if (before !== forgotten) return
     use.value = Object.fromEntries(found.map((u) => [u.view, u]))
   }
 
   /** Reads the views anew, where others may have changed something; what is counted already stays. */
   async function refresh() {
-    all.value = await data(api.GET('/api/views'))
-    await loadUse()
+    const [found] = await Promise.all([deskPart('views'), loadUse()])
+    all.value = found
   }
 
-  /** Counts come one after the other, so that they never stand in the way of rows. */
+  /** Counts come after what is asked on the page, and never stand in the way of rows. */
   async function countAll() {
     await countSome(onTheList.value)
   }
@@ -100,17 +98,29 @@ export const useViews = defineStore('views', () => {
   }
 
   async function countSome(ids: string[]) {
+    if (!ids.length) return
     const before = forgotten
-    for (const id of ids) {
+    const tell = (id: string, count: Count) =>
+      (counts.value[id] = new Intl.NumberFormat('en-GB').format(count.matching) + (count.exact ? '' : '+'))
+    try {
+      const found = await sideCounts(ids, [])
       if (before !== forgotten) return
-      try {
-        const count = await data(api.GET('/api/views/{id}/count', { params: { path: { id } } }))
-        if (before !== forgotten) return
-        const text = new Intl.NumberFormat('en-GB').format(count.matching) + (count.exact ? '' : '+')
-        counts.value[id] = text
-      } catch {
-        counts.value[id] = '!'
+      for (const id of ids) {
+        const count = found.views[id]
+        if (count) tell(id, count)
+        else if (found.failed.includes(id)) counts.value[id] = '!'
       }
+      // What takes longer, one after the other.
+      for (const id of found.later.views.filter((one) => ids.includes(one))) {
+        const count = await data(api.GET('/api/views/{id}/count', { params: { path: { id } } })).catch(
+          () => undefined,
+        )
+        if (before !== forgotten) return
+        if (count) tell(id, count)
+        else counts.value[id] = '!'
+      }
+    } catch {
+      // The list stands without its numbers.
     }
   }
 
@@ -172,9 +182,8 @@ export const useViews = defineStore('views', () => {
     all.value.filter((v) => v.may === 'MANAGE' && use.value[v.id]?.attention.length),
   )
 
-  /** Notes that the reader opened a view. */
-  async function opened(id: string) {
-    await api.POST('/api/views/{id}/opened', { params: { path: { id } } })
+  /** Whoever reads a view uses it: it stands among those opened last. The server is told with the page's first sign of life. */
+  function noteOpened(id: string) {
     const known = use.value[id]
     if (known) use.value = { ...use.value, [id]: { ...known, mineAt: new Date().toISOString() } }
   }
@@ -196,7 +205,7 @@ export const useViews = defineStore('views', () => {
     load,
     loadUse,
     refresh,
-    opened,
+    noteOpened,
     countSome,
     put,
     remove,

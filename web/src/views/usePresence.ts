@@ -17,6 +17,8 @@ export function usePresence(view: Ref<View | undefined>, changing: Ref<boolean>)
   const page = crypto.randomUUID()
   let timer = 0
   let here = true
+  /** the view that was opened and not yet noted as opened */
+  let opened: string | undefined
 
   async function say() {
     window.clearTimeout(timer)
@@ -27,9 +29,10 @@ export function usePresence(view: Ref<View | undefined>, changing: Ref<boolean>)
         const found = (await data(
           api.PUT('/api/views/{id}/presence', {
             params: { path: { id } },
-            body: { page, changing: changing.value },
+            body: { page, changing: changing.value, opened: opened === id },
           }),
         )) as Together
+        if (opened === id) opened = undefined
         if (view.value?.id === id) together.value = found
         gone.value = false
       } catch (e) {
@@ -55,6 +58,7 @@ export function usePresence(view: Ref<View | undefined>, changing: Ref<boolean>)
     () => view.value?.id,
     (id, before) => {
       if (before !== undefined) leave(before)
+      opened = id
       if (id !== undefined) void say()
     },
     { immediate: true },

@@ -11,9 +11,11 @@ import {
   type ReadStatement,
   type Register,
   type View,
+  type ViewPage,
 } from '@/api/client'
+import { stopEarly } from '@/api/early'
 import { useSession } from '@/people/session'
-import { onDefinitions } from '@/platform/definitions'
+import { hear, onDefinitions } from '@/platform/definitions'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from '@/registers/catalogue'
 import type { Node } from '@/statements/tree'
@@ -34,6 +36,12 @@ const LONGEST_IN_QUERY = 1200
 function ownZone(): string {
   return Intl.DateTimeFormat().resolvedOptions().timeZone
 }
+
+/** Whether a statement was read without the look at the records that it could have. */
+const isUnchecked = (read: ReadStatement): boolean =>
+  read.checked === false &&
+  read.findings.every((f) => f.level !== 'error') &&
+  read.asks.every((a) => a.answered || a.preset != null)
 
 /**
  * The question a page puts, kept in the address: register or view, and whatever differs from it (`where`, `order`,
@@ -212,13 +220,12 @@ export function useQuestion() {
   /** how often something was opened; each time is a question, also where it asks the same as before */
   const openings = ref(0)
 
-  /** A view as it is kept now, and what the reader has of their own about it. */
-  function asKept(id: string): Promise<[View, Own]> {
-    const at = { params: { path: { id } } }
-    return Promise.all([
-      data(api.GET('/api/views/{id}', at)) as Promise<View>,
-      data(api.GET('/api/views/{id}/own', at)) as Promise<Own>,
-    ])
+  /** A view as it is kept now, what the reader has of their own about it, and its register. */
+  async function asKept(id: string): Promise<ViewPage> {
+    const found = (await data(api.GET('/api/views/{id}/page', { params: { path: { id } } }))) as ViewPage
+    if (found.definitions) hear(found.register.key, found.definitions)
+    catalogue.know(found.register)
+    return found
   }
 
   /** what was changed under the page while it was open, in a sentence */
@@ -247,7 +254,7 @@ export function useQuestion() {
         week: before.session?.weekStarts !== session.current?.weekStarts,
       })
       register.value = described
-      if (kept) [view.value, own.value] = kept
+      if (kept) [view.value, own.value] = [kept.view, kept.own]
       openings.value++
     } catch (e) {
       if (!left()) missing.value = sentence(e)
@@ -272,10 +279,10 @@ export function useQuestion() {
       let wanted = route.name === 'view' ? view.value : undefined
       if (route.name === 'view' && wanted?.id !== String(route.params.id)) {
         register.value = undefined
-        const [kept, theirs] = await asKept(String(route.params.id))
+        const kept = await asKept(String(route.params.id))
         if (gone()) return
-        wanted = kept
-        own.value = theirs
+        wanted = kept.view
+        own.value = kept.own
       }
       const described = await catalogue.describe(wanted?.register ?? String(route.params.key))
       if (gone()) return
@@ -293,6 +300,14 @@ export function useQuestion() {
     else openings.value++
   }
 
+  /** The view whose first records were asked for while the page was loading, where they are those of this very question. */
+  function early(): Question['early'] {
+    const id = view.value?.id
+    if (id === undefined || openings.value > 1 || steps.value) return undefined
+    const plain = !changed.value && !refined.value && route.fullPath === route.path
+    return plain ? { view: id, zone: ownZone() } : undefined
+  }
+
   function put() {
     const key = register.value!.key
     understood = new Promise((read) => void readStatement(key, answers.value, read))
@@ -307,9 +322,12 @@ export function useQuestion() {
       shape: shape.value,
       compared: side.value && { side: side.value },
       putting: openings.value,
+      early: early(),
     }
     void answer.ask(question)
     void groups.ask(question)
+    // Records that came early for another question than this one.
+    if (!question.early) stopEarly('/api/views/')
   }
 
   /** whether the statement as it stands is still being read */
@@ -337,7 +355,8 @@ export function useQuestion() {
     worded.value = false
     try {
       await reading.ask(async (signal) => {
-        for (const records of [false, true]) {
+        // Of a small register all is there at once; of a large one first the words, then the look at the records.
+        for (const ifSmall of [true, false]) {
           read.value = await data(
             api.POST('/api/registers/{key}/statement', {
               params: { path: { key } },
@@ -348,7 +367,7 @@ export function useQuestion() {
                 answers: filled,
                 name: view.value?.name,
                 purpose: view.value?.purpose,
-                records,
+                ifSmall,
               },
               signal,
             }),
@@ -357,6 +376,7 @@ export function useQuestion() {
           worded.value = true
           word(where.value, partWords(read.value.outline))
           wordsRead()
+          if (!isUnchecked(read.value)) break
         }
       })
       settling.value = false
@@ -386,13 +406,7 @@ export function useQuestion() {
   }
 
   /** Whether what could be noticed among the records was not looked for to the end. */
-  const unchecked = computed(
-    () =>
-      !settling.value &&
-      read.value?.checked === false &&
-      read.value.findings.every((f) => f.level !== 'error') &&
-      read.value.asks.every((a) => a.answered || a.preset != null),
-  )
+  const unchecked = computed(() => !settling.value && read.value !== undefined && isUnchecked(read.value))
 
   /** One step: the address with these parts changed; what equals the view's own is left out. */
   async function step(parts: {

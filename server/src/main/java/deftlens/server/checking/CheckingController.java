@@ -59,6 +59,8 @@ class CheckingController {
      * @param name the name of the view it is kept in, or is about to be
      * @param purpose what that view is for
      * @param records whether the findings that need a look at the records are wanted; they are unless this is false
+     * @param ifSmall whether the records are looked at only where the register is small, so that it takes no more than a moment; where it
+     *     is large, {@code checked} is false
      */
     record Asked(
             Optional<String> statement,
@@ -68,7 +70,8 @@ class CheckingController {
             Optional<Map<String, String>> answers,
             Optional<String> name,
             Optional<String> purpose,
-            Optional<Boolean> records)
+            Optional<Boolean> records,
+            Optional<Boolean> ifSmall)
             implements Asking {}
 
     /** One step that mends a finding: what it does, and the whole question after it. */
@@ -126,7 +129,8 @@ class CheckingController {
                 asked.purpose().orElse(""),
                 asked.name().isPresent(),
                 described.hidden().keySet());
-        CheckingService.Checked checked = asked.records().orElse(true) && isAnswered(question)
+        boolean looks = asked.records().orElse(true) && isAnswered(question);
+        CheckingService.Checked checked = looks && !(asked.ifSmall().orElse(false) && checking.isLarge(question))
                 ? checking.checkRecords(question, about)
                 : new CheckingService.Checked(checking.check(question, about), false);
         Outline outline = Outline.of(open, condition, register, reading);

@@ -62,6 +62,11 @@ public class CheckingService {
                 : processor.run(() -> Checker.findings(question.condition(), binder, about));
     }
 
+    /** Whether the register is so large that looking at its records takes more than a moment. */
+    public boolean isLarge(Question question) {
+        return rows.isLarge(question, RowsService.READ_WHOLE);
+    }
+
     /** What can be said with looking at records, as far as that is quick. */
     public Checked checkRecords(Question question, Checker.About about) {
         List<Finding> findings = new ArrayList<>(check(question, about));

@@ -6,7 +6,10 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
@@ -37,6 +40,11 @@ public class Changes implements SmartLifecycle {
     private final String url;
     private final String user;
     private final String password;
+    /** When each register's records were last heard to have changed, by {@link System#nanoTime}. */
+    private final Map<String, Long> heardAt = new ConcurrentHashMap<>();
+    /** Since when nothing can have been missed, by the same clock; none while nothing is heard. */
+    private volatile Optional<Long> hearingSince = Optional.empty();
+
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
     private volatile boolean running;
     private volatile Thread thread;
@@ -63,6 +71,17 @@ public class Changes implements SmartLifecycle {
     /** Tells a listener of changes from now on. */
     void tell(Listener listener) {
         listeners.add(listener);
+    }
+
+    /** The registers whose records changed within a time up to now; nothing where some change may have been missed. */
+    Optional<Set<String>> within(Duration time) {
+        long from = System.nanoTime() - time.toNanos();
+        return hearingSince
+                .filter(since -> since < from)
+                .map(since -> heardAt.entrySet().stream()
+                        .filter(one -> one.getValue() >= from)
+                        .map(Map.Entry::getKey)
+                        .collect(Collectors.toSet()));
     }
 
     @Override
@@ -94,6 +113,7 @@ public class Changes implements SmartLifecycle {
                     Statement statement = connection.createStatement()) {
                 statement.execute("listen " + RECORDS);
                 statement.execute("listen " + DEFINITIONS);
+                hearingSince = Optional.of(System.nanoTime());
                 if (again) {
                     give(l -> l.records(Set.of()));
                     give(Listener::definitions);
@@ -110,6 +130,7 @@ public class Changes implements SmartLifecycle {
                             .toList());
                 }
             } catch (SQLException e) {
+                hearingSince = Optional.empty();
                 if (isRunning()) {
                     LOG.warn("changes are not heard for a moment: {}", e.getMessage());
                     again = true;
@@ -135,6 +156,8 @@ public class Changes implements SmartLifecycle {
                 .filter(one -> one.getName().equals(RECORDS))
                 .map(PGNotification::getParameter)
                 .collect(Collectors.toSet());
+        long now = System.nanoTime();
+        keys.forEach(key -> heardAt.put(key, now));
         if (!keys.isEmpty()) {
             give(listener -> listener.records(keys));
         }

@@ -44,7 +44,13 @@ class ChangesController {
     /** The network of a page that is gone says so to the first word, and only the second one learns of it. */
     private static final Duration ANSWER_OF_A_CLOSED_PAGE = Duration.ofMillis(100);
 
+    /** Of older answers than this it is not known what changed since. */
+    private static final long OLDEST = Duration.ofDays(1).toMillis();
+    /** How long a change may be on its way here. */
+    private static final Duration MARGIN = Duration.ofSeconds(1);
+
     private final RegisterCatalogue registers;
+    private final Changes changes;
     private final PeopleService people;
     private final SessionsService sessions;
     private final Definitions definitions;
@@ -72,6 +78,7 @@ class ChangesController {
             SessionsService sessions,
             Definitions definitions) {
         this.registers = registers;
+        this.changes = changes;
         this.people = people;
         this.sessions = sessions;
         this.definitions = definitions;
@@ -96,11 +103,13 @@ class ChangesController {
      * <p>An event “defined” when a register's fields or bands, the organisation's calendar, or what the reader may see were
      * changed; it has, for each register that this matters to, what its answers say in their header X-Definitions.
      *
+     * @param age how old, in milliseconds, the oldest answer is that the caller shows; registers that changed since are told at once
      * @param named the registers to be watched; all that the reader may see now, when absent
      */
     @GetMapping(path = "/api/changes", produces = MediaType.TEXT_EVENT_STREAM_VALUE)
     SseEmitter changes(
             @RequestParam(name = "registers") Optional<List<String>> named,
+            @RequestParam Optional<Long> age,
             @AuthenticationPrincipal SignedIn who,
             HttpServletRequest request) {
         List<String> keys = named.orElseGet(
@@ -122,7 +131,25 @@ class ChangesController {
         news(listening);
         open.put(emitter, listening);
         send(emitter, SseEmitter.event().comment("open"));
+        age.ifPresent(old -> tellMissed(emitter, listening, old));
         return emitter;
+    }
+
+    /** Tells of registers that changed while the caller was not listening yet. */
+    private void tellMissed(SseEmitter emitter, Listening listening, long age) {
+        Optional<Set<String>> changed = age < 0 || age > OLDEST
+                ? Optional.empty()
+                : changes.within(Duration.ofMillis(age).plus(MARGIN));
+        Set<String> told = new HashSet<>();
+        for (Described described : seen(listening)) {
+            // Whoever sees only some records is told whatever happened: silence would tell of the others.
+            if (changed.isEmpty()
+                    || isLimited(described, listening)
+                    || !Collections.disjoint(sources(described), changed.get())) {
+                told.add(described.register().key());
+            }
+        }
+        tell(emitter, told);
     }
 
     private List<SseEmitter> linesOf(SignedIn who) {

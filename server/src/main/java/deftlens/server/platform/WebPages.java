@@ -38,7 +38,7 @@ public class WebPages implements WebMvcConfigurer {
 
     /** The paths of all that is the interface itself, and holds nothing of anybody's. */
     public static final String[] OPEN = Stream.concat(
-                    Arrays.stream(PAGES), Stream.of("/index.html", "/assets/**", "/mark.svg", "/theme.js"))
+                    Arrays.stream(PAGES), Stream.of("/index.html", "/assets/**", "/mark.svg", "/theme.js", "/early.js"))
             .toArray(String[]::new);
 
     private final WebProperties web;

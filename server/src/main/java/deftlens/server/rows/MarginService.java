@@ -35,8 +35,33 @@ class MarginService {
         this.questions = questions;
     }
 
+    /**
+     * What each part of the condition does, and how many records the whole of it has, where the register is so small that one pass over
+     * it has all of these; nothing of a large one.
+     */
+    PartCounts ofSmall(Question question) {
+        List<Parts.Part> parts = checked(question);
+        if (rows.isLarge(question, RowsService.READ_WHOLE)) {
+            return new PartCounts(List.of(), Optional.empty(), true);
+        }
+        return parts.isEmpty()
+                ? new PartCounts(List.of(), Optional.of(rows.count(question, true)), false)
+                : inOnePass(question, parts, true);
+    }
+
     /** What each part of the condition does. */
     PartCounts parts(Question question) {
+        List<Parts.Part> parts = checked(question);
+        if (parts.isEmpty()) {
+            return new PartCounts(List.of());
+        }
+        return rows.isLarge(question, RowsService.READ_WHOLE)
+                ? inOneStatement(question, parts).orElseGet(() -> oneByOne(question, parts))
+                : inOnePass(question, parts, false);
+    }
+
+    /** The parts that are switched on, once it is known that they can be counted. */
+    private List<Parts.Part> checked(Question question) {
         List<Parts.Part> parts = Parts.of(question.condition());
         if (parts.size() > MOST_PARTS) {
             throw Problem.unprocessable(
@@ -44,12 +69,7 @@ class MarginService {
         }
         // What does not fit is found here, before anything is counted.
         questions.bind(question.described().register(), question.condition(), question.reading(), question.who());
-        if (parts.isEmpty()) {
-            return new PartCounts(List.of());
-        }
-        return rows.isLarge(question, RowsService.READ_WHOLE)
-                ? inOneStatement(question, parts).orElseGet(() -> oneByOne(question, parts))
-                : inOnePass(question, parts);
+        return parts;
     }
 
     /** All counts at once, each on its own index; nothing where that takes too long. */
@@ -110,12 +130,17 @@ class MarginService {
                 left.isPresent() && left.getAsLong() > RowsService.COUNT_CAP);
     }
 
-    PartCounts inOnePass(Question question, List<Parts.Part> parts) {
+    /** @param whole whether the whole question is counted along */
+    PartCounts inOnePass(Question question, List<Parts.Part> parts, boolean whole) {
         List<Condition> conditions = new ArrayList<>();
         for (Parts.Part part : parts) {
             conditions.add(part.part());
             conditions.add(part.without());
             conditions.add(Parts.upTo(question.condition(), part.path()));
+        }
+        if (whole) {
+            conditions.add(question.condition());
+            conditions.add(Condition.EVERYTHING);
         }
         List<Long> counts = rows.numbers(question, conditions, rows.patience());
         List<PartCount> found = new ArrayList<>();
@@ -130,7 +155,11 @@ class MarginService {
                     Optional.of(counts.get(3 * i + 2)),
                     false));
         }
-        return new PartCounts(found);
+        int last = counts.size() - 1;
+        return whole
+                ? new PartCounts(
+                        found, Optional.of(new RowsService.Count(counts.get(last - 1), true, counts.get(last))), false)
+                : new PartCounts(found);
     }
 
     PartCounts oneByOne(Question question, List<Parts.Part> parts) {

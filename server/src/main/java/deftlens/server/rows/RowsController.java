@@ -131,12 +131,18 @@ class RowsController {
             Optional<Map<String, String>> answers)
             implements Asking {}
 
+    /**
+     * A statement whose parts are counted.
+     *
+     * @param ifSmall whether only a small register is counted, and then with the number of the whole question
+     */
     record PartsAsked(
             Optional<String> statement,
             Optional<JsonNode> condition,
             Optional<String> asOf,
             Optional<String> zone,
-            Optional<Map<String, String>> answers)
+            Optional<Map<String, String>> answers,
+            Optional<Boolean> ifSmall)
             implements Asking {}
 
     /** The record by its number, or by the exact text of one of its required text fields. */
@@ -326,7 +332,8 @@ class RowsController {
             @RequestBody PartsAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        return margin.parts(question(rows.register(key, who), asked, who, name));
+        RowsService.Question question = question(rows.register(key, who), asked, who, name);
+        return asked.ifSmall().orElse(false) ? margin.ofSmall(question) : margin.parts(question);
     }
 
     @ReadsOnly

@@ -221,8 +221,18 @@ public class RowsService {
             Optional<Long> left,
             boolean leftMore) {}
 
-    /** What each part that is switched on does. Of a large register, parts that take too long to count are not there. */
-    public record PartCounts(List<PartCount> parts) {}
+    /**
+     * What each part that is switched on does. Of a large register, parts that take too long to count are not there.
+     *
+     * @param count how many records the whole question has, where that was counted along with the parts
+     * @param later whether nothing was counted, since the register is large and only a small one was to be
+     */
+    public record PartCounts(List<PartCount> parts, Optional<Count> count, boolean later) {
+
+        PartCounts(List<PartCount> parts) {
+            this(parts, Optional.empty(), false);
+        }
+    }
 
     /** A page of all matching records in order. */
     @Transactional(readOnly = true)

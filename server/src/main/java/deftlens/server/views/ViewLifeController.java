@@ -112,8 +112,9 @@ class ViewLifeController {
      *
      * @param page a name that the page gave itself
      * @param changing whether there are changes on it that are not kept
+     * @param opened whether the reader opened the view just now, which is noted as a use of it
      */
-    record OpenPage(@NotNull @Size(min = 8, max = 64) String page, boolean changing) {}
+    record OpenPage(@NotNull @Size(min = 8, max = 64) String page, boolean changing, Optional<Boolean> opened) {}
 
     /** Somebody else who has the view open. */
     record Other(Who who, boolean changing) {}
@@ -126,6 +127,9 @@ class ViewLifeController {
     @PutMapping("/views/{id}/presence")
     Together present(@PathVariable long id, @Valid @RequestBody OpenPage page, @AuthenticationPrincipal SignedIn who) {
         View view = views.get(id, who);
+        if (page.opened().orElse(false)) {
+            use.opened(id, who);
+        }
         return new Together(
                 presence.open(id, who, page.page(), page.changing()).stream()
                         .map(p -> new Other(who(p.person()), p.changing()))

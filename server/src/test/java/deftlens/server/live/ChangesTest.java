@@ -47,6 +47,23 @@ class ChangesTest {
         }
     }
 
+    /** A page whose answers came before its line was open misses nothing: it says how old they are. */
+    @Test
+    void aChangeFromBeforeTheLineIsToldAtOnce() throws SQLException, InterruptedException {
+        try (Stream<String> first = Caller.signedIn("dora").lines("/api/changes?registers=jobs")) {
+            BlockingQueue<String> told = listen(first);
+            TestServer.sql(TOUCH);
+            assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
+        }
+        for (String age : List.of("20000", "-1", "900000000")) {
+            try (Stream<String> later = Caller.signedIn("dora").lines("/api/changes?registers=jobs&age=" + age)) {
+                BlockingQueue<String> told = listen(later);
+                assertThat(told.poll(5, TimeUnit.SECONDS)).as(age).isEqualTo("event:changed");
+                assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("data:{\"registers\":[\"jobs\"]}");
+            }
+        }
+    }
+
     /** Whoever has many registers names none of them: all that they may see are watched. */
     @Test
     void aChangeIsToldToWhoeverNamesNoRegister() throws SQLException, InterruptedException {

@@ -41,11 +41,16 @@ class MarginTest {
                 jobs, condition, questions.reading(Optional.empty(), Optional.empty()), DORA, Optional.empty());
         MarginService margin = TestServer.bean(MarginService.class);
         assertThat(margin.oneByOne(question, Parts.of(condition)))
-                .isEqualTo(margin.inOnePass(question, Parts.of(condition)));
+                .isEqualTo(margin.inOnePass(question, Parts.of(condition), false));
         if (!Parts.of(condition).isEmpty()) {
             assertThat(margin.inOneStatement(question, Parts.of(condition)))
-                    .contains(margin.inOnePass(question, Parts.of(condition)));
+                    .contains(margin.inOnePass(question, Parts.of(condition), false));
         }
+        // Of a small register the number of the whole question comes along, as it is counted by itself.
+        RowsService.PartCounts small = margin.ofSmall(question);
+        assertThat(small.parts()).isEqualTo(margin.parts(question).parts());
+        assertThat(small.count()).contains(TestServer.bean(RowsService.class).count(question, true));
+        assertThat(small.later()).isFalse();
         assertThat(margin.parts(question).parts())
                 .extracting(PartCount::aloneMore)
                 .containsOnly(false);
