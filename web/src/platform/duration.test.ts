@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { durationIso, durationSeconds, durationWords } from './duration'
+import { durationIso, durationSeconds, durationWords, readableDuration } from './duration'
 
 describe('a duration', () => {
   it.each([
@@ -41,6 +41,16 @@ describe('a duration', () => {
     '2 h 30',
     '1,5 h',
   ])('%s is none', (written) => expect(durationSeconds(written)).toBeUndefined())
+
+  it('is rounded to lengths that people think in', () => {
+    expect(durationWords(readableDuration(3_870.4, 700))).toBe('1 h 5 min')
+    expect(durationWords(readableDuration(3_870.4, 0.2))).toBe('1 h 4 min 30 s')
+    expect(durationWords(readableDuration(200_000, 90_000))).toBe('2 days')
+  })
+
+  it('that is none, as other servers may hold, stays as it is', () => {
+    expect(['infinity', 'not a number'].map(durationWords)).toEqual(['infinity', 'not a number'])
+  })
 
   it('numbers are written as their figures are', () => {
     expect(durationWords(9000)).toBe('2 h 30 min')

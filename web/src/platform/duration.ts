@@ -85,8 +85,9 @@ function partsOf(seconds: number | string) {
   return { sign: negative && s !== '0' ? '-' : '', d, h, min, s }
 }
 
-/** Seconds as people read them: `1 day 2 h 30 min`. */
+/** Seconds as people read them: `1 day 2 h 30 min`; what is no number of them, infinity, stays as it is. */
 export function durationWords(seconds: number | string): string {
+  if (typeof seconds === 'string' && !/^-?\d+(\.\d+)?$/.test(seconds)) return seconds
   const { sign, d, h, min, s } = partsOf(seconds)
   const days = d && `${d} ${d === '1' ? 'day' : 'days'}`
   return sign + [days, h && `${h} h`, min && `${min} min`, s && `${s} s`].filter(Boolean).join(' ')
@@ -97,6 +98,19 @@ export function durationIso(seconds: number | string): string {
   const { sign, d, h, min, s } = partsOf(seconds)
   const time = (h && `${h}H`) + (min && `${min}M`) + (s && `${s}S`)
   return `${sign}P${d && `${d}D`}${time && `T${time}`}`
+}
+
+/** Lengths that people think in, in seconds. */
+const STEPS = [1, 5, 15, 30, 60, 300, 900, 1_800, 3_600, 7_200, 14_400, 43_200, 86_400, 604_800]
+
+/**
+ * A duration fit to be read, at about the place that was pointed at.
+ *
+ * @param about how far it may be off, in seconds
+ */
+export function readableDuration(seconds: number, about: number): number {
+  const step = STEPS.findLast((s) => s <= about) ?? 1
+  return Math.round(seconds / step) * step
 }
 
 /** A number in figures, without an exponent. */

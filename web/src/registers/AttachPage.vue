@@ -245,7 +245,9 @@ async function attach() {
             </td>
             <td>
               <select v-model="line.type" class="field" :aria-label="`Type of ${line.column}`">
-                <option v-for="t in alternatives(line)" :key="t" :value="t">{{ typeWords(t) }}</option>
+                <option v-for="t in alternatives(line)" :key="t" :value="t">
+                  {{ t === 'duration' ? 'duration, in seconds' : typeWords(t) }}
+                </option>
               </select>
               <p v-if="line.options.length" class="small">{{ line.options.slice(0, 4).join(', ') }}</p>
             </td>

@@ -11,7 +11,7 @@ import {
   type FieldDescription,
 } from '@/api/client'
 import { shiftDay } from '@/platform/days'
-import { durationSeconds, durationWords } from '@/platform/duration'
+import { durationSeconds, durationWords, readableDuration } from '@/platform/duration'
 import { counted, isNumeric, number } from '@/platform/format'
 
 /** How many values are listed at once. */
@@ -187,6 +187,7 @@ function at(extent: BandExtent, end: End): number | undefined {
 /** A number fit to be read, at about the place that was pointed at. */
 function readable(value: number): number {
   const width = (high.value - low.value) / 100
+  if (duration.value) return readableDuration(value, width)
   const step = 10 ** Math.floor(Math.log10(Math.max(width, 1e-6)))
   return Number((Math.round(value / step) * step).toPrecision(12))
 }

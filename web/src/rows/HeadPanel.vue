@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { vRoving } from '@/platform/roving'
-import { durationWords } from '@/platform/duration'
+import { durationWords, readableDuration } from '@/platform/duration'
 import { computed, onMounted, ref, watch } from 'vue'
 import {
   api,
@@ -275,6 +275,11 @@ function tidy(value: number): number {
   const digits = Math.max(0, Math.min(6, Math.ceil(-Math.log10(width || 1))))
   return Number(value.toFixed(digits))
 }
+/** An end as it is typed. */
+function shown(value: number): string {
+  const width = (stretches.value[0]?.high ?? 1) - (stretches.value[0]?.low ?? 0)
+  return props.field.type === 'duration' ? durationWords(readableDuration(value, width)) : String(tidy(value))
+}
 function draw(event: PointerEvent, begins: boolean) {
   if (begins) {
     anchor.value = index(event)
@@ -282,9 +287,8 @@ function draw(event: PointerEvent, begins: boolean) {
   }
   if (anchor.value === undefined) return
   const [from, to] = [anchor.value, index(event)].sort((a, b) => a - b) as [number, number]
-  const shown = (value: number) => (props.field.type === 'duration' ? durationWords(value) : String(value))
-  low.value = shown(tidy(stretches.value[from]!.low))
-  high.value = shown(tidy(stretches.value[to]!.high))
+  low.value = shown(stretches.value[from]!.low)
+  high.value = shown(stretches.value[to]!.high)
 }
 /** The size of an end that was typed; of an open one, or one that cannot be read, none. */
 function sizeOf(raw: string): number | undefined {

@@ -75,6 +75,34 @@ describe('the records of a question', () => {
     )
   })
 
+  it('are those that were asked for while the page was loading, where they are the same', async () => {
+    serve(records(1, 3))
+    const address = '/api/views/7/rows?limit=100&readerZone=Europe%2FLondon'
+    const rows = { rows: [record(77)], asOf: '2026-11-23T09:00:00Z', next: null }
+    const early = (answer: Promise<Response>) => {
+      window.deftEarly = { asked: { [address]: { answer, stop: () => {} } } }
+    }
+    const viewed = { ...question('severity >= 4'), early: { view: '7', zone: 'Europe/London' } }
+    early(
+      Promise.resolve(
+        new Response(JSON.stringify(rows), { headers: { 'Content-Type': 'application/json' } }),
+      ),
+    )
+    const answer = useRows()
+    await answer.ask(viewed)
+    expect(answer.rows.value.map((r) => r.id)).toEqual([77])
+    expect(server.to('POST', ROWS)).toHaveLength(0)
+    // They are taken once, and asked for again where they could not be had.
+    await answer.ask(viewed)
+    expect(server.to('POST', ROWS)).toHaveLength(1)
+    server.on('GET', '/api/views/7/rows', rows)
+    early(Promise.reject(new TypeError('no network')))
+    await answer.ask(viewed)
+    expect(server.to('GET', '/api/views/7/rows')).toHaveLength(1)
+    expect(answer.rows.value.map((r) => r.id)).toEqual([77])
+    delete window.deftEarly
+  })
+
   it('of a small register are counted with their margin, in one answer', async () => {
     serve(records(1, 3))
     server.on('POST', PARTS, {

@@ -127,6 +127,22 @@ describe('what is asked for', () => {
     expect(views.counts).toEqual({ 1: '1,204', 2: '!' })
   })
 
+  it('is one call for all numbers, and one more for each that takes longer', async () => {
+    server.on('POST', '/api/counts', {
+      views: { 1: { matching: 3, total: 9, exact: true } },
+      registers: {},
+      later: { views: ['2'], registers: [] },
+      failed: [],
+    })
+    server.on('GET', '/api/views/2/count', { matching: 10000, total: 5000000, exact: false })
+    const views = useViews()
+    await views.load()
+    await settled()
+    expect(views.counts).toEqual({ 1: '3', 2: '10,000+' })
+    expect(server.to('POST', '/api/counts')).toHaveLength(1)
+    expect(server.to('GET', '/api/views/1/count')).toHaveLength(0)
+  })
+
   it('is for nobody when somebody else may have signed in meanwhile', async () => {
     const views = useViews()
     server.hold('/api/views')

@@ -129,10 +129,14 @@ class CheckingController {
                 asked.purpose().orElse(""),
                 asked.name().isPresent(),
                 described.hidden().keySet());
-        boolean looks = asked.records().orElse(true) && isAnswered(question);
-        CheckingService.Checked checked = looks && !(asked.ifSmall().orElse(false) && checking.isLarge(question))
-                ? checking.checkRecords(question, about)
-                : new CheckingService.Checked(checking.check(question, about), false);
+        CheckingService.Checked checked;
+        if (!asked.records().orElse(true) || !isAnswered(question)) {
+            checked = new CheckingService.Checked(checking.check(question, about), false);
+        } else {
+            checked = asked.ifSmall().orElse(false)
+                    ? checking.checkSmall(question, about)
+                    : checking.checkRecords(question, about);
+        }
         Outline outline = Outline.of(open, condition, register, reading);
         Set<String> blanks = blanks(open);
         Map<String, String> answers = asked.answers().orElse(Map.of());

@@ -62,13 +62,20 @@ public class CheckingService {
                 : processor.run(() -> Checker.findings(question.condition(), binder, about));
     }
 
-    /** Whether the register is so large that looking at its records takes more than a moment. */
-    public boolean isLarge(Question question) {
-        return rows.isLarge(question, RowsService.READ_WHOLE);
+    /** What can be said with looking at records, where the register is small and that takes no more than a moment. */
+    public Checked checkSmall(Question question, Checker.About about) {
+        return rows.isLarge(question, RowsService.READ_AT_ONCE)
+                ? new Checked(check(question, about), false)
+                : checkRecords(question, about, true);
     }
 
     /** What can be said with looking at records, as far as that is quick. */
     public Checked checkRecords(Question question, Checker.About about) {
+        return checkRecords(question, about, false);
+    }
+
+    /** @param once whether a look that takes too long is given up, instead of being taken again in the slow lane */
+    private Checked checkRecords(Question question, Checker.About about, boolean once) {
         List<Finding> findings = new ArrayList<>(check(question, about));
         if (findings.stream().anyMatch(f -> f.level() == Finding.Level.ERROR)) {
             // A question that cannot be answered, or only with nothing, has no numbers worth knowing.
@@ -88,7 +95,8 @@ public class CheckingService {
         } catch (RuntimeException e) {
             // A first, short try goes on in the slow lane before it is given up.
             if (!StoppedQuery.isBehind(e)
-                    || Attempt.current().filter(Attempt::isFirst).isPresent()) {
+                    || !once && Attempt.current().filter(Attempt::isFirst).isPresent()
+                    || Attempt.current().filter(Attempt::isStopped).isPresent()) {
                 throw e;
             }
             return new Checked(findings, false);

@@ -12,11 +12,13 @@ import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
+import deftlens.core.time.DurationText;
 import deftlens.server.platform.Problem;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.rows.RowsService.Row;
 import deftlens.server.statements.Questions;
 import deftlens.server.values.ValueType;
+import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
@@ -177,6 +179,7 @@ public class EdgesService {
         return switch (boundary.at()) {
             case LocalDate day -> Wording.moment(day.atStartOfDay(zone).toInstant(), zone);
             case Instant instant -> Wording.moment(instant, zone);
+            case BigDecimal seconds when boundary.field().type() == FieldType.DURATION -> DurationText.words(seconds);
             default -> boundary.at().toString();
         };
     }

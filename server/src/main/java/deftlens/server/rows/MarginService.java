@@ -41,7 +41,7 @@ class MarginService {
      */
     PartCounts ofSmall(Question question) {
         List<Parts.Part> parts = checked(question);
-        if (rows.isLarge(question, RowsService.READ_WHOLE)) {
+        if (rows.isLarge(question, RowsService.READ_AT_ONCE)) {
             return new PartCounts(List.of(), Optional.empty(), true);
         }
         return parts.isEmpty()

@@ -66,6 +66,9 @@ public class RowsService {
     /** Up to so many records, several counts are one pass over all; above, each is looked for by itself. */
     public static final int READ_WHOLE = 200_000;
 
+    /** Up to so many records, counting several things at once takes no longer than a reader notices. */
+    public static final int READ_AT_ONCE = 100_000;
+
     /** The most rows of one page. */
     public static final int MOST_ROWS = 1_000;
 

@@ -151,7 +151,7 @@ public class ValuesService {
         return new PastedList(
                 pasted.values(),
                 pasted.repeated(),
-                missing.stream().map(ValuesService::plain).toList(),
+                missing.stream().map(ValuesService::written).toList(),
                 there.isEmpty()
                         ? Optional.empty()
                         : Optional.of(
@@ -192,6 +192,12 @@ public class ValuesService {
                 .toList();
     }
 
+    /** A value as it is written in a list. */
+    private static String written(Operand value) {
+        return value instanceof Operand.Text(String text) ? text : Printer.operand(value);
+    }
+
+    /** A value as the database compares it, as text. */
     static String plain(Operand value) {
         return switch (value) {
             case Operand.Text(String text) -> text;
