@@ -8,6 +8,7 @@
     // Whoever takes it hears of a failure; nobody else has to.
     answer.catch(function () {})
     asked[address] = {
+      at: performance.now(),
       answer: answer,
       stop: function () {
         control.abort()
@@ -15,6 +16,8 @@
     }
   }
   ask('/api/desk')
+  var register = /^\/registers\/(\w+)$/.exec(location.pathname)
+  if (register) ask('/api/registers/' + register[1])
   var view = /^\/views\/(\d+)$/.exec(location.pathname)
   if (view) ask('/api/views/' + view[1] + '/page')
   // As the view is kept; whatever else the address asks for is asked for later.

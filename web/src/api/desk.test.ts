@@ -17,7 +17,7 @@ const paths = () => server.calls.map((c) => c.path)
 
 /** As if the page had asked for the frame before its code was there. */
 function early(answer: Promise<Response>) {
-  window.deftEarly = { asked: { '/api/desk': { answer, stop: () => {} } } }
+  window.deftEarly = { asked: { '/api/desk': { at: performance.now(), answer, stop: () => {} } } }
 }
 const told = (body: unknown) =>
   Promise.resolve(new Response(JSON.stringify(body), { headers: { 'Content-Type': 'application/json' } }))

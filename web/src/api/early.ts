@@ -5,6 +5,8 @@ interface Early {
 
 /** An answer on its way, and how to let go of it. */
 interface EarlyAnswer {
+  /** when it was asked for, in milliseconds as {@link Performance.now} counts them */
+  at: number
   answer: Promise<Response>
   stop: () => void
 }
@@ -15,13 +17,19 @@ declare global {
   }
 }
 
+/** After this, in milliseconds, an answer is one of before. */
+const OLD = 10_000
+
 /** Whether an answer is on its way that nobody has taken yet. */
-export const isEarly = (address: string): boolean => window.deftEarly?.asked[address] !== undefined
+export function isEarly(address: string): boolean {
+  const found = window.deftEarly?.asked[address]
+  return found !== undefined && performance.now() - found.at < OLD
+}
 
 /** Takes such an answer; each is for one taker. */
 export function takeEarly(address: string): EarlyAnswer | undefined {
-  const found = window.deftEarly?.asked[address]
-  if (found) delete window.deftEarly!.asked[address]
+  const found = isEarly(address) ? window.deftEarly!.asked[address] : undefined
+  if (window.deftEarly) delete window.deftEarly.asked[address]
   return found
 }
 

@@ -12,7 +12,10 @@ export const useSession = defineStore('session', () => {
   async function load(again = false) {
     if (asked && !again) return
     // Whoever reads it again knows that something is otherwise than when the page began.
-    if (again) forgetDesk()
+    if (again) {
+      forgetDesk()
+      dropEarly()
+    }
     try {
       current.value = await deskPart('session')
     } catch {

@@ -80,7 +80,7 @@ describe('the records of a question', () => {
     const address = '/api/views/7/rows?limit=100&readerZone=Europe%2FLondon'
     const rows = { rows: [record(77)], asOf: '2026-11-23T09:00:00Z', next: null }
     const early = (answer: Promise<Response>) => {
-      window.deftEarly = { asked: { [address]: { answer, stop: () => {} } } }
+      window.deftEarly = { asked: { [address]: { at: performance.now(), answer, stop: () => {} } } }
     }
     const viewed = { ...question('severity >= 4'), early: { view: '7', zone: 'Europe/London' } }
     early(

@@ -134,7 +134,7 @@ class RowsController {
     /**
      * A statement whose parts are counted.
      *
-     * @param ifSmall whether only a small register is counted, and then with the number of the whole question
+     * @param ifSmall whether only what takes no more than a moment is counted, and then with the number of the whole question
      */
     record PartsAsked(
             Optional<String> statement,

@@ -228,7 +228,7 @@ public class RowsService {
      * What each part that is switched on does. Of a large register, parts that take too long to count are not there.
      *
      * @param count how many records the whole question has, where that was counted along with the parts
-     * @param later whether nothing was counted, since the register is large and only a small one was to be
+     * @param later whether nothing was counted, since that takes more than a moment and only what does not was to be
      */
     public record PartCounts(List<PartCount> parts, Optional<Count> count, boolean later) {
 
