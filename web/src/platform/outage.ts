@@ -12,7 +12,7 @@ export function useOutage() {
 
 const AGAIN_MS = 3000
 const READING =
-  /^\/api\/(registers\/[^/]+\/(rows|groups|count|comparison|parts|values|edges|histogram|distribution|pasted|why|statement|complete)|windows\/.*)$/
+  /^\/api\/(registers\/[^/]+\/(rows|groups|count|comparison|parts|values|edges|histogram|distribution|pasted|why|statement|complete)|windows\/.*|counts)$/
 
 /** Whether a call changes nothing, so that it can be made again. */
 function reads(request: Request): boolean {

@@ -4,50 +4,17 @@ import deftlens.core.condition.Operand;
 import deftlens.core.field.Field;
 import deftlens.core.time.DurationText;
 import java.math.BigDecimal;
-import java.sql.ResultSet;
-import java.sql.SQLException;
 import java.time.ZoneId;
 import java.util.Optional;
-import org.hibernate.query.NativeQuery;
 
 /** Durations, as exact seconds. They are written {@code 2 h 30 min} and read in any way that {@link DurationText} knows. */
-final class DurationValues extends ValueType {
+final class DurationValues extends NumericValues {
 
     static final DurationValues DURATION = new DurationValues();
 
     private static final String EXAMPLES = "a duration such as 2 h 30 min, 3 days or PT2H30M";
     /** Some 31,000 years. */
     private static final BigDecimal LIMIT = new BigDecimal("1e12");
-
-    @Override
-    public String column() {
-        return "numeric";
-    }
-
-    @Override
-    public void fetch(NativeQuery<?> query, String column) {
-        NumberColumn.fetch(query, column);
-    }
-
-    @Override
-    public Object read(ResultSet row, int column) throws SQLException {
-        return row.getBigDecimal(column);
-    }
-
-    @Override
-    public String copied(Object value) {
-        return value == null ? null : ((BigDecimal) value).toPlainString();
-    }
-
-    @Override
-    public String text(Object value) {
-        return NumberColumn.text(value);
-    }
-
-    @Override
-    public Object parse(String text) {
-        return NumberColumn.parse(text);
-    }
 
     @Override
     public Optional<Operand> pasted(Field field, String text) {
@@ -68,9 +35,8 @@ final class DurationValues extends ValueType {
 
     @Override
     Object cell(Field field, String cell, Notation notation) throws Unfitting {
-        Optional<BigDecimal> number = notation.unit()
-                .flatMap(unit -> NumberText.number(cell, notation.decimal().orElse(NumberText.Decimal.POINT))
-                        .map(read -> unit.seconds(read.value())));
+        Optional<BigDecimal> number =
+                notation.unit().flatMap(unit -> number(cell, notation).map(unit::seconds));
         return number.or(() -> DurationText.seconds(cell)).orElseThrow(() -> unread(field, cell, EXAMPLES));
     }
 
@@ -80,7 +46,7 @@ final class DurationValues extends ValueType {
         if (seconds.abs().compareTo(LIMIT) >= 0) {
             throw new Unfitting(field.label() + " cannot hold a duration so long.");
         }
-        return NumberColumn.requireShort(field, seconds);
+        return super.kept(field, seconds);
     }
 
     @Override

@@ -7,8 +7,8 @@ import java.sql.SQLException;
 import java.util.Optional;
 import org.hibernate.query.NativeQuery;
 
-/** Free texts. */
-final class TextValues extends ValueType {
+/** Texts; free ones as they are. */
+sealed class TextValues extends ValueType permits ListedValues {
 
     static final TextValues TEXT = new TextValues();
 
@@ -46,10 +46,6 @@ final class TextValues extends ValueType {
 
     @Override
     Object json(Field field, Object json) throws Unfitting {
-        return string(field, json);
-    }
-
-    static String string(Field field, Object json) throws Unfitting {
         if (json instanceof String text) {
             return text;
         }
@@ -63,10 +59,7 @@ final class TextValues extends ValueType {
 
     @Override
     Object kept(Field field, Object value) throws Unfitting {
-        return requireShort(field, (String) value);
-    }
-
-    static String requireShort(Field field, String text) throws Unfitting {
+        String text = (String) value;
         if (text.length() > MAX_LETTERS) {
             throw new Unfitting(field.label() + " holds at most 100,000 characters.");
         }

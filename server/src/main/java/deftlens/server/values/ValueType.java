@@ -18,17 +18,7 @@ import org.hibernate.query.NativeQuery;
  * {@code Instant}, {@code LocalTime} or {@code List<String>}; {@code null} is none.
  */
 public abstract sealed class ValueType
-        permits DateValues,
-                DurationValues,
-                ListedValues,
-                MomentValues,
-                MoneyValues,
-                NumberValues,
-                SpanValues,
-                TagValues,
-                TextValues,
-                TimeValues,
-                YesNoValues {
+        permits DateValues, MomentValues, NumericValues, SpanValues, TagValues, TextValues, TimeValues, YesNoValues {
 
     ValueType() {}
 

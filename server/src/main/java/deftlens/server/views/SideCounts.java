@@ -2,7 +2,6 @@ package deftlens.server.views;
 
 import deftlens.core.condition.Condition;
 import deftlens.server.people.SignedIn;
-import deftlens.server.platform.Problem;
 import deftlens.server.question.DepartedClients;
 import deftlens.server.question.QuestionLanes;
 import deftlens.server.registers.RegisterCatalogue;
@@ -14,6 +13,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Service;
 
 /**
@@ -23,6 +24,7 @@ import org.springframework.stereotype.Service;
 @Service
 public class SideCounts {
 
+    private static final Logger LOG = LoggerFactory.getLogger(SideCounts.class);
     /** How long the counts of one answer may take together. */
     private static final Duration TOGETHER = Duration.ofSeconds(2);
 
@@ -76,8 +78,10 @@ public class SideCounts {
                         ? quickly(() -> rows.count(everything(key, who), false), List.of(key, who.id()), who, line)
                         : Optional.empty();
                 count.ifPresentOrElse(c -> byRegister.put(key, c.total()), () -> laterRegisters.add(key));
-            } catch (Problem gone) {
-                // It is not there for the reader (any more); what names it is read anew soon.
+            } catch (RuntimeException e) {
+                // It is not there for the reader (any more), or its server is away: the others are counted all the
+                // same.
+                LOG.debug("register {} was not counted", key, e);
             }
         }
         for (long id : wantedViews) {
@@ -87,7 +91,8 @@ public class SideCounts {
                         ? quickly(() -> rows.count(asRead(id, who), false), List.of(id, who.id()), who, line)
                         : Optional.empty();
                 count.ifPresentOrElse(c -> byView.put(name, c), () -> laterViews.add(name));
-            } catch (Problem unreadable) {
+            } catch (RuntimeException e) {
+                LOG.debug("view {} was not counted", id, e);
                 failed.add(name);
             }
         }

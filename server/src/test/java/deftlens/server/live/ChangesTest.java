@@ -7,9 +7,11 @@ import deftlens.server.testing.TestServer;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
@@ -55,6 +57,10 @@ class ChangesTest {
             TestServer.sql(TOUCH);
             assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
         }
+        // Of no time at all nothing is told, so that a page that is new enough reads nothing twice.
+        Changes changes = TestServer.bean(Changes.class);
+        assertThat(changes.within(Duration.ofNanos(1))).contains(Set.of());
+        assertThat(changes.within(Duration.ofDays(400))).isEmpty();
         for (String age : List.of("20000", "-1", "900000000")) {
             try (Stream<String> later = Caller.signedIn("dora").lines("/api/changes?registers=jobs&age=" + age)) {
                 BlockingQueue<String> told = listen(later);

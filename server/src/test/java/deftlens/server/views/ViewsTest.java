@@ -85,7 +85,7 @@ class ViewsTest {
     }
 
     @Test
-    void theNumbersOnTheListAreThoseOfTheirCalls() {
+    void theNumbersOnTheListAreThoseOfTheirCalls() throws Exception {
         Caller dora = Caller.signedIn("dora");
         String overdue = keep(dora, "Counted beside", OVERDUE).get("id").stringValue();
         String wide = keep(dora, "Counted widely", "").get("id").stringValue();
@@ -112,6 +112,20 @@ class ViewsTest {
         assertThat(counts.get("registers").has("nothing")).isFalse();
         assertThat(counts.at("/later/views")).isEmpty();
         assertThat(counts.at("/later/registers")).isEmpty();
+        // One that the database refuses takes no other with it.
+        TestServer.sql("alter table records.jobs rename column title to title_away");
+        try {
+            String broken = keep(dora, "Refused by the database", "title contains \"a\"")
+                    .get("id")
+                    .stringValue();
+            JsonNode others = dora.post("/api/counts", Map.of("views", List.of(broken, overdue)))
+                    .json();
+            assertThat(others.get("failed").valueStream().map(JsonNode::stringValue))
+                    .containsExactly(broken);
+            assertThat(others.at("/views/" + overdue)).isEqualTo(counts.at("/views/" + overdue));
+        } finally {
+            TestServer.sql("alter table records.jobs rename column title_away to title");
+        }
         // With what the reader answered and refined before, as their own page has it.
         dora.put("/api/views/" + overdue + "/own", Map.of("statement", "level = 1"));
         assertThat(dora.post("/api/counts", Map.of("views", List.of(overdue)))
