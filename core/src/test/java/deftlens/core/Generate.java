@@ -355,7 +355,7 @@ public final class Generate {
                 random.nextBoolean()
                         ? new Test.TimeBetween(clock(), clock())
                         : new Test.Timed(
-                                pick(List.of(Test.Stand.BEFORE, Test.Stand.AFTER, Test.Stand.FROM, Test.Stand.UP_TO)),
+                                pick(List.of(Test.DateRelation.BEFORE, Test.DateRelation.AFTER, Test.DateRelation.FROM, Test.DateRelation.UP_TO)),
                                 clock());
             case SPAN ->
                 random.nextInt(4) == 0
@@ -385,7 +385,7 @@ public final class Generate {
                                     .filter(other -> Fit.allows(
                                             REGISTER,
                                             field,
-                                            new Test.Against(relation, other.key(), Optional.empty(), false)))
+                                            new Test.FieldComparison(relation, other.key(), Optional.empty(), false)))
                                     .map(other -> new Meeting(relation, other.key())))
                             .toList()));
 
@@ -398,7 +398,7 @@ public final class Generate {
         Optional<Test.Offset> offset = random.nextInt(3) == 0
                 ? Optional.empty()
                 : offset(field, REGISTER.field(meeting.other()).orElseThrow());
-        return new Test.Against(
+        return new Test.FieldComparison(
                 meeting.relation(), meeting.other(), offset, field.type() == FieldType.TEXT && random.nextInt(3) == 0);
     }
 
@@ -467,10 +467,10 @@ public final class Generate {
             case 1 -> {
                 Period.Away away = new Period.Away(side(), random.nextInt(60), countedUnit());
                 yield new Test.Distance(
-                        pick(List.of(Test.Far.values())),
+                        pick(List.of(Test.DistanceRelation.values())),
                         random.nextInt(4) == 0 ? new Period.AskedCount("how far", true, away) : away);
             }
-            default -> new Test.Dated(pick(List.of(Test.Stand.values())), period());
+            default -> new Test.Dated(pick(List.of(Test.DateRelation.values())), period());
         };
     }
 

@@ -5,7 +5,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.views.May;
+import deftlens.server.views.ViewPermission;
 import deftlens.server.views.ViewsService;
 import java.io.IOException;
 import java.io.OutputStreamWriter;
@@ -175,7 +175,7 @@ class DemoLoader implements ApplicationRunner {
                         ViewsService.Share.with(
                                 Optional.empty(),
                                 view.forEveryone() ? Optional.empty() : quayCrews,
-                                view.mayChange() ? May.CHANGE : May.LOOK));
+                                view.mayChange() ? ViewPermission.CHANGE : ViewPermission.LOOK));
             }
         }
     }

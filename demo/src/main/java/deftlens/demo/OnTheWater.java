@@ -5,7 +5,7 @@ import static deftlens.demo.Fields.field;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
-import deftlens.server.registers.Described.Member;
+import deftlens.server.registers.RegisterForReader.Member;
 import deftlens.server.registers.RegisterDefinition;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import java.util.List;

@@ -412,7 +412,7 @@ public final class Checker {
         /** The phrase that a criterion holds its field against; from the first to the second for between. */
         private static Optional<Period> period(Test test) {
             return switch (test) {
-                case Test.Dated(Test.Stand stand, Period period) -> Optional.of(period);
+                case Test.Dated(Test.DateRelation stand, Period period) -> Optional.of(period);
                 case Test.Spanned(Test.Extent extent, Period period) -> Optional.of(period);
                 case Test.SpannedDaily daily -> Optional.of(daily.days());
                 case Test.DatedBetween(Period from, Period to) -> Optional.of(new Period.Range(from, to));
@@ -421,7 +421,7 @@ public final class Checker {
         }
 
         private static boolean isBounded(Test test) {
-            return !(test instanceof Test.Dated(Test.Stand stand, Period period)) || stand == Test.Stand.IN;
+            return !(test instanceof Test.Dated(Test.DateRelation stand, Period period)) || stand == Test.DateRelation.IN;
         }
 
         private static Condition dated(Condition.Criterion criterion, Period by) {
@@ -431,7 +431,7 @@ public final class Checker {
                 case Test.SpannedDaily daily -> new Test.SpannedDaily(daily.from(), daily.to(), by);
                 case Test.DatedBetween between
                 when by instanceof Period.Range(Period from, Period to) -> new Test.DatedBetween(from, to);
-                default -> new Test.Dated(Test.Stand.IN, by);
+                default -> new Test.Dated(Test.DateRelation.IN, by);
             };
             return new Condition.Criterion(criterion.field(), test, criterion.negated());
         }
@@ -514,7 +514,7 @@ public final class Checker {
             if (part.part() instanceof Condition.Criterion criterion) {
                 boolean backwards = criterion.test() instanceof Test.Between
                         || criterion.test() instanceof Test.DatedBetween
-                        || criterion.test() instanceof Test.Dated(Test.Stand stand, Period period)
+                        || criterion.test() instanceof Test.Dated(Test.DateRelation stand, Period period)
                                 && period instanceof Period.Range;
                 Finding finding = Finding.of(
                         Code.NEVER,
@@ -546,8 +546,8 @@ public final class Checker {
         }
 
         private static String reasonOf(Condition.Criterion criterion) {
-            return criterion.test() instanceof Test.Dated(Test.Stand stand, Period period)
-                            && stand == Test.Stand.IN
+            return criterion.test() instanceof Test.Dated(Test.DateRelation stand, Period period)
+                            && stand == Test.DateRelation.IN
                             && period.isMoment()
                     ? ": a single moment has no length. Write before, after, from or up to."
                     : ".";
@@ -557,7 +557,7 @@ public final class Checker {
             Optional<Test> test = switch (criterion.test()) {
                 case Test.Between(Operand low, Operand high) -> Optional.of(new Test.Between(high, low));
                 case Test.DatedBetween(Period from, Period to) -> Optional.of(new Test.DatedBetween(to, from));
-                case Test.Dated(Test.Stand stand, Period period)
+                case Test.Dated(Test.DateRelation stand, Period period)
                 when period instanceof Period.Range(Period from, Period to) ->
                     Optional.of(new Test.Dated(stand, new Period.Range(to, from)));
                 default -> Optional.empty();
@@ -836,12 +836,12 @@ public final class Checker {
                             order == Test.Order.MORE
                                     ? "At least " + Printer.operand(value)
                                     : "At most " + Printer.operand(value)));
-                case Test.Distance(Test.Far far, Period away)
-                when far == Test.Far.MORE_THAN && field.type() == FieldType.DATE && !away.isAsked() ->
+                case Test.Distance(Test.DistanceRelation far, Period away)
+                when far == Test.DistanceRelation.MORE_THAN && field.type() == FieldType.DATE && !away.isAsked() ->
                     Optional.of(boundary(
                             part,
-                            Condition.Criterion.of(field.key(), new Test.Dated(Test.Stand.IN, away)),
-                            Condition.Criterion.of(field.key(), new Test.Distance(Test.Far.AT_LEAST, away)),
+                            Condition.Criterion.of(field.key(), new Test.Dated(Test.DateRelation.IN, away)),
+                            Condition.Criterion.of(field.key(), new Test.Distance(Test.DistanceRelation.AT_LEAST, away)),
                             label(field) + " exactly " + Printer.period(away),
                             "At least " + Printer.period(away)));
                 default -> Optional.empty();

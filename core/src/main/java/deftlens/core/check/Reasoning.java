@@ -137,7 +137,7 @@ final class Reasoning {
         }
 
         boolean take(Bound.Leaf leaf, boolean holds) {
-            if (leaf instanceof Bound.Beside beside) {
+            if (leaf instanceof Bound.FieldComparison beside) {
                 return beside(beside, holds);
             }
             Domain domain = of(leaf.field());
@@ -145,7 +145,7 @@ final class Reasoning {
             return domain.isPossible();
         }
 
-        private boolean beside(Bound.Beside beside, boolean holds) {
+        private boolean beside(Bound.FieldComparison beside, boolean holds) {
             Pair pair = new Pair(beside.field().key(), beside.other().key(), beside.offset(), beside.fold());
             int signs = 0;
             for (int sign = -1; sign <= 1; sign++) {
@@ -330,7 +330,7 @@ final class Reasoning {
                     }
                 }
                 case Bound.IsEmpty empty -> throw new IllegalStateException("taken in above");
-                case Bound.Beside beside -> throw new IllegalStateException("a claim about two fields");
+                case Bound.FieldComparison beside -> throw new IllegalStateException("a claim about two fields");
             }
         }
 

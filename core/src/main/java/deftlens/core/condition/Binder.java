@@ -88,7 +88,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
         Field field = register.field(criterion.field())
                 .orElseThrow(() -> new Unfit(
                         criterion, register.label() + " has no field “" + criterion.field() + "” (any more)"));
-        if (criterion.test() instanceof Test.Against against
+        if (criterion.test() instanceof Test.FieldComparison against
                 && register.field(against.other()).isEmpty()) {
             throw new Unfit(criterion, register.label() + " has no field “" + against.other() + "” (any more)");
         }
@@ -125,7 +125,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                 Set<String> texts = texts(tags);
                 yield texts.isEmpty() ? new Bound.Constant(false) : new Bound.Tags(field, all, texts);
             }
-            case Test.Dated(Test.Stand stand, Period period) ->
+            case Test.Dated(Test.DateRelation stand, Period period) ->
                 dated(field, stand, Windows.resolve(period, reading), period.isMoment());
             case Test.DatedBetween(Period from, Period to) ->
                 range(field, Optional.of(Windows.resolve(from, reading)), Optional.of(Windows.resolve(to, reading)));
@@ -134,7 +134,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                 new Bound.LocalPart(field, reading.zone(), part, Set.copyOf(numbers));
             case Test.ClockBetween(Operand from, Operand to) -> clock(field, time(from), time(to));
             case Test.TimeBetween(Operand from, Operand to) -> time(field, time(from), time(to));
-            case Test.Timed(Test.Stand stand, Operand mark) -> {
+            case Test.Timed(Test.DateRelation stand, Operand mark) -> {
                 LocalTime at = time(mark);
                 yield switch (stand) {
                     case BEFORE -> new Bound.TimeRange(field, Optional.empty(), false, Optional.of(at), false);
@@ -152,8 +152,8 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                 banded(field, names.stream().map(Binder::text).toList(), criterion);
             case Test.Matches(String pattern, boolean exactly) ->
                 new Bound.Matches(field, new Regex(pattern, !exactly), !exactly);
-            case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
-                new Bound.Beside(
+            case Test.FieldComparison(Test.Relation relation, String other, var offset, boolean exactly) ->
+                new Bound.FieldComparison(
                         field,
                         relation,
                         register.field(other).orElseThrow(),
@@ -294,7 +294,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                         : Optional.empty();
                 Bound noLength = new Bound.Every(List.of(
                         range(start, Optional.of(window), Optional.empty()),
-                        new Bound.Beside(
+                        new Bound.FieldComparison(
                                 start,
                                 start.type() == FieldType.DATE ? Test.Relation.ON : Test.Relation.EQUAL,
                                 end,
@@ -456,7 +456,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
         return texts;
     }
 
-    private Bound dated(Field field, Test.Stand stand, Window window, boolean moment) {
+    private Bound dated(Field field, Test.DateRelation stand, Window window, boolean moment) {
         return switch (stand) {
             case IN -> range(field, Optional.of(window), Optional.of(window));
             case BEFORE -> before(field, window);
@@ -472,10 +472,10 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
         Window window = Windows.resolve(mark, reading);
         boolean past = mark.side() == Period.Side.LAST;
         return switch (distance.far()) {
-            case MORE_THAN -> dated(field, past ? Test.Stand.BEFORE : Test.Stand.AFTER, window, mark.isMoment());
-            case AT_LEAST -> dated(field, past ? Test.Stand.UP_TO : Test.Stand.FROM, window, mark.isMoment());
+            case MORE_THAN -> dated(field, past ? Test.DateRelation.BEFORE : Test.DateRelation.AFTER, window, mark.isMoment());
+            case AT_LEAST -> dated(field, past ? Test.DateRelation.UP_TO : Test.DateRelation.FROM, window, mark.isMoment());
             case LESS_THAN -> {
-                Bound beyond = dated(field, past ? Test.Stand.AFTER : Test.Stand.BEFORE, window, mark.isMoment());
+                Bound beyond = dated(field, past ? Test.DateRelation.AFTER : Test.DateRelation.BEFORE, window, mark.isMoment());
                 Bound here;
                 if (mark.isMoment()) {
                     here = past

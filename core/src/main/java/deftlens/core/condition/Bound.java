@@ -85,7 +85,7 @@ public sealed interface Bound {
     record Matches(Field field, Regex regex, boolean fold) implements Leaf {}
 
     /** One field beside another; both have a value. {@code fold} ignores letter case. */
-    record Beside(
+    record FieldComparison(
             Field field, Test.Relation relation, Field other, Optional<Test.Offset> offset, ZoneId zone, boolean fold)
             implements Leaf {}
 }

@@ -23,7 +23,7 @@ public final class Fit {
     /** Whether a field of a register can be put to the test: its type allows it, and so does the other field, if any. */
     public static boolean allows(Register register, Field field, Test test) {
         return allows(field.type(), test)
-                && (!(test instanceof Test.Against against)
+                && (!(test instanceof Test.FieldComparison against)
                         || register.field(against.other())
                                 .filter(other -> !other.key().equals(field.key()))
                                 .filter(other -> beside(field.type(), against, other.type()))
@@ -39,7 +39,7 @@ public final class Fit {
         if (verb.relation().isEmpty() || !verb.fits(field.type())) {
             return List.of();
         }
-        Test.Against against = new Test.Against(verb.relation().get(), field.key(), Optional.empty(), false);
+        Test.FieldComparison against = new Test.FieldComparison(verb.relation().get(), field.key(), Optional.empty(), false);
         Set<String> values = field.options().stream().map(Option::value).collect(Collectors.toSet());
         return register.fields().stream()
                 .filter(other -> !other.key().equals(field.key())
@@ -68,7 +68,7 @@ public final class Fit {
     }
 
     /** Whether two fields can be held against each other in this way. */
-    private static boolean beside(FieldType type, Test.Against against, FieldType other) {
+    private static boolean beside(FieldType type, Test.FieldComparison against, FieldType other) {
         if (against.exactly() && type != FieldType.TEXT) {
             return false;
         }

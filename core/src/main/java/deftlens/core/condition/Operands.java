@@ -79,19 +79,19 @@ public sealed interface Operands {
             case Test.Between(Operand low, Operand high) -> new TwoNumbers(low, high);
             case Test.Find(Test.Search search, Operand text, boolean exactly) -> new Piece(text, exactly);
             case Test.Tagged(boolean all, List<Operand> tags) -> new Several(tags, false);
-            case Test.Dated(Test.Stand stand, Period period) -> new Window(period);
+            case Test.Dated(Test.DateRelation stand, Period period) -> new Window(period);
             case Test.DatedBetween(Period from, Period to) -> new TwoWindows(from, to);
-            case Test.Distance(Test.Far far, Period away) -> new Distance(away);
+            case Test.Distance(Test.DistanceRelation far, Period away) -> new Distance(away);
             case Test.OnCalendar(Test.Part part, SortedSet<Integer> numbers) -> new CalendarNumbers(part, numbers);
             case Test.ClockBetween(Operand from, Operand to) -> new TwoClocks(from, to);
             case Test.TimeBetween(Operand from, Operand to) -> new TwoClocks(from, to);
-            case Test.Timed(Test.Stand stand, Operand at) -> new Clock(at);
+            case Test.Timed(Test.DateRelation stand, Operand at) -> new Clock(at);
             case Test.Working(Test.Work work) -> new Nothing();
             case Test.Spanned(Test.Extent extent, Period period) -> new Window(period);
             case Test.SpannedDaily(Operand from, Operand to, Period days) -> new ClocksOnDays(from, to, days);
             case Test.Banded(List<Operand> bands) -> new Bands(bands);
             case Test.Matches(String pattern, boolean exactly) -> new Pattern(pattern, exactly);
-            case Test.Against(Test.Relation relation, String other, Optional<Test.Offset> offset, boolean exactly) ->
+            case Test.FieldComparison(Test.Relation relation, String other, Optional<Test.Offset> offset, boolean exactly) ->
                 new OtherField(other, offset, exactly);
         };
     }

@@ -105,7 +105,7 @@ public sealed interface Test {
     }
 
     /** How a date stands to a window {@code [s, e)}; for a single moment s = e. */
-    enum Stand {
+    enum DateRelation {
         /** {@code s ≤ f < e}. */
         IN("in"),
         /** {@code f < s}. */
@@ -119,7 +119,7 @@ public sealed interface Test {
 
         private final String words;
 
-        Stand(String words) {
+        DateRelation(String words) {
             this.words = words;
         }
 
@@ -130,7 +130,7 @@ public sealed interface Test {
     }
 
     /** A date or moment held against a window. */
-    record Dated(Stand stand, Period period) implements Test {
+    record Dated(DateRelation stand, Period period) implements Test {
         public Dated {
             Objects.requireNonNull(stand);
             Objects.requireNonNull(period);
@@ -147,14 +147,14 @@ public sealed interface Test {
     }
 
     /** How a distance in time compares. */
-    enum Far {
+    enum DistanceRelation {
         MORE_THAN("more than"),
         AT_LEAST("at least"),
         LESS_THAN("less than");
 
         private final String words;
 
-        Far(String words) {
+        DistanceRelation(String words) {
             this.words = words;
         }
 
@@ -168,7 +168,7 @@ public sealed interface Test {
      * {@code more than 30 days ago}: before that day. {@code at least}: up to it. {@code less than}: after it, and no later
      * than today (hours and minutes: than now). For the future, the mirror image.
      */
-    record Distance(Far far, Period away) implements Test {
+    record Distance(DistanceRelation far, Period away) implements Test {
         public Distance {
             Objects.requireNonNull(far);
             boolean fits = away instanceof Period.Away
@@ -180,7 +180,7 @@ public sealed interface Test {
         }
 
         /** A distance of a known count. */
-        public static Distance of(Far far, Period.Side side, int count, Unit unit) {
+        public static Distance of(DistanceRelation far, Period.Side side, int count, Unit unit) {
             return new Distance(far, new Period.Away(side, count, unit));
         }
 
@@ -247,9 +247,9 @@ public sealed interface Test {
     }
 
     /** A time of day before, after (not at), from (at or after) or up to (at or before) another. */
-    record Timed(Stand stand, Operand at) implements Test {
+    record Timed(DateRelation stand, Operand at) implements Test {
         public Timed {
-            if (stand == Stand.IN) {
+            if (stand == DateRelation.IN) {
                 throw new IllegalArgumentException("a time of day has no length to lie in");
             }
             requireTime(at);
@@ -470,14 +470,14 @@ public sealed interface Test {
     }
 
     /**
-     * One field held against another of the same record; a date and a moment may meet. Against a date, a moment is
+     * One field held against another of the same record; a date and a moment may meet. FieldComparison a date, a moment is
      * compared by its local day. False when either is empty.
      *
      * @param other the key of the other field
      * @param exactly whether letter case counts; for text fields only
      */
-    record Against(Relation relation, String other, Optional<Offset> offset, boolean exactly) implements Test {
-        public Against {
+    record FieldComparison(Relation relation, String other, Optional<Offset> offset, boolean exactly) implements Test {
+        public FieldComparison {
             Objects.requireNonNull(relation);
             Objects.requireNonNull(other);
             Objects.requireNonNull(offset);

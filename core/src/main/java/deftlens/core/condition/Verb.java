@@ -77,12 +77,12 @@ public enum Verb {
     HAS_ANY_OF("has any of", false),
     HAS_ALL_OF("has all of", true),
     HAS_NONE_OF("has none of", "has none of", HAS_ANY_OF),
-    IN(Test.Stand.IN, "in the window"),
+    IN(Test.DateRelation.IN, "in the window"),
     NOT_IN("not in", "outside it", IN),
-    BEFORE(Test.Stand.BEFORE, "before it"),
-    AFTER(Test.Stand.AFTER, "after it"),
-    FROM(Test.Stand.FROM, "from it on"),
-    UP_TO(Test.Stand.UP_TO, "up to its end"),
+    BEFORE(Test.DateRelation.BEFORE, "before it"),
+    AFTER(Test.DateRelation.AFTER, "after it"),
+    FROM(Test.DateRelation.FROM, "from it on"),
+    UP_TO(Test.DateRelation.UP_TO, "up to its end"),
     BETWEEN_DATES(
             "between",
             "between two",
@@ -90,9 +90,9 @@ public enum Verb {
             Types.TEMPORAL,
             Operands.TwoWindows.class,
             o -> new Test.DatedBetween(o.from(), o.to())),
-    MORE_THAN(Test.Far.MORE_THAN),
-    AT_LEAST_AWAY(Test.Far.AT_LEAST),
-    LESS_THAN(Test.Far.LESS_THAN),
+    MORE_THAN(Test.DistanceRelation.MORE_THAN),
+    AT_LEAST_AWAY(Test.DistanceRelation.AT_LEAST),
+    LESS_THAN(Test.DistanceRelation.LESS_THAN),
     WEEKDAY_IN(Test.Part.WEEKDAY, "on weekdays", Takes.WEEKDAYS),
     WEEKDAY_NOT_IN("weekday not in", "not on weekdays", WEEKDAY_IN),
     MONTH_IN(Test.Part.MONTH, "in months of any year", Takes.MONTHS),
@@ -117,10 +117,10 @@ public enum Verb {
             Types.TIMES,
             Operands.TwoClocks.class,
             o -> new Test.TimeBetween(o.from(), o.to())),
-    BEFORE_TIME(Test.Stand.BEFORE),
-    AFTER_TIME(Test.Stand.AFTER),
-    FROM_TIME(Test.Stand.FROM),
-    UP_TO_TIME(Test.Stand.UP_TO),
+    BEFORE_TIME(Test.DateRelation.BEFORE),
+    AFTER_TIME(Test.DateRelation.AFTER),
+    FROM_TIME(Test.DateRelation.FROM),
+    UP_TO_TIME(Test.DateRelation.UP_TO),
     OVERLAPS(Test.Extent.OVERLAPS, "overlaps it"),
     WITHIN(Test.Extent.WITHIN, "lies within it"),
     COVERS(Test.Extent.COVERS, "covers all of it"),
@@ -250,7 +250,7 @@ public enum Verb {
     }
 
     /** Of a date. */
-    Verb(Test.Stand stand, String label) {
+    Verb(Test.DateRelation stand, String label) {
         this(
                 stand.words(),
                 label,
@@ -261,7 +261,7 @@ public enum Verb {
     }
 
     /** Of a time of day. */
-    Verb(Test.Stand stand) {
+    Verb(Test.DateRelation stand) {
         this(
                 stand.words(),
                 stand.words(),
@@ -271,7 +271,7 @@ public enum Verb {
                 o -> new Test.Timed(stand, o.at()));
     }
 
-    Verb(Test.Far far) {
+    Verb(Test.DistanceRelation far) {
         this(
                 far.words(),
                 far.words() + " … ago",
@@ -404,7 +404,7 @@ public enum Verb {
             throw new IllegalArgumentException("“" + words + "” is followed by something else");
         }
         return given instanceof Operands.OtherField(String key, var offset, boolean exactly)
-                ? new Test.Against(relation().orElseThrow(), key, offset, exactly)
+                ? new Test.FieldComparison(relation().orElseThrow(), key, offset, exactly)
                 : make.apply(given);
     }
 
@@ -486,7 +486,7 @@ public enum Verb {
                 };
             case Test.Empty() -> IS_EMPTY;
             case Test.Tagged(boolean all, List<Operand> tags) -> all ? HAS_ALL_OF : HAS_ANY_OF;
-            case Test.Dated(Test.Stand stand, var period) ->
+            case Test.Dated(Test.DateRelation stand, var period) ->
                 switch (stand) {
                     case IN -> IN;
                     case BEFORE -> BEFORE;
@@ -495,7 +495,7 @@ public enum Verb {
                     case UP_TO -> UP_TO;
                 };
             case Test.DatedBetween between -> BETWEEN_DATES;
-            case Test.Distance(Test.Far far, var away) ->
+            case Test.Distance(Test.DistanceRelation far, var away) ->
                 switch (far) {
                     case MORE_THAN -> MORE_THAN;
                     case AT_LEAST -> AT_LEAST_AWAY;
@@ -509,7 +509,7 @@ public enum Verb {
                 };
             case Test.ClockBetween between -> TIME_BETWEEN;
             case Test.TimeBetween between -> BETWEEN_TIMES;
-            case Test.Timed(Test.Stand stand, Operand at) ->
+            case Test.Timed(Test.DateRelation stand, Operand at) ->
                 switch (stand) {
                     case BEFORE -> BEFORE_TIME;
                     case AFTER -> AFTER_TIME;
@@ -534,7 +534,7 @@ public enum Verb {
             case Test.SpannedDaily daily -> OVERLAPS_HOURS;
             case Test.Banded banded -> IN_BAND;
             case Test.Matches matches -> MATCHES;
-            case Test.Against(Test.Relation relation, var other, var offset, boolean exactly) ->
+            case Test.FieldComparison(Test.Relation relation, var other, var offset, boolean exactly) ->
                 switch (relation) {
                     case IS -> IS;
                     case EQUAL -> EQUAL;

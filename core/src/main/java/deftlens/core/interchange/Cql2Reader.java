@@ -279,7 +279,7 @@ final class Cql2Reader {
                             Condition.Criterion.not(other, new Test.Empty())));
         }
         if (sign.equals("<>")) {
-            Test equal = new Test.Against(
+            Test equal = new Test.FieldComparison(
                     numeric ? Test.Relation.EQUAL : Test.Relation.IS, other, Optional.empty(), exactly);
             return new Condition.All(
                     List.of(other(field, equal, where), Condition.Criterion.not(other, new Test.Empty())));
@@ -295,19 +295,19 @@ final class Cql2Reader {
     }
 
     private Condition against(Field field, Test.Relation relation, String other, boolean exactly, String where) {
-        return fitting(field, new Test.Against(relation, other, Optional.empty(), exactly), where);
+        return fitting(field, new Test.FieldComparison(relation, other, Optional.empty(), exactly), where);
     }
 
     /** A date or moment held against a literal. */
     private Condition dated(String sign, Field field, Cql2Expression value) {
         Period period = period(field, value);
         String key = field.key();
-        Test in = new Test.Dated(Test.Stand.IN, period);
+        Test in = new Test.Dated(Test.DateRelation.IN, period);
         return switch (sign) {
-            case "<" -> Condition.Criterion.of(key, new Test.Dated(Test.Stand.BEFORE, period));
-            case "<=" -> Condition.Criterion.of(key, new Test.Dated(Test.Stand.UP_TO, period));
-            case ">" -> Condition.Criterion.of(key, new Test.Dated(Test.Stand.AFTER, period));
-            case ">=" -> Condition.Criterion.of(key, new Test.Dated(Test.Stand.FROM, period));
+            case "<" -> Condition.Criterion.of(key, new Test.Dated(Test.DateRelation.BEFORE, period));
+            case "<=" -> Condition.Criterion.of(key, new Test.Dated(Test.DateRelation.UP_TO, period));
+            case ">" -> Condition.Criterion.of(key, new Test.Dated(Test.DateRelation.AFTER, period));
+            case ">=" -> Condition.Criterion.of(key, new Test.Dated(Test.DateRelation.FROM, period));
             case "=" -> period.isMoment() ? at(key, period) : Condition.Criterion.of(key, in);
             default ->
                 new Condition.All(List.of(
@@ -320,8 +320,8 @@ final class Cql2Reader {
 
     private static Condition at(String key, Period moment) {
         return new Condition.All(List.of(
-                Condition.Criterion.of(key, new Test.Dated(Test.Stand.FROM, moment)),
-                Condition.Criterion.of(key, new Test.Dated(Test.Stand.UP_TO, moment))));
+                Condition.Criterion.of(key, new Test.Dated(Test.DateRelation.FROM, moment)),
+                Condition.Criterion.of(key, new Test.Dated(Test.DateRelation.UP_TO, moment))));
     }
 
     private Period period(Field field, Cql2Expression value) {

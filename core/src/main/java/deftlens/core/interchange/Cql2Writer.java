@@ -134,7 +134,7 @@ final class Cql2Writer {
 
     /** That the fields of a leaf have a value at all. */
     private static Cql2Expression present(Bound.Leaf leaf) {
-        return leaf instanceof Bound.Beside beside
+        return leaf instanceof Bound.FieldComparison beside
                 ? op("and", some(beside.field()), some(beside.other()))
                 : some(leaf.field());
     }
@@ -192,7 +192,7 @@ final class Cql2Writer {
                 range(field, from.map(Cql2Writer::date), true, to.map(Cql2Writer::date), false);
             case Bound.InstantRange(Field field, var from, boolean fromIn, var to, boolean toIn) ->
                 range(field, from.map(Cql2Writer::timestamp), fromIn, to.map(Cql2Writer::timestamp), toIn);
-            case Bound.Beside beside -> beside(beside);
+            case Bound.FieldComparison beside -> beside(beside);
             case Bound.TimeRange t -> throw new Unsaid("it has no times of day without a date");
             case Bound.ClockRange t -> throw new Unsaid("it has no hours of the local day");
             case Bound.LocalPart t -> throw new Unsaid("it has no weekdays, months or days of the month");
@@ -205,7 +205,7 @@ final class Cql2Writer {
         return new Unsaid("it has no durations");
     }
 
-    private static Cql2Expression beside(Bound.Beside beside) {
+    private static Cql2Expression beside(Bound.FieldComparison beside) {
         if (beside.offset().isPresent()) {
             throw new Unsaid("it adds nothing to fields");
         }

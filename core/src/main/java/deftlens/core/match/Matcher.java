@@ -105,7 +105,7 @@ public final class Matcher {
                 leaf(register, field, v -> days.contains(day(v, zone)));
             case Bound.Matches(Field field, Regex regex, boolean fold) ->
                 leaf(register, field, v -> regex.isFoundIn(fold ? LetterCase.fold((String) v) : (String) v));
-            case Bound.Beside beside -> {
+            case Bound.FieldComparison beside -> {
                 int other = at(register, beside.other());
                 int at = at(register, beside.field());
                 yield row -> {
@@ -121,7 +121,7 @@ public final class Matcher {
         return value instanceof LocalDate day ? day : Beyond.day((Instant) value, zone);
     }
 
-    private static boolean beside(Bound.Beside beside, Object value, Object other) {
+    private static boolean beside(Bound.FieldComparison beside, Object value, Object other) {
         return beside.relation()
                 .holds(
                         switch (value) {

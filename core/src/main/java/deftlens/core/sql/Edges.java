@@ -64,7 +64,7 @@ public final class Edges {
                     Bound.LocalPart _,
                     Bound.LocalDays _,
                     Bound.Matches _,
-                    Bound.Beside _ -> {
+                    Bound.FieldComparison _ -> {
                 // These have no boundary that records could stand near.
             }
         }

@@ -117,7 +117,7 @@ public final class Indexes {
                     Bound.LocalPart _,
                     Bound.LocalDays _,
                     Bound.Matches _,
-                    Bound.Beside _ -> Optional.empty();
+                    Bound.FieldComparison _ -> Optional.empty();
         };
     }
 
@@ -137,7 +137,7 @@ public final class Indexes {
                     Bound.LocalPart _,
                     Bound.LocalDays _,
                     Bound.Matches _,
-                    Bound.Beside _ -> Optional.empty();
+                    Bound.FieldComparison _ -> Optional.empty();
         };
     }
 }

@@ -202,7 +202,7 @@ public final class Page {
      *
      * @param order which records come first; what a sample takes does not depend on it
      */
-    public static Scope taken(Scope scope, Sql condition, Order order, Take take) {
+    public static Scope taken(Scope scope, Sql condition, Order order, RowSlice take) {
         Register register = scope.register();
         Set<String> columns = new LinkedHashSet<>();
         columns.add(Sql.identifier(register.idColumn()));
@@ -213,13 +213,13 @@ public final class Page {
                 .add(" and ")
                 .add(condition);
         switch (take) {
-            case Take.Stretch(long from, long to) ->
+            case RowSlice.Stretch(long from, long to) ->
                 sql.add(orderBy(register, order))
                         .add(" limit ")
                         .bind(to - from + 1)
                         .add(" offset ")
                         .bind(from - 1);
-            case Take.Sample(int size, long seed) -> {
+            case RowSlice.Sample(int size, long seed) -> {
                 String id = Sql.identifier(register.idColumn());
                 sql.add(" order by hashint8extended(" + id + ", ")
                         .bind(seed)

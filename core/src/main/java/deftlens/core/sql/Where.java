@@ -172,7 +172,7 @@ public final class Where {
                 // The empty text counts as no value, whatever is found in it.
                 yield regex.isFoundIn("") ? new Sql().add("(").add(sql).add(" and " + column + " <> '')") : sql;
             }
-            case Bound.Beside beside -> beside(beside);
+            case Bound.FieldComparison beside -> beside(beside);
         };
     }
 
@@ -190,7 +190,7 @@ public final class Where {
         return new Sql().add("cast(").add(local(field, zone)).add(" as time)");
     }
 
-    private static Sql beside(Bound.Beside beside) {
+    private static Sql beside(Bound.FieldComparison beside) {
         Field field = beside.field();
         Field other = beside.other();
         String sign = switch (beside.relation()) {
@@ -231,7 +231,7 @@ public final class Where {
                 : new Sql().add("cast(").add(local(field, zone)).add(" as date)");
     }
 
-    private static Sql shiftedDay(Field other, Bound.Beside beside) {
+    private static Sql shiftedDay(Field other, Bound.FieldComparison beside) {
         Sql day = day(other, beside.zone());
         return beside.offset()
                 .map(o -> new Sql().add("cast(").add(day).add(interval(o)).add(" as date)"))
@@ -239,7 +239,7 @@ public final class Where {
     }
 
     /** A moment moved by a length: hours and minutes as they pass, days and longer by the local calendar. */
-    private static Sql shifted(Field other, Bound.Beside beside) {
+    private static Sql shifted(Field other, Bound.FieldComparison beside) {
         if (beside.offset().isEmpty()) {
             return Sql.of(column(other));
         }

@@ -277,14 +277,14 @@ public record Reader(Register register, Set<String> attributes) {
                 case InPeriodContext c ->
                     c.when().otherField() == null
                             ? new Test.Dated(
-                                    Test.Stand.IN, periods.period(c.when().period()))
+                                    Test.DateRelation.IN, periods.period(c.when().period()))
                             : against(field, Test.Relation.ON, c.when().otherField());
                 case DatedContext c -> {
-                    Test.Stand stand = c.BEFORE() != null
-                            ? Test.Stand.BEFORE
+                    Test.DateRelation stand = c.BEFORE() != null
+                            ? Test.DateRelation.BEFORE
                             : c.AFTER() != null
-                                    ? Test.Stand.AFTER
-                                    : c.FROM() != null ? Test.Stand.FROM : Test.Stand.UP_TO;
+                                    ? Test.DateRelation.AFTER
+                                    : c.FROM() != null ? Test.DateRelation.FROM : Test.DateRelation.UP_TO;
                     yield c.when().otherField() != null
                             ? against(field, relation(stand), c.when().otherField())
                             : field.type() == FieldType.TIME && isAsk(c.when().period())
@@ -319,10 +319,10 @@ public record Reader(Register register, Set<String> attributes) {
                 case TimedContext c ->
                     new Test.Timed(
                             c.BEFORE() != null
-                                    ? Test.Stand.BEFORE
+                                    ? Test.DateRelation.BEFORE
                                     : c.AFTER() != null
-                                            ? Test.Stand.AFTER
-                                            : c.FROM() != null ? Test.Stand.FROM : Test.Stand.UP_TO,
+                                            ? Test.DateRelation.AFTER
+                                            : c.FROM() != null ? Test.DateRelation.FROM : Test.DateRelation.UP_TO,
                             clock(c.CLOCK().getSymbol()));
                 case WorkingHoursContext c ->
                     new Test.Working(c.OUTSIDE() != null ? Test.Work.OUTSIDE_HOURS : Test.Work.IN_HOURS);
@@ -375,7 +375,7 @@ public record Reader(Register register, Set<String> attributes) {
                 added = added.map(
                         a -> a instanceof Test.Offset.Time(int count, Unit unit) ? length(count, unit, place) : a);
             }
-            return new Test.Against(relation, other.key(), added, exactly);
+            return new Test.FieldComparison(relation, other.key(), added, exactly);
         }
 
         /** What is added to a duration is one itself. */
@@ -443,7 +443,7 @@ public record Reader(Register register, Set<String> attributes) {
             };
         }
 
-        private static Test.Relation relation(Test.Stand stand) {
+        private static Test.Relation relation(Test.DateRelation stand) {
             return switch (stand) {
                 case IN -> Test.Relation.ON;
                 case BEFORE -> Test.Relation.BEFORE;
@@ -584,9 +584,9 @@ public record Reader(Register register, Set<String> attributes) {
         }
 
         private Test distance(DistanceContext context) {
-            Test.Far far = context.MORE_WORD() != null
-                    ? Test.Far.MORE_THAN
-                    : context.LESS() != null ? Test.Far.LESS_THAN : Test.Far.AT_LEAST;
+            Test.DistanceRelation far = context.MORE_WORD() != null
+                    ? Test.DistanceRelation.MORE_THAN
+                    : context.LESS() != null ? Test.DistanceRelation.LESS_THAN : Test.DistanceRelation.AT_LEAST;
             try {
                 return new Test.Distance(
                         far,
@@ -902,7 +902,7 @@ public record Reader(Register register, Set<String> attributes) {
         }
 
         private StatementError unfit(Field field, Test test, TestContext context) {
-            if (test instanceof Test.Against against
+            if (test instanceof Test.FieldComparison against
                     && register.field(against.other()).isPresent()) {
                 return unlike(field, against, register.field(against.other()).orElseThrow(), context);
             }
@@ -934,13 +934,13 @@ public record Reader(Register register, Set<String> attributes) {
                     List.of());
         }
 
-        private StatementError unlike(Field field, Test.Against against, Field other, TestContext context) {
+        private StatementError unlike(Field field, Test.FieldComparison against, Field other, TestContext context) {
             boolean moments = field.type() == FieldType.MOMENT && other.type() == FieldType.MOMENT;
             String why;
             if (moments && against.relation() == Test.Relation.ON) {
                 why = "Two times are hardly ever the same. Write before, after, from or up to.";
             } else if (Fit.allows(
-                    register, field, new Test.Against(against.relation(), other.key(), Optional.empty(), false))) {
+                    register, field, new Test.FieldComparison(against.relation(), other.key(), Optional.empty(), false))) {
                 why = against.exactly()
                         ? "“exactly” goes with text fields."
                         : "This offset does not fit " + other.label() + "."

@@ -139,9 +139,9 @@ public final class Wording {
             case Test.Empty() -> new Phrase(name, not ? "is not empty" : "is empty", "", Tone.PLAIN);
             case Test.Tagged(boolean all, List<Operand> tags) ->
                 new Phrase(name, Verb.of(criterion).words(), shown(tags, field), Tone.PLAIN);
-            case Test.Dated(Test.Stand stand, Period period) -> {
-                String word = stand == Test.Stand.IN && Printer.isOneDay(period) ? "on" : stand.words();
-                boolean nearDay = period instanceof Period.NearDay && stand == Test.Stand.IN;
+            case Test.Dated(Test.DateRelation stand, Period period) -> {
+                String word = stand == Test.DateRelation.IN && Printer.isOneDay(period) ? "on" : stand.words();
+                boolean nearDay = period instanceof Period.NearDay && stand == Test.DateRelation.IN;
                 yield new Phrase(
                         name, not ? "is not" : "is", (nearDay ? "" : word + " ") + period(period), tone(period));
             }
@@ -151,7 +151,7 @@ public final class Wording {
                         "is",
                         "between " + period(from) + " and " + period(to),
                         tone(from) == Tone.PLAIN || tone(to) == Tone.VIEWER ? tone(to) : tone(from));
-            case Test.Distance(Test.Far far, Period away) ->
+            case Test.Distance(Test.DistanceRelation far, Period away) ->
                 new Phrase(name, "is", far.words() + " " + period(away), tone(away));
             case Test.OnCalendar(Test.Part part, var numbers) ->
                 new Phrase(
@@ -174,7 +174,7 @@ public final class Wording {
                         "is",
                         "between " + shown(from, field) + " and " + shown(to, field),
                         tone(List.of(from, to)));
-            case Test.Timed(Test.Stand stand, Operand at) ->
+            case Test.Timed(Test.DateRelation stand, Operand at) ->
                 new Phrase(name, "is", stand.words() + " " + shown(at, field), tone(List.of(at)));
             case Test.Working(Test.Work work) -> new Phrase(name, "is", work.words(), Tone.PLAIN);
             case Test.Spanned(Test.Extent extent, Period period) ->
@@ -201,7 +201,7 @@ public final class Wording {
                         tone(bands));
             case Test.Matches(String pattern, boolean exactly) ->
                 new Phrase(name, "matches", "/" + pattern + "/" + exactly(exactly), Tone.PLAIN);
-            case Test.Against(Test.Relation relation, String other, var offset, boolean exactly) ->
+            case Test.FieldComparison(Test.Relation relation, String other, var offset, boolean exactly) ->
                 new Phrase(
                         name,
                         not ? "is not" : "is",
@@ -240,7 +240,7 @@ public final class Wording {
             Condition.Criterion criterion, Field field, Register register, Reading reading) {
         boolean day = (field.type() == FieldType.SPAN ? register.start(field) : field).type() == FieldType.DATE;
         return switch (criterion.test()) {
-            case Test.Dated(Test.Stand stand, Period period) -> {
+            case Test.Dated(Test.DateRelation stand, Period period) -> {
                 Window window = Windows.resolve(period, reading);
                 String words = switch (stand) {
                     case IN -> inside(window, day, criterion.negated());
@@ -268,7 +268,7 @@ public final class Wording {
                         window,
                         words,
                         period.isRolling(),
-                        stand == Test.Stand.IN ? length(window) : Optional.empty(),
+                        stand == Test.DateRelation.IN ? length(window) : Optional.empty(),
                         criterion.negated() ? outside(reach) : reach));
             }
             case Test.DatedBetween(Period from, Period to) -> {

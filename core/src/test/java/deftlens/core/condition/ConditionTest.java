@@ -38,7 +38,7 @@ class ConditionTest {
     void aCriterionNamesItsFieldAndTheOneBesideIt() {
         Condition.Criterion beside = Condition.Criterion.of(
                 "closed_at",
-                new deftlens.core.condition.Test.Against(
+                new deftlens.core.condition.Test.FieldComparison(
                         deftlens.core.condition.Test.Relation.AFTER, "due", java.util.Optional.empty(), false));
         assertThat(beside.names("closed_at")).isTrue();
         assertThat(beside.names("due")).isTrue();
@@ -78,7 +78,7 @@ class ConditionTest {
         assertRefused(() -> Condition.Criterion.not(
                 "a",
                 new deftlens.core.condition.Test.Dated(
-                        deftlens.core.condition.Test.Stand.BEFORE, new Period.NearDay(0))));
+                        deftlens.core.condition.Test.DateRelation.BEFORE, new Period.NearDay(0))));
         assertRefused(() -> new deftlens.core.condition.Test.In(List.of(), false));
         assertRefused(
                 () -> new deftlens.core.condition.Test.Find(deftlens.core.condition.Test.Search.CONTAINS, "", false));

@@ -133,7 +133,7 @@ class DifferentialTest {
             condition.criteria().forEach(c -> {
                 FieldType type = REGISTER.field(c.field()).orElseThrow().type();
                 reached.add(type.label() + " " + Verb.of(c));
-                if (c.test() instanceof deftlens.core.condition.Test.Against against) {
+                if (c.test() instanceof deftlens.core.condition.Test.FieldComparison against) {
                     reached.add(type.label() + " beside " + against.relation());
                     against.offset().ifPresent(o -> reached.add(offset(o)));
                 }
@@ -317,7 +317,7 @@ class DifferentialTest {
             List<Long> whole = numbers(Page.all(Scope.all(REGISTER), condition, order, List.of()));
             long from = 1 + generate.random().nextInt(40);
             long to = from + generate.random().nextInt(60);
-            Scope stretch = Page.taken(Scope.all(REGISTER), condition, order, new Take.Stretch(from, to));
+            Scope stretch = Page.taken(Scope.all(REGISTER), condition, order, new RowSlice.Stretch(from, to));
             assertThat(numbers(Page.all(stretch, Sql.of("true"), order, List.of())))
                     .isEqualTo(whole.subList((int) Math.min(whole.size(), from - 1), (int) Math.min(whole.size(), to)));
 
@@ -334,7 +334,7 @@ class DifferentialTest {
     }
 
     private static Sql sampled(Sql condition, Order order, int size, long seed) {
-        Scope taken = Page.taken(Scope.all(REGISTER), condition, order, new Take.Sample(size, seed));
+        Scope taken = Page.taken(Scope.all(REGISTER), condition, order, new RowSlice.Sample(size, seed));
         return Page.all(taken, Sql.of("true"), order, List.of());
     }
 

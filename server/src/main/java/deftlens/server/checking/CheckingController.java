@@ -11,8 +11,8 @@ import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.question.AsksRecords;
-import deftlens.server.registers.Described;
+import deftlens.server.lanes.AsksRecords;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.statements.Asking;
@@ -118,7 +118,7 @@ class CheckingController {
             @RequestBody Asked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
-        Described described = registers.get(key, who);
+        RegisterForReader described = registers.get(key, who);
         Register register = described.register();
         Condition open = questions.condition(register, asked.statement(), asked.condition());
         Condition condition = questions.answered(register, open, asked.answers());

@@ -9,8 +9,8 @@ import deftlens.server.platform.PrivateDirectory;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
 import deftlens.server.platform.VisibleText;
-import deftlens.server.question.Lane;
-import deftlens.server.registers.Described;
+import deftlens.server.lanes.Lane;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.FieldTypes;
 import deftlens.server.registers.Keys;
 import deftlens.server.registers.RecordTables;
@@ -506,7 +506,7 @@ class ImportService {
         }
         columns(plan, look);
         if (into.register().isPresent()) {
-            Described described = registers.get(into.register().get(), who);
+            RegisterForReader described = registers.get(into.register().get(), who);
             if (!described.isOwn()) {
                 throw Problem.unprocessable(
                         "not-ours", described.register().label() + " are only read here; no file can be imported.");
@@ -600,7 +600,7 @@ class ImportService {
                 fields);
     }
 
-    private List<Conversion> conversions(Described described, ImportPlan plan, FileLook look, ZoneId zone) {
+    private List<Conversion> conversions(RegisterForReader described, ImportPlan plan, FileLook look, ZoneId zone) {
         List<Columns.FileColumn> taking = columns(plan, look);
         ZoneId own = plan.zone().map(Questions::zone).orElse(zone);
         Map<String, Field> columns =
@@ -647,9 +647,9 @@ class ImportService {
     private void bringIn(
             ImportRun run, Upload upload, FileLook look, Target target, ImportPlan plan, boolean open, SignedIn who) {
         if (target.fresh().isPresent()) {
-            Described made = registers.add(target.fresh().get(), new RegisterCatalogue.Filling() {
+            RegisterForReader made = registers.add(target.fresh().get(), new RegisterCatalogue.Filling() {
                 @Override
-                public void fill(Described described, Connection connection) throws SQLException {
+                public void fill(RegisterForReader described, Connection connection) throws SQLException {
                     ImportService.this.fill(run, upload, look, described, plan, Optional.empty(), connection);
                 }
 
@@ -663,14 +663,14 @@ class ImportService {
             }
             run.into(made.register().key(), true);
         } else {
-            Described described = registers.get(target.key(), who);
+            RegisterForReader described = registers.get(target.key(), who);
             run.into(target.key(), false);
             entities.unwrap(Session.class).doWork(connection -> {
                 WayBack back = new WayBack(connection, described.table().name(), run.id);
                 fill(run, upload, look, described, plan, Optional.of(back), connection);
             });
         }
-        Described described = registers.whole(target.key()).orElseThrow();
+        RegisterForReader described = registers.whole(target.key()).orElseThrow();
         trail.write(Optional.of(who.id()), "register", described.id(), "imported", null, summary(run.shown()));
     }
 
@@ -723,7 +723,7 @@ class ImportService {
             ImportRun run,
             Upload upload,
             FileLook look,
-            Described described,
+            RegisterForReader described,
             ImportPlan plan,
             Optional<WayBack> back,
             Connection connection)
@@ -791,7 +791,7 @@ class ImportService {
     WayBack.Extent extent(long id, SignedIn who) {
         requireAdministrator(who);
         ImportRun.ShownRun run = wayBackOf(id);
-        Described described = registers.get(run.register().orElseThrow(), who);
+        RegisterForReader described = registers.get(run.register().orElseThrow(), who);
         WayBack.Mark mark = store.mark(id).orElseThrow();
         return transactions.execute(status -> entities.unwrap(Session.class)
                 .doReturningWork(
@@ -803,7 +803,7 @@ class ImportService {
     ImportRun.ShownRun takeBack(long id, SignedIn who) {
         requireAdministrator(who);
         ImportRun.ShownRun done = wayBackOf(id);
-        Described described = registers.get(done.register().orElseThrow(), who);
+        RegisterForReader described = registers.get(done.register().orElseThrow(), who);
         WayBack.Mark mark = store.mark(id).orElseThrow();
         ImportRun run = begin(done.fileName(), done.added() + done.updated(), Optional.of(id), who);
         workers.submit(() -> Lane.BACKGROUND.run(() -> {
@@ -814,7 +814,7 @@ class ImportService {
     }
 
     private void takeBack(
-            ImportRun run, ImportRun.ShownRun done, WayBack.Mark mark, Described described, SignedIn who) {
+            ImportRun run, ImportRun.ShownRun done, WayBack.Mark mark, RegisterForReader described, SignedIn who) {
         run.phase("taking back");
         run.into(described.register().key(), false);
         entities.unwrap(Session.class).doWork(connection -> {

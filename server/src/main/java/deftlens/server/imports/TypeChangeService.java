@@ -7,8 +7,8 @@ import deftlens.core.time.LocalTimes;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.question.Lane;
-import deftlens.server.registers.Described;
+import deftlens.server.lanes.Lane;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.FieldTypes;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.values.DateText;
@@ -140,7 +140,7 @@ class TypeChangeService {
         FieldType type = FieldTypes.named(wanted.type());
         List<String> needed = new ArrayList<>(types.needed(key, field, type));
         List<String> follows = new ArrayList<>(types.follows(key, field, type));
-        Described whole = registers.whole(key).orElseThrow();
+        RegisterForReader whole = registers.whole(key).orElseThrow();
         Task task = task(whole, field, type, wanted.unit());
         Guessed guessed = new Guessed();
         // All values are gone through, which may take a while: not on the connections of pages.
@@ -207,7 +207,7 @@ class TypeChangeService {
     }
 
     private String fill(String key, String field, FieldType type, String column, TypeChange change, SignedIn who) {
-        Described whole = registers.whole(key).orElseThrow();
+        RegisterForReader whole = registers.whole(key).orElseThrow();
         types.holdWriters(whole);
         Task task = task(whole, field, type, change.wanted().unit());
         Filling filling = new Filling(task, column);
@@ -260,7 +260,7 @@ class TypeChangeService {
         return entities.unwrap(Session.class).doReturningWork(work);
     }
 
-    private Task task(Described whole, String field, FieldType type, Optional<DurationUnit> unit) {
+    private Task task(RegisterForReader whole, String field, FieldType type, Optional<DurationUnit> unit) {
         Field wanted = types.as(whole, field, type);
         return new Task(
                 whole.table().name(),

@@ -4,7 +4,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.Attaching;
 import deftlens.server.registers.Keys;
-import deftlens.server.registers.TablesElsewhere;
+import deftlens.server.registers.ForeignTableMetadata;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
 import java.time.Instant;
@@ -83,7 +83,7 @@ public class LinkedServers {
 
     /** What is known of tables that stand on linked servers. */
     @Service
-    static class Knowledge implements TablesElsewhere {
+    static class Knowledge implements ForeignTableMetadata {
 
         private final LinkedServerStore store;
         private final ObjectMapper json;

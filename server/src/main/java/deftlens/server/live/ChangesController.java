@@ -4,7 +4,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SessionsService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.statements.Definitions;
 import jakarta.servlet.http.HttpServletRequest;
@@ -141,7 +141,7 @@ class ChangesController {
                 ? Optional.empty()
                 : changes.within(Duration.ofMillis(age).plus(MARGIN));
         Set<String> told = new HashSet<>();
-        for (Described described : seen(listening)) {
+        for (RegisterForReader described : seen(listening)) {
             // Whoever sees only some records is told whatever happened: silence would tell of the others.
             if (changed.isEmpty()
                     || isLimited(described, listening)
@@ -178,7 +178,7 @@ class ChangesController {
     private void tell(Set<String> changed) {
         stillOpen().forEach((emitter, listening) -> {
             Set<String> told = new HashSet<>();
-            for (Described described : seen(listening)) {
+            for (RegisterForReader described : seen(listening)) {
                 if (!isLimited(described, listening)
                         && (changed.isEmpty() || !Collections.disjoint(sources(described), changed))) {
                     told.add(described.register().key());
@@ -218,20 +218,20 @@ class ChangesController {
     }
 
     /** The registers of a listener that they may see, as of now. */
-    private List<Described> seen(Listening listening) {
+    private List<RegisterForReader> seen(Listening listening) {
         return people.now(listening.person()).map(PeopleService.Standing::who).stream()
                 .flatMap(who -> listening.keys().stream().flatMap(key -> registers.find(key, who).stream()))
                 .toList();
     }
 
-    private static Set<String> sources(Described described) {
+    private static Set<String> sources(RegisterForReader described) {
         Set<String> sources = new HashSet<>(Set.of(described.register().key()));
         described.members().forEach(m -> sources.add(m.key()));
         return sources;
     }
 
     /** Whether somebody sees only some of a register's records. */
-    private boolean isLimited(Described described, Listening listening) {
+    private boolean isLimited(RegisterForReader described, Listening listening) {
         return people.now(listening.person())
                 .map(PeopleService.Standing::who)
                 .filter(who -> sources(described).stream()

@@ -5,7 +5,7 @@ import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.core.time.WorkingCalendar;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Remembered;
+import deftlens.server.platform.EpochCache;
 import deftlens.server.platform.VisibleText;
 import java.time.Clock;
 import java.time.DayOfWeek;
@@ -36,7 +36,7 @@ public class OrganisationService {
 
     private final OrganisationStore store;
     private final Clock clock;
-    private final Remembered remembered;
+    private final EpochCache remembered;
     private final ApplicationEventPublisher events;
     private final ObjectMapper json;
     private volatile Known known;
@@ -44,7 +44,7 @@ public class OrganisationService {
     OrganisationService(
             OrganisationStore store,
             Clock clock,
-            Remembered remembered,
+            EpochCache remembered,
             ApplicationEventPublisher events,
             ObjectMapper json) {
         this.events = events;

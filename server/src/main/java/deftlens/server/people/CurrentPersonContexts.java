@@ -1,6 +1,6 @@
 package deftlens.server.people;
 
-import deftlens.server.platform.Remembered;
+import deftlens.server.platform.EpochCache;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.servlet.http.HttpSession;
@@ -21,9 +21,9 @@ final class CurrentPersonContexts implements SecurityContextRepository {
 
     private final SecurityContextRepository sessions;
     private final PeopleService people;
-    private final Remembered remembered;
+    private final EpochCache remembered;
 
-    CurrentPersonContexts(SecurityContextRepository sessions, PeopleService people, Remembered remembered) {
+    CurrentPersonContexts(SecurityContextRepository sessions, PeopleService people, EpochCache remembered) {
         this.sessions = sessions;
         this.people = people;
         this.remembered = remembered;

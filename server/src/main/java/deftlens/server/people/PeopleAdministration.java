@@ -102,10 +102,10 @@ class PeopleAdministration {
             @AsTexts List<Long> members) {}
 
     /** What is said of a person; teams by their numbers. */
-    record Said(String fullName, Role role, List<Long> teams, Map<String, List<String>> values) {}
+    record PersonInput(String fullName, Role role, List<Long> teams, Map<String, List<String>> values) {}
 
     /** What the trail keeps of a person. */
-    record Kept(String name, String fullName, Role role, List<String> teams, Map<String, List<String>> values) {}
+    record PersonSnapshot(String name, String fullName, Role role, List<String> teams, Map<String, List<String>> values) {}
 
     /** A person with all that administrators and auditors see. */
     @Transactional(readOnly = true)
@@ -118,14 +118,14 @@ class PeopleAdministration {
 
     /** Adds a person. The password is for the first sign-in and has to be changed there. */
     @Transactional
-    public PersonEntry add(SignedIn who, String name, String password, Said said) {
+    public PersonEntry add(SignedIn who, String name, String password, PersonInput said) {
         requireAdministrator(who);
         Person person = make(name, password, said);
         trail.write(Optional.of(who.id()), PERSON, person.id(), "added", null, kept(person));
         return entry(person);
     }
 
-    private Person make(String name, String password, Said said) {
+    private Person make(String name, String password, PersonInput said) {
         String plain = name.strip().toLowerCase(Locale.ROOT);
         if (!NAME.matcher(plain).matches()) {
             throw Problem.unprocessable(
@@ -147,15 +147,15 @@ class PeopleAdministration {
 
     /** Changes what is said of a person. */
     @Transactional
-    public PersonEntry change(SignedIn who, long id, int version, Said said) {
+    public PersonEntry change(SignedIn who, long id, int version, PersonInput said) {
         requireAdministrator(who);
         Person person = person(id, version);
-        Kept before = kept(person);
+        PersonSnapshot before = kept(person);
         if (person.role() == Role.ADMINISTRATOR && said.role() != Role.ADMINISTRATOR) {
             requireOtherAdministrator(person);
         }
         describe(person, said);
-        Kept after = kept(people.saveAndFlush(person));
+        PersonSnapshot after = kept(people.saveAndFlush(person));
         if (!after.equals(before)) {
             trail.write(Optional.of(who.id()), PERSON, id, "changed", before, after);
         }
@@ -166,10 +166,10 @@ class PeopleAdministration {
     @Transactional
     public Profile rename(SignedIn who, String fullName) {
         Person person = person(who.id());
-        Kept before = kept(person);
+        PersonSnapshot before = kept(person);
         describe(
                 person,
-                new Said(
+                new PersonInput(
                         fullName,
                         person.role(),
                         person.teams().stream().map(Team::id).toList(),
@@ -471,18 +471,18 @@ class PeopleAdministration {
                     throw Problem.unprocessable("twice", "“" + line.name() + "” stands in the file twice.");
                 }
                 Optional<Person> known = people.findByNameIgnoreCase(line.name());
-                Said said = said(line, known, byTeam);
+                PersonInput said = said(line, known, byTeam);
                 if (known.isEmpty()) {
                     Person person = make(line.name(), line.password().orElse(""), said);
                     trail.write(Optional.of(who.id()), PERSON, person.id(), "added", null, kept(person));
                     added.add(person.name());
                 } else {
-                    Kept before = kept(known.get());
+                    PersonSnapshot before = kept(known.get());
                     if (before.role() == Role.ADMINISTRATOR && said.role() != Role.ADMINISTRATOR) {
                         requireOtherAdministrator(known.get());
                     }
                     describe(known.get(), said);
-                    Kept after = kept(people.saveAndFlush(known.get()));
+                    PersonSnapshot after = kept(people.saveAndFlush(known.get()));
                     if (after.equals(before)) {
                         same++;
                     } else {
@@ -502,7 +502,7 @@ class PeopleAdministration {
         return new PeopleReport(added, changed, same, refused, written);
     }
 
-    private static Said said(PeopleFile.Line line, Optional<Person> known, Map<String, Long> byTeam) {
+    private static PersonInput said(PeopleFile.Line line, Optional<Person> known, Map<String, Long> byTeam) {
         List<Long> teams = line.teams()
                 .map(names -> names.stream()
                         .map(n -> Optional.ofNullable(byTeam.get(n.toLowerCase(Locale.ROOT)))
@@ -520,14 +520,14 @@ class PeopleAdministration {
                 values.put(key, each);
             }
         });
-        return new Said(
+        return new PersonInput(
                 line.fullName().or(() -> known.map(Person::fullName)).orElse(line.name()),
                 line.role().or(() -> known.map(Person::role)).orElse(Role.MEMBER),
                 teams,
                 values);
     }
 
-    private static String difference(Kept before, Kept after) {
+    private static String difference(PersonSnapshot before, PersonSnapshot after) {
         List<String> found = new ArrayList<>();
         if (!before.fullName().equals(after.fullName())) {
             found.add("called " + after.fullName());
@@ -551,7 +551,7 @@ class PeopleAdministration {
 
     // ------------------------------------------------------------------ in common
 
-    private void describe(Person person, Said said) {
+    private void describe(Person person, PersonInput said) {
         Set<String> known = new HashSet<>();
         attributes.findAllByOrderByPosition().forEach(a -> known.add(a.key()));
         Map<String, List<String>> values = new TreeMap<>();
@@ -657,8 +657,8 @@ class PeopleAdministration {
                 uses.stream().mapToInt(u -> u.ownedBy(person.id())).sum());
     }
 
-    private static Kept kept(Person person) {
-        return new Kept(
+    private static PersonSnapshot kept(Person person) {
+        return new PersonSnapshot(
                 person.name(),
                 person.fullName(),
                 person.role(),

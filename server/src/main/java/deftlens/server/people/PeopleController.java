@@ -89,7 +89,7 @@ class PeopleController {
                 who,
                 wanted.name(),
                 wanted.password(),
-                new PeopleAdministration.Said(
+                new PeopleAdministration.PersonInput(
                         wanted.fullName(),
                         wanted.role(),
                         wanted.teams().orElse(List.of()),
@@ -103,7 +103,7 @@ class PeopleController {
                 who,
                 id,
                 change.version(),
-                new PeopleAdministration.Said(change.fullName(), change.role(), change.teams(), change.values()));
+                new PeopleAdministration.PersonInput(change.fullName(), change.role(), change.teams(), change.values()));
     }
 
     /** Disables somebody who leaves; sessions and tokens end at once. */

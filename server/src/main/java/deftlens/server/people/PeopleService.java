@@ -4,7 +4,7 @@ import deftlens.core.condition.Viewer;
 import deftlens.core.field.Option;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Remembered;
+import deftlens.server.platform.EpochCache;
 import deftlens.server.trail.Trail;
 import java.util.Collections;
 import java.util.HashMap;
@@ -34,7 +34,7 @@ public class PeopleService {
     private final PasswordRules rules;
     private final TokensService tokens;
     private final Trail trail;
-    private final Remembered remembered;
+    private final EpochCache remembered;
     private final ApplicationEventPublisher events;
     private final String nobodysHash;
 
@@ -46,7 +46,7 @@ public class PeopleService {
             PasswordRules rules,
             TokensService tokens,
             Trail trail,
-            Remembered remembered,
+            EpochCache remembered,
             ApplicationEventPublisher events) {
         this.people = people;
         this.teams = teams;

@@ -1,7 +1,7 @@
 package deftlens.server.people;
 
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Remembered;
+import deftlens.server.platform.EpochCache;
 import deftlens.server.platform.WebPages;
 import jakarta.servlet.FilterChain;
 import jakarta.servlet.ServletException;
@@ -48,7 +48,7 @@ class SecuritySettings {
     }
 
     @Bean
-    SecurityContextRepository securityContextRepository(PeopleService people, Remembered remembered) {
+    SecurityContextRepository securityContextRepository(PeopleService people, EpochCache remembered) {
         return new CurrentPersonContexts(new HttpSessionSecurityContextRepository(), people, remembered);
     }
 
@@ -56,7 +56,7 @@ class SecuritySettings {
     SecurityFilterChain security(
             HttpSecurity http,
             TokensService tokens,
-            Remembered remembered,
+            EpochCache remembered,
             ObjectMapper json,
             SecurityContextRepository contexts,
             List<SignInWay> ways)
@@ -138,10 +138,10 @@ class SecuritySettings {
     /** Signs a request in by its personal token, for that request only, and forgets at its end what was remembered for it. */
     private static final class TokenFilter extends OncePerRequestFilter {
         private final TokensService tokens;
-        private final Remembered remembered;
+        private final EpochCache remembered;
         private final ObjectMapper json;
 
-        TokenFilter(TokensService tokens, Remembered remembered, ObjectMapper json) {
+        TokenFilter(TokensService tokens, EpochCache remembered, ObjectMapper json) {
             this.tokens = tokens;
             this.remembered = remembered;
             this.json = json;

@@ -12,9 +12,9 @@ import org.springframework.web.servlet.config.annotation.WebMvcConfigurer;
 @Configuration
 public class ReadingCalls implements WebMvcConfigurer {
 
-    private final Remembered remembered;
+    private final EpochCache remembered;
 
-    ReadingCalls(Remembered remembered) {
+    ReadingCalls(EpochCache remembered) {
         this.remembered = remembered;
     }
 

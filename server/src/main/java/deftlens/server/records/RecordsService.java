@@ -11,7 +11,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
@@ -104,7 +104,7 @@ public class RecordsService {
     @Transactional
     public Written create(String key, Map<String, JsonNode> values, Optional<String> idempotency, SignedIn who) {
         requireAdministrator(who);
-        Described described = own(key, who);
+        RegisterForReader described = own(key, who);
         return answers.once(
                 idempotency, who, "create " + key + " " + json.writeValueAsString(values), Written.class, () -> {
                     Map<Field, Optional<Object>> read = read(described, values);
@@ -120,7 +120,7 @@ public class RecordsService {
     public Written change(
             String key, long id, Map<String, JsonNode> values, Optional<Map<String, JsonNode>> was, SignedIn who) {
         requireWriter(who);
-        Described described = own(key, who);
+        RegisterForReader described = own(key, who);
         RowsService.Row now = rows.record(everything(described, who), id);
         Map<Field, Optional<Object>> read = read(described, values);
         if (read.isEmpty()) {
@@ -152,7 +152,7 @@ public class RecordsService {
     public Bulk bulk(
             String key, List<String> by, List<Map<String, JsonNode>> sent, Optional<String> idempotency, SignedIn who) {
         requireAdministrator(who);
-        Described described = own(key, who);
+        RegisterForReader described = own(key, who);
         return answers.once(
                 idempotency,
                 who,
@@ -161,7 +161,7 @@ public class RecordsService {
                 () -> write(described, by, sent, who));
     }
 
-    private Bulk write(Described described, List<String> by, List<Map<String, JsonNode>> sent, SignedIn who) {
+    private Bulk write(RegisterForReader described, List<String> by, List<Map<String, JsonNode>> sent, SignedIn who) {
         List<Field> keys = by.stream().map(k -> Orders.column(described, k)).toList();
         if (keys.isEmpty()) {
             throw Problem.unprocessable("no-key", "“by” names the fields that tell records apart.");
@@ -253,7 +253,7 @@ public class RecordsService {
 
     /** The ids of the records that have these keys already. */
     private Map<List<Object>, List<Long>> existing(
-            Described described, List<Field> keys, List<Map<Field, Optional<Object>>> read) {
+            RegisterForReader described, List<Field> keys, List<Map<Field, Optional<Object>>> read) {
         Field first = keys.get(0);
         Scope all = Scope.all(described.register());
         Map<List<Object>, List<Long>> there = new HashMap<>();
@@ -303,7 +303,7 @@ public class RecordsService {
     /** Marks records that the person sees as seen by them, or takes the marks away. */
     @Transactional
     public Marked mark(String key, List<Long> ids, boolean seen, SignedIn who) {
-        Described described = registers.get(key, who);
+        RegisterForReader described = registers.get(key, who);
         if (described.notes().values().stream().noneMatch(n -> n.origin() == FieldOrigin.SEEN)) {
             throw Problem.unprocessable(
                     "no-marks", described.register().label() + " have no seen marks. An administrator can add them.");
@@ -330,7 +330,7 @@ public class RecordsService {
     @Transactional
     public Marked tag(String key, List<Long> ids, List<String> add, List<String> remove, SignedIn who) {
         requireWriter(who);
-        Described described = registers.get(key, who);
+        RegisterForReader described = registers.get(key, who);
         Field field = described.register().stored().stream()
                 .filter(f -> f.type() == FieldType.TAGS)
                 .filter(f -> described.notes().get(f.key()).origin() == FieldOrigin.TAGS || described.isOwn())
@@ -387,7 +387,7 @@ public class RecordsService {
         }
     }
 
-    private static Sql beside(Described described, long id, List<String> tags) {
+    private static Sql beside(RegisterForReader described, long id, List<String> tags) {
         return new Sql()
                 .add("insert into record_tags (register_id, record_id, tags) values (" + described.id() + ", " + id
                         + ", cast(")
@@ -398,7 +398,7 @@ public class RecordsService {
     /** Who changed a record, from what to what; fields that the person may not see are left out. */
     @Transactional(readOnly = true)
     public List<RecordChange> history(String key, long id, SignedIn who) {
-        Described described = registers.get(key, who);
+        RegisterForReader described = registers.get(key, who);
         rows.record(everything(described, who), id);
         Map<Long, String> names = people.everyone().stream()
                 .collect(Collectors.toMap(PeopleService.Profile::id, PeopleService.Profile::fullName));
@@ -412,7 +412,7 @@ public class RecordsService {
                 .toList();
     }
 
-    private JsonNode seen(Described described, JsonNode values) {
+    private JsonNode seen(RegisterForReader described, JsonNode values) {
         if (values == null || !values.isObject()) {
             return values;
         }
@@ -423,8 +423,8 @@ public class RecordsService {
         return left;
     }
 
-    private Described own(String key, SignedIn who) {
-        Described described = registers.get(key, who);
+    private RegisterForReader own(String key, SignedIn who) {
+        RegisterForReader described = registers.get(key, who);
         if (!described.isOwn()) {
             throw Problem.unprocessable(
                     "not-ours",
@@ -433,7 +433,7 @@ public class RecordsService {
         return described;
     }
 
-    private Map<Field, Optional<Object>> read(Described described, Map<String, JsonNode> sent) {
+    private Map<Field, Optional<Object>> read(RegisterForReader described, Map<String, JsonNode> sent) {
         try {
             return values(described, sent);
         } catch (Unfitting e) {
@@ -441,7 +441,7 @@ public class RecordsService {
         }
     }
 
-    private Map<Field, Optional<Object>> values(Described described, Map<String, JsonNode> sent) throws Unfitting {
+    private Map<Field, Optional<Object>> values(RegisterForReader described, Map<String, JsonNode> sent) throws Unfitting {
         Map<String, Field> columns = new HashMap<>();
         RecordTables.columns(described).forEach(f -> columns.put(f.key(), f));
         Map<Field, Optional<Object>> values = new LinkedHashMap<>();
@@ -472,13 +472,13 @@ public class RecordsService {
                         : node.isBoolean() ? (Object) node.booleanValue() : node.toString();
     }
 
-    private static void requireAll(Described described, Map<Field, Optional<Object>> read) {
+    private static void requireAll(RegisterForReader described, Map<Field, Optional<Object>> read) {
         missing(described, read).ifPresent(message -> {
             throw Problem.unprocessable("bad-value", message);
         });
     }
 
-    private static Optional<String> missing(Described described, Map<Field, Optional<Object>> read) {
+    private static Optional<String> missing(RegisterForReader described, Map<Field, Optional<Object>> read) {
         return RecordTables.columns(described).stream()
                 .filter(f -> f.required() && f.type() != FieldType.TAGS)
                 .filter(f -> read.getOrDefault(f, Optional.empty()).isEmpty())
@@ -486,7 +486,7 @@ public class RecordsService {
                 .map(f -> f.label() + " is needed in every record.");
     }
 
-    private List<Long> insert(Described described, List<Map<Field, Optional<Object>>> records) {
+    private List<Long> insert(RegisterForReader described, List<Map<Field, Optional<Object>>> records) {
         List<Field> fields = RecordTables.columns(described);
         List<Long> ids = new ArrayList<>();
         for (int from = 0; from < records.size(); from += AT_ONCE) {
@@ -510,7 +510,7 @@ public class RecordsService {
         return words;
     }
 
-    private RowsService.Question everything(Described described, SignedIn who) {
+    private RowsService.Question everything(RegisterForReader described, SignedIn who) {
         return new RowsService.Question(
                 described,
                 deftlens.core.condition.Condition.EVERYTHING,

@@ -49,7 +49,7 @@ public class Attaching {
     private final Trail trail;
     private final Clock clock;
     private final ObjectMapper json;
-    private final TablesElsewhere elsewhere;
+    private final ForeignTableMetadata elsewhere;
 
     Attaching(
             EntityManager entities,
@@ -60,7 +60,7 @@ public class Attaching {
             Trail trail,
             Clock clock,
             ObjectMapper json,
-            TablesElsewhere elsewhere) {
+            ForeignTableMetadata elsewhere) {
         this.entities = entities;
         this.store = store;
         this.catalogue = catalogue;
@@ -179,7 +179,7 @@ public class Attaching {
         return counted < 0 && "f".equals(found[2])
                 ? elsewhere
                         .known((String) found[0], (String) found[1])
-                        .map(TablesElsewhere.Known::rows)
+                        .map(ForeignTableMetadata.Known::rows)
                         .orElse(counted)
                 : counted;
     }
@@ -286,7 +286,7 @@ public class Attaching {
                 .getResultList();
         Map<String, List<String>> choices = elsewhere
                 .known(schema, table)
-                .map(TablesElsewhere.Known::choices)
+                .map(ForeignTableMetadata.Known::choices)
                 .orElse(Map.of());
         return found.stream()
                 .map(Object[].class::cast)
@@ -319,7 +319,7 @@ public class Attaching {
         return found.isEmpty()
                 ? elsewhere
                         .known(schema, table)
-                        .map(TablesElsewhere.Known::keyColumns)
+                        .map(ForeignTableMetadata.Known::keyColumns)
                         .orElse(List.of())
                 : strings((String) found.get(0));
     }
@@ -432,7 +432,7 @@ public class Attaching {
 
     /** Attaches a table as a register. */
     @Transactional
-    public Described attach(Attached wanted, SignedIn who) {
+    public RegisterForReader attach(Attached wanted, SignedIn who) {
         TableProposal proposal = propose(wanted.schema(), wanted.table(), who);
         Map<String, Read> columns = new LinkedHashMap<>();
         read(wanted.schema(), wanted.table()).forEach(c -> columns.put(c.name, c));
@@ -504,7 +504,7 @@ public class Attaching {
                 store.findAllByOrderByPosition().size(),
                 clock.instant(),
                 fields);
-        Described described;
+        RegisterForReader described;
         try {
             described = catalogue.describe(store.saveAndFlush(entity), people.options(), Set.of());
         } catch (IllegalArgumentException e) {

@@ -34,7 +34,7 @@ public class BandChanges {
 
     /** What becomes of the bands of a register where they are to be these, by the keys of their fields. */
     @Transactional(readOnly = true)
-    public List<BandChange> changes(Described before, Map<String, List<BandJson>> wanted) {
+    public List<BandChange> changes(RegisterForReader before, Map<String, List<BandJson>> wanted) {
         return wanted.entrySet().stream()
                 .map(e -> BandChange.of(
                         before.register()
@@ -55,13 +55,13 @@ public class BandChanges {
 
     /** The lines of a register's access that limit records. */
     @Transactional(readOnly = true)
-    public List<Limit> limits(Described register) {
+    public List<Limit> limits(RegisterForReader register) {
         return lines(register)
                 .map(line -> new Limit(line.teamId().map(this::teamName), condition(register, line)))
                 .toList();
     }
 
-    private Stream<AccessEntity> lines(Described register) {
+    private Stream<AccessEntity> lines(RegisterForReader register) {
         return access.findByRegisterIdOrderById(register.id()).stream()
                 .filter(line -> line.mayRead() && !line.statement().isEmpty());
     }
@@ -74,7 +74,7 @@ public class BandChanges {
                 .orElse("a team");
     }
 
-    private Condition condition(Described register, AccessEntity line) {
+    private Condition condition(RegisterForReader register, AccessEntity line) {
         return new Reader(register.register(), people.attributes()).read(line.statement());
     }
 
@@ -84,7 +84,7 @@ public class BandChanges {
      * @param before the register as it was, with all its fields
      * @throws Problem when somebody's access is limited by a band that is gone
      */
-    void carry(Described before, List<BandChange> changes, SignedIn who) {
+    void carry(RegisterForReader before, List<BandChange> changes, SignedIn who) {
         history.write(before, changes, who.id());
         for (AccessEntity line : lines(before).toList()) {
             Condition condition = condition(before, line);
@@ -107,7 +107,7 @@ public class BandChanges {
         return carried;
     }
 
-    private static void requireThere(Condition condition, List<BandChange> changes, Described register) {
+    private static void requireThere(Condition condition, List<BandChange> changes, RegisterForReader register) {
         for (BandChange change : changes) {
             gone(condition, change).stream().findFirst().ifPresent(name -> {
                 throw Problem.unprocessable(

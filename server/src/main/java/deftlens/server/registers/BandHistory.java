@@ -32,7 +32,7 @@ public class BandHistory {
     }
 
     /** Notes the new names by the old ones, for each field. */
-    void write(Described register, List<BandChange> changes, long by) {
+    void write(RegisterForReader register, List<BandChange> changes, long by) {
         Map<String, Map<String, String>> renamed = new TreeMap<>();
         changes.stream()
                 .filter(c -> !c.renamed().isEmpty())
@@ -52,7 +52,7 @@ public class BandHistory {
 
     /** A register in which what was written by a former name of a band can be read; such a condition means nothing by itself. */
     @Transactional(readOnly = true)
-    public Register withFormerNames(Described register) {
+    public Register withFormerNames(RegisterForReader register) {
         Map<String, Field> fields = new TreeMap<>();
         for (Trail.Change renaming : renamings(register)) {
             renamed(renaming)
@@ -83,7 +83,7 @@ public class BandHistory {
         return field.withBands(bands);
     }
 
-    private List<Trail.Change> renamings(Described register) {
+    private List<Trail.Change> renamings(RegisterForReader register) {
         return trail.of(CatalogueEditor.SUBJECT, register.id()).stream()
                 .filter(c -> c.action().equals(RENAMED))
                 .sorted(Comparator.comparing(Trail.Change::id))
@@ -100,7 +100,7 @@ public class BandHistory {
      * @param since the number in the trail of the step that it was written in
      */
     @Transactional(readOnly = true)
-    public Condition today(Described register, Condition condition, long since) {
+    public Condition today(RegisterForReader register, Condition condition, long since) {
         Condition now = condition;
         for (Trail.Change renaming : renamings(register)) {
             if (renaming.id() > since) {

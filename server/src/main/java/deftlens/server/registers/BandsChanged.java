@@ -8,4 +8,4 @@ import java.util.List;
  *
  * @param before the register as it was, with all its fields
  */
-public record BandsChanged(Described before, List<BandChange> changes, SignedIn by) {}
+public record BandsChanged(RegisterForReader before, List<BandChange> changes, SignedIn by) {}

@@ -124,14 +124,14 @@ class CatalogueEditor {
     record AccessLine(@AsText Optional<Long> team, boolean mayRead, String statement, List<String> hidden) {}
 
     @Transactional
-    Described change(String key, RegisterChange wanted, SignedIn who) {
+    RegisterForReader change(String key, RegisterChange wanted, SignedIn who) {
         requireAdministrator(who);
         RegisterEntity register = store.there(key);
         if (register.version() != wanted.version()) {
             throw RegisterStore.changedMeanwhile().with("current", RegisterDescription.of(catalogue.get(key, who)));
         }
-        Described before = catalogue.get(key, who);
-        Described whole = catalogue.whole(key).orElseThrow();
+        RegisterForReader before = catalogue.get(key, who);
+        RegisterForReader whole = catalogue.whole(key).orElseThrow();
         Map<String, FieldEntity> known = new HashMap<>();
         register.fields().forEach(f -> known.put(f.key(), f));
         if (wanted.fields().size() != known.size()
@@ -166,7 +166,7 @@ class CatalogueEditor {
         register.order(json.writeValueAsString(wanted.order()));
         register.fields().clear();
         register.fields().addAll(fields);
-        Described after = described(store.saveAndFlush(register));
+        RegisterForReader after = described(store.saveAndFlush(register));
         check(after, wanted);
         if (after.isOwn() && !before.main().map(Field::key).equals(wanted.mainField())) {
             tables.keep(after);
@@ -186,7 +186,7 @@ class CatalogueEditor {
     }
 
     /** Refuses what a definition cannot say, before anything is written for good. */
-    private static void check(Described after, RegisterChange wanted) {
+    private static void check(RegisterForReader after, RegisterChange wanted) {
         Register register = after.register();
         wanted.mainField().ifPresent(m -> {
             if (register.field(m).filter(f -> f.type().isTemporal()).isEmpty()) {
@@ -221,7 +221,7 @@ class CatalogueEditor {
     }
 
     /** The register with its new words; two fields of one name are refused. */
-    private Described described(RegisterEntity entity) {
+    private RegisterForReader described(RegisterEntity entity) {
         try {
             return catalogue.describe(entity, people.options(), Set.of());
         } catch (IllegalArgumentException e) {
@@ -271,7 +271,7 @@ class CatalogueEditor {
 
     /** Gives a register a field that it did not have; records get it empty. */
     @Transactional
-    Described addField(String key, FieldDefinition field, SignedIn who) {
+    RegisterForReader addField(String key, FieldDefinition field, SignedIn who) {
         requireAdministrator(who);
         RegisterEntity register = store.there(key);
         if (register.fields().stream().anyMatch(f -> f.key().equals(field.key()))) {
@@ -293,7 +293,7 @@ class CatalogueEditor {
         String column =
                 beside ? field.key() : tables.addColumn(catalogue.whole(key).orElseThrow(), field.key(), field.type());
         register.fields().add(catalogue.entity(field, column, ""));
-        Described after = described(store.saveAndFlush(register));
+        RegisterForReader after = described(store.saveAndFlush(register));
         if (!beside) {
             tables.keep(after);
         }
@@ -320,7 +320,7 @@ class CatalogueEditor {
     List<AccessLine> setAccess(String key, List<AccessLine> wanted, SignedIn who) {
         requireAdministrator(who);
         RegisterEntity register = store.there(key);
-        Described whole = catalogue.whole(key).orElseThrow();
+        RegisterForReader whole = catalogue.whole(key).orElseThrow();
         List<AccessLine> before = lines(register);
         Set<Optional<Long>> named = new HashSet<>();
         List<AccessEntity> fresh = new ArrayList<>();
@@ -364,7 +364,7 @@ class CatalogueEditor {
         return Printer.print(condition);
     }
 
-    private static List<String> hidden(Described whole, RegisterEntity register, List<String> keys) {
+    private static List<String> hidden(RegisterForReader whole, RegisterEntity register, List<String> keys) {
         for (String key : keys) {
             // A field that was removed stays hidden, for when it is brought back.
             boolean removed =

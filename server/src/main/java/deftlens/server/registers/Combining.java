@@ -85,9 +85,9 @@ public class Combining {
 
     /** Makes a register in which several others are read together. */
     @Transactional
-    Described combine(Combined wanted, SignedIn who) {
+    RegisterForReader combine(Combined wanted, SignedIn who) {
         CatalogueEditor.requireAdministrator(who);
-        Described made = catalogue.combine(
+        RegisterForReader made = catalogue.combine(
                 definition(wanted, Optional.empty(), who), members(wanted, keys(wanted, Optional.empty()), who));
         trail.write(
                 Optional.of(who.id()),
@@ -106,12 +106,12 @@ public class Combining {
      * @throws Problem when other members are wanted, since records are known by their place among them
      */
     @Transactional
-    Described change(String key, Combined wanted, SignedIn who) {
+    RegisterForReader change(String key, Combined wanted, SignedIn who) {
         CatalogueEditor.requireAdministrator(who);
         RegisterEntity entity = store.findByKey(key)
                 .filter(e -> e.origin() == Origin.COMBINED && e.deletedAt() == null)
                 .orElseThrow(() -> Problem.notFound("The combined register “" + key + "”"));
-        Described before = catalogue.get(key, who);
+        RegisterForReader before = catalogue.get(key, who);
         if (wanted.version().filter(v -> v == entity.version()).isEmpty()) {
             throw new Problem(
                             HttpStatus.CONFLICT,
@@ -127,7 +127,7 @@ public class Combining {
                     "members-stay",
                     "The registers that are read together stay the same ones. To read others together, make another register.");
         }
-        List<Described.Member> members = members(wanted, keys(wanted, Optional.of(entity)), who);
+        List<RegisterForReader.Member> members = members(wanted, keys(wanted, Optional.of(entity)), who);
         RegisterDefinition definition = definition(wanted, Optional.of(entity), who);
         entity.describe(new RegisterDefinition(
                 key,
@@ -163,7 +163,7 @@ public class Combining {
         entity.combine(members.stream()
                 .map(m -> new MemberEntity(m.key(), m.label(), json.writeValueAsString(m.mapping())))
                 .toList());
-        Described after = described(store.saveAndFlush(entity));
+        RegisterForReader after = described(store.saveAndFlush(entity));
         trail.write(
                 Optional.of(who.id()),
                 CatalogueEditor.SUBJECT,
@@ -175,7 +175,7 @@ public class Combining {
         return after;
     }
 
-    private Described described(RegisterEntity entity) {
+    private RegisterForReader described(RegisterEntity entity) {
         try {
             return catalogue.describe(entity, people.options(), Set.of());
         } catch (IllegalArgumentException e) {
@@ -254,7 +254,7 @@ public class Combining {
             if (from == null) {
                 continue;
             }
-            Described described = catalogue.get(member.register(), who);
+            RegisterForReader described = catalogue.get(member.register(), who);
             var field = described
                     .register()
                     .field(from)
@@ -311,7 +311,7 @@ public class Combining {
                 || source == FieldType.TEXT && field.isListed() && field != FieldType.TAGS;
     }
 
-    private List<Described.Member> members(Combined wanted, List<String> keys, SignedIn who) {
+    private List<RegisterForReader.Member> members(Combined wanted, List<String> keys, SignedIn who) {
         return wanted.members().stream()
                 .map(member -> {
                     if (catalogue.get(member.register(), who).origin() == Origin.COMBINED) {
@@ -325,7 +325,7 @@ public class Combining {
                             mapping.put(keys.get(i), from);
                         }
                     }
-                    return new Described.Member(
+                    return new RegisterForReader.Member(
                             member.register(), member.label().strip(), mapping);
                 })
                 .toList();

@@ -86,7 +86,7 @@ public class FieldTypes {
      * @throws Problem when there is no such field, it is of that type already, or its values are not in a column of ours
      */
     @Transactional(readOnly = true)
-    public Field as(Described whole, String field, FieldType type) {
+    public Field as(RegisterForReader whole, String field, FieldType type) {
         Field known = whole.register().field(field).orElseThrow(() -> Problem.notFound("The field “" + field + "”"));
         if (known.type() == type) {
             throw Problem.unprocessable("same-type", "“" + known.label() + "” is of this type already.");
@@ -143,7 +143,7 @@ public class FieldTypes {
     @Transactional(readOnly = true)
     public List<String> needed(String key, String field, FieldType type) {
         RegisterEntity register = store.there(key);
-        Described whole = catalogue.whole(key).orElseThrow();
+        RegisterForReader whole = catalogue.whole(key).orElseThrow();
         Field wanted = as(whole, field, type);
         List<String> reasons = new ArrayList<>();
         FieldUses uses = new FieldUses(register, field, json);
@@ -174,7 +174,7 @@ public class FieldTypes {
     /** What else becomes otherwise when a field gets another type, each in a sentence; whoever reads it cannot mend it here. */
     @Transactional(readOnly = true)
     public List<String> follows(String key, String field, FieldType type) {
-        Described whole = catalogue.whole(key).orElseThrow();
+        RegisterForReader whole = catalogue.whole(key).orElseThrow();
         Field known = whole.register().field(field).orElseThrow();
         List<String> follows = new ArrayList<>();
         List<Band> staying = fitting(known.bands(), type);
@@ -214,7 +214,7 @@ public class FieldTypes {
         CatalogueEditor.requireAdministrator(who);
         store.there(key, version);
         requireFree(key, field, type);
-        Described whole = catalogue.whole(key).orElseThrow();
+        RegisterForReader whole = catalogue.whole(key).orElseThrow();
         return tables.addColumn(
                 whole, whole.register().field(field).orElseThrow().column(), type);
     }
@@ -227,7 +227,7 @@ public class FieldTypes {
 
     /** Lets nobody write records of a register until the transaction ends, so that all of them are read as they are. */
     @Transactional
-    public void holdWriters(Described described) {
+    public void holdWriters(RegisterForReader described) {
         tables.holdWriters(described);
     }
 
@@ -252,7 +252,7 @@ public class FieldTypes {
             SignedIn who) {
         RegisterEntity register = store.there(key, version);
         requireFree(key, field, type);
-        Described whole = catalogue.whole(key).orElseThrow();
+        RegisterForReader whole = catalogue.whole(key).orElseThrow();
         Field wanted = as(whole, field, type);
         FieldEntity known = register.fields().stream()
                 .filter(f -> f.key().equals(field))
@@ -278,7 +278,7 @@ public class FieldTypes {
         register.removedFields().add(former);
         hideAlike(register, field, former.key());
         store.saveAndFlush(register);
-        Described after = catalogue.describe(register, people.options(), Set.of());
+        RegisterForReader after = catalogue.describe(register, people.options(), Set.of());
         tables.index(after, column);
         tables.keep(after);
         trail.write(
@@ -293,7 +293,7 @@ public class FieldTypes {
     }
 
     /** The field as it was, under a key and a label that no other has, in a column of that name. */
-    private FieldEntity former(RegisterEntity register, FieldEntity known, Described whole) {
+    private FieldEntity former(RegisterEntity register, FieldEntity known, RegisterForReader whole) {
         Set<String> taken = Stream.concat(register.fields().stream(), register.removedFields().stream())
                 .flatMap(f -> Stream.of(f.key(), f.label()))
                 .map(name -> name.toLowerCase(Locale.ROOT))

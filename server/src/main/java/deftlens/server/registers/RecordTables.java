@@ -36,7 +36,7 @@ public class RecordTables {
     }
 
     /** Makes the table of a register of our own, fills it, and then builds its indexes. */
-    void create(Described described, RegisterCatalogue.Filling filling) {
+    void create(RegisterForReader described, RegisterCatalogue.Filling filling) {
         String columns = columns(described).stream()
                 .map(f -> ", " + Sql.identifier(f.column()) + " "
                         + ValueType.of(f).column() + (f.required() ? " not null" : ""))
@@ -67,7 +67,7 @@ public class RecordTables {
     }
 
     /** Counts the records of a register of our own anew, and has them counted from now on. */
-    void keep(Described described) {
+    void keep(RegisterForReader described) {
         entities.flush();
         entities.createNativeQuery("select cast(deft_keep(?1) as text)")
                 .setParameter(1, described.register().key())
@@ -80,7 +80,7 @@ public class RecordTables {
      * @param like the name that it gets, with a higher number behind it where there is a column of that name
      * @return the name that it got
      */
-    String addColumn(Described described, String like, FieldType type) {
+    String addColumn(RegisterForReader described, String like, FieldType type) {
         Matcher numbered = NUMBERED.matcher(like);
         String stem = numbered.matches() ? numbered.group(1) : like;
         int next = numbered.matches() ? Integer.parseInt(numbered.group(2)) + 1 : 2;
@@ -94,13 +94,13 @@ public class RecordTables {
     }
 
     /** Gives a column another name. Whoever still writes by the old one fails, rather than writing what nobody reads. */
-    void rename(Described described, String column, String to) {
+    void rename(RegisterForReader described, String column, String to) {
         execute("alter table " + described.table().name() + " rename column " + Sql.identifier(column) + " to "
                 + Sql.identifier(to));
     }
 
     /** Whether the table has a column of that name. */
-    boolean isColumn(Described described, String name) {
+    boolean isColumn(RegisterForReader described, String name) {
         return !entities.createNativeQuery("select 1 from pg_attribute"
                         + " where attrelid = cast(cast(?1 as text) as regclass) and attname = ?2")
                 .setParameter(1, described.table().name())
@@ -110,36 +110,36 @@ public class RecordTables {
     }
 
     /** Takes a column away, with all that is in it. */
-    void dropColumn(Described described, String column) {
+    void dropColumn(RegisterForReader described, String column) {
         execute("alter table " + described.table().name() + " drop column if exists " + Sql.identifier(column));
     }
 
     /** Lets nobody write records of a register of our own until the transaction ends; they can be read meanwhile. */
-    void holdWriters(Described described) {
+    void holdWriters(RegisterForReader described) {
         execute("lock table " + described.table().name() + " in share row exclusive mode");
     }
 
     /** Builds the indexes that go by a column. */
-    void index(Described described, String column) {
+    void index(RegisterForReader described, String column) {
         indexes(described).stream()
                 .filter(index -> index.contains(Sql.identifier(column)))
                 .forEach(this::execute);
     }
 
     /** Lets no record of a register of our own be without a value in a column. */
-    void mayNotBeEmpty(Described described, String column) {
+    void mayNotBeEmpty(RegisterForReader described, String column) {
         execute("alter table " + described.table().name() + " alter column " + Sql.identifier(column)
                 + " set not null");
     }
 
     /** Lets the records of a register of our own be without a value in a column. */
-    void mayBeEmpty(Described described, String column) {
+    void mayBeEmpty(RegisterForReader described, String column) {
         execute("alter table " + described.table().name() + " alter column " + Sql.identifier(column)
                 + " drop not null");
     }
 
     /** The fields that have a column in the register's own table. */
-    public static List<Field> columns(Described described) {
+    public static List<Field> columns(RegisterForReader described) {
         return described.register().stored().stream()
                 .filter(f -> described.notes().get(f.key()).origin() == FieldOrigin.COLUMN)
                 .toList();
@@ -149,7 +149,7 @@ public class RecordTables {
      * The indexes that every register gets: for windows, their edges and the order at rest, which all walk along dates; for
      * the fields that name a record; and for the frequent choices, in the order at rest.
      */
-    private static List<String> indexes(Described described) {
+    private static List<String> indexes(RegisterForReader described) {
         String on = "create index on " + described.table().name() + " (";
         List<String> all = new ArrayList<>();
         for (Field field : columns(described)) {
@@ -166,15 +166,15 @@ public class RecordTables {
         }
         boolean walked = described.main().isPresent()
                 && described.main().get().required()
-                && described.atRest().keys().size() == 1
+                && described.defaultOrder().keys().size() == 1
                 && described
-                        .atRest()
+                        .defaultOrder()
                         .keys()
                         .get(0)
                         .field()
                         .equals(described.main().get());
-        if (!walked && !described.atRest().keys().isEmpty()) {
-            all.add(on + Page.index(described.register(), described.atRest()) + ")");
+        if (!walked && !described.defaultOrder().keys().isEmpty()) {
+            all.add(on + Page.index(described.register(), described.defaultOrder()) + ")");
         }
         return all.stream().distinct().toList();
     }
@@ -187,7 +187,7 @@ public class RecordTables {
      * What the records of a register that is not combined are read from in a person's name: its table, or a query over it
      * that adds what is kept beside the records.
      */
-    public static Sql from(Described described, long personId) {
+    public static Sql from(RegisterForReader described, long personId) {
         boolean plain = described.origin() == Origin.OWN
                 && described.notes().values().stream()
                         .noneMatch(n -> n.origin() == FieldOrigin.SEEN || n.origin() == FieldOrigin.TAGS);
@@ -198,7 +198,7 @@ public class RecordTables {
         StringBuilder sql = new StringBuilder(
                 "(select " + key + " as " + Sql.identifier(described.register().idColumn()));
         for (Field field : described.register().stored()) {
-            Described.Notes notes = described.notes().get(field.key());
+            RegisterForReader.Notes notes = described.notes().get(field.key());
             String column = Sql.identifier(field.column());
             sql.append(", ")
                     .append(
@@ -221,7 +221,7 @@ public class RecordTables {
     }
 
     /** What is kept beside a record: a reader's mark, or tags. */
-    private static String beside(Described described, FieldOrigin origin, long personId, String key) {
+    private static String beside(RegisterForReader described, FieldOrigin origin, long personId, String key) {
         return origin == FieldOrigin.SEEN
                 ? "exists (select 1 from record_seen s where s.register_id = " + described.id() + " and s.person_id = "
                         + personId + " and s.record_id = " + key + ")"
@@ -230,7 +230,7 @@ public class RecordTables {
     }
 
     /** A query that gives its records, numbered in the register's own way, what is kept beside them. */
-    public static Sql withMarks(Described described, Sql query, long personId) {
+    public static Sql withMarks(RegisterForReader described, Sql query, long personId) {
         Sql sql = new Sql().add("(select u.*");
         for (Field field : described.register().stored()) {
             FieldOrigin origin = described.notes().get(field.key()).origin();
@@ -245,7 +245,7 @@ public class RecordTables {
     }
 
     /** A number for each record of an attached table: its one whole-number key, else 60 bits of a digest of its keys. */
-    private static String number(Described.Table table) {
+    private static String number(RegisterForReader.Table table) {
         if (table.numbered()) {
             return "cast(t." + Sql.identifier(table.keyColumns().get(0)) + " as bigint)";
         }

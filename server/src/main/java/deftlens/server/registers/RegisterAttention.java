@@ -90,7 +90,7 @@ public class RegisterAttention {
     }
 
     private boolean look(String key) {
-        Optional<Described> described = catalogue.whole(key);
+        Optional<RegisterForReader> described = catalogue.whole(key);
         if (described.isEmpty()) {
             return false;
         }
@@ -111,7 +111,7 @@ public class RegisterAttention {
         return !found.isEmpty();
     }
 
-    private List<Found> found(Described register) {
+    private List<Found> found(RegisterForReader register) {
         List<Found> found = new ArrayList<>();
         register.gaps().forEach(gap -> found.add(new Found("gaps", gap.words())));
         trouble(register).ifPresent(t -> found.add(new Found(t.code(), t.message())));
@@ -126,7 +126,7 @@ public class RegisterAttention {
     public record Trouble(String code, String message) {}
 
     /** Why the records of an attached register cannot be read as they should be, if that is so. */
-    public Optional<Trouble> trouble(Described register) {
+    public Optional<Trouble> trouble(RegisterForReader register) {
         if (register.origin() != Origin.ATTACHED) {
             return Optional.empty();
         }
@@ -162,7 +162,7 @@ public class RegisterAttention {
         return false;
     }
 
-    private Optional<Trouble> unreachable(Described register) {
+    private Optional<Trouble> unreachable(RegisterForReader register) {
         try {
             apart.executeWithoutResult(status -> {
                 entities.createNativeQuery("set local statement_timeout = " + PATIENCE.toMillis())

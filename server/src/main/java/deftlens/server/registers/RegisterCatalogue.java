@@ -13,7 +13,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.Remembered;
+import deftlens.server.platform.EpochCache;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -42,7 +42,7 @@ public class RegisterCatalogue {
     private final PeopleService people;
     private final RecordTables tables;
     private final Clock clock;
-    private final Remembered remembered;
+    private final EpochCache remembered;
     private final ObjectMapper json;
 
     RegisterCatalogue(
@@ -51,7 +51,7 @@ public class RegisterCatalogue {
             PeopleService people,
             RecordTables tables,
             Clock clock,
-            Remembered remembered,
+            EpochCache remembered,
             ObjectMapper json) {
         this.store = store;
         this.access = access;
@@ -64,7 +64,7 @@ public class RegisterCatalogue {
 
     /** The registers that the person may read, in their order. */
     @Transactional(readOnly = true)
-    public List<Described> all(SignedIn who) {
+    public List<RegisterForReader> all(SignedIn who) {
         return remembered.get(new Asked("all", "", who.id(), who.role()), () -> {
             List<Option> persons = people.options();
             return store.findAllByOrderByPosition().stream()
@@ -76,13 +76,13 @@ public class RegisterCatalogue {
 
     /** The register of that key as the person sees it; one they may not read is not there for them. */
     @Transactional(readOnly = true)
-    public Described get(String key, SignedIn who) {
+    public RegisterForReader get(String key, SignedIn who) {
         return find(key, who).orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
     }
 
     /** The register of that key as the person sees it, if it is there for them. */
     @Transactional(readOnly = true)
-    public Optional<Described> find(String key, SignedIn who) {
+    public Optional<RegisterForReader> find(String key, SignedIn who) {
         return remembered.get(
                 new Asked("one", key, who.id(), who.role()),
                 () -> entity(key).flatMap(e -> rights(e, who).map(r -> describe(e, people.options(), r))));
@@ -90,7 +90,7 @@ public class RegisterCatalogue {
 
     /** A register with all its fields, for what is not done in the name of a reader. */
     @Transactional(readOnly = true)
-    public Optional<Described> whole(String key) {
+    public Optional<RegisterForReader> whole(String key) {
         return remembered.get(
                 new Asked("whole", key, 0, Role.ADMINISTRATOR),
                 () -> entity(key).map(e -> describe(e, people.options(), Set.of())));
@@ -159,7 +159,7 @@ public class RegisterCatalogue {
     /** Fills the table of a register that is being made, on the connection of the transaction that makes it. */
     @FunctionalInterface
     public interface Filling {
-        void fill(Described described, Connection connection) throws SQLException;
+        void fill(RegisterForReader described, Connection connection) throws SQLException;
 
         /** Is told how many of the indexes are built. */
         default void indexing(int done, int of) {}
@@ -167,19 +167,19 @@ public class RegisterCatalogue {
 
     /** Lets no member see a register until somebody says who may; administrators and auditors read everything. */
     @Transactional
-    public void closeToMembers(Described described) {
+    public void closeToMembers(RegisterForReader described) {
         access.save(new AccessEntity(described.id(), null, false, "", "[]"));
     }
 
     /** Makes a register of our own: its entry and its table, with the indexes that its order and its dates need. */
     @Transactional
-    public Described add(RegisterDefinition definition) {
+    public RegisterForReader add(RegisterDefinition definition) {
         return add(definition, (described, connection) -> {});
     }
 
     /** Makes a register of our own and fills it; its indexes are built when the records are there. All, or nothing. */
     @Transactional
-    public Described add(RegisterDefinition definition, Filling filling) {
+    public RegisterForReader add(RegisterDefinition definition, Filling filling) {
         requireFree(definition.key());
         RegisterEntity entity = store.saveAndFlush(new RegisterEntity(
                 definition,
@@ -187,7 +187,7 @@ public class RegisterCatalogue {
                 store.findAllByOrderByPosition().size(),
                 clock.instant(),
                 definition.fields().stream().map(this::own).toList()));
-        Described described = describe(entity, people.options(), Set.of());
+        RegisterForReader described = describe(entity, people.options(), Set.of());
         tables.create(described, filling);
         return described;
     }
@@ -199,7 +199,7 @@ public class RegisterCatalogue {
      * @param members at least two; each gives every required field a value
      */
     @Transactional
-    public Described combine(RegisterDefinition definition, List<Described.Member> members) {
+    public RegisterForReader combine(RegisterDefinition definition, List<RegisterForReader.Member> members) {
         requireFree(definition.key());
         List<FieldEntity> fields =
                 definition.fields().stream().map(f -> entity(f, f.key(), "")).toList();
@@ -273,11 +273,11 @@ public class RegisterCatalogue {
     }
 
     /** A register as it is seen without some of its fields. */
-    Described describe(RegisterEntity entity, List<Option> persons, Set<String> hidden) {
+    RegisterForReader describe(RegisterEntity entity, List<Option> persons, Set<String> hidden) {
         return describe(entity, persons, new Rights(List.of(), hidden));
     }
 
-    private Described describe(RegisterEntity entity, List<Option> persons, Rights rights) {
+    private RegisterForReader describe(RegisterEntity entity, List<Option> persons, Rights rights) {
         Set<String> hidden = rights.hidden();
         List<FieldEntity> seen = entity.fields().stream()
                 .filter(f -> !hidden.contains(f.key()))
@@ -285,7 +285,7 @@ public class RegisterCatalogue {
                         .map(e -> !hidden.contains(e.start()) && !hidden.contains(e.end()))
                         .orElse(true))
                 .toList();
-        Map<String, Described.Notes> notes = new LinkedHashMap<>();
+        Map<String, RegisterForReader.Notes> notes = new LinkedHashMap<>();
         seen.forEach(f -> notes.put(f.key(), notes(f)));
         List<Place> places = places(entity);
         Map<String, String> left = new LinkedHashMap<>();
@@ -307,7 +307,7 @@ public class RegisterCatalogue {
         Field title = register.field(entity.titleField())
                 .or(() -> register.stored().stream().findFirst())
                 .orElseThrow(() -> new IllegalStateException("no field of " + entity.key() + " is left to show"));
-        return new Described(
+        return new RegisterForReader(
                 entity.id(),
                 entity.origin(),
                 register,
@@ -318,7 +318,7 @@ public class RegisterCatalogue {
                 main,
                 entity.runningField().flatMap(register::field),
                 title,
-                atRest(entity, register, main),
+                defaultOrder(entity, register, main),
                 notes,
                 left,
                 rights.limits(),
@@ -329,7 +329,7 @@ public class RegisterCatalogue {
                                 describe(entity, persons, Set.of()).register()),
                 entity.members().stream().map(this::member).toList(),
                 gaps(entity, places),
-                new Described.Table(name, strings(entity.keyColumns()), entity.numbered()),
+                new RegisterForReader.Table(name, strings(entity.keyColumns()), entity.numbered()),
                 people.attributes().stream().filter(a -> !a.equals("me")).toList(),
                 entity.version());
     }
@@ -348,7 +348,7 @@ public class RegisterCatalogue {
                 .toList();
     }
 
-    private Order atRest(RegisterEntity entity, Register register, Optional<Field> main) {
+    private Order defaultOrder(RegisterEntity entity, Register register, Optional<Field> main) {
         List<Order.Key> keys = new ArrayList<>();
         for (String key : strings(entity.ordering())) {
             OrderWord word = OrderWord.read(key);
@@ -366,7 +366,7 @@ public class RegisterCatalogue {
      *
      * @param register absent when it was taken away
      */
-    private record Place(Described.Member member, Optional<RegisterEntity> register) {
+    private record Place(RegisterForReader.Member member, Optional<RegisterEntity> register) {
 
         /** The member's field that a field is read from, if it is there and can be read so. */
         Optional<FieldEntity> source(FieldEntity field) {
@@ -398,18 +398,18 @@ public class RegisterCatalogue {
     }
 
     /** What a combined register should have of its members and does not get: a sentence for each field, or member. */
-    private static List<Described.Gap> gaps(RegisterEntity combined, List<Place> places) {
-        List<Described.Gap> gaps = new ArrayList<>();
+    private static List<RegisterForReader.Gap> gaps(RegisterEntity combined, List<Place> places) {
+        List<RegisterForReader.Gap> gaps = new ArrayList<>();
         for (Place place : places) {
             if (place.register().isEmpty()) {
-                gaps.add(new Described.Gap(
+                gaps.add(new RegisterForReader.Gap(
                         Optional.empty(),
                         "The records called “" + place.member().label()
                                 + "” are missing: their register was taken away."));
             }
             combined.fields()
                     .forEach(field -> place.gap(field)
-                            .ifPresent(words -> gaps.add(new Described.Gap(Optional.of(field.key()), words))));
+                            .ifPresent(words -> gaps.add(new RegisterForReader.Gap(Optional.of(field.key()), words))));
         }
         return gaps;
     }
@@ -431,13 +431,13 @@ public class RegisterCatalogue {
     }
 
     @SuppressWarnings("unchecked")
-    private Described.Member member(MemberEntity member) {
-        return new Described.Member(
+    private RegisterForReader.Member member(MemberEntity member) {
+        return new RegisterForReader.Member(
                 member.memberKey(), member.label(), json.readValue(member.mapping(), LinkedHashMap.class));
     }
 
-    private Described.Notes notes(FieldEntity field) {
-        return new Described.Notes(
+    private RegisterForReader.Notes notes(FieldEntity field) {
+        return new RegisterForReader.Notes(
                 field.origin(),
                 field.columnName(),
                 new FieldDefinition.About(

@@ -37,7 +37,7 @@ public record RegisterDescription(
         String description,
         Origin origin,
         Optional<String> table,
-        List<Described.Member> members,
+        List<RegisterForReader.Member> members,
         List<String> gaps,
         List<FieldDescription> fields,
         Map<String, List<Test>> tests,
@@ -120,7 +120,7 @@ public record RegisterDescription(
     public record OrderKey(String field, boolean descending, boolean emptiesFirst) {}
 
     /** A register as a person sees it. */
-    public static RegisterDescription of(Described described) {
+    public static RegisterDescription of(RegisterForReader described) {
         return new RegisterDescription(
                 described.register().key(),
                 described.register().label(),
@@ -132,13 +132,13 @@ public record RegisterDescription(
                         ? Optional.of(described.table().name())
                         : Optional.empty(),
                 described.members(),
-                described.gaps().stream().map(Described.Gap::words).toList(),
+                described.gaps().stream().map(RegisterForReader.Gap::words).toList(),
                 described.register().fields().stream()
                         .map(f -> field(described, f, described.notes().get(f.key())))
                         .toList(),
                 tests(described.register()),
                 described.shown().stream().map(Field::key).toList(),
-                described.atRest().keys().stream()
+                described.defaultOrder().keys().stream()
                         .map(k -> new OrderKey(k.field().key(), k.descending(), k.emptiesFirst()))
                         .toList(),
                 described.main().map(Field::key),
@@ -174,7 +174,7 @@ public record RegisterDescription(
     }
 
     /** Of a choice only the fact of that name makes sense: {@code site is my site}, {@code to_site is my site}. */
-    private static List<String> viewerValues(Described described, Field field) {
+    private static List<String> viewerValues(RegisterForReader described, Field field) {
         return switch (field.type()) {
             case PERSON -> List.of("me");
             case CHOICE ->
@@ -186,7 +186,7 @@ public record RegisterDescription(
         };
     }
 
-    private static FieldDescription field(Described described, Field field, Described.Notes notes) {
+    private static FieldDescription field(RegisterForReader described, Field field, RegisterForReader.Notes notes) {
         Register register = described.register();
         return new FieldDescription(
                 field.key(),

@@ -18,7 +18,7 @@ public record RegisterName(
         Optional<Instant> deletedAt) {
 
     /** The name of one that is there. */
-    public static RegisterName of(Described described) {
+    public static RegisterName of(RegisterForReader described) {
         return new RegisterName(
                 described.register().key(),
                 described.register().label(),

@@ -90,7 +90,7 @@ class RegistersController {
         return RegisterDescription.of(editor.addField(key, definition(added, catalogue.get(key, who)), who));
     }
 
-    private static FieldDefinition definition(FieldAdded added, Described described) {
+    private static FieldDefinition definition(FieldAdded added, RegisterForReader described) {
         if (added.type().equals("seen")) {
             return FieldDefinition.seen(false);
         }

@@ -83,7 +83,7 @@ public class TableShapes {
 
     /** How the table behind a register differs from what it was; unchanged for registers that are not attached. */
     @Transactional(readOnly = true)
-    public Shape shape(Described described) {
+    public Shape shape(RegisterForReader described) {
         RegisterEntity entity = store.findByKey(described.register().key()).orElseThrow();
         return entity.origin() == Origin.ATTACHED ? shape(entity) : Shape.UNCHANGED;
     }
@@ -142,9 +142,9 @@ public class TableShapes {
      *     name, bands and all
      */
     @Transactional
-    public Described accept(String key, Map<String, String> renamed, SignedIn who) {
+    public RegisterForReader accept(String key, Map<String, String> renamed, SignedIn who) {
         CatalogueEditor.requireAdministrator(who);
-        Described before = catalogue.get(key, who);
+        RegisterForReader before = catalogue.get(key, who);
         RegisterEntity entity = store.findByKey(key).orElseThrow();
         Shape shape = shape(before);
         if (entity.origin() != Origin.ATTACHED || shape.gone()) {
@@ -202,7 +202,7 @@ public class TableShapes {
         entity.fields().clear();
         entity.fields().addAll(fields);
         entity.accept(json.writeValueAsString(Attaching.shapeOf(columns.values())));
-        Described after = catalogue.describe(store.saveAndFlush(entity), people.options(), Set.of());
+        RegisterForReader after = catalogue.describe(store.saveAndFlush(entity), people.options(), Set.of());
         trail.write(Optional.of(who.id()), CatalogueEditor.SUBJECT, before.id(), "taken as it is", shape, renamed);
         events.publishEvent(new RegisterChanged(key));
         return after;
@@ -289,7 +289,7 @@ public class TableShapes {
     }
 
     /** The fields of a register that are read from a column. */
-    public static List<String> fieldsOf(Described described, List<String> columns) {
+    public static List<String> fieldsOf(RegisterForReader described, List<String> columns) {
         return described.register().stored().stream()
                 .filter(f -> columns.contains(described.notes().get(f.key()).source()))
                 .map(Field::key)

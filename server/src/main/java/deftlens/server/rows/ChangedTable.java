@@ -1,7 +1,7 @@
 package deftlens.server.rows;
 
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import java.sql.SQLException;
 import java.util.Set;
 import org.springframework.http.HttpStatus;
@@ -23,7 +23,7 @@ final class ChangedTable {
         return false;
     }
 
-    static Problem problem(Described described) {
+    static Problem problem(RegisterForReader described) {
         return new Problem(
                 HttpStatus.CONFLICT,
                 "table-changed",

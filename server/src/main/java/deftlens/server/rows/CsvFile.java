@@ -3,7 +3,7 @@ package deftlens.server.rows;
 import deftlens.core.field.Field;
 import deftlens.core.sql.Order;
 import deftlens.server.platform.Problem;
-import deftlens.server.question.Spool;
+import deftlens.server.lanes.Spool;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.BufferedWriter;

@@ -3,7 +3,7 @@ package deftlens.server.rows;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.statements.Asking;
 import deftlens.server.statements.Questions;
 import jakarta.servlet.http.HttpServletRequest;
@@ -84,7 +84,7 @@ class ExportsController {
     @ResponseStatus(HttpStatus.CREATED)
     PreparedFile prepare(
             @PathVariable String key, @Valid @RequestBody ExportAsked asked, @AuthenticationPrincipal SignedIn who) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         RowsService.Question question = question(described, asked, who);
         questions.bind(described.register(), question.condition(), question.reading(), who);
         Orders.order(described, asked.order(), question.condition());
@@ -118,7 +118,7 @@ class ExportsController {
                 .findFirst()
                 .orElseThrow(() -> Problem.notFound("This file (it is there for an hour)"));
         ExportAsked asked = json.readValue((String) prepared.get("asked"), ExportAsked.class);
-        Described described = rows.register((String) prepared.get("register_key"), who);
+        RegisterForReader described = rows.register((String) prepared.get("register_key"), who);
         RowsService.Question question = question(described, asked, who);
         csv.send(
                 request,
@@ -139,7 +139,7 @@ class ExportsController {
                 KEPT_MINUTES);
     }
 
-    private RowsService.Question question(Described described, ExportAsked asked, SignedIn who) {
+    private RowsService.Question question(RegisterForReader described, ExportAsked asked, SignedIn who) {
         return new RowsService.Question(
                 described,
                 questions.condition(described.register(), asked),

@@ -11,7 +11,7 @@ import deftlens.core.field.FieldType;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Histogram;
 import deftlens.core.sql.Order;
-import deftlens.core.sql.Take;
+import deftlens.core.sql.RowSlice;
 import deftlens.core.statement.Wording;
 import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
@@ -97,7 +97,7 @@ public class GroupsService {
             Shape.Grouping grouping,
             List<Field> totals,
             Order order,
-            Optional<Take> take,
+            Optional<RowSlice> take,
             int limit) {
         if (limit < 1 || limit > MOST_GROUPS) {
             throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_GROUPS + ".");
@@ -149,7 +149,7 @@ public class GroupsService {
 
     /** All of a question's records together, without groups. */
     @Transactional(readOnly = true)
-    public Level whole(Question question, List<Field> totals, Order order, Optional<Take> take) {
+    public Level whole(Question question, List<Field> totals, Order order, Optional<RowSlice> take) {
         return whole(
                 question,
                 rows.base(question, order, take),

@@ -3,7 +3,7 @@ package deftlens.server.rows;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService.Question;
@@ -119,7 +119,7 @@ class KeptCounts {
     }
 
     private boolean isWhole(Question question) {
-        Described described = question.described();
+        RegisterForReader described = question.described();
         return described.isOwn()
                 && registers.limits(described.register().key(), question.who()).isEmpty();
     }

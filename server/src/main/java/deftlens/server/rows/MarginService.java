@@ -4,7 +4,7 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Parts;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
-import deftlens.server.question.Attempt;
+import deftlens.server.lanes.Attempt;
 import deftlens.server.rows.RowsService.PartCount;
 import deftlens.server.rows.RowsService.PartCounts;
 import deftlens.server.rows.RowsService.Question;

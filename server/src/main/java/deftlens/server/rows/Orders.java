@@ -9,7 +9,7 @@ import deftlens.core.field.FieldType;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.rows.RowsService.Question;
 import java.util.ArrayList;
@@ -25,7 +25,7 @@ public final class Orders {
     private Orders() {}
 
     /** The columns of a request by their keys, or those shown at rest. */
-    public static List<Field> columns(Described described, Optional<List<String>> keys) {
+    public static List<Field> columns(RegisterForReader described, Optional<List<String>> keys) {
         return keys.map(k ->
                         k.stream().map(key -> column(described, key)).distinct().toList())
                 .orElse(described.shown());
@@ -35,9 +35,9 @@ public final class Orders {
      * The order of a request: an {@link OrderWord} for each field, or {@code "as-listed:number"} for the order of
      * the list that the condition holds the field against; or the order at rest.
      */
-    public static Order order(Described described, Optional<List<String>> keys, Condition condition) {
+    public static Order order(RegisterForReader described, Optional<List<String>> keys, Condition condition) {
         if (keys.isEmpty()) {
-            return described.atRest();
+            return described.defaultOrder();
         }
         if (keys.get().size() == 1 && keys.get().get(0).startsWith(AS_LISTED)) {
             return asListed(described, keys.get().get(0).substring(AS_LISTED.length()), condition);
@@ -88,7 +88,7 @@ public final class Orders {
         return criterion.field().equals(key) && !criterion.negated() && criterion.test() instanceof Test.In;
     }
 
-    private static Order asListed(Described described, String key, Condition condition) {
+    private static Order asListed(RegisterForReader described, String key, Condition condition) {
         Field field = column(described, key);
         return condition.criteria().stream()
                 .filter(c -> c.field().equals(key) && !c.negated() && c.test() instanceof Test.In)
@@ -111,7 +111,7 @@ public final class Orders {
     }
 
     /** A field that can be shown, by its key. */
-    public static Field column(Described described, String key) {
+    public static Field column(RegisterForReader described, String key) {
         Field field = field(described, key);
         if (!field.type().isStored()) {
             Field.Ends ends = field.ends().orElseThrow();
@@ -124,7 +124,7 @@ public final class Orders {
     }
 
     /** A field by its key. */
-    private static Field field(Described described, String key) {
+    private static Field field(RegisterForReader described, String key) {
         return described
                 .register()
                 .field(key)

@@ -10,7 +10,7 @@ import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.Combining;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.Origin;
 import deftlens.server.registers.RecordTables;
@@ -39,13 +39,13 @@ public class RowAccess {
     }
 
     /** The records of a register that a person may see. Limits hold now, whatever day the records are read as of. */
-    public Scope scope(Described described, SignedIn who) {
+    public Scope scope(RegisterForReader described, SignedIn who) {
         return described.origin() == Origin.COMBINED
                 ? combined(described, who)
                 : new Scope(described.register(), RecordTables.from(described, who.id()), limit(described, who));
     }
 
-    private Sql limit(Described described, SignedIn who) {
+    private Sql limit(RegisterForReader described, SignedIn who) {
         List<String> limits = registers.limits(described.register().key(), who);
         if (limits.isEmpty()) {
             return Sql.of("true");
@@ -62,12 +62,12 @@ public class RowAccess {
     }
 
     /** The members' scopes, one under the other, each with the fields that the combined register gives them. */
-    private Scope combined(Described described, SignedIn who) {
-        List<Described.Member> members = described.members();
+    private Scope combined(RegisterForReader described, SignedIn who) {
+        List<RegisterForReader.Member> members = described.members();
         Sql union = new Sql();
         int parts = 0;
         for (int i = 0; i < members.size(); i++) {
-            Optional<Described> member = registers.find(members.get(i).key(), who);
+            Optional<RegisterForReader> member = registers.find(members.get(i).key(), who);
             if (member.isPresent()) {
                 union.add(parts++ == 0 ? "" : " union all ").add(part(described, members.get(i), i, member.get(), who));
             }
@@ -79,7 +79,7 @@ public class RowAccess {
                 described.register(), RecordTables.withMarks(described, union, who.id()), limit(described, who));
     }
 
-    private Sql part(Described described, Described.Member place, int index, Described member, SignedIn who) {
+    private Sql part(RegisterForReader described, RegisterForReader.Member place, int index, RegisterForReader member, SignedIn who) {
         Scope scope = scope(member, who);
         Register own = member.register();
         int count = described.members().size();
@@ -103,7 +103,7 @@ public class RowAccess {
     }
 
     /** The fields that come from the members. */
-    private static List<Field> unmarked(Described described) {
+    private static List<Field> unmarked(RegisterForReader described) {
         return described.register().stored().stream()
                 .filter(f -> switch (described.notes().get(f.key()).origin()) {
                     case COLUMN, MEMBER -> true;
@@ -119,7 +119,7 @@ public class RowAccess {
                 : "cast(" + column + " as " + ValueType.of(field).column() + ")";
     }
 
-    private static Sql nothing(Described described) {
+    private static Sql nothing(RegisterForReader described) {
         List<String> columns = new ArrayList<>();
         columns.add(
                 "cast(0 as bigint) as " + Sql.identifier(described.register().idColumn()));

@@ -8,9 +8,9 @@ import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.question.AsksRecords;
-import deftlens.server.question.QuestionLanes;
-import deftlens.server.registers.Described;
+import deftlens.server.lanes.AsksRecords;
+import deftlens.server.lanes.QuestionLanes;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.statements.Asking;
 import deftlens.server.statements.Questions;
 import io.swagger.v3.oas.annotations.Parameter;
@@ -201,7 +201,7 @@ class RowsController {
             @RequestBody PageAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         RowsService.Question question = question(described, asked, who, name);
         if (asked.compared().isPresent()) {
             Compared compared = asked.compared().get();
@@ -253,7 +253,7 @@ class RowsController {
             @Valid @RequestBody GroupsAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         Shape shape = new Shape(
                         Map.of(),
                         Optional.empty(),
@@ -307,7 +307,7 @@ class RowsController {
             @Valid @RequestBody ComparisonAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         return rows.comparison(question(described, asked, who, name), questions.reading(asked.against(), asked.zone()));
     }
 
@@ -319,7 +319,7 @@ class RowsController {
             @RequestBody CountAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         return rows.count(question(described, asked, who, name), asked.exact().orElse(false));
     }
 
@@ -344,7 +344,7 @@ class RowsController {
             @Valid @RequestBody ValuesAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         return values.values(
                 question(described, asked, who, name),
                 Orders.column(described, asked.field()),
@@ -419,7 +419,7 @@ class RowsController {
             @Valid @RequestBody ValuesAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         return histogram.distribution(
                 question(described, asked, who, name),
                 Orders.column(described, asked.field()),
@@ -440,7 +440,7 @@ class RowsController {
             @Valid @RequestBody PastedAsked asked,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         return values.pasted(
                 question(described, NOTHING_ASKED, who, name), Orders.column(described, asked.field()), asked.text());
     }
@@ -489,7 +489,7 @@ class RowsController {
     @AsksRecords
     @GetMapping("/registers/{key}/records/{id}")
     RowsService.Row record(@PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         return rows.record(question(described, NOTHING_ASKED, who, Optional.empty()), id);
     }
 
@@ -515,7 +515,7 @@ class RowsController {
             HttpServletRequest request,
             HttpServletResponse response)
             throws IOException {
-        Described described = rows.register(key, who);
+        RegisterForReader described = rows.register(key, who);
         RowsService.Question question = question(
                 described,
                 new CountAsked(
@@ -557,7 +557,7 @@ class RowsController {
         return lanes.progress(who, name).orElseThrow(() -> Problem.notFound("This question"));
     }
 
-    private RowsService.Question question(Described described, Asking asked, SignedIn who, Optional<String> name) {
+    private RowsService.Question question(RegisterForReader described, Asking asked, SignedIn who, Optional<String> name) {
         return new RowsService.Question(
                 described,
                 questions.condition(described.register(), asked),

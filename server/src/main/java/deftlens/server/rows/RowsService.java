@@ -16,14 +16,14 @@ import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
-import deftlens.core.sql.Take;
+import deftlens.core.sql.RowSlice;
 import deftlens.core.sql.Where;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.question.Attempt;
-import deftlens.server.registers.Described;
+import deftlens.server.lanes.Attempt;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.statements.Questions;
 import deftlens.server.values.ValueType;
@@ -107,7 +107,7 @@ public class RowsService {
      * @param inside the groups that they are looked for in; of a part of the records, those of the part
      */
     public record Question(
-            Described described,
+            RegisterForReader described,
             Condition condition,
             Reading reading,
             SignedIn who,
@@ -121,7 +121,7 @@ public class RowsService {
         }
 
         public Question(
-                Described described, Condition condition, Reading reading, SignedIn who, Optional<String> name) {
+                RegisterForReader described, Condition condition, Reading reading, SignedIn who, Optional<String> name) {
             this(described, condition, reading, who, name, List.of(), List.of());
         }
 
@@ -186,7 +186,7 @@ public class RowsService {
      * @param running where the running total begins, when it is shown
      */
     public record Shown(
-            Order order, List<Field> columns, Optional<Take> take, boolean marked, Optional<Shape.Opening> running) {
+            Order order, List<Field> columns, Optional<RowSlice> take, boolean marked, Optional<Shape.Opening> running) {
 
         /** All matching records, as they are. */
         public Shown(Order order, List<Field> columns) {
@@ -311,7 +311,7 @@ public class RowsService {
     record Base(Scope scope, Sql where) {}
 
     /** The records of a question, or a part of them. */
-    Base base(Question question, Order order, Optional<Take> take) {
+    Base base(Question question, Order order, Optional<RowSlice> take) {
         if (take.isEmpty()) {
             return new Base(scope(question), where(Orders.unlisted(question, order)));
         }
@@ -329,7 +329,7 @@ public class RowsService {
      *
      * @throws Problem where the register cannot be shown so
      */
-    public Shown shown(Described described, Order order, List<Field> columns, Shape shape) {
+    public Shown shown(RegisterForReader described, Order order, List<Field> columns, Shape shape) {
         Shape checked = shape.checked(described);
         if (checked.running().isPresent()) {
             RunningTotals.amount(described, order);
@@ -529,7 +529,7 @@ public class RowsService {
      * records would be walked along until some have it.
      */
     private Row identified(Question everything, String named) {
-        Described described = everything.described();
+        RegisterForReader described = everything.described();
         List<Field> ways = described.register().fields().stream()
                 .filter(f -> f.type() == FieldType.TEXT && f.required())
                 .sorted(Comparator.comparing(f -> !described.identifying().contains(f.key())))
@@ -559,7 +559,7 @@ public class RowsService {
 
     /** Hands every matching record to the consumer, in order, without keeping them. */
     @Transactional(readOnly = true)
-    public void stream(Question question, Order order, List<Field> columns, Optional<Take> take, Consumer<Row> each) {
+    public void stream(Question question, Order order, List<Field> columns, Optional<RowSlice> take, Consumer<Row> each) {
         Base base = base(question, order, take);
         Sql sql = Page.all(base.scope(), base.where(), order, columns);
         NativeQuery<Object[]> query = query(question, sql);
@@ -714,7 +714,7 @@ public class RowsService {
     }
 
     /** The register of a key, as the person sees it. */
-    public Described register(String key, SignedIn who) {
+    public RegisterForReader register(String key, SignedIn who) {
         return registers.get(key, who);
     }
 }

@@ -8,7 +8,7 @@ import deftlens.core.sql.Page;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.RowsService.Question;
 import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
@@ -44,7 +44,7 @@ final class RunningTotals {
     }
 
     /** The number that a register adds up; refused where the records do not stand in the order of time. */
-    static Field amount(Described described, Order order) {
+    static Field amount(RegisterForReader described, Order order) {
         Field amount = described
                 .running()
                 .orElseThrow(() -> Problem.unprocessable(

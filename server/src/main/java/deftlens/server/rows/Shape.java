@@ -5,9 +5,9 @@ import com.fasterxml.jackson.annotation.JsonProperty;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
-import deftlens.core.sql.Take;
+import deftlens.core.sql.RowSlice;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -133,16 +133,16 @@ public record Shape(
             Optional<Long> seed) {
 
         /** The part as the core takes it. */
-        Take read() {
+        RowSlice read() {
             try {
                 if (first.isPresent() && from.isEmpty() && to.isEmpty() && sample.isEmpty()) {
-                    return new Take.Stretch(1, first.get());
+                    return new RowSlice.Stretch(1, first.get());
                 }
                 if (from.isPresent() && to.isPresent() && first.isEmpty() && sample.isEmpty()) {
-                    return new Take.Stretch(from.get(), to.get());
+                    return new RowSlice.Stretch(from.get(), to.get());
                 }
                 if (sample.isPresent() && first.isEmpty() && from.isEmpty() && to.isEmpty()) {
-                    return new Take.Sample(sample.get(), seed.orElse(1L));
+                    return new RowSlice.Sample(sample.get(), seed.orElse(1L));
                 }
             } catch (IllegalArgumentException e) {
                 throw Problem.unprocessable(
@@ -164,7 +164,7 @@ public record Shape(
     }
 
     /** The part that is shown, as the core takes it. */
-    public Optional<Take> taken() {
+    public Optional<RowSlice> taken() {
         return take.map(Part::read);
     }
 
@@ -180,7 +180,7 @@ public record Shape(
      *
      * @return this shape
      */
-    public Shape checked(Described described) {
+    public Shape checked(RegisterForReader described) {
         Register register = described.register();
         columns.forEach((key, column) -> {
             field(register, key);
@@ -229,7 +229,7 @@ public record Shape(
      * The same shape without what belongs to fields that are not there (any more, or for this reader), and without groups and sums
      * that a field does not make (any more).
      */
-    public Shape fitting(Described described) {
+    public Shape fitting(RegisterForReader described) {
         Register register = described.register();
         Map<String, Column> there = new LinkedHashMap<>();
         columns.forEach((key, column) -> register.field(key).ifPresent(f -> there.put(key, column)));

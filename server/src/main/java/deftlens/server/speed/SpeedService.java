@@ -9,8 +9,8 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
-import deftlens.server.question.Lane;
-import deftlens.server.registers.Described;
+import deftlens.server.lanes.Lane;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.Orders;
 import deftlens.server.rows.RowsService;
@@ -151,12 +151,12 @@ class SpeedService {
     @Transactional(readOnly = true)
     public Speed indexes(String key, SignedIn who) {
         requireAdministrator(who);
-        Described described = own(key, who);
+        RegisterForReader described = own(key, who);
         return new Speed(List.of(), List.of(), list(described), builds(key));
     }
 
-    private Described own(String key, SignedIn who) {
-        Described described = registers.get(key, who);
+    private RegisterForReader own(String key, SignedIn who) {
+        RegisterForReader described = registers.get(key, who);
         if (!described.isOwn()) {
             throw Problem.unprocessable(
                     "not-ours",
@@ -165,7 +165,7 @@ class SpeedService {
         return described;
     }
 
-    private List<Index> list(Described described) {
+    private List<Index> list(RegisterForReader described) {
         List<?> found = entities.createNativeQuery("""
                         select c.relname, pg_get_indexdef(i.indexrelid), pg_relation_size(c.oid),
                                coalesce(s.idx_scan, 0)
@@ -206,7 +206,7 @@ class SpeedService {
     /** Times the first page of each shared view, and tries indexes for the slow ones on a sample. */
     public Speed propose(String key, SignedIn who) {
         requireAdministrator(who);
-        Described described = own(key, who);
+        RegisterForReader described = own(key, who);
         List<ViewTime> times = new ArrayList<>();
         List<Asked> slow = new ArrayList<>();
         for (ViewsService.View view : shared(key, who)) {
@@ -235,14 +235,14 @@ class SpeedService {
     /** A view's first page. */
     private record Asked(ViewsService.View view, Bound bound, Order order, Sql sql) {}
 
-    private Asked asked(Described described, ViewsService.View view) {
+    private Asked asked(RegisterForReader described, ViewsService.View view) {
         try {
             // As its owner reads it: an administrator may have no site of their own.
             PeopleService.Profile owner = people.profile(view.owner().id());
             RowsService.Question question = views.question(
                     view.id(),
                     new SignedIn(owner.id(), owner.name(), owner.role()),
-                    ViewsService.Put.AS_SHARED,
+                    ViewsService.ViewParameters.AS_SHARED,
                     Optional.empty());
             Order order = Orders.order(described, Optional.of(view.order()), question.condition());
             Bound bound =
@@ -319,7 +319,7 @@ class SpeedService {
     }
 
     /** Tries the candidates of the slow views on a temporary sample of the records that has the indexes there are. */
-    private List<IndexProposal> tried(Described described, List<Asked> slow) {
+    private List<IndexProposal> tried(RegisterForReader described, List<Asked> slow) {
         List<IndexProposal> found = new ArrayList<>();
         String table = described.table().name();
         try (Connection connection = database.getConnection()) {
@@ -362,7 +362,7 @@ class SpeedService {
 
     private IndexProposal tried(
             Connection connection,
-            Described described,
+            RegisterForReader described,
             Asked asked,
             Sql onSample,
             Optional<Double> before,
@@ -422,7 +422,7 @@ class SpeedService {
         }
     }
 
-    private static String name(Described described, Indexes.Candidate candidate) {
+    private static String name(RegisterForReader described, Indexes.Candidate candidate) {
         try {
             byte[] digest = java.security.MessageDigest.getInstance("SHA-256")
                     .digest((described.table().name() + candidate.method() + candidate.columns())
@@ -436,7 +436,7 @@ class SpeedService {
     /** Builds a proposed index; people go on reading and writing meanwhile. */
     public Speed build(String key, String token, SignedIn who) {
         requireAdministrator(who);
-        Described described = own(key, who);
+        RegisterForReader described = own(key, who);
         Proposal wanted = Optional.ofNullable(proposed.get(token))
                 .filter(p -> p.register().equals(key))
                 .orElseThrow(() -> Problem.notFound("This proposal (look for slow views again)"));
@@ -480,7 +480,7 @@ class SpeedService {
     /** Drops an index that was built here. */
     public Speed drop(String key, String name, SignedIn who) {
         requireAdministrator(who);
-        Described described = own(key, who);
+        RegisterForReader described = own(key, who);
         if (!name.startsWith(PREFIX)
                 || transactions.execute(s -> list(described)).stream()
                         .noneMatch(i -> i.name().equals(name))) {
@@ -493,7 +493,7 @@ class SpeedService {
         return transactions.execute(s -> indexes(key, who));
     }
 
-    private void drop(Described described, String name) {
+    private void drop(RegisterForReader described, String name) {
         try (Connection connection = database.getConnection();
                 Statement statement = connection.createStatement()) {
             connection.setAutoCommit(true);

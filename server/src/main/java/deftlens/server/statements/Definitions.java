@@ -4,8 +4,8 @@ import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
-import deftlens.server.platform.Remembered;
-import deftlens.server.registers.Described;
+import deftlens.server.platform.EpochCache;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
@@ -31,13 +31,13 @@ public class Definitions {
     private final OrganisationService organisation;
     private final RegisterCatalogue registers;
     private final PeopleService people;
-    private final Remembered remembered;
+    private final EpochCache remembered;
 
     Definitions(
             OrganisationService organisation,
             RegisterCatalogue registers,
             PeopleService people,
-            Remembered remembered) {
+            EpochCache remembered) {
         this.organisation = organisation;
         this.registers = registers;
         this.people = people;
@@ -72,15 +72,15 @@ public class Definitions {
                 .map(stamp -> new Stamp(since, stamp));
     }
 
-    private String stamp(Described described, SignedIn who) {
+    private String stamp(RegisterForReader described, SignedIn who) {
         List<Object> parts = new ArrayList<>();
         parts.add(organisation.version());
         parts.add(described.version());
         parts.add(described.limits());
         parts.add(described.hidden().keySet());
-        for (Described.Member member : described.members()) {
+        for (RegisterForReader.Member member : described.members()) {
             parts.add(member.key());
-            parts.add(registers.whole(member.key()).map(Described::version));
+            parts.add(registers.whole(member.key()).map(RegisterForReader::version));
             parts.add(registers.limits(member.key(), who));
         }
         parts.add(new TreeMap<>(people.viewer(who).facts()));

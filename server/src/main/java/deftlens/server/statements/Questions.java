@@ -14,7 +14,7 @@ import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.question.ProcessorWork;
+import deftlens.server.lanes.ProcessorWork;
 import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.LocalDate;

@@ -15,7 +15,7 @@ import deftlens.core.time.Windows;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.Max;
@@ -106,7 +106,7 @@ class StatementsController {
     @PostMapping("/registers/{key}/proposals")
     List<SoughtPart> proposals(
             @PathVariable String key, @Valid @RequestBody Sought sought, @AuthenticationPrincipal SignedIn who) {
-        Described described = registers.get(key, who);
+        RegisterForReader described = registers.get(key, who);
         Register register = described.register();
         return new Proposals(
                         register,

@@ -10,8 +10,8 @@ import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.question.Lane;
-import deftlens.server.registers.Described;
+import deftlens.server.lanes.Lane;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.registers.RegisterAttention;
 import deftlens.server.registers.RegisterCatalogue;
@@ -281,7 +281,7 @@ class Attention {
     }
 
     private List<Note> checked(ViewEntity view, SignedIn owner, Tables tables, Instant now) {
-        Optional<Described> described = registers.find(view.registerKey(), owner);
+        Optional<RegisterForReader> described = registers.find(view.registerKey(), owner);
         if (described.isEmpty()) {
             return List.of(new Note("unfit", "Its register is gone, or not for its owner any more.", now));
         }
@@ -319,14 +319,14 @@ class Attention {
     }
 
     /** A register and what it is read from. */
-    private static List<String> sources(Described described) {
+    private static List<String> sources(RegisterForReader described) {
         List<String> sources = new ArrayList<>(List.of(described.register().key()));
         described.members().forEach(m -> sources.add(m.key()));
         return sources;
     }
 
     /** What a view shows, is ordered or grouped by and adds up, and what of that is gone. */
-    private List<Note> shown(ViewEntity view, Described described, Instant now) {
+    private List<Note> shown(ViewEntity view, RegisterForReader described, Instant now) {
         Map<String, String> gone = new TreeMap<>();
         parts.strings(view.columns()).forEach(key -> gone.merge(key, "shown", Attention::both));
         parts.strings(view.ordering()).forEach(order -> gone.merge(ordered(order), "ordered by", Attention::both));

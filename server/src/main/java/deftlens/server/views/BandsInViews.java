@@ -15,7 +15,7 @@ import deftlens.server.registers.BandChange;
 import deftlens.server.registers.BandChanges;
 import deftlens.server.registers.BandJson;
 import deftlens.server.registers.BandsChanged;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
 import deftlens.server.rows.Shape;
@@ -130,7 +130,7 @@ class BandsInViews {
         if (!who.administers()) {
             throw Problem.forbidden("Only an administrator changes bands.");
         }
-        Described before = registers.get(key, who);
+        RegisterForReader before = registers.get(key, who);
         List<BandChange> changes = bands.changes(before, wanted);
         Instant until = clock.instant().plus(PATIENCE_FOR_ALL);
         List<ViewEffect> found = new ArrayList<>();
@@ -151,7 +151,7 @@ class BandsInViews {
     }
 
     private Optional<ViewEffect> effect(
-            ViewEntity view, Described before, List<BandChange> changes, SignedIn who, Instant until) {
+            ViewEntity view, RegisterForReader before, List<BandChange> changes, SignedIn who, Instant until) {
         Condition condition = parts.condition(view);
         List<String> criteria = words(condition, before, changes);
         boolean groups = groups(view, changes);
@@ -181,7 +181,7 @@ class BandsInViews {
 
     /** The two meanings of one condition held against each other; each bound to the bands that it is written for. */
     private Outcome outcome(
-            Described before,
+            RegisterForReader before,
             List<BandChange> changes,
             Condition condition,
             Reading reading,
@@ -237,7 +237,7 @@ class BandsInViews {
                         .toList());
     }
 
-    private static List<String> words(Condition condition, Described register, List<BandChange> changes) {
+    private static List<String> words(Condition condition, RegisterForReader register, List<BandChange> changes) {
         return changes.stream()
                 .flatMap(change -> change.resting(condition).stream())
                 .flatMap(criterion -> Wording.lines(criterion, register.register()).stream())

@@ -7,7 +7,7 @@ import deftlens.server.people.PeopleService.Profile;
 import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Questions;
@@ -69,7 +69,7 @@ class EffectiveAccess {
      */
     record ViewAccess(
             Who person,
-            Optional<May> may,
+            Optional<ViewPermission> may,
             List<String> why,
             List<String> limits,
             List<String> hidden,
@@ -100,8 +100,8 @@ class EffectiveAccess {
         }
         Profile profile = people.profile(person);
         SignedIn other = new SignedIn(profile.id(), profile.name(), profile.role());
-        Optional<Described> described = registers.find(view.registerKey(), other);
-        Optional<May> may = rights.may(view, other).filter(m -> profile.active() && described.isPresent());
+        Optional<RegisterForReader> described = registers.find(view.registerKey(), other);
+        Optional<ViewPermission> may = rights.may(view, other).filter(m -> profile.active() && described.isPresent());
         List<String> why = why(view, profile, described.isPresent());
         Who name = new Who(profile.id(), profile.name(), profile.fullName());
         if (may.isEmpty()) {
@@ -170,7 +170,7 @@ class EffectiveAccess {
         return why;
     }
 
-    private static String words(May may) {
+    private static String words(ViewPermission may) {
         return switch (may) {
             case LOOK -> "to look";
             case CHANGE -> "to change";
@@ -189,7 +189,7 @@ class EffectiveAccess {
         List<String> closed = new ArrayList<>();
         Map<List<List<String>>, List<String>> limited = new LinkedHashMap<>();
         for (Profile person : reached.subList(0, Math.min(reached.size(), MOST_PEOPLE))) {
-            Optional<Described> described =
+            Optional<RegisterForReader> described =
                     registers.find(view.registerKey(), new SignedIn(person.id(), person.name(), person.role()));
             if (described.isEmpty()) {
                 closed.add(person.fullName());
@@ -224,7 +224,7 @@ class EffectiveAccess {
 
     private void requireMayAsk(ViewEntity view, SignedIn who) {
         if (!who.readsEverything()
-                && rights.may(view, who).filter(m -> m.includes(May.MANAGE)).isEmpty()) {
+                && rights.may(view, who).filter(m -> m.includes(ViewPermission.MANAGE)).isEmpty()) {
             throw Problem.forbidden("What others see of a view is told to those who manage it.");
         }
     }

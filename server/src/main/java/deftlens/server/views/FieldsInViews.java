@@ -9,7 +9,7 @@ import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.FieldRemoval;
 import deftlens.server.registers.FieldTypes;
 import deftlens.server.registers.RegisterCatalogue;
@@ -84,7 +84,7 @@ class FieldsInViews {
         if (!who.administers()) {
             throw Problem.forbidden("Only an administrator removes fields.");
         }
-        Described described = registers.get(key, who);
+        RegisterForReader described = registers.get(key, who);
         // First of all this: it says when there is no such field.
         List<String> needed = removal.needed(key, field);
         return new FieldUse(
@@ -102,7 +102,7 @@ class FieldsInViews {
         if (!who.administers()) {
             throw Problem.forbidden("Only an administrator changes the type of a field.");
         }
-        Described whole = registers.get(key, who);
+        RegisterForReader whole = registers.get(key, who);
         Field wanted = types.as(whole, field, type);
         Register after = FieldTypes.with(whole.register(), wanted);
         return using(
@@ -114,7 +114,7 @@ class FieldsInViews {
 
     /** The views over a register that have such a criterion, or are such themselves. */
     private List<UsingView> using(
-            Described described, Predicate<Condition.Criterion> such, Predicate<ViewEntity> besides, SignedIn who) {
+            RegisterForReader described, Predicate<Condition.Criterion> such, Predicate<ViewEntity> besides, SignedIn who) {
         ViewNames names = views.names();
         List<UsingView> using = new ArrayList<>();
         for (ViewEntity view :
@@ -135,7 +135,7 @@ class FieldsInViews {
         return using;
     }
 
-    private Optional<Long> values(Described described, String field, SignedIn who) {
+    private Optional<Long> values(RegisterForReader described, String field, SignedIn who) {
         try {
             return Optional.of(rows.numbers(
                             new RowsService.Question(

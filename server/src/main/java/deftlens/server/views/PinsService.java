@@ -4,7 +4,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.TableShapes;
 import deftlens.server.trail.Trail;
@@ -122,7 +122,7 @@ public class PinsService {
     /** The view that a person begins a register with: that of one of their teams, else that of everybody; if open to them. */
     @Transactional(readOnly = true)
     public Optional<Pin> start(String register, SignedIn who) {
-        Described described = registers.get(register, who);
+        RegisterForReader described = registers.get(register, who);
         List<Long> teams = people.teamsOf(who);
         Map<Long, ViewsService.View> open = open(who);
         List<Start> all = read(described);
@@ -140,7 +140,7 @@ public class PinsService {
         return read(registers.get(register, who));
     }
 
-    private List<Start> read(Described described) {
+    private List<Start> read(RegisterForReader described) {
         List<?> rows = entities.createNativeQuery(
                         "select team_id, view_id from register_start where register_id = ?1 order by team_id nulls last")
                 .setParameter(1, described.id())
@@ -158,7 +158,7 @@ public class PinsService {
         if (!who.administers()) {
             throw Problem.forbidden("Only an administrator says with which view a team begins.");
         }
-        Described described = registers.get(register, who);
+        RegisterForReader described = registers.get(register, who);
         List<Start> before = read(described);
         Set<Optional<Long>> named = new HashSet<>();
         for (Start start : wanted) {
@@ -195,14 +195,14 @@ public class PinsService {
         if (!who.readsEverything()) {
             throw Problem.forbidden("Only administrators and auditors look behind a register.");
         }
-        Described described = registers.get(register, who);
+        RegisterForReader described = registers.get(register, who);
         TableShapes.Shape shape = shapes.shape(described);
         Map<String, Set<String>> touched = new java.util.HashMap<>();
         Set<String> own = new HashSet<>(TableShapes.fieldsOf(described, shape.missing()));
         own.addAll(TableShapes.fieldsOf(described, shape.retyped()));
         if (shape.isBroken()) {
             touched.put(register, own);
-            for (Described other : registers.all(who)) {
+            for (RegisterForReader other : registers.all(who)) {
                 other.members().stream()
                         .filter(m -> m.key().equals(register))
                         .findFirst()
@@ -235,7 +235,7 @@ public class PinsService {
                 shape.fresh(),
                 shape.renamed(),
                 shape.values(),
-                described.gaps().stream().map(Described.Gap::words).toList(),
+                described.gaps().stream().map(RegisterForReader.Gap::words).toList(),
                 found);
     }
 }

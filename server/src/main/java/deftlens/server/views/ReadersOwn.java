@@ -6,7 +6,7 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.Shape;
 import deftlens.server.statements.ConditionJson;
@@ -187,7 +187,7 @@ class ReadersOwn {
     @Transactional
     public Own refine(long id, SignedIn who, Refine wanted) {
         ViewEntity view = rights.find(id, who);
-        Described described = registers.get(view.registerKey(), who);
+        RegisterForReader described = registers.get(view.registerKey(), who);
         Condition base = parts.condition(view);
         Condition mine = parts.read(described, wanted.statement(), Optional.ofNullable(view.zone()), who);
         Refinement refinement = Refinement.between(base, mine);

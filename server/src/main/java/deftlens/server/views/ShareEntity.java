@@ -25,11 +25,11 @@ class ShareEntity {
     private Long teamId;
 
     @Enumerated(EnumType.STRING)
-    private May may;
+    private ViewPermission may;
 
     protected ShareEntity() {}
 
-    ShareEntity(Long personId, Long teamId, May may) {
+    ShareEntity(Long personId, Long teamId, ViewPermission may) {
         this.personId = personId;
         this.teamId = teamId;
         this.may = may;
@@ -43,7 +43,7 @@ class ShareEntity {
         return teamId;
     }
 
-    May may() {
+    ViewPermission may() {
         return may;
     }
 }

@@ -2,8 +2,8 @@ package deftlens.server.views;
 
 import deftlens.core.condition.Condition;
 import deftlens.server.people.SignedIn;
-import deftlens.server.question.DepartedClients;
-import deftlens.server.question.QuestionLanes;
+import deftlens.server.lanes.DepartedClients;
+import deftlens.server.lanes.QuestionLanes;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Questions;
@@ -119,7 +119,7 @@ public class SideCounts {
         return views.question(
                 id,
                 who,
-                new ViewsService.Put(
+                new ViewsService.ViewParameters(
                         Optional.empty(),
                         Optional.empty(),
                         theirs.answers(),

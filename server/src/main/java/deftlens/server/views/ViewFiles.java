@@ -8,7 +8,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.Shape;
@@ -103,7 +103,7 @@ class ViewFiles {
             List<CarriedShare> shares) {}
 
     /** A share in a file: a person's sign-in name, or a team's name, or neither for everyone. */
-    record CarriedShare(Optional<String> person, Optional<String> team, May may) {}
+    record CarriedShare(Optional<String> person, Optional<String> team, ViewPermission may) {}
 
     /** What to do with a view whose owner has one of that name already. */
     enum IfThere {
@@ -221,7 +221,7 @@ class ViewFiles {
         List<String> notes = new ArrayList<>();
         try {
             SignedIn owner = owner(who, view, notes);
-            Described described = registers
+            RegisterForReader described = registers
                     .find(view.register(), owner)
                     .orElseThrow(() -> Problem.unprocessable(
                             "register-gone",
@@ -280,7 +280,7 @@ class ViewFiles {
                 });
     }
 
-    private Draft draft(Carried view, Condition condition, Described described, List<String> notes) {
+    private Draft draft(Carried view, Condition condition, RegisterForReader described, List<String> notes) {
         Register register = described.register();
         List<String> columns = view.columns().stream()
                 .filter(c -> register.field(c).isPresent())

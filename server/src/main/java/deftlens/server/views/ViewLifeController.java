@@ -4,7 +4,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.question.AsksRecords;
+import deftlens.server.lanes.AsksRecords;
 import deftlens.server.registers.BandJson;
 import deftlens.server.registers.FieldTypes;
 import deftlens.server.views.ViewsService.Share;
@@ -45,7 +45,7 @@ class ViewLifeController {
     private final ViewVersions versions;
     private final EffectiveAccess access;
     private final Attention attention;
-    private final Care care;
+    private final BulkViewActions care;
     private final ViewFiles files;
     private final Presence presence;
     private final BandsInViews bands;
@@ -59,7 +59,7 @@ class ViewLifeController {
             ViewVersions versions,
             EffectiveAccess access,
             Attention attention,
-            Care care,
+            BulkViewActions care,
             ViewFiles files,
             Presence presence,
             BandsInViews bands,
@@ -285,20 +285,20 @@ class ViewLifeController {
 
     /** Many views, and what is to be done with all of them. */
     record CareWanted(
-            @NotNull List<Care.Chosen> views, @NotNull Care.Wanted wanted) {}
+            @NotNull List<BulkViewActions.Chosen> views, @NotNull BulkViewActions.Wanted wanted) {}
 
     /** Who takes over. */
     record Heir(@NotNull @AsText Long to) {}
 
     /** Does the same to many views; all or none. */
     @PostMapping("/views/care")
-    Care.Done care(@Valid @RequestBody CareWanted wanted, @AuthenticationPrincipal SignedIn who) {
+    BulkViewActions.Done care(@Valid @RequestBody CareWanted wanted, @AuthenticationPrincipal SignedIn who) {
         return care.care(who, wanted.views(), wanted.wanted());
     }
 
     /** Hands all views of somebody over to somebody else. */
     @PostMapping("/people/{id}/hand-over")
-    Care.Done handOver(@PathVariable long id, @Valid @RequestBody Heir heir, @AuthenticationPrincipal SignedIn who) {
+    BulkViewActions.Done handOver(@PathVariable long id, @Valid @RequestBody Heir heir, @AuthenticationPrincipal SignedIn who) {
         return care.handOverAll(who, id, heir.to());
     }
 

@@ -3,7 +3,7 @@ package deftlens.server.views;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.views.ViewsService.Share;
 import deftlens.server.views.ViewsService.Who;
@@ -16,7 +16,7 @@ final class ViewNames {
     private final RegisterCatalogue registers;
     private final Map<Long, Who> persons = new HashMap<>();
     private final Map<Long, String> teams = new HashMap<>();
-    private final Map<String, Optional<Described>> described = new HashMap<>();
+    private final Map<String, Optional<RegisterForReader>> described = new HashMap<>();
 
     ViewNames(PeopleService people, RegisterCatalogue registers) {
         this.registers = registers;
@@ -35,7 +35,7 @@ final class ViewNames {
         return described.get(key).isPresent();
     }
 
-    Described register(String key, SignedIn who) {
+    RegisterForReader register(String key, SignedIn who) {
         canRead(key, who);
         return described.get(key).orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
     }

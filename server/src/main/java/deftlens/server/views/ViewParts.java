@@ -10,7 +10,7 @@ import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.VisibleText;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.rows.Orders;
 import deftlens.server.rows.RowsService;
@@ -55,7 +55,7 @@ class ViewParts {
             List<Integer> locked) {}
 
     /** A statement over a view's register, in its normal form; what does not fit is refused with its sentence. */
-    Condition read(Described described, String statement, Optional<String> zone, SignedIn who) {
+    Condition read(RegisterForReader described, String statement, Optional<String> zone, SignedIn who) {
         return fitting(
                 described,
                 questions.condition(described.register(), Optional.of(statement), Optional.empty()),
@@ -75,7 +75,7 @@ class ViewParts {
     }
 
     /** What a draft asks, in its normal form; what does not fit is refused with its sentence. */
-    Condition checked(Described described, Draft draft, SignedIn who) {
+    Condition checked(RegisterForReader described, Draft draft, SignedIn who) {
         return fitting(
                 described,
                 questions.condition(described.register(), draft.statement(), draft.condition()),
@@ -84,13 +84,13 @@ class ViewParts {
     }
 
     /** A condition as it is; what does not fit the register is refused with its sentence. */
-    Condition fitting(Described described, Condition condition, Optional<String> zone, SignedIn who) {
+    Condition fitting(RegisterForReader described, Condition condition, Optional<String> zone, SignedIn who) {
         questions.requireFit(described.register(), condition, now(zone), who);
         return condition;
     }
 
     /** Refuses a shape that the register, or the view's order, does not go with. */
-    void requireShown(ViewEntity view, Described described) {
+    void requireShown(ViewEntity view, RegisterForReader described) {
         rows.shown(
                 described,
                 Orders.order(described, Optional.of(orderFor(described, strings(view.ordering()))), condition(view)),
@@ -119,7 +119,7 @@ class ViewParts {
         return ConditionJson.fromDocument(json.readTree(view.condition()));
     }
 
-    List<String> columns(Described described, Optional<List<String>> keys) {
+    List<String> columns(RegisterForReader described, Optional<List<String>> keys) {
         List<String> columns =
                 Orders.columns(described, keys).stream().map(Field::key).toList();
         if (columns.isEmpty()) {
@@ -128,7 +128,7 @@ class ViewParts {
         return columns;
     }
 
-    List<String> order(Described described, Optional<List<String>> keys, Condition condition) {
+    List<String> order(RegisterForReader described, Optional<List<String>> keys, Condition condition) {
         return orderWords(Orders.order(described, keys, condition));
     }
 
@@ -213,7 +213,7 @@ class ViewParts {
     }
 
     /** The columns that are there for a reader. */
-    static List<String> columnsFor(Described described, List<String> columns) {
+    static List<String> columnsFor(RegisterForReader described, List<String> columns) {
         List<String> there = columns.stream()
                 .filter(c -> described.register().field(c).isPresent())
                 .toList();
@@ -221,7 +221,7 @@ class ViewParts {
     }
 
     /** The order without what a reader has no field for, or has one that nothing can be ordered by (any more). */
-    static List<String> orderFor(Described described, List<String> order) {
+    static List<String> orderFor(RegisterForReader described, List<String> order) {
         return order.stream()
                 .filter(o -> described
                         .register()

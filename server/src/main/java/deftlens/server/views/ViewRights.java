@@ -40,7 +40,7 @@ class ViewRights {
     ViewEntity changeable(long id, SignedIn who) {
         requireWriter(who);
         ViewEntity view = find(id, who);
-        if (!may(view, who).filter(m -> m.includes(May.CHANGE)).isPresent()) {
+        if (!may(view, who).filter(m -> m.includes(ViewPermission.CHANGE)).isPresent()) {
             throw Problem.forbidden("This view is shared with you to look at. Save it as a new view to change it.");
         }
         return view;
@@ -56,19 +56,19 @@ class ViewRights {
     /** Refuses whoever does not manage the view. */
     void requireManager(ViewEntity view, SignedIn who) {
         requireWriter(who);
-        if (!may(view, who).filter(m -> m.includes(May.MANAGE)).isPresent()) {
+        if (!may(view, who).filter(m -> m.includes(ViewPermission.MANAGE)).isPresent()) {
             throw Problem.forbidden(
                     "Only the owner of a view, somebody who manages it, or an administrator says who may do what with it, and deletes it.");
         }
     }
 
     /** What a person may do with a view, if it is open to them at all. */
-    Optional<May> may(ViewEntity view, SignedIn who) {
+    Optional<ViewPermission> may(ViewEntity view, SignedIn who) {
         if (view.ownerId() == who.id() || who.administers()) {
-            return Optional.of(May.MANAGE);
+            return Optional.of(ViewPermission.MANAGE);
         }
-        Optional<May> shared = matchingShares(view, who).map(ShareEntity::may).max(Comparator.naturalOrder());
-        return who.changesNothing() && (who.readsEverything() || shared.isPresent()) ? Optional.of(May.LOOK) : shared;
+        Optional<ViewPermission> shared = matchingShares(view, who).map(ShareEntity::may).max(Comparator.naturalOrder());
+        return who.changesNothing() && (who.readsEverything() || shared.isPresent()) ? Optional.of(ViewPermission.LOOK) : shared;
     }
 
     /** The shares of a view that are for the person: theirs, their teams', and those with everyone. */

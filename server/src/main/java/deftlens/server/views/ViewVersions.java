@@ -6,7 +6,7 @@ import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.BandHistory;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Questions;
@@ -92,7 +92,7 @@ class ViewVersions {
     @Transactional(readOnly = true)
     public Difference to(long id, SignedIn who, String statement, Map<String, String> answers) {
         ViewEntity view = rights.find(id, who);
-        Described described = registers.get(view.registerKey(), who);
+        RegisterForReader described = registers.get(view.registerKey(), who);
         Condition now = parts.condition(view);
         Condition other = parts.read(described, statement, Optional.ofNullable(view.zone()), who);
         return difference(view, described, now, other, who, answers);
@@ -102,14 +102,14 @@ class ViewVersions {
     @Transactional(readOnly = true)
     public Difference since(long id, SignedIn who, long step) {
         ViewEntity view = rights.find(id, who);
-        Described described = registers.get(view.registerKey(), who);
+        RegisterForReader described = registers.get(view.registerKey(), who);
         Condition then = parts.fitting(described, asked(described, id, step), Optional.ofNullable(view.zone()), who);
         return difference(view, described, then, parts.condition(view), who, Map.of());
     }
 
     private Difference difference(
             ViewEntity view,
-            Described described,
+            RegisterForReader described,
             Condition from,
             Condition to,
             SignedIn who,
@@ -158,7 +158,7 @@ class ViewVersions {
     @Transactional
     public ViewsService.View putBack(long id, SignedIn who, int version, long step) {
         Kept then = state(id, step);
-        Described described = registers.get(rights.find(id, who).registerKey(), who);
+        RegisterForReader described = registers.get(rights.find(id, who).registerKey(), who);
         return views.change(
                 id,
                 who,
@@ -178,7 +178,7 @@ class ViewVersions {
     }
 
     /** What a view asked after a step of its history, with the names that bands have today. */
-    private Condition asked(Described described, long id, long step) {
+    private Condition asked(RegisterForReader described, long id, long step) {
         Condition then = questions.condition(
                 bands.withFormerNames(described), Optional.of(state(id, step).statement()), Optional.empty());
         return bands.today(described, then, step);

@@ -1,8 +1,8 @@
 package deftlens.server.views;
 
 import deftlens.server.people.SignedIn;
-import deftlens.server.question.AsksRecords;
-import deftlens.server.registers.Described;
+import deftlens.server.lanes.AsksRecords;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDescription;
 import deftlens.server.rows.CsvFile;
@@ -257,7 +257,7 @@ class ViewsController {
             throws IOException {
         ViewsService.View view = views.get(id, who);
         RowsService.Question question = views.question(id, who, put(id, who, asOf, readerZone, all), Optional.empty());
-        Described described = question.described();
+        RegisterForReader described = question.described();
         csv.send(
                 request,
                 response,
@@ -270,7 +270,7 @@ class ViewsController {
     }
 
     /** As the reader has it: with the answers they gave before, and refined as they refined it, unless it is asked as shared. */
-    private ViewsService.Put put(
+    private ViewsService.ViewParameters put(
             long id, SignedIn who, Optional<String> asOf, Optional<String> readerZone, Map<String, String> parameters) {
         Map<String, String> answers = new HashMap<>();
         boolean asShared = Boolean.parseBoolean(parameters.get("asShared"));
@@ -281,6 +281,6 @@ class ViewsController {
             refined = theirs.refined().map(ReadersOwn.Refined::condition);
         }
         answers.putAll(Asking.answers(parameters));
-        return new ViewsService.Put(asOf, readerZone, answers, refined);
+        return new ViewsService.ViewParameters(asOf, readerZone, answers, refined);
     }
 }

@@ -11,7 +11,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.BandHistory;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService;
 import deftlens.server.rows.Shape;
@@ -100,17 +100,17 @@ public class ViewsService {
     public record Share(
             @AsText Optional<Long> person,
             @AsText Optional<Long> team,
-            Optional<May> may,
+            Optional<ViewPermission> may,
             Optional<Boolean> mayChange,
             Optional<String> label) {
 
         /** A share to be made. */
-        public static Share with(Optional<Long> person, Optional<Long> team, May may) {
+        public static Share with(Optional<Long> person, Optional<Long> team, ViewPermission may) {
             return new Share(person, team, Optional.of(may), Optional.empty(), Optional.empty());
         }
 
-        May granted() {
-            return may.orElse(mayChange.orElse(false) ? May.CHANGE : May.LOOK);
+        ViewPermission granted() {
+            return may.orElse(mayChange.orElse(false) ? ViewPermission.CHANGE : ViewPermission.LOOK);
         }
     }
 
@@ -142,7 +142,7 @@ public class ViewsService {
             Who owner,
             List<Share> shares,
             boolean mine,
-            May may,
+            ViewPermission may,
             boolean mayChange,
             int version,
             Instant createdAt,
@@ -268,9 +268,9 @@ public class ViewsService {
 
     /** The question that a view asks of its reader. */
     @Transactional(readOnly = true)
-    public RowsService.Question question(long id, SignedIn who, Put put, Optional<String> name) {
+    public RowsService.Question question(long id, SignedIn who, ViewParameters put, Optional<String> name) {
         ViewEntity view = rights.find(id, who);
-        Described described = registers.get(view.registerKey(), who);
+        RegisterForReader described = registers.get(view.registerKey(), who);
         return new RowsService.Question(
                 described,
                 questions.answered(
@@ -290,14 +290,14 @@ public class ViewsService {
      * @param answers what is filled into the view's blanks
      * @param refined the condition as the reader refined it, in the place of the view's own
      */
-    public record Put(
+    public record ViewParameters(
             Optional<String> asOf,
             Optional<String> readerZone,
             Map<String, String> answers,
             Optional<JsonNode> refined) {
 
         /** As it is shared, now, with every blank at its default. */
-        public static final Put AS_SHARED = new Put(Optional.empty(), Optional.empty(), Map.of(), Optional.empty());
+        public static final ViewParameters AS_SHARED = new ViewParameters(Optional.empty(), Optional.empty(), Map.of(), Optional.empty());
     }
 
     private static Optional<String> zone(ViewEntity view, Optional<String> readerZone) {
@@ -308,7 +308,7 @@ public class ViewsService {
     @Transactional
     public View keep(SignedIn who, String registerKey, Draft draft) {
         ViewRights.requireWriter(who);
-        Described described = registers.get(registerKey, who);
+        RegisterForReader described = registers.get(registerKey, who);
         ViewEntity view = new ViewEntity(registerKey, who.id(), clock.instant());
         Condition condition = draft.asks() ? parts.checked(described, draft, who) : Condition.EVERYTHING;
         view.call(
@@ -344,7 +344,7 @@ public class ViewsService {
     View change(long id, SignedIn who, int version, Draft draft, String action) {
         ViewEntity view = rights.changeable(id, who);
         requireVersion(view, version, who);
-        Described described = registers.get(view.registerKey(), who);
+        RegisterForReader described = registers.get(view.registerKey(), who);
         ViewParts.Kept before = parts.kept(view);
         write(view, described, draft, who);
         ViewEntity written = store.saveAndFlush(view);
@@ -354,7 +354,7 @@ public class ViewsService {
     }
 
     /** Writes what a draft says into a view; what it does not say stays. */
-    private void write(ViewEntity view, Described described, Draft draft, SignedIn who) {
+    private void write(ViewEntity view, RegisterForReader described, Draft draft, SignedIn who) {
         Condition asked = parts.condition(view);
         Condition asks = draft.asks() ? parts.checked(described, draft, who) : asked;
         view.call(
@@ -455,7 +455,7 @@ public class ViewsService {
                             s.person().filter(p -> p == to || p == before.id()).isEmpty())
                     .toList());
             if (stays) {
-                shares.add(Share.with(Optional.of(before.id()), Optional.empty(), May.CHANGE));
+                shares.add(Share.with(Optional.of(before.id()), Optional.empty(), ViewPermission.CHANGE));
             }
             setShares(view, shares, names);
             view.call(freeNameLike(to, view.name(), Optional.of(id)), view.purpose(), view.labels());
@@ -507,7 +507,7 @@ public class ViewsService {
     /** The history of a view, newest first. */
     @Transactional(readOnly = true)
     public List<Step> history(long id, SignedIn who) {
-        Described described = registers.get(rights.find(id, who).registerKey(), who);
+        RegisterForReader described = registers.get(rights.find(id, who).registerKey(), who);
         ViewNames names = names();
         Register readable = bands.withFormerNames(described);
         return trail.of(SUBJECT, id).stream()
@@ -534,7 +534,7 @@ public class ViewsService {
     @Transactional(readOnly = true)
     public List<ViewWords> words(List<Long> ids, SignedIn who) {
         Set<Long> wanted = new HashSet<>(ids);
-        Map<String, Optional<Described>> known = new HashMap<>();
+        Map<String, Optional<RegisterForReader>> known = new HashMap<>();
         return openTo(who).stream()
                 .filter(v -> wanted.contains(v.id()))
                 .map(v -> new ViewWords(
@@ -606,8 +606,8 @@ public class ViewsService {
 
     View view(ViewEntity view, SignedIn who, ViewNames names) {
         Condition condition = parts.condition(view);
-        Described described = names.register(view.registerKey(), who);
-        May may = rights.may(view, who).orElse(May.LOOK);
+        RegisterForReader described = names.register(view.registerKey(), who);
+        ViewPermission may = rights.may(view, who).orElse(ViewPermission.LOOK);
         return new View(
                 view.id(),
                 view.registerKey(),
@@ -626,7 +626,7 @@ public class ViewsService {
                 shares(view, names),
                 view.ownerId() == who.id(),
                 may,
-                may.includes(May.CHANGE),
+                may.includes(ViewPermission.CHANGE),
                 view.version(),
                 view.createdAt(),
                 view.changedAt(),
@@ -639,7 +639,7 @@ public class ViewsService {
                         Optional.ofNullable(s.personId()),
                         Optional.ofNullable(s.teamId()),
                         Optional.of(s.may()),
-                        Optional.of(s.may().includes(May.CHANGE)),
+                        Optional.of(s.may().includes(ViewPermission.CHANGE)),
                         Optional.of(names.label(s))))
                 .toList();
     }

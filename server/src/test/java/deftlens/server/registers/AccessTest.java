@@ -88,11 +88,11 @@ class AccessTest {
                                 field("cost", "Cost", FieldType.MONEY, false, List.of()),
                                 FieldDefinition.seen(true))),
                 List.of(
-                        new Described.Member(
+                        new RegisterForReader.Member(
                                 "vault",
                                 "Box",
                                 Map.of("number", "number", "title", "title", "at", "at", "cost", "cost")),
-                        new Described.Member(
+                        new RegisterForReader.Member(
                                 "jobs", "Job", Map.of("number", "number", "title", "title", "at", "made_at"))));
         ada = Caller.signedIn("ada");
         dora = Caller.signedIn("dora");

@@ -6,7 +6,7 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Parts;
 import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
-import deftlens.server.registers.Described;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.RowsService.PartCount;
 import deftlens.server.statements.Questions;
@@ -34,7 +34,7 @@ class MarginTest {
                 ""
             })
     void bothWaysOfCountingAgree(String statement) {
-        Described jobs = TestServer.bean(RegisterCatalogue.class).get("jobs", DORA);
+        RegisterForReader jobs = TestServer.bean(RegisterCatalogue.class).get("jobs", DORA);
         Questions questions = TestServer.bean(Questions.class);
         Condition condition = questions.condition(jobs.register(), Optional.of(statement), Optional.empty());
         RowsService.Question question = new RowsService.Question(

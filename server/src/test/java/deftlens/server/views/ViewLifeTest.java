@@ -53,11 +53,11 @@ class ViewLifeTest {
         return ok(caller.put(path(view) + "/shares", Map.of("version", version, "shares", List.of(shares))));
     }
 
-    private static Map<String, Object> team(long team, May may) {
+    private static Map<String, Object> team(long team, ViewPermission may) {
         return Map.of("team", team, "may", may);
     }
 
-    private static Map<String, Object> person(long person, May may) {
+    private static Map<String, Object> person(long person, ViewPermission may) {
         return Map.of("person", person, "may", may);
     }
 
@@ -119,11 +119,11 @@ class ViewLifeTest {
     @Test
     void whoManagesSharesAndHandsOnWhoChangesDoesNot() {
         JsonNode view = keep(dora, "Run together", "level = 1");
-        share(dora, view, person(DAN, May.MANAGE), person(NINA, May.CHANGE));
+        share(dora, view, person(DAN, ViewPermission.MANAGE), person(NINA, ViewPermission.CHANGE));
         JsonNode asDan = ok(dan.get(path(view)));
         assertThat(asDan.get("may").stringValue()).isEqualTo("MANAGE");
         assertThat(asDan.get("mayChange").booleanValue()).isTrue();
-        JsonNode shared = share(dan, view, person(DAN, May.MANAGE), person(NINA, May.CHANGE), team(DAY, May.LOOK));
+        JsonNode shared = share(dan, view, person(DAN, ViewPermission.MANAGE), person(NINA, ViewPermission.CHANGE), team(DAY, ViewPermission.LOOK));
         assertThat(shared.get("shares")).hasSize(3);
         int version = shared.get("version").intValue();
         assertThat(nina.patch(path(view), Map.of("version", version, "purpose", "Nina says"))
@@ -142,7 +142,7 @@ class ViewLifeTest {
     @Test
     void answersAreRememberedForEachReader() throws SQLException {
         JsonNode view = keep(dora, "Of a level", "level >= {from level = 1}");
-        share(dora, view, team(DAY, May.LOOK));
+        share(dora, view, team(DAY, ViewPermission.LOOK));
         long all = count(dora, view, "");
         ok(dan.put(path(view) + "/own/answers", Map.of("from level", "4")));
         assertThat(count(dan, view, "")).isEqualTo(sql("level >= 4"));
@@ -159,7 +159,7 @@ class ViewLifeTest {
     @Test
     void unsavedChangesAreRememberedForTheirReaderAlone() throws SQLException {
         JsonNode view = keep(dora, "Changed and left", "level >= 2");
-        share(dora, view, team(DAY, May.LOOK));
+        share(dora, view, team(DAY, ViewPermission.LOOK));
         assertThat(ok(dan.get(path(view) + "/own")).get("unsaved").isNull()).isTrue();
         ok(dan.put(
                 path(view) + "/own/unsaved",
@@ -202,7 +202,7 @@ class ViewLifeTest {
     @Test
     void aRefinementStaysTheReadersAndIsCarriedAlong() throws SQLException {
         JsonNode view = keep(dora, "Open ones", "state is \"Open\" and level >= 2 and due before today");
-        share(dora, view, team(DAY, May.LOOK));
+        share(dora, view, team(DAY, ViewPermission.LOOK));
         JsonNode own = ok(dan.put(
                 path(view) + "/own",
                 Map.of(
@@ -243,7 +243,7 @@ class ViewLifeTest {
     @Test
     void aLockedPartStaysAsItIsAndTheLockFollowsIt() {
         JsonNode view = keep(dora, "With a lock", "state is \"Open\" and level >= 2");
-        share(dora, view, team(DAY, May.LOOK));
+        share(dora, view, team(DAY, ViewPermission.LOOK));
         ok(dora.patch(path(view), Map.of("version", 1, "locked", List.of(0))));
         Caller.Answer refused = dan.put(path(view) + "/own", Map.of("statement", "state is \"Done\" and level >= 2"));
         assertThat(code(refused)).isEqualTo("locked");
@@ -270,7 +270,7 @@ class ViewLifeTest {
     @Test
     void whoOpensAViewIsToldToThoseWhoChangeIt() {
         JsonNode view = keep(dora, "Read by some", "level = 1");
-        share(dora, view, team(DAY, May.LOOK));
+        share(dora, view, team(DAY, ViewPermission.LOOK));
         ok(dan.post(path(view) + "/opened", Map.of()));
         ok(dan.post(path(view) + "/opened", Map.of()));
         ok(dan.put("/api/pins", Map.of("views", List.of(view.get("id").asLong()))));
@@ -294,7 +294,7 @@ class ViewLifeTest {
     void aTeamHasAListFromTheFirstDay() {
         JsonNode open = keep(dora, "For the shift", "level = 1");
         JsonNode closed = keep(dora, "Not for the shift", "level = 1");
-        share(dora, open, team(DAY, May.LOOK));
+        share(dora, open, team(DAY, ViewPermission.LOOK));
         assertThat(code(ada.put(
                         "/api/team-lists/" + DAY,
                         Map.of("views", List.of(closed.get("id").asLong())))))
@@ -339,7 +339,7 @@ class ViewLifeTest {
     @Test
     void anEarlierVersionIsComparedAndPutBackAsAChangeOfItsOwn() throws SQLException {
         JsonNode view = keep(dora, "Changing", "level >= 4");
-        share(dora, view, person(DAN, May.CHANGE));
+        share(dora, view, person(DAN, ViewPermission.CHANGE));
         ok(dan.patch(path(view), Map.of("version", 1, "statement", "level >= 2", "labels", List.of("by Dan"))));
         JsonNode history = ok(dora.get(path(view) + "/history"));
         assertThat(history.at("/0/afterLines/0").stringValue()).startsWith("level is at ");
@@ -369,7 +369,7 @@ class ViewLifeTest {
     @Test
     void whatAPersonWouldSeeIsToldWithItsReasons() throws SQLException {
         JsonNode view = keep(ada, "Costly", "level >= 2 and site is my site");
-        share(ada, view, team(DAY, May.LOOK), person(DAN, May.CHANGE));
+        share(ada, view, team(DAY, ViewPermission.LOOK), person(DAN, ViewPermission.CHANGE));
         ok(ada.put(
                 "/api/registers/jobs/access",
                 List.of(
@@ -430,7 +430,7 @@ class ViewLifeTest {
         JsonNode good = keep(dora, "Fine", "level >= 2");
         JsonNode lonely = keep(dora, "Old", "level >= 3");
         JsonNode orphan = keep(nina, "Nina's", "level >= 4");
-        share(dora, good, person(DAN, May.LOOK));
+        share(dora, good, person(DAN, ViewPermission.LOOK));
         TestServer.sql("update kept_view set created_at = '2026-01-01', changed_at = '2026-01-01' where id in (%d, %d)"
                 .formatted(lonely.get("id").asLong(), good.get("id").asLong()));
         ok(dan.post(path(good) + "/opened", Map.of()));
@@ -481,7 +481,7 @@ class ViewLifeTest {
     void aDeletedViewIsTakenOutWhenItCanNoLongerBeBroughtBack() throws SQLException {
         JsonNode old = keep(dora, "Of last month", "level = 1");
         JsonNode recent = keep(dora, "Of last week", "level = 2");
-        share(dora, old, person(DAN, May.CHANGE));
+        share(dora, old, person(DAN, ViewPermission.CHANGE));
         ok(dan.post(path(old) + "/opened", Map.of()));
         ok(dora.delete(path(old) + "?version=1"));
         ok(dora.delete(path(recent) + "?version=0"));
@@ -520,7 +520,7 @@ class ViewLifeTest {
     void whatBelongsToSomebodyWhoLeavesIsHandedOver() {
         keep(dora, "Weekly", "level = 1");
         JsonNode theirs = keep(nina, "Weekly", "level = 2");
-        share(nina, theirs, person(DORA, May.LOOK), team(DAY, May.LOOK));
+        share(nina, theirs, person(DORA, ViewPermission.LOOK), team(DAY, ViewPermission.LOOK));
         assertThat(dora.post("/api/people/" + NINA + "/hand-over", Map.of("to", DORA))
                         .status())
                 .isEqualTo(403);
@@ -561,7 +561,7 @@ class ViewLifeTest {
                                 "addLabels",
                                 List.of("spring"),
                                 "share",
-                                List.of(team(DAY, May.LOOK)),
+                                List.of(team(DAY, ViewPermission.LOOK)),
                                 "handOverTo",
                                 NINA,
                                 "delete",
@@ -583,7 +583,7 @@ class ViewLifeTest {
         ok(dora.patch(
                 path(fits),
                 Map.of("version", 0, "labels", List.of("out"), "locked", List.of(0), "order", List.of("-due"))));
-        share(dora, fits, team(DAY, May.CHANGE), person(NINA, May.LOOK));
+        share(dora, fits, team(DAY, ViewPermission.CHANGE), person(NINA, ViewPermission.LOOK));
         JsonNode file = ok(ada.get("/api/views/file?ids=" + fits.get("id").asLong()));
         assertThat(file.get("format").stringValue()).isEqualTo("deft-lens-views");
         assertThat(file.at("/views/0/owner").stringValue()).isEqualTo("dora");
@@ -669,7 +669,7 @@ class ViewLifeTest {
     @Test
     void twoOnOneViewSeeEachOtherAndWhatChanged() {
         JsonNode view = keep(dora, "Met on", "level = 1");
-        share(dora, view, person(DAN, May.CHANGE));
+        share(dora, view, person(DAN, ViewPermission.CHANGE));
         Map<String, Object> mine = Map.of("page", "page-of-dora", "changing", false);
         assertThat(ok(dora.put(path(view) + "/presence", mine)).get("others")).isEmpty();
         JsonNode met = ok(dan.put(path(view) + "/presence", Map.of("page", "page-of-dan", "changing", true)));

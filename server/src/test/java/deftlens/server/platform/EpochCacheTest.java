@@ -19,9 +19,9 @@ import org.springframework.transaction.support.TransactionTemplate;
 
 /** What is remembered is never older than the request that it answers. */
 @ExtendWith(TestServer.class)
-class RememberedTest {
+class EpochCacheTest {
 
-    private final Remembered remembered = TestServer.bean(Remembered.class);
+    private final EpochCache remembered = TestServer.bean(EpochCache.class);
     private final AtomicInteger reads = new AtomicInteger();
 
     @AfterEach

@@ -1,4 +1,4 @@
-package deftlens.server.question;
+package deftlens.server.lanes;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;

@@ -22,7 +22,7 @@ import java.util.Set;
  * @param main the date or moment it is ordered by at rest, where it has one
  * @param running the number whose sum so far means something
  * @param title the field that names a record to people
- * @param atRest the order at rest
+ * @param defaultOrder the order at rest
  * @param notes what the catalogue says of each field, by key
  * @param hidden the keys and labels of the fields that are hidden from the person
  * @param limits the statements that limit the records the person sees, of which one must hold; none is no limit
@@ -33,7 +33,7 @@ import java.util.Set;
  * @param viewerValues what may follow {@code my} in a statement
  * @param version the version of the catalogue's entry, for changing it
  */
-public record Described(
+public record RegisterForReader(
         long id,
         Origin origin,
         Register register,
@@ -44,7 +44,7 @@ public record Described(
         Optional<Field> main,
         Optional<Field> running,
         Field title,
-        Order atRest,
+        Order defaultOrder,
         Map<String, Notes> notes,
         Map<String, String> hidden,
         List<String> limits,

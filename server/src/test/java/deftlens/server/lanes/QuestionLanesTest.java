@@ -1,4 +1,4 @@
-package deftlens.server.question;
+package deftlens.server.lanes;
 
 import static org.assertj.core.api.Assertions.assertThat;
 

@@ -1,7 +1,7 @@
 package deftlens.server.views;
 
 /** What somebody may do with a view; each includes those before it. */
-public enum May {
+public enum ViewPermission {
     /** Read it, and keep answers, refinements and copies of their own. */
     LOOK,
     /** Change what it asks and how it is shown. */
@@ -10,7 +10,7 @@ public enum May {
     MANAGE;
 
     /** Whether this is enough for something that needs the other. */
-    public boolean includes(May needed) {
+    public boolean includes(ViewPermission needed) {
         return compareTo(needed) >= 0;
     }
 }

@@ -1,4 +1,4 @@
-package deftlens.server.question;
+package deftlens.server.lanes;
 
 import java.util.function.Supplier;
 

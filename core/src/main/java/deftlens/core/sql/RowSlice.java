@@ -1,7 +1,7 @@
 package deftlens.core.sql;
 
 /** A part of the matching records: a stretch of their order, or some picked at random. It never changes which records match. */
-public sealed interface Take {
+public sealed interface RowSlice {
 
     /** The furthest place that a stretch may reach. */
     long FURTHEST = 1_000_000;
@@ -14,7 +14,7 @@ public sealed interface Take {
      *
      * @param to at most {@link #FURTHEST}
      */
-    record Stretch(long from, long to) implements Take {
+    record Stretch(long from, long to) implements RowSlice {
         public Stretch {
             if (from < 1 || to < from || to > FURTHEST) {
                 throw new IllegalArgumentException(
@@ -28,7 +28,7 @@ public sealed interface Take {
      *
      * @param size how many at most, up to {@link #LARGEST}
      */
-    record Sample(int size, long seed) implements Take {
+    record Sample(int size, long seed) implements RowSlice {
         public Sample {
             if (size < 1 || size > LARGEST) {
                 throw new IllegalArgumentException("a sample has from 1 to " + LARGEST + " records");

@@ -1,4 +1,4 @@
-package deftlens.server.question;
+package deftlens.server.lanes;
 
 import deftlens.server.people.SignedIn;
 import jakarta.servlet.http.HttpServletRequest;

@@ -16,7 +16,7 @@ import org.springframework.transaction.support.TransactionSynchronizationManager
  * <p>Only values that nobody can change are kept, and never those that the organisation's records are made of.
  */
 @Component
-public class Remembered {
+public class EpochCache {
 
     /** More than there are people and registers in most organisations; beyond it everything is read anew. */
     private static final int MOST = 5_000;
@@ -25,7 +25,7 @@ public class Remembered {
     private final ThreadLocal<Long> reading = new ThreadLocal<>();
     private final AtomicReference<Kept> kept = new AtomicReference<>(new Kept(-1, Map.of()));
 
-    Remembered(JdbcTemplate database) {
+    EpochCache(JdbcTemplate database) {
         this.database = database;
     }
 

@@ -8,7 +8,7 @@ import java.util.Optional;
  * What is known of tables that stand on another server: PostgreSQL keeps no keys, choices or numbers of rows for a foreign
  * table.
  */
-public interface TablesElsewhere {
+public interface ForeignTableMetadata {
 
     /**
      * What the other server says of a table.

@@ -16,7 +16,7 @@ import org.springframework.transaction.annotation.Transactional;
 
 /** Doing the same to many views at once: all of them, or none. */
 @Service
-class Care {
+class BulkViewActions {
 
     private static final int MOST_VIEWS = 500;
 
@@ -24,7 +24,7 @@ class Care {
     private final ViewStore store;
     private final PeopleService people;
 
-    Care(ViewsService views, ViewStore store, PeopleService people) {
+    BulkViewActions(ViewsService views, ViewStore store, PeopleService people) {
         this.views = views;
         this.store = store;
         this.people = people;

@@ -1,4 +1,4 @@
-package deftlens.server.question;
+package deftlens.server.lanes;
 
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;

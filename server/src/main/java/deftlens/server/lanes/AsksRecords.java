@@ -1,4 +1,4 @@
-package deftlens.server.question;
+package deftlens.server.lanes;
 
 import java.lang.annotation.ElementType;
 import java.lang.annotation.Retention;
