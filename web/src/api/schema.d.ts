@@ -2144,19 +2144,6 @@ export interface components {
             label: string;
             preset?: string | null;
         };
-        Asked: {
-            answers?: {
-                [key: string]: string;
-            } | null;
-            asOf?: string | null;
-            condition?: unknown;
-            ifSmall?: boolean | null;
-            name?: string | null;
-            purpose?: string | null;
-            records?: boolean | null;
-            statement?: string | null;
-            zone?: string | null;
-        };
         AtVersion: {
             /** Format: int32 */
             version: number;
@@ -2359,7 +2346,7 @@ export interface components {
             /** Format: int64 */
             there: number;
         };
-        ComparisonAsked: {
+        ComparisonRequest: {
             against?: string | null;
             answers?: {
                 [key: string]: string;
@@ -2376,7 +2363,7 @@ export interface components {
             /** Format: int64 */
             total: number;
         };
-        CountAsked: {
+        CountRequest: {
             answers?: {
                 [key: string]: string;
             } | null;
@@ -2399,15 +2386,6 @@ export interface components {
         CountsAsked: {
             registers?: string[] | null;
             views?: string[] | null;
-        };
-        Cql2Asked: {
-            answers?: {
-                [key: string]: string;
-            } | null;
-            asOf?: string | null;
-            condition?: unknown;
-            statement?: string | null;
-            zone?: string | null;
         };
         Cql2Filter: {
             json?: unknown;
@@ -2457,6 +2435,17 @@ export interface components {
             field: string;
             stretches: components["schemas"]["NumberBucket"][];
         };
+        DistributionRequest: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            beside?: boolean | null;
+            condition?: unknown;
+            field: string;
+            statement?: string | null;
+            zone?: string | null;
+        };
         Done: {
             renamed: components["schemas"]["Renamed"][];
             /** Format: int32 */
@@ -2470,7 +2459,7 @@ export interface components {
             path: string;
             statement: string;
         };
-        EdgesAsked: {
+        EdgesRequest: {
             answers?: {
                 [key: string]: string;
             } | null;
@@ -2500,7 +2489,7 @@ export interface components {
             subjectId: string;
             who?: string | null;
         };
-        ExportAsked: {
+        ExportRequest: {
             answers?: {
                 [key: string]: string;
             } | null;
@@ -2672,14 +2661,14 @@ export interface components {
             by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | null;
             field: string;
         };
-        GroupsAsked: {
+        GroupsRequest: {
             answers?: {
                 [key: string]: string;
             } | null;
             asOf?: string | null;
             condition?: unknown;
             groups: components["schemas"]["Grouping"][];
-            inside?: components["schemas"]["Inside"][] | null;
+            inside?: components["schemas"]["InsideGroup"][] | null;
             /** Format: int32 */
             limit?: number | null;
             order?: string[] | null;
@@ -2702,7 +2691,7 @@ export interface components {
         Heir: {
             to: string;
         };
-        HistogramAsked: {
+        HistogramRequest: {
             answers?: {
                 [key: string]: string;
             } | null;
@@ -2764,7 +2753,7 @@ export interface components {
             view: string;
             words: string;
         };
-        Inside: {
+        InsideGroup: {
             /** @enum {string|null} */
             by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | null;
             field: string;
@@ -2919,7 +2908,7 @@ export interface components {
         };
         NearRow: {
             matches: boolean;
-            record: components["schemas"]["Row"];
+            record: components["schemas"]["ResultRow"];
             value: unknown;
         };
         NearValue: {
@@ -3023,7 +3012,7 @@ export interface components {
         OwnName: {
             fullName: string;
         };
-        PageAsked: {
+        PageRequest: {
             after?: string | null;
             answers?: {
                 [key: string]: string;
@@ -3032,7 +3021,7 @@ export interface components {
             columns?: string[] | null;
             compared?: components["schemas"]["Compared"] | null;
             condition?: unknown;
-            inside?: components["schemas"]["Inside"][] | null;
+            inside?: components["schemas"]["InsideGroup"][] | null;
             /** Format: int32 */
             limit?: number | null;
             order?: string[] | null;
@@ -3071,7 +3060,7 @@ export interface components {
             later: boolean;
             parts: components["schemas"]["PartCount"][];
         };
-        PartsAsked: {
+        PartsRequest: {
             answers?: {
                 [key: string]: string;
             } | null;
@@ -3086,16 +3075,16 @@ export interface components {
             keepTokens?: boolean | null;
             old: string;
         };
-        PastedAsked: {
-            field: string;
-            text: string;
-        };
         PastedList: {
             missing: string[];
             /** Format: int32 */
             repeated: number;
             statement?: string | null;
             values: string[];
+        };
+        PastedRequest: {
+            field: string;
+            text: string;
         };
         PeopleReport: {
             added: string[];
@@ -3201,6 +3190,15 @@ export interface components {
         PutBack: {
             /** Format: int32 */
             version: number;
+        };
+        QuestionRequest: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            condition?: unknown;
+            statement?: string | null;
+            zone?: string | null;
         };
         Read: {
             answered?: string | null;
@@ -3358,20 +3356,20 @@ export interface components {
             /** Format: date-time */
             start: string;
         };
-        Row: {
+        ResultPage: {
+            /** Format: date-time */
+            asOf: string;
+            next?: string | null;
+            opening?: number | null;
+            rows: components["schemas"]["ResultRow"][];
+        };
+        ResultRow: {
             id: string;
             matches?: boolean | null;
             running?: number | null;
             values: {
                 [key: string]: unknown;
             };
-        };
-        Rows: {
-            /** Format: date-time */
-            asOf: string;
-            next?: string | null;
-            opening?: number | null;
-            rows: components["schemas"]["Row"][];
         };
         Run: {
             /** Format: int32 */
@@ -3542,6 +3540,19 @@ export interface components {
             keepAs?: string | null;
             plan: components["schemas"]["ImportPlan"];
             reading: components["schemas"]["FileReading"];
+        };
+        StatementRequest: {
+            answers?: {
+                [key: string]: string;
+            } | null;
+            asOf?: string | null;
+            condition?: unknown;
+            ifSmall?: boolean | null;
+            name?: string | null;
+            purpose?: string | null;
+            records?: boolean | null;
+            statement?: string | null;
+            zone?: string | null;
         };
         Step: {
             action: string;
@@ -3752,7 +3763,7 @@ export interface components {
             more: boolean;
             values: components["schemas"]["ValueCount"][];
         };
-        ValuesAsked: {
+        ValuesRequest: {
             answers?: {
                 [key: string]: string;
             } | null;
@@ -3893,9 +3904,9 @@ export interface components {
         WhyAnswer: {
             matches: boolean;
             outcome: components["schemas"]["Verdict"];
-            record: components["schemas"]["Row"];
+            record: components["schemas"]["ResultRow"];
         };
-        WhyAsked: {
+        WhyRequest: {
             answers?: {
                 [key: string]: string;
             } | null;
@@ -5377,7 +5388,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ComparisonAsked"];
+                "application/json": components["schemas"]["ComparisonRequest"];
             };
         };
         responses: {
@@ -5431,7 +5442,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CountAsked"];
+                "application/json": components["schemas"]["CountRequest"];
             };
         };
         responses: {
@@ -5483,7 +5494,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Cql2Asked"];
+                "application/json": components["schemas"]["QuestionRequest"];
             };
         };
         responses: {
@@ -5511,7 +5522,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ValuesAsked"];
+                "application/json": components["schemas"]["DistributionRequest"];
             };
         };
         responses: {
@@ -5539,7 +5550,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EdgesAsked"];
+                "application/json": components["schemas"]["EdgesRequest"];
             };
         };
         responses: {
@@ -5565,7 +5576,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ExportAsked"];
+                "application/json": components["schemas"]["ExportRequest"];
             };
         };
         responses: {
@@ -5776,7 +5787,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["GroupsAsked"];
+                "application/json": components["schemas"]["GroupsRequest"];
             };
         };
         responses: {
@@ -5804,7 +5815,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HistogramAsked"];
+                "application/json": components["schemas"]["HistogramRequest"];
             };
         };
         responses: {
@@ -5972,7 +5983,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PartsAsked"];
+                "application/json": components["schemas"]["PartsRequest"];
             };
         };
         responses: {
@@ -6000,7 +6011,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PastedAsked"];
+                "application/json": components["schemas"]["PastedRequest"];
             };
         };
         responses: {
@@ -6167,7 +6178,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Row"];
+                    "application/json": components["schemas"]["ResultRow"];
                 };
             };
         };
@@ -6302,7 +6313,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PageAsked"];
+                "application/json": components["schemas"]["PageRequest"];
             };
         };
         responses: {
@@ -6312,7 +6323,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Rows"];
+                    "application/json": components["schemas"]["ResultPage"];
                 };
             };
         };
@@ -6448,7 +6459,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Asked"];
+                "application/json": components["schemas"]["StatementRequest"];
             };
         };
         responses: {
@@ -6476,7 +6487,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ValuesAsked"];
+                "application/json": components["schemas"]["ValuesRequest"];
             };
         };
         responses: {
@@ -6504,7 +6515,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WhyAsked"];
+                "application/json": components["schemas"]["WhyRequest"];
             };
         };
         responses: {
@@ -7656,7 +7667,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Rows"];
+                    "application/json": components["schemas"]["ResultPage"];
                 };
             };
         };

@@ -7,7 +7,7 @@ import type { Line } from './lines'
 import type { Question } from './useRows'
 
 type Level = components['schemas']['Level']
-type Inside = components['schemas']['Inside']
+type Inside = components['schemas']['InsideGroup']
 
 const ROWS = 100
 /** The most groups that are opened at a stroke. */

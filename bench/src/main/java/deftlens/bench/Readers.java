@@ -177,8 +177,8 @@ public final class Readers {
                     HttpRequest.newBuilder(server.resolve("/api/session"))
                             .header("Content-Type", "application/json")
                             .header("X-XSRF-TOKEN", value(cookies, "XSRF-TOKEN"))
-                            .POST(HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(
-                                    Map.of("name", "ines.marlow", "password", "demo-only"))))
+                            .POST(HttpRequest.BodyPublishers.ofString(
+                                    JSON.writeValueAsString(Map.of("name", "ines.marlow", "password", "demo-only"))))
                             .build(),
                     HttpResponse.BodyHandlers.ofString());
             if (answer.statusCode() != 200) {
@@ -204,8 +204,8 @@ public final class Readers {
     }
 
     private String token(String cookie) throws IOException, InterruptedException {
-        HttpResponse<String> made = send(
-                "/api/account/tokens", Map.of("label", "Measuring", "days", 1), headers(cookie));
+        HttpResponse<String> made =
+                send("/api/account/tokens", Map.of("label", "Measuring", "days", 1), headers(cookie));
         if (made.statusCode() >= 300) {
             throw new IllegalStateException(made.body());
         }
@@ -219,7 +219,11 @@ public final class Readers {
     /** Of the database's first process and all its children, those that have ended included. */
     private long databaseTime() throws IOException {
         long all = ticks(databaseProcess);
-        for (long child : ProcessHandle.of(databaseProcess).orElseThrow().children().mapToLong(ProcessHandle::pid).toArray()) {
+        for (long child : ProcessHandle.of(databaseProcess)
+                .orElseThrow()
+                .children()
+                .mapToLong(ProcessHandle::pid)
+                .toArray()) {
             all += ticks(child);
         }
         return all;
@@ -230,7 +234,8 @@ public final class Readers {
         Path stat = Path.of("/proc/" + process + "/stat");
         Optional<String> line = Files.exists(stat) ? Optional.of(Files.readString(stat)) : Optional.empty();
         return line.map(l -> l.substring(l.lastIndexOf(')') + 2).split(" "))
-                .map(fields -> Arrays.stream(fields, 11, 15).mapToLong(Long::parseLong).sum())
+                .map(fields ->
+                        Arrays.stream(fields, 11, 15).mapToLong(Long::parseLong).sum())
                 .orElse(0L);
     }
 

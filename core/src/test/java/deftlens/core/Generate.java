@@ -355,7 +355,11 @@ public final class Generate {
                 random.nextBoolean()
                         ? new Test.TimeBetween(clock(), clock())
                         : new Test.Timed(
-                                pick(List.of(Test.DateRelation.BEFORE, Test.DateRelation.AFTER, Test.DateRelation.FROM, Test.DateRelation.UP_TO)),
+                                pick(List.of(
+                                        Test.DateRelation.BEFORE,
+                                        Test.DateRelation.AFTER,
+                                        Test.DateRelation.FROM,
+                                        Test.DateRelation.UP_TO)),
                                 clock());
             case SPAN ->
                 random.nextInt(4) == 0

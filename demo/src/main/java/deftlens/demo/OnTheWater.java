@@ -5,9 +5,9 @@ import static deftlens.demo.Fields.field;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
-import deftlens.server.registers.RegisterForReader.Member;
 import deftlens.server.registers.RegisterDefinition;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import deftlens.server.registers.RegisterForReader.Member;
 import java.util.List;
 import java.util.Map;
 

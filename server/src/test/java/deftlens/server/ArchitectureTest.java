@@ -39,7 +39,7 @@ class ArchitectureTest {
     @ArchTest
     static final ArchRule recordsAreReadInOnePlace = noClasses()
             .that()
-            .resideOutsideOfPackages("deftlens.server.rows..", "deftlens.core..")
+            .resideOutsideOfPackages("deftlens.server.rows..", "deftlens.server.question..", "deftlens.core..")
             .should()
             .dependOnClassesThat()
             .haveFullyQualifiedName("deftlens.core.sql.Where");

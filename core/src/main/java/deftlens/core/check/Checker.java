@@ -421,7 +421,8 @@ public final class Checker {
         }
 
         private static boolean isBounded(Test test) {
-            return !(test instanceof Test.Dated(Test.DateRelation stand, Period period)) || stand == Test.DateRelation.IN;
+            return !(test instanceof Test.Dated(Test.DateRelation stand, Period period))
+                    || stand == Test.DateRelation.IN;
         }
 
         private static Condition dated(Condition.Criterion criterion, Period by) {
@@ -841,7 +842,8 @@ public final class Checker {
                     Optional.of(boundary(
                             part,
                             Condition.Criterion.of(field.key(), new Test.Dated(Test.DateRelation.IN, away)),
-                            Condition.Criterion.of(field.key(), new Test.Distance(Test.DistanceRelation.AT_LEAST, away)),
+                            Condition.Criterion.of(
+                                    field.key(), new Test.Distance(Test.DistanceRelation.AT_LEAST, away)),
                             label(field) + " exactly " + Printer.period(away),
                             "At least " + Printer.period(away)));
                 default -> Optional.empty();

@@ -472,10 +472,13 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
         Window window = Windows.resolve(mark, reading);
         boolean past = mark.side() == Period.Side.LAST;
         return switch (distance.far()) {
-            case MORE_THAN -> dated(field, past ? Test.DateRelation.BEFORE : Test.DateRelation.AFTER, window, mark.isMoment());
-            case AT_LEAST -> dated(field, past ? Test.DateRelation.UP_TO : Test.DateRelation.FROM, window, mark.isMoment());
+            case MORE_THAN ->
+                dated(field, past ? Test.DateRelation.BEFORE : Test.DateRelation.AFTER, window, mark.isMoment());
+            case AT_LEAST ->
+                dated(field, past ? Test.DateRelation.UP_TO : Test.DateRelation.FROM, window, mark.isMoment());
             case LESS_THAN -> {
-                Bound beyond = dated(field, past ? Test.DateRelation.AFTER : Test.DateRelation.BEFORE, window, mark.isMoment());
+                Bound beyond = dated(
+                        field, past ? Test.DateRelation.AFTER : Test.DateRelation.BEFORE, window, mark.isMoment());
                 Bound here;
                 if (mark.isMoment()) {
                     here = past

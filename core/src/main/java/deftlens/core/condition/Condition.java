@@ -75,7 +75,8 @@ public sealed interface Condition {
         /** Whether it is about a field, or holds another one against it. */
         public boolean names(String key) {
             return field.equals(key)
-                    || test instanceof Test.FieldComparison against && against.other().equals(key);
+                    || test instanceof Test.FieldComparison against
+                            && against.other().equals(key);
         }
 
         /** The exact opposite of a test. */

@@ -39,7 +39,8 @@ public final class Fit {
         if (verb.relation().isEmpty() || !verb.fits(field.type())) {
             return List.of();
         }
-        Test.FieldComparison against = new Test.FieldComparison(verb.relation().get(), field.key(), Optional.empty(), false);
+        Test.FieldComparison against =
+                new Test.FieldComparison(verb.relation().get(), field.key(), Optional.empty(), false);
         Set<String> values = field.options().stream().map(Option::value).collect(Collectors.toSet());
         return register.fields().stream()
                 .filter(other -> !other.key().equals(field.key())

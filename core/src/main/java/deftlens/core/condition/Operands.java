@@ -91,8 +91,11 @@ public sealed interface Operands {
             case Test.SpannedDaily(Operand from, Operand to, Period days) -> new ClocksOnDays(from, to, days);
             case Test.Banded(List<Operand> bands) -> new Bands(bands);
             case Test.Matches(String pattern, boolean exactly) -> new Pattern(pattern, exactly);
-            case Test.FieldComparison(Test.Relation relation, String other, Optional<Test.Offset> offset, boolean exactly) ->
-                new OtherField(other, offset, exactly);
+            case Test.FieldComparison(
+                    Test.Relation relation,
+                    String other,
+                    Optional<Test.Offset> offset,
+                    boolean exactly) -> new OtherField(other, offset, exactly);
         };
     }
 

@@ -28,7 +28,8 @@ public final class Relaxed {
             case Bound.Some(List<Bound> parts) ->
                 new Bound.Some(
                         parts.stream().map(p -> without(p, fields, wanted)).toList());
-            case Bound.FieldComparison beside when fields.contains(beside.other().key()) -> new Bound.Constant(wanted);
+            case Bound.FieldComparison beside
+            when fields.contains(beside.other().key()) -> new Bound.Constant(wanted);
             case Bound.Leaf leaf -> fields.contains(leaf.field().key()) ? new Bound.Constant(wanted) : leaf;
         };
     }

@@ -277,7 +277,8 @@ public record Reader(Register register, Set<String> attributes) {
                 case InPeriodContext c ->
                     c.when().otherField() == null
                             ? new Test.Dated(
-                                    Test.DateRelation.IN, periods.period(c.when().period()))
+                                    Test.DateRelation.IN,
+                                    periods.period(c.when().period()))
                             : against(field, Test.Relation.ON, c.when().otherField());
                 case DatedContext c -> {
                     Test.DateRelation stand = c.BEFORE() != null
@@ -940,7 +941,9 @@ public record Reader(Register register, Set<String> attributes) {
             if (moments && against.relation() == Test.Relation.ON) {
                 why = "Two times are hardly ever the same. Write before, after, from or up to.";
             } else if (Fit.allows(
-                    register, field, new Test.FieldComparison(against.relation(), other.key(), Optional.empty(), false))) {
+                    register,
+                    field,
+                    new Test.FieldComparison(against.relation(), other.key(), Optional.empty(), false))) {
                 why = against.exactly()
                         ? "“exactly” goes with text fields."
                         : "This offset does not fit " + other.label() + "."

@@ -1,5 +1,6 @@
 package deftlens.server.checking;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import deftlens.core.check.Checker;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Condition;
@@ -9,16 +10,16 @@ import deftlens.core.statement.Asks;
 import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
+import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.lanes.AsksRecords;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.ConditionJson;
+import deftlens.server.question.Question;
+import deftlens.server.question.QuestionRequest;
+import deftlens.server.question.Questions;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService.Question;
-import deftlens.server.statements.Asking;
-import deftlens.server.statements.ConditionJson;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.statements.Outline;
-import deftlens.server.statements.Questions;
 import deftlens.server.statements.WindowAccount;
 import java.time.Instant;
 import java.util.List;
@@ -62,17 +63,12 @@ class CheckingController {
      * @param ifSmall whether the records are looked at only where the register is small, so that it takes no more than a moment; where it
      *     is large, {@code checked} is false
      */
-    record Asked(
-            Optional<String> statement,
-            Optional<JsonNode> condition,
-            Optional<String> asOf,
-            Optional<String> zone,
-            Optional<Map<String, String>> answers,
+    record StatementRequest(
+            @JsonUnwrapped QuestionRequest question,
             Optional<String> name,
             Optional<String> purpose,
             Optional<Boolean> records,
-            Optional<Boolean> ifSmall)
-            implements Asking {}
+            Optional<Boolean> ifSmall) {}
 
     /** One step that mends a finding: what it does, and the whole question after it. */
     record Mend(String label, String statement, JsonNode condition) {}
@@ -115,25 +111,26 @@ class CheckingController {
     @PostMapping("/registers/{key}/statement")
     Read statement(
             @PathVariable String key,
-            @RequestBody Asked asked,
+            @RequestBody StatementRequest request,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
+        QuestionRequest asked = request.question();
         RegisterForReader described = registers.get(key, who);
         Register register = described.register();
         Condition open = questions.condition(register, asked.statement(), asked.condition());
         Condition condition = questions.answered(register, open, asked.answers());
         Reading reading = questions.reading(asked.asOf(), asked.zone());
-        Question question = new Question(described, condition, reading, who, name);
+        Question question = Question.of(described, condition, reading, who).named(name);
         Checker.About about = new Checker.About(
-                asked.name().orElse(""),
-                asked.purpose().orElse(""),
-                asked.name().isPresent(),
+                request.name().orElse(""),
+                request.purpose().orElse(""),
+                request.name().isPresent(),
                 described.hidden().keySet());
         CheckingService.Checked checked;
-        if (!asked.records().orElse(true) || !isAnswered(question)) {
+        if (!request.records().orElse(true) || !isAnswered(question)) {
             checked = new CheckingService.Checked(checking.check(question, about), false);
         } else {
-            checked = asked.ifSmall().orElse(false)
+            checked = request.ifSmall().orElse(false)
                     ? checking.checkSmall(question, about)
                     : checking.checkRecords(question, about);
         }
@@ -168,9 +165,7 @@ class CheckingController {
     /** Whether every blank has an answer or a default, and every criterion fits, so that records can be counted. */
     private boolean isAnswered(Question question) {
         try {
-            questions
-                    .binder(question.described().register(), question.reading(), question.who())
-                    .bind(question.condition());
+            questions.binder(question).bind(question.condition());
             return true;
         } catch (Unanswered | Binder.Unfit open) {
             return false;

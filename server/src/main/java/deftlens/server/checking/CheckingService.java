@@ -5,13 +5,13 @@ import deftlens.core.check.Finding;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
-import deftlens.server.platform.StoppedQuery;
 import deftlens.server.lanes.Attempt;
 import deftlens.server.lanes.ProcessorWork;
-import deftlens.server.rows.RowsService;
-import deftlens.server.rows.RowsService.Question;
+import deftlens.server.platform.StoppedQuery;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
+import deftlens.server.rows.CountsService;
 import deftlens.server.rows.ValuesService;
-import deftlens.server.statements.Questions;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -29,19 +29,19 @@ public class CheckingService {
     private static final int CHECKED_AT_ONCE = 50;
 
     private final Questions questions;
-    private final RowsService rows;
+    private final CountsService counts;
     private final ValuesService values;
     private final ProcessorWork processor;
     private final Duration patience;
 
     CheckingService(
             Questions questions,
-            RowsService rows,
+            CountsService counts,
             ValuesService values,
             ProcessorWork processor,
             @Value("${deft.limits.checking-timeout}") Duration patience) {
         this.questions = questions;
-        this.rows = rows;
+        this.counts = counts;
         this.values = values;
         this.processor = processor;
         this.patience = patience;
@@ -64,7 +64,7 @@ public class CheckingService {
 
     /** What can be said with looking at records, where the register is small and that takes no more than a moment. */
     public Checked checkSmall(Question question, Checker.About about) {
-        return rows.isLarge(question, RowsService.READ_AT_ONCE)
+        return counts.isLarge(question, CountsService.READ_AT_ONCE)
                 ? new Checked(check(question, about), false)
                 : checkRecords(question, about, true);
     }
@@ -84,8 +84,7 @@ public class CheckingService {
         boolean complete;
         try {
             complete = numbers(question, findings);
-            for (Checker.Listed listed :
-                    Checker.listed(question.condition(), question.described().register())) {
+            for (Checker.Listed listed : Checker.listed(question.condition(), question.register())) {
                 List<Operand> missing =
                         values.missing(question, listed.field(), listed.values(), listed.exactly(), patience);
                 if (!missing.isEmpty()) {
@@ -117,21 +116,21 @@ public class CheckingService {
                 some.stream().map(Checker.Wanted::condition).toList();
         // One pass over a small register has them all; of a large one each is looked for by itself, and no further than
         // is said.
-        boolean large = rows.isLarge(question, RowsService.READ_WHOLE);
+        boolean large = counts.isLarge(question, CountsService.READ_WHOLE);
         List<Long> numbers = large
-                ? rows.counted(question, conditions, RowsService.COUNT_CAP + 1, patience)
-                : rows.numbers(question, conditions, patience);
+                ? counts.capped(question, conditions, CountsService.COUNT_CAP + 1, patience)
+                : counts.inOnePass(question, conditions, patience);
         for (int i = 0; i < some.size(); i++) {
-            boolean more = large && numbers.get(i) > RowsService.COUNT_CAP;
+            boolean more = large && numbers.get(i) > CountsService.COUNT_CAP;
             some.get(i)
                     .finding()
-                    .by(more ? RowsService.COUNT_CAP : numbers.get(i), more)
+                    .by(more ? CountsService.COUNT_CAP : numbers.get(i), more)
                     .ifPresent(into::add);
         }
         return all;
     }
 
     private Binder binder(Question question) {
-        return questions.binder(question.described().register(), question.reading(), question.who());
+        return questions.binder(question);
     }
 }

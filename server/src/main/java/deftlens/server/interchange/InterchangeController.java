@@ -9,10 +9,10 @@ import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.ReadsOnly;
+import deftlens.server.question.ConditionJson;
+import deftlens.server.question.QuestionRequest;
+import deftlens.server.question.Questions;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.statements.Asking;
-import deftlens.server.statements.ConditionJson;
-import deftlens.server.statements.Questions;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -42,14 +42,6 @@ class InterchangeController {
         this.json = json;
     }
 
-    record Cql2Asked(
-            Optional<String> statement,
-            Optional<JsonNode> condition,
-            Optional<String> asOf,
-            Optional<String> zone,
-            Optional<Map<String, String>> answers)
-            implements Asking {}
-
     /** A filter in both encodings, with what its reader should know. */
     record Cql2Written(String text, JsonNode json, List<String> notes) {}
 
@@ -61,7 +53,8 @@ class InterchangeController {
 
     @ReadsOnly
     @PostMapping("/write")
-    Cql2Written write(@PathVariable String key, @RequestBody Cql2Asked asked, @AuthenticationPrincipal SignedIn who) {
+    Cql2Written write(
+            @PathVariable String key, @RequestBody QuestionRequest asked, @AuthenticationPrincipal SignedIn who) {
         Register register = registers.get(key, who).register();
         Condition condition = questions.condition(register, asked);
         Reading reading = questions.reading(asked.asOf(), asked.zone());

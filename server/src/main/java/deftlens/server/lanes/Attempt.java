@@ -92,12 +92,22 @@ public final class Attempt {
                 && System.nanoTime() > deadline - Duration.ofMillis(20).toNanos();
     }
 
+    /** The time that a connection works for a run. */
+    @FunctionalInterface
+    public interface Tracking extends AutoCloseable {
+        /** For work that belongs to no run. */
+        Tracking NONE = () -> {};
+
+        @Override
+        void close();
+    }
+
     /**
      * Notes that a connection works for it until the result is closed.
      *
      * @throws Problem when it was stopped between two of its queries
      */
-    public AutoCloseable track(PGConnection connection) {
+    public Tracking track(PGConnection connection) {
         synchronized (this) {
             if (stopped) {
                 throw Ticket.stopped();

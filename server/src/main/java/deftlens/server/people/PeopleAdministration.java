@@ -105,7 +105,8 @@ class PeopleAdministration {
     record PersonInput(String fullName, Role role, List<Long> teams, Map<String, List<String>> values) {}
 
     /** What the trail keeps of a person. */
-    record PersonSnapshot(String name, String fullName, Role role, List<String> teams, Map<String, List<String>> values) {}
+    record PersonSnapshot(
+            String name, String fullName, Role role, List<String> teams, Map<String, List<String>> values) {}
 
     /** A person with all that administrators and auditors see. */
     @Transactional(readOnly = true)

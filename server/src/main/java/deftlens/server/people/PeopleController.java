@@ -103,7 +103,8 @@ class PeopleController {
                 who,
                 id,
                 change.version(),
-                new PeopleAdministration.PersonInput(change.fullName(), change.role(), change.teams(), change.values()));
+                new PeopleAdministration.PersonInput(
+                        change.fullName(), change.role(), change.teams(), change.values()));
     }
 
     /** Disables somebody who leaves; sessions and tokens end at once. */

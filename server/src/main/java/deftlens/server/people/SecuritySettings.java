@@ -1,7 +1,7 @@
 package deftlens.server.people;
 
-import deftlens.server.platform.Problem;
 import deftlens.server.platform.EpochCache;
+import deftlens.server.platform.Problem;
 import deftlens.server.platform.WebPages;
 import jakarta.servlet.FilterChain;
 import jakarta.servlet.ServletException;

@@ -1,6 +1,7 @@
 package deftlens.server.platform;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import com.fasterxml.jackson.databind.JavaType;
 import io.swagger.v3.core.converter.AnnotatedType;
 import io.swagger.v3.core.converter.ModelConverter;
@@ -66,6 +67,10 @@ class OpenApiSettings {
                                 schema.getProperties().put(component.getName(), idText());
                             } else if (component.isAnnotationPresent(AsTexts.class)) {
                                 schema.getProperties().get(component.getName()).setItems(idText());
+                            }
+                            if (component.getAccessor().isAnnotationPresent(JsonUnwrapped.class)) {
+                                // Its members are those of the request itself.
+                                continue;
                             }
                             boolean listed = schema.getRequired() != null
                                     && schema.getRequired().contains(component.getName());

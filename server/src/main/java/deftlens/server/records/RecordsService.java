@@ -11,18 +11,24 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.Orders;
+import deftlens.server.question.Questions;
+import deftlens.server.question.RecordScopes;
+import deftlens.server.question.ResultRow;
+import deftlens.server.question.RowReader;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.Orders;
-import deftlens.server.rows.RowAccess;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.RowsService;
-import deftlens.server.statements.Questions;
 import deftlens.server.trail.Trail;
+import deftlens.server.values.Parameters;
 import deftlens.server.values.Unfitting;
 import deftlens.server.values.ValueType;
 import jakarta.persistence.EntityManager;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -35,7 +41,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.hibernate.Session;
-import org.hibernate.query.NativeQuery;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -54,7 +59,7 @@ public class RecordsService {
     private final EntityManager entities;
     private final RegisterCatalogue registers;
     private final RowsService rows;
-    private final RowAccess access;
+    private final RecordScopes access;
     private final Questions questions;
     private final PeopleService people;
     private final Answers answers;
@@ -66,7 +71,7 @@ public class RecordsService {
             EntityManager entities,
             RegisterCatalogue registers,
             RowsService rows,
-            RowAccess access,
+            RecordScopes access,
             Questions questions,
             PeopleService people,
             Answers answers,
@@ -121,7 +126,7 @@ public class RecordsService {
             String key, long id, Map<String, JsonNode> values, Optional<Map<String, JsonNode>> was, SignedIn who) {
         requireWriter(who);
         RegisterForReader described = own(key, who);
-        RowsService.Row now = rows.record(everything(described, who), id);
+        ResultRow now = rows.record(questions.everything(described, who), id);
         Map<Field, Optional<Object>> read = read(described, values);
         if (read.isEmpty()) {
             throw Problem.unprocessable("nothing-changed", "Name at least one field and its new value.");
@@ -255,7 +260,7 @@ public class RecordsService {
     private Map<List<Object>, List<Long>> existing(
             RegisterForReader described, List<Field> keys, List<Map<Field, Optional<Object>>> read) {
         Field first = keys.get(0);
-        Scope all = Scope.all(described.register());
+        Scope everywhere = Scope.all(described.register());
         Map<List<Object>, List<Long>> there = new HashMap<>();
         for (int from = 0; from < read.size(); from += AT_ONCE) {
             List<Map<Field, Optional<Object>>> some = read.subList(from, Math.min(read.size(), from + AT_ONCE));
@@ -275,19 +280,17 @@ public class RecordsService {
                 }
                 condition.add(")");
             }
-            NativeQuery<Object[]> query =
-                    query(Page.all(all, condition.add(")"), new deftlens.core.sql.Order(List.of()), keys));
-            query.addScalar("c0", Long.class);
-            for (int i = 0; i < keys.size(); i++) {
-                ValueType.of(keys.get(i)).fetch(query, "c" + (i + 1));
-            }
-            for (Object[] row : query.getResultList()) {
-                List<Object> named = new ArrayList<>();
+            Sql found = Page.all(everywhere, condition.add(")"), new deftlens.core.sql.Order(List.of()), keys);
+            record Named(List<Object> key, long id) {}
+            List<Named> all = list(found, row -> {
+                List<Object> key = new ArrayList<>();
                 for (int i = 0; i < keys.size(); i++) {
-                    named.add(Optional.ofNullable(ValueType.of(keys.get(i)).fetched(row[i + 1])));
+                    key.add(Optional.ofNullable(ValueType.of(keys.get(i)).read(row, i + 2)));
                 }
-                there.computeIfAbsent(exact(named), k -> new ArrayList<>()).add((Long) row[0]);
-            }
+                return new Named(exact(key), row.getLong(1));
+            });
+            all.forEach(
+                    n -> there.computeIfAbsent(n.key(), k -> new ArrayList<>()).add(n.id()));
         }
         return there;
     }
@@ -345,17 +348,15 @@ public class RecordsService {
         List<String> fresh = tags(field, add);
         Set<String> gone = new LinkedHashSet<>(remove);
         Register register = described.register();
-        NativeQuery<Object[]> query = query(Page.all(
+        Sql seen = Page.all(
                 access.scope(described, who),
                 Write.numbered(register, ids),
                 new deftlens.core.sql.Order(List.of()),
-                List.of(field)));
-        query.addScalar("c0", Long.class);
-        query.addScalar("c1", String[].class);
+                List.of(field));
         int tagged = 0;
-        for (Object[] row : query.getResultList()) {
-            long id = (Long) row[0];
-            List<String> before = List.of((String[]) row[1]);
+        for (Tagged record : list(seen, row -> new Tagged(row.getLong(1), tags(row, field)))) {
+            long id = record.id();
+            List<String> before = record.tags();
             List<String> after = java.util.stream.Stream.concat(
                             before.stream().filter(t -> !gone.contains(t)), fresh.stream())
                     .distinct()
@@ -399,7 +400,7 @@ public class RecordsService {
     @Transactional(readOnly = true)
     public List<RecordChange> history(String key, long id, SignedIn who) {
         RegisterForReader described = registers.get(key, who);
-        rows.record(everything(described, who), id);
+        rows.record(questions.everything(described, who), id);
         Map<Long, String> names = people.everyone().stream()
                 .collect(Collectors.toMap(PeopleService.Profile::id, PeopleService.Profile::fullName));
         return trail.of(subject(key), id).stream()
@@ -441,7 +442,8 @@ public class RecordsService {
         }
     }
 
-    private Map<Field, Optional<Object>> values(RegisterForReader described, Map<String, JsonNode> sent) throws Unfitting {
+    private Map<Field, Optional<Object>> values(RegisterForReader described, Map<String, JsonNode> sent)
+            throws Unfitting {
         Map<String, Field> columns = new HashMap<>();
         RecordTables.columns(described).forEach(f -> columns.put(f.key(), f));
         Map<Field, Optional<Object>> values = new LinkedHashMap<>();
@@ -496,10 +498,7 @@ public class RecordsService {
                             .toList())
                     .toList();
             Sql sql = Write.insert(described.register(), fields, some);
-            @SuppressWarnings("unchecked")
-            List<Object> made = (List<Object>)
-                    (List<?>) query(sql).addScalar("id", Long.class).getResultList();
-            made.forEach(o -> ids.add(o instanceof Object[] a ? (Long) a[0] : (Long) o));
+            ids.addAll(list(sql, row -> row.getLong(1)));
         }
         return ids;
     }
@@ -510,25 +509,42 @@ public class RecordsService {
         return words;
     }
 
-    private RowsService.Question everything(RegisterForReader described, SignedIn who) {
-        return new RowsService.Question(
-                described,
-                deftlens.core.condition.Condition.EVERYTHING,
-                questions.reading(Optional.empty(), Optional.empty()),
-                who,
-                Optional.empty());
-    }
-
     private int execute(Sql sql) {
-        return query(sql).executeUpdate();
+        return onConnection(sql, PreparedStatement::executeUpdate);
     }
 
-    @SuppressWarnings({"unchecked", "rawtypes"})
-    private NativeQuery<Object[]> query(Sql sql) {
-        Session session = entities.unwrap(Session.class);
-        NativeQuery query = session.createNativeQuery(sql.text(i -> "?" + (i + 1)));
-        RowsService.bind(session, query, sql);
-        return query;
+    @FunctionalInterface
+    private interface OnStatement<T> {
+        T run(PreparedStatement statement) throws SQLException;
+    }
+
+    private <T> List<T> list(Sql sql, RowReader<T> reader) {
+        return onConnection(sql, statement -> {
+            List<T> found = new ArrayList<>();
+            try (ResultSet row = statement.executeQuery()) {
+                while (row.next()) {
+                    found.add(reader.read(row));
+                }
+            }
+            return found;
+        });
+    }
+
+    /** A record and its tags. */
+    private record Tagged(long id, List<String> tags) {}
+
+    private static List<String> tags(ResultSet row, Field field) throws SQLException {
+        return ((List<?>) ValueType.of(field).read(row, 2))
+                .stream().map(String.class::cast).toList();
+    }
+
+    private <T> T onConnection(Sql sql, OnStatement<T> work) {
+        return entities.unwrap(Session.class).doReturningWork(connection -> {
+            try (PreparedStatement statement = connection.prepareStatement(sql.text())) {
+                Parameters.bind(statement, 1, sql.values());
+                return work.run(statement);
+            }
+        });
     }
 
     private static String subject(String key) {

@@ -1,9 +1,9 @@
 package deftlens.server.rows;
 
-import deftlens.core.field.Field;
-import deftlens.core.sql.Order;
-import deftlens.server.platform.Problem;
 import deftlens.server.lanes.Spool;
+import deftlens.server.platform.Problem;
+import deftlens.server.question.GroupLevels;
+import deftlens.server.question.Question;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.BufferedWriter;
@@ -32,12 +32,12 @@ public class CsvFile {
     private static final char BYTE_ORDER_MARK = '\uFEFF';
 
     private final RowsService rows;
-    private final GroupsService groups;
+    private final GroupLevels levels;
     private final Spool spool;
 
-    CsvFile(RowsService rows, GroupsService groups, Spool spool) {
+    CsvFile(RowsService rows, GroupLevels levels, Spool spool) {
         this.rows = rows;
-        this.groups = groups;
+        this.levels = levels;
         this.spool = spool;
     }
 
@@ -60,17 +60,10 @@ public class CsvFile {
 
     /** Answers a request with the file. */
     public void send(
-            HttpServletRequest request,
-            HttpServletResponse response,
-            String name,
-            RowsService.Question question,
-            Order order,
-            List<Field> columns,
-            Shape shape,
-            Form form)
+            HttpServletRequest request, HttpServletResponse response, String name, Question question, Form form)
             throws IOException {
-        FileColumns all =
-                new FileColumns(question, groups.levels(question, shape.groups()), columns, shape, form.offsets());
+        FileColumns all = new FileColumns(
+                question, levels.levels(question, question.shape().groups()), form.offsets());
         spool.send(
                 question.who(),
                 request,
@@ -84,19 +77,17 @@ public class CsvFile {
                                     .build()
                                     .toString());
                 },
-                out -> write(out, question, order, all, shape, form));
+                out -> write(out, question, all, form));
     }
 
-    private void write(
-            OutputStream out, RowsService.Question question, Order order, FileColumns columns, Shape shape, Form form)
-            throws IOException {
+    private void write(OutputStream out, Question question, FileColumns columns, Form form) throws IOException {
         Writer writer = new BufferedWriter(new OutputStreamWriter(out, StandardCharsets.UTF_8), 1 << 16);
         if (form.mark()) {
             writer.write(BYTE_ORDER_MARK);
         }
         CSVPrinter printer = new CSVPrinter(writer, CSVFormat.RFC4180);
         printer.printRecord(columns.heads().stream().map(CsvFile::safe).toList());
-        rows.stream(question, order, columns.fields(), shape.taken(), row -> {
+        rows.stream(question, columns.fields(), row -> {
             try {
                 printer.printRecord(columns.cells(row.values()));
             } catch (IOException e) {

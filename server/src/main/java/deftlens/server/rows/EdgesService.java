@@ -14,22 +14,24 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.core.time.DurationText;
 import deftlens.server.platform.Problem;
-import deftlens.server.rows.RowsService.Question;
-import deftlens.server.rows.RowsService.Row;
-import deftlens.server.statements.Questions;
+import deftlens.server.question.QueryRunner;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
+import deftlens.server.question.ResultRow;
+import deftlens.server.question.RowValues;
+import deftlens.server.question.Selections;
+import deftlens.server.question.ShownValue;
 import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.annotation.JsonSerialize;
@@ -44,11 +46,13 @@ public class EdgesService {
     private static final int EACH = 3;
     private static final int MOST_BOUNDARIES = 24;
 
-    private final RowsService rows;
+    private final QueryRunner runner;
+    private final Selections selections;
     private final Questions questions;
 
-    EdgesService(RowsService rows, Questions questions) {
-        this.rows = rows;
+    EdgesService(QueryRunner runner, Selections selections, Questions questions) {
+        this.runner = runner;
+        this.selections = selections;
         this.questions = questions;
     }
 
@@ -85,7 +89,7 @@ public class EdgesService {
      * @param matches whether it is in the whole question
      */
     public record NearRow(
-            Row record,
+            ResultRow record,
             @JsonSerialize(using = ShownValue.class) Object value,
             boolean matches) {}
 
@@ -100,7 +104,7 @@ public class EdgesService {
     /** The edges of every criterion that has boundaries and is switched on. */
     @Transactional(readOnly = true)
     public List<Edge> edges(Question question) {
-        Register register = question.described().register();
+        Register register = question.register();
         Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
         Binder binder = questions.binder(register, question.reading(), question.who());
         Map<Parts.Part, List<Edges.Boundary>> boundaries = new LinkedHashMap<>();
@@ -143,7 +147,7 @@ public class EdgesService {
             List<Edges.Boundary> boundaries,
             Sql decided,
             Sql whole) {
-        Register register = question.described().register();
+        Register register = question.register();
         Field field = register.field(criterion.field()).orElseThrow();
         List<Boundary> found = new ArrayList<>();
         for (Edges.Boundary boundary : boundaries) {
@@ -168,7 +172,7 @@ public class EdgesService {
                         ? new Near(
                                 records(
                                         question,
-                                        Edges.empties(rows.scope(question), decided, whole, held, columns, EACH),
+                                        Edges.empties(selections.scope(question), decided, whole, held, columns, EACH),
                                         held,
                                         columns),
                                 List.of())
@@ -185,24 +189,21 @@ public class EdgesService {
     }
 
     private Near near(Question question, Edges.Boundary boundary, boolean inside, Sql decided, Sql whole) {
-        Register register = question.described().register();
+        Register register = question.register();
         if (boundary.field().type().isNumeric()) {
-            NativeQuery<Object[]> query =
-                    rows.query(question, Edges.values(rows.scope(question), decided, whole, boundary, inside, EACH));
-            ValueType.of(boundary.field()).fetch(query, "c0");
-            query.addScalar("c1", Long.class);
-            query.addScalar("c2", Boolean.class);
+            ValueType type = ValueType.of(boundary.field());
             return new Near(
                     List.of(),
-                    rows.tracked(question, query::getResultList).stream()
-                            .map(r -> new NearValue(r[0], (Long) r[1], (Boolean) r[2]))
-                            .toList());
+                    runner.list(
+                            question,
+                            Edges.values(selections.scope(question), decided, whole, boundary, inside, EACH),
+                            row -> new NearValue(type.read(row, 1), row.getLong(2), row.getBoolean(3))));
         }
         List<Field> columns = columns(question, boundary.field());
         return new Near(
                 records(
                         question,
-                        Edges.nearest(rows.scope(question), decided, whole, boundary, inside, columns, EACH),
+                        Edges.nearest(selections.scope(question), decided, whole, boundary, inside, columns, EACH),
                         boundary.field(),
                         columns),
                 List.of());
@@ -211,33 +212,22 @@ public class EdgesService {
     /** What names a record to people: its required texts. */
     private static List<Field> columns(Question question, Field held) {
         Set<Field> columns = new LinkedHashSet<>();
-        question.described().register().stored().stream()
+        question.register().stored().stream()
                 .filter(f -> f.type() == FieldType.TEXT && f.required())
                 .limit(2)
                 .forEach(columns::add);
-        columns.add(question.described().title());
+        columns.add(question.registerForReader().title());
         columns.add(held);
         return List.copyOf(columns);
     }
 
     private List<NearRow> records(Question question, Sql sql, Field held, List<Field> columns) {
-        NativeQuery<Object[]> query = rows.query(question, sql);
-        query.addScalar("c0", Long.class);
-        query.addScalar("c1", Boolean.class);
-        ValueType.of(held).fetch(query, "c2");
-        for (int i = 0; i < columns.size(); i++) {
-            ValueType.of(columns.get(i)).fetch(query, "c" + (i + 3));
-        }
-        List<NearRow> found = new ArrayList<>();
-        for (Object[] row : rows.tracked(question, query::getResultList)) {
-            List<Object> values = new ArrayList<>();
-            values.add(row[0]);
-            values.addAll(Arrays.asList(row).subList(3, row.length));
-            found.add(new NearRow(
-                    RowsService.row(columns, values.toArray()),
-                    ValueType.of(held).fetched(row[2]),
-                    (Boolean) row[1]));
-        }
-        return found;
+        RowValues.Columns shown = new RowValues.Columns(columns);
+        ValueType type = ValueType.of(held);
+        return runner.list(
+                question,
+                sql,
+                row -> new NearRow(
+                        new ResultRow(row.getLong(1), shown.read(row, 4)), type.read(row, 3), row.getBoolean(2)));
     }
 }

@@ -1,17 +1,21 @@
 package deftlens.server.rows;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.ReadsOnly;
+import deftlens.server.question.PresentationRequest;
+import deftlens.server.question.Question;
+import deftlens.server.question.QuestionRequest;
+import deftlens.server.question.Questions;
+import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
-import deftlens.server.statements.Asking;
-import deftlens.server.statements.Questions;
+import io.swagger.v3.oas.annotations.Parameter;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.Size;
 import java.io.IOException;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
@@ -24,9 +28,9 @@ import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
-import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.ObjectMapper;
 
 /**
@@ -39,14 +43,15 @@ class ExportsController {
 
     private static final int KEPT_MINUTES = 60;
 
-    private final RowsService rows;
+    private final RegisterCatalogue registers;
     private final Questions questions;
     private final CsvFile csv;
     private final JdbcTemplate database;
     private final ObjectMapper json;
 
-    ExportsController(RowsService rows, Questions questions, CsvFile csv, JdbcTemplate database, ObjectMapper json) {
-        this.rows = rows;
+    ExportsController(
+            RegisterCatalogue registers, Questions questions, CsvFile csv, JdbcTemplate database, ObjectMapper json) {
+        this.registers = registers;
         this.questions = questions;
         this.csv = csv;
         this.database = database;
@@ -57,23 +62,16 @@ class ExportsController {
      * A question whose answer is wanted as a file.
      *
      * @param name what the file is called; the register's label when absent
-     * @param shape of which the groups, the part and the heads of columns count here
-     * @param times {@code local} or {@code offset}, as in the address of a file
+     * @param times {@code local}, by the clock of the question's zone, which stands in the head, or {@code offset}, with the
+     *     offset in each cell; local when absent
      * @param bom whether the file begins with a byte order mark
      */
-    record ExportAsked(
-            Optional<String> statement,
-            Optional<JsonNode> condition,
-            Optional<String> asOf,
-            Optional<String> zone,
-            Optional<Map<String, String>> answers,
-            Optional<List<String>> order,
-            Optional<List<String>> columns,
-            Optional<Shape> shape,
+    record ExportRequest(
+            @JsonUnwrapped QuestionRequest question,
+            @JsonUnwrapped PresentationRequest presentation,
             Optional<@Size(max = 200) String> name,
             Optional<String> times,
-            Optional<Boolean> bom)
-            implements Asking {}
+            Optional<Boolean> bom) {}
 
     /** Where the file is, for an hour, for whoever asked. */
     record PreparedFile(String file) {}
@@ -83,13 +81,8 @@ class ExportsController {
     @PostMapping("/registers/{key}/export")
     @ResponseStatus(HttpStatus.CREATED)
     PreparedFile prepare(
-            @PathVariable String key, @Valid @RequestBody ExportAsked asked, @AuthenticationPrincipal SignedIn who) {
-        RegisterForReader described = rows.register(key, who);
-        RowsService.Question question = question(described, asked, who);
-        questions.bind(described.register(), question.condition(), question.reading(), who);
-        Orders.order(described, asked.order(), question.condition());
-        Orders.columns(described, asked.columns());
-        asked.shape().orElse(Shape.USUAL).checked(described);
+            @PathVariable String key, @Valid @RequestBody ExportRequest asked, @AuthenticationPrincipal SignedIn who) {
+        questions.bind(question(registers.get(key, who), asked, who));
         CsvFile.Form.of(asked.times(), asked.bom());
         UUID token = UUID.randomUUID();
         database.update(
@@ -117,17 +110,49 @@ class ExportsController {
                 .stream()
                 .findFirst()
                 .orElseThrow(() -> Problem.notFound("This file (it is there for an hour)"));
-        ExportAsked asked = json.readValue((String) prepared.get("asked"), ExportAsked.class);
-        RegisterForReader described = rows.register((String) prepared.get("register_key"), who);
-        RowsService.Question question = question(described, asked, who);
+        ExportRequest asked = json.readValue((String) prepared.get("asked"), ExportRequest.class);
+        send(registers.get((String) prepared.get("register_key"), who), asked, who, request, response);
+    }
+
+    /**
+     * The result as a file; {@code order} and {@code columns} are lists with commas, {@code shape} is JSON, of which the groups,
+     * the part and the heads of columns count here. {@code times} is {@code local}, by the clock of the question's zone, which
+     * stands in the head, or {@code offset}, with the offset in each cell; {@code bom} asks for a byte order mark.
+     */
+    @GetMapping(path = "/registers/{key}/export.csv", produces = "text/csv")
+    void export(
+            @PathVariable String key,
+            @RequestParam Optional<String> statement,
+            @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> zone,
+            @RequestParam Optional<String> order,
+            @RequestParam Optional<String> columns,
+            @RequestParam Optional<String> shape,
+            @RequestParam Optional<String> name,
+            @RequestParam Optional<String> times,
+            @RequestParam Optional<Boolean> bom,
+            @Parameter(hidden = true) @RequestParam Map<String, String> all,
+            @AuthenticationPrincipal SignedIn who,
+            HttpServletRequest request,
+            HttpServletResponse response)
+            throws IOException {
+        ExportRequest asked = new ExportRequest(
+                QuestionRequest.ofParameters(all), PresentationRequest.ofParameters(all, json), name, times, bom);
+        send(registers.get(key, who), asked, who, request, response);
+    }
+
+    private void send(
+            RegisterForReader register,
+            ExportRequest asked,
+            SignedIn who,
+            HttpServletRequest request,
+            HttpServletResponse response)
+            throws IOException {
         csv.send(
                 request,
                 response,
-                asked.name().orElse(described.register().label()),
-                question,
-                Orders.order(described, asked.order(), question.condition()),
-                Orders.columns(described, asked.columns()),
-                asked.shape().orElse(Shape.USUAL).checked(described),
+                asked.name().orElse(register.register().label()),
+                question(register, asked, who),
                 CsvFile.Form.of(asked.times(), asked.bom()));
     }
 
@@ -139,12 +164,7 @@ class ExportsController {
                 KEPT_MINUTES);
     }
 
-    private RowsService.Question question(RegisterForReader described, ExportAsked asked, SignedIn who) {
-        return new RowsService.Question(
-                described,
-                questions.condition(described.register(), asked),
-                questions.reading(asked.asOf(), asked.zone()),
-                who,
-                Optional.empty());
+    private Question question(RegisterForReader register, ExportRequest asked, SignedIn who) {
+        return questions.question(register, asked.question(), asked.presentation(), who);
     }
 }

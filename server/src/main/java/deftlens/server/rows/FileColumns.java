@@ -9,6 +9,7 @@ import deftlens.core.match.Matcher;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Histogram;
 import deftlens.core.statement.Printer;
+import deftlens.server.question.Question;
 import deftlens.server.values.ValueType;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -16,7 +17,6 @@ import java.time.LocalDateTime;
 import java.time.ZoneId;
 import java.time.temporal.IsoFields;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -40,8 +40,8 @@ final class FileColumns {
      * @param levels what the records are grouped by, the outermost first
      * @param offsets whether moments have their offset in each cell, instead of the zone in the head
      */
-    FileColumns(
-            RowsService.Question question, List<Groups.Level> levels, List<Field> shown, Shape shape, boolean offsets) {
+    FileColumns(Question question, List<Groups.Level> levels, boolean offsets) {
+        List<Field> shown = question.columns();
         ZoneId zone = question.reading().zone();
         fields = new LinkedHashSet<>(shown);
         for (Groups.Level level : levels) {
@@ -60,18 +60,18 @@ final class FileColumns {
                                     .map(v -> Beyond.words(v).orElseGet(() -> period(step, v, question)))
                                     .orElse("")));
                 case Groups.Level.Bands(Field f, List<Bound> bands) -> {
-                    int position = question.described().register().fields().indexOf(field);
+                    int position = question.register().fields().indexOf(field);
                     List<Predicate<deftlens.core.match.Row>> tests = bands.stream()
-                            .map(b -> Matcher.of(question.described().register(), b))
+                            .map(b -> Matcher.of(question.register(), b))
                             .toList();
                     columns.add(new Column(
                             field.label() + ", band",
-                            row -> band(field, tests, at -> at == position ? value(row.get(field.key())) : null)));
+                            row -> band(field, tests, at -> at == position ? row.get(field.key()) : null)));
                 }
             }
         }
         for (Field field : shown) {
-            String head = shape.titles().getOrDefault(field.key(), field.label());
+            String head = question.shape().titles().getOrDefault(field.key(), field.label());
             columns.add(new Column(
                     field.type() == FieldType.MOMENT && !offsets ? head + " (" + zone.getId() + ")" : head,
                     row -> cell(field, row.get(field.key()), zone, offsets)));
@@ -99,7 +99,7 @@ final class FileColumns {
     }
 
     /** ISO 8601 where it has a form for the period; of weeks that do not begin on Mondays the first day. */
-    private static String period(Histogram.Step step, Object value, RowsService.Question question) {
+    private static String period(Histogram.Step step, Object value, Question question) {
         LocalDateTime local = value instanceof LocalDate day
                 ? day.atStartOfDay()
                 : LocalDateTime.ofInstant((Instant) value, question.reading().zone());
@@ -131,9 +131,5 @@ final class FileColumns {
             }
         }
         return "";
-    }
-
-    private static Object value(Object fetched) {
-        return fetched instanceof String[] tags ? Arrays.asList(tags) : fetched;
     }
 }

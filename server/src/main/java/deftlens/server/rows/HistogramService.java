@@ -12,8 +12,10 @@ import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
 import deftlens.server.platform.Problem;
-import deftlens.server.rows.RowsService.Question;
-import deftlens.server.statements.Questions;
+import deftlens.server.question.QueryRunner;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
+import deftlens.server.question.Selections;
 import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.math.MathContext;
@@ -32,7 +34,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
-import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -44,12 +45,14 @@ public class HistogramService {
     private static final int MOST_BUCKETS = 2_000;
     private static final int STRETCHES = 48;
 
-    private final RowsService rows;
+    private final QueryRunner runner;
+    private final Selections selections;
     private final Questions questions;
     private final KeptCounts kept;
 
-    HistogramService(RowsService rows, Questions questions, KeptCounts kept) {
-        this.rows = rows;
+    HistogramService(QueryRunner runner, Selections selections, Questions questions, KeptCounts kept) {
+        this.runner = runner;
+        this.selections = selections;
         this.questions = questions;
         this.kept = kept;
     }
@@ -80,11 +83,11 @@ public class HistogramService {
             Optional<String> step,
             Optional<LocalDate> from,
             Optional<LocalDate> to) {
-        Register register = question.described().register();
+        Register register = question.register();
         Field asked = key.map(k -> register.field(k)
                         .orElseThrow(() -> Problem.unprocessable(
                                 "unknown-field", register.label() + " has no field “" + k + "”.")))
-                .or(() -> question.described().main())
+                .or(() -> question.registerForReader().main())
                 .orElseThrow(() -> Problem.unprocessable(
                         "no-time", register.label() + " has no main date; name a date, or a date and time."));
         if (asked.type() == FieldType.SPAN) {
@@ -159,7 +162,7 @@ public class HistogramService {
     /** The records of a span that run in each stretch: those that have begun by its end, without those that ended before it. */
     private OverTime running(
             Question question, Field span, Optional<String> step, Optional<LocalDate> from, Optional<LocalDate> to) {
-        Register register = question.described().register();
+        Register register = question.register();
         Field start = register.start(span);
         Field end = register.end(span);
         ZoneId zone = question.reading().zone();
@@ -233,10 +236,9 @@ public class HistogramService {
     }
 
     private Object[] ends(Question question, Sql condition, Field field) {
-        NativeQuery<Object[]> reach = rows.query(question, Histogram.reach(rows.scope(question), condition, field));
-        ValueType.of(field).fetch(reach, "c0");
-        ValueType.of(field).fetch(reach, "c1");
-        return rows.tracked(question, reach::getSingleResult);
+        ValueType type = ValueType.of(field);
+        return runner.single(question, Histogram.reach(selections.scope(question), condition, field), row ->
+                new Object[] {type.read(row, 1), type.read(row, 2)});
     }
 
     private Map<LocalDateTime, Bucket> ends(
@@ -252,7 +254,7 @@ public class HistogramService {
                 question,
                 length,
                 Histogram.ends(
-                        rows.scope(question),
+                        selections.scope(question),
                         condition,
                         whole,
                         field,
@@ -386,10 +388,10 @@ public class HistogramService {
             throw Problem.unprocessable(
                     "no-number", field.label() + " is a " + field.type().words() + " field; choose a number.");
         }
-        Scope scope = rows.scope(question);
-        Sql condition = beside ? Where.of(rows.besides(question, field)) : rows.where(question);
+        Scope scope = selections.scope(question);
+        Sql condition = beside ? Where.of(selections.besides(question, field)) : selections.where(question);
         Object[] ends = reach(question, condition, field);
-        long empty = rows.number(
+        long empty = runner.number(
                 question,
                 Page.count(
                         scope,
@@ -401,27 +403,22 @@ public class HistogramService {
         BigDecimal low = (BigDecimal) ends[0];
         BigDecimal high = ((BigDecimal) ends[1]).compareTo(low) > 0 ? (BigDecimal) ends[1] : low.add(BigDecimal.ONE);
         BigDecimal width = high.subtract(low).divide(BigDecimal.valueOf(STRETCHES), MathContext.DECIMAL64);
-        NativeQuery<Object[]> query = rows.query(
-                question,
-                Histogram.numbers(
-                        scope,
-                        question.described().isOwn() ? condition : finite(condition, field),
-                        field,
-                        low,
-                        high,
-                        STRETCHES));
-        query.addScalar("c0", Integer.class);
-        query.addScalar("c1", Long.class);
-        long[] counts = new long[STRETCHES];
-        for (Object[] row : rows.tracked(question, query::getResultList)) {
-            counts[(Integer) row[0] - 1] = (Long) row[1];
-        }
+        Sql stretched = Histogram.numbers(
+                scope,
+                question.registerForReader().isOwn() ? condition : finite(condition, field),
+                field,
+                low,
+                high,
+                STRETCHES);
+        Map<Integer, Long> counts = new HashMap<>();
+        runner.list(question, stretched, row -> Map.entry(row.getInt(1), row.getLong(2)))
+                .forEach(e -> counts.put(e.getKey(), e.getValue()));
         List<NumberBucket> stretches = new ArrayList<>();
         for (int i = 0; i < STRETCHES; i++) {
             stretches.add(new NumberBucket(
                     low.add(width.multiply(BigDecimal.valueOf(i))),
                     i == STRETCHES - 1 ? high : low.add(width.multiply(BigDecimal.valueOf(i + 1L))),
-                    counts[i]));
+                    counts.getOrDefault(i + 1, 0L)));
         }
         return new Distribution(field.key(), stretches, empty);
     }
@@ -431,25 +428,27 @@ public class HistogramService {
         return buckets(
                 question,
                 length,
-                Histogram.of(rows.scope(question), condition, whole, field, length, question.reading()));
+                Histogram.of(selections.scope(question), condition, whole, field, length, question.reading()));
     }
 
     private Map<LocalDateTime, Bucket> buckets(Question question, Histogram.Step length, Sql sql) {
-        NativeQuery<Object[]> query = rows.query(question, sql);
-        query.addScalar("c0", String.class);
-        query.addScalar("c1", Long.class);
-        query.addScalar("c2", Long.class);
         Map<LocalDateTime, Bucket> counted = new HashMap<>();
-        for (Object[] row : rows.tracked(question, query::getResultList)) {
-            boolean early = row[0] == null;
-            if (!early && ((String) row[0]).endsWith("infinity")) {
-                // Nowhere on the axis.
-                continue;
-            }
-            LocalDateTime start = early ? LocalDateTime.MIN : localTime((String) row[0]);
-            counted.put(start, new Bucket(start, early ? start : length.next(start), (Long) row[1], (Long) row[2]));
-        }
+        runner.list(question, sql, row -> bucket(row.getString(1), row.getLong(2), row.getLong(3), length)).stream()
+                // What is nowhere on the axis.
+                .flatMap(Optional::stream)
+                .forEach(b -> counted.put(b.start(), b));
         return counted;
+    }
+
+    private static Optional<Bucket> bucket(String written, long records, long matching, Histogram.Step length) {
+        if (written == null) {
+            return Optional.of(new Bucket(LocalDateTime.MIN, LocalDateTime.MIN, records, matching));
+        }
+        if (written.endsWith("infinity")) {
+            return Optional.empty();
+        }
+        LocalDateTime start = localTime(written);
+        return Optional.of(new Bucket(start, length.next(start), records, matching));
     }
 
     /** A local time as PostgreSQL writes it: {@code 2026-11-23 09:00:00}, or {@code 0044-03-15 00:00:00 BC}. */

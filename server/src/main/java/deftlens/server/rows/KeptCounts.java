@@ -3,10 +3,10 @@ package deftlens.server.rows;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.Question;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService.Question;
+import deftlens.server.registers.RegisterForReader;
 import jakarta.persistence.EntityManager;
 import java.time.LocalDate;
 import java.time.ZoneId;
@@ -56,7 +56,7 @@ class KeptCounts {
         return kept
                         && isWhole(question)
                         && asksEverything(question)
-                        && question.described().notes().get(field.key()).origin() == FieldOrigin.COLUMN
+                        && question.registerForReader().notes().get(field.key()).origin() == FieldOrigin.COLUMN
                 ? Optional.of(read(question, field.key()))
                 : Optional.empty();
     }
@@ -67,7 +67,7 @@ class KeptCounts {
     }
 
     private boolean isMain(Question question, Field field) {
-        return question.described().main().filter(field::equals).isPresent()
+        return question.registerForReader().main().filter(field::equals).isPresent()
                 && isWhole(question)
                 && asksEverything(question);
     }
@@ -97,7 +97,7 @@ class KeptCounts {
                               where register_id = ?2 and field = '@main' and value is not null) kept
                         group by 1 having sum(n) <> 0 order by 1""")
                 .setParameter(1, zone.getId())
-                .setParameter(2, question.described().id())
+                .setParameter(2, question.registerForReader().id())
                 .getResultList();
         List<Object[]> found = rows.stream().map(Object[].class::cast).toList();
         if (found.isEmpty()) {
@@ -119,7 +119,7 @@ class KeptCounts {
     }
 
     private boolean isWhole(Question question) {
-        RegisterForReader described = question.described();
+        RegisterForReader described = question.registerForReader();
         return described.isOwn()
                 && registers.limits(described.register().key(), question.who()).isEmpty();
     }
@@ -131,7 +131,7 @@ class KeptCounts {
                             union all
                             select value, n from kept_delta where register_id = ?1 and field = ?2) kept
                         group by value having sum(n) <> 0""")
-                .setParameter(1, question.described().id())
+                .setParameter(1, question.registerForReader().id())
                 .setParameter(2, field)
                 .getResultList();
         return rows.stream()

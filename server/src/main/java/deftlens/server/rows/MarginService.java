@@ -2,13 +2,12 @@ package deftlens.server.rows;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Parts;
+import deftlens.server.lanes.Attempt;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
-import deftlens.server.lanes.Attempt;
-import deftlens.server.rows.RowsService.PartCount;
-import deftlens.server.rows.RowsService.PartCounts;
-import deftlens.server.rows.RowsService.Question;
-import deftlens.server.statements.Questions;
+import deftlens.server.question.QueryRunner;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
@@ -19,7 +18,7 @@ import org.springframework.stereotype.Service;
 /**
  * The numbers in the margin: what each part of a condition lets in by itself, and what the whole would be without it. Of a
  * register of usual size one pass over its records counts them all; of a large one each is counted by itself, on the indexes
- * there are, no further than {@value RowsService#COUNT_CAP} and not for long.
+ * there are, no further than {@value CountsService#COUNT_CAP} and not for long.
  */
 @Service
 class MarginService {
@@ -28,12 +27,49 @@ class MarginService {
     private static final Duration FOR_ONE = Duration.ofMillis(1_500);
     private static final Duration FOR_ALL = Duration.ofSeconds(8);
 
-    private final RowsService rows;
+    private final CountsService counts;
+    private final QueryRunner runner;
     private final Questions questions;
 
-    MarginService(RowsService rows, Questions questions) {
-        this.rows = rows;
+    MarginService(CountsService counts, QueryRunner runner, Questions questions) {
+        this.counts = counts;
+        this.runner = runner;
         this.questions = questions;
+    }
+
+    /**
+     * What one part of the condition does.
+     *
+     * @param path the part's JSON Pointer in the condition
+     * @param alone how many records are in the part by itself
+     * @param aloneMore whether it was only counted that far, and there are more
+     * @param without how many would match if the part were switched off
+     * @param withoutMore whether it was only counted that far, and there are more
+     * @param leavesOut how many records the part leaves out of an all-of group, where that was counted by itself
+     * @param left how many would match if the statement ended after this part; absent where counting took too long
+     * @param leftMore whether it was only counted that far, and there are more
+     */
+    public record PartCount(
+            String path,
+            long alone,
+            boolean aloneMore,
+            long without,
+            boolean withoutMore,
+            Optional<Long> leavesOut,
+            Optional<Long> left,
+            boolean leftMore) {}
+
+    /**
+     * What each part that is switched on does. Of a large register, parts that take too long to count are not there.
+     *
+     * @param count how many records the whole question has, where that was counted along with the parts
+     * @param later whether nothing was counted, since that takes more than a moment and only what does not was to be
+     */
+    public record PartCounts(List<PartCount> parts, Optional<CountsService.Count> count, boolean later) {
+
+        PartCounts(List<PartCount> parts) {
+            this(parts, Optional.empty(), false);
+        }
     }
 
     /**
@@ -43,11 +79,11 @@ class MarginService {
      */
     PartCounts ofSmall(Question question) {
         List<Parts.Part> parts = checked(question);
-        if (rows.isLarge(question, RowsService.READ_AT_ONCE)) {
+        if (counts.isLarge(question, CountsService.READ_AT_ONCE)) {
             return new PartCounts(List.of(), Optional.empty(), true);
         }
         if (parts.isEmpty()) {
-            return new PartCounts(List.of(), Optional.of(rows.count(question, true)), false);
+            return new PartCounts(List.of(), Optional.of(counts.count(question, true)), false);
         }
         try {
             return inOnePass(question, parts, true);
@@ -68,7 +104,7 @@ class MarginService {
         if (parts.isEmpty()) {
             return new PartCounts(List.of());
         }
-        return rows.isLarge(question, RowsService.READ_WHOLE)
+        return counts.isLarge(question, CountsService.READ_WHOLE)
                 ? inOneStatement(question, parts).orElseGet(() -> oneByOne(question, parts))
                 : inOnePass(question, parts, false);
     }
@@ -81,7 +117,7 @@ class MarginService {
                     "too-many-parts", "Counts are shown for at most " + MOST_PARTS + " criteria and groups.");
         }
         // What does not fit is found here, before anything is counted.
-        questions.bind(question.described().register(), question.condition(), question.reading(), question.who());
+        questions.bind(question);
         return parts;
     }
 
@@ -97,9 +133,9 @@ class MarginService {
             }
         }
         long started = System.nanoTime();
-        List<Long> counts;
+        List<Long> numbers;
         try {
-            counts = rows.counted(question, conditions, RowsService.COUNT_CAP + 1, FOR_ONE);
+            numbers = counts.capped(question, conditions, CountsService.COUNT_CAP + 1, FOR_ONE);
         } catch (RuntimeException e) {
             if (isTooLong(e, started)) {
                 return Optional.empty();
@@ -109,10 +145,10 @@ class MarginService {
         List<PartCount> found = new ArrayList<>();
         int at = 0;
         for (Parts.Part part : parts) {
-            long alone = counts.get(at++);
-            long without = counts.get(at++);
-            long left = counts.get(at++);
-            OptionalLong leavesOut = isInAll(part) ? OptionalLong.of(counts.get(at++)) : OptionalLong.empty();
+            long alone = numbers.get(at++);
+            long without = numbers.get(at++);
+            long left = numbers.get(at++);
+            OptionalLong leavesOut = isInAll(part) ? OptionalLong.of(numbers.get(at++)) : OptionalLong.empty();
             found.add(count(part, alone, OptionalLong.of(without), leavesOut, OptionalLong.of(left)));
         }
         return Optional.of(new PartCounts(found));
@@ -128,19 +164,19 @@ class MarginService {
 
     private static PartCount count(
             Parts.Part part, long alone, OptionalLong without, OptionalLong leavesOut, OptionalLong left) {
-        boolean more = without.isEmpty() || without.getAsLong() > RowsService.COUNT_CAP;
+        boolean more = without.isEmpty() || without.getAsLong() > CountsService.COUNT_CAP;
         return new PartCount(
                 part.path(),
                 capped(alone),
-                alone > RowsService.COUNT_CAP,
+                alone > CountsService.COUNT_CAP,
                 capped(without.orElse(0)),
                 more,
                 // Where the rest alone is too many to be counted, what the part takes from it may still be few.
-                more && leavesOut.isPresent() && leavesOut.getAsLong() <= RowsService.COUNT_CAP
+                more && leavesOut.isPresent() && leavesOut.getAsLong() <= CountsService.COUNT_CAP
                         ? Optional.of(leavesOut.getAsLong())
                         : Optional.empty(),
                 left.isPresent() ? Optional.of(capped(left.getAsLong())) : Optional.empty(),
-                left.isPresent() && left.getAsLong() > RowsService.COUNT_CAP);
+                left.isPresent() && left.getAsLong() > CountsService.COUNT_CAP);
     }
 
     /** @param whole whether the whole question is counted along */
@@ -155,23 +191,25 @@ class MarginService {
             conditions.add(question.condition());
             conditions.add(Condition.EVERYTHING);
         }
-        List<Long> counts = rows.numbers(question, conditions, rows.patience());
+        List<Long> numbers = counts.inOnePass(question, conditions, runner.patience());
         List<PartCount> found = new ArrayList<>();
         for (int i = 0; i < parts.size(); i++) {
             found.add(new PartCount(
                     parts.get(i).path(),
-                    counts.get(3 * i),
+                    numbers.get(3 * i),
                     false,
-                    counts.get(3 * i + 1),
+                    numbers.get(3 * i + 1),
                     false,
                     Optional.empty(),
-                    Optional.of(counts.get(3 * i + 2)),
+                    Optional.of(numbers.get(3 * i + 2)),
                     false));
         }
-        int last = counts.size() - 1;
+        int last = numbers.size() - 1;
         return whole
                 ? new PartCounts(
-                        found, Optional.of(new RowsService.Count(counts.get(last - 1), true, counts.get(last))), false)
+                        found,
+                        Optional.of(new CountsService.Count(numbers.get(last - 1), true, numbers.get(last))),
+                        false)
                 : new PartCounts(found);
     }
 
@@ -184,7 +222,7 @@ class MarginService {
                 continue;
             }
             OptionalLong without = counted(question, part.without(), until);
-            boolean more = without.isEmpty() || without.getAsLong() > RowsService.COUNT_CAP;
+            boolean more = without.isEmpty() || without.getAsLong() > CountsService.COUNT_CAP;
             OptionalLong leavesOut =
                     more && isInAll(part) ? counted(question, leftOut(part), until) : OptionalLong.empty();
             OptionalLong left = counted(question, Parts.upTo(question.condition(), part.path()), until);
@@ -194,7 +232,7 @@ class MarginService {
     }
 
     private static long capped(long counted) {
-        return Math.min(counted, RowsService.COUNT_CAP);
+        return Math.min(counted, CountsService.COUNT_CAP);
     }
 
     /** A number, or nothing where it takes too long; a reader who moves on ends it all. */
@@ -204,7 +242,7 @@ class MarginService {
             return OptionalLong.empty();
         }
         try {
-            return OptionalLong.of(rows.counted(question, condition, RowsService.COUNT_CAP + 1, FOR_ONE));
+            return OptionalLong.of(counts.capped(question, condition, CountsService.COUNT_CAP + 1, FOR_ONE));
         } catch (RuntimeException e) {
             if (isTooLong(e, started)) {
                 return OptionalLong.empty();

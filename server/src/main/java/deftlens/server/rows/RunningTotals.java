@@ -7,27 +7,39 @@ import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
-import deftlens.server.platform.Problem;
-import deftlens.server.registers.RegisterForReader;
-import deftlens.server.rows.RowsService.Question;
+import deftlens.server.question.QueryRunner;
+import deftlens.server.question.Question;
+import deftlens.server.question.Selections;
+import deftlens.server.question.Shape;
 import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import org.hibernate.query.NativeQuery;
+import org.springframework.stereotype.Component;
 import tools.jackson.databind.ObjectMapper;
 
 /** A balance or quantity that is carried on from record to record, with what it begins with. */
-final class RunningTotals {
+@Component
+class RunningTotals {
 
-    private final RowsService rows;
+    private final QueryRunner runner;
+    private final Selections selections;
     private final ObjectMapper json;
 
-    RunningTotals(RowsService rows, ObjectMapper json) {
-        this.rows = rows;
+    RunningTotals(QueryRunner runner, Selections selections, ObjectMapper json) {
+        this.runner = runner;
+        this.selections = selections;
         this.json = json;
     }
+
+    /**
+     * What a record adds.
+     *
+     * @param amount its amount, where it has one
+     * @param dated whether it has a date, and so a place in the order of time
+     */
+    record Step(Optional<BigDecimal> amount, boolean dated) {}
 
     /**
      * The running totals of a page.
@@ -43,41 +55,13 @@ final class RunningTotals {
         }
     }
 
-    /** The number that a register adds up; refused where the records do not stand in the order of time. */
-    static Field amount(RegisterForReader described, Order order) {
-        Field amount = described
-                .running()
-                .orElseThrow(() -> Problem.unprocessable(
-                        "no-running",
-                        described.register().label() + " declares no number that is added up as it goes."));
-        Optional<Field> date = described.main();
-        boolean byTime = order.keys().size() == 1
-                && date.filter(order.keys().get(0).field()::equals).isPresent()
-                && !order.keys().get(0).emptiesFirst();
-        if (!byTime) {
-            throw Problem.unprocessable(
-                    "running-order",
-                    "A running total needs the records in the order of "
-                            + date.map(Field::label).orElse("time") + " alone.");
-        }
-        return amount;
-    }
-
     /**
      * The totals of a page. In the order of time each record adds to the one before; with the latest first the sum up to the
      * page's first record is read once, and each record takes away what the one above it added.
      */
-    Running totals(
-            Question question,
-            Order order,
-            Field amount,
-            Shape.Opening from,
-            List<Field> columns,
-            List<Object[]> page,
-            Optional<String> after) {
-        Order.Key key = order.keys().get(0);
-        int value = 1 + columns.indexOf(amount);
-        int date = 1 + columns.size();
+    Running totals(Question question, Field amount, List<Step> page, Optional<String> after) {
+        Order.Key key = question.order().keys().get(0);
+        Shape.Opening from = question.shape().running().orElseThrow();
         Optional<BigDecimal> carried = after.flatMap(token -> Cursor.carried(json, token));
         Optional<BigDecimal> opening =
                 carried.isPresent() ? Optional.empty() : Optional.of(opening(question, key.field(), amount, from));
@@ -86,19 +70,19 @@ final class RunningTotals {
                         .add(sum(
                                 question,
                                 Page.sum(
-                                        rows.scope(question),
-                                        rows.where(question),
+                                        selections.scope(question),
+                                        selections.where(question),
                                         amount,
                                         key.field(),
                                         Optional.empty(),
                                         true)))
                 : opening.get());
         List<Optional<BigDecimal>> totals = new ArrayList<>();
-        for (Object[] record : page) {
-            BigDecimal here = (BigDecimal) record[value];
+        for (Step step : page) {
             // What is no number adds nothing, as in the sums of the database.
-            BigDecimal change = here == null || Beyond.asDouble(here).isPresent() ? BigDecimal.ZERO : here;
-            if (record[date] == null) {
+            BigDecimal change =
+                    step.amount().filter(a -> Beyond.asDouble(a).isEmpty()).orElse(BigDecimal.ZERO);
+            if (!step.dated()) {
                 totals.add(Optional.empty());
             } else if (key.descending()) {
                 totals.add(Optional.of(total));
@@ -117,21 +101,27 @@ final class RunningTotals {
             return BigDecimal.ZERO;
         }
         Order oldest = new Order(List.of(new Order.Key(date, false)));
-        List<Object[]> first = rows.run(
+        ValueType dates = ValueType.of(date);
+        List<Page.After> first = runner.list(
                 question,
-                Page.rows(rows.scope(question), rows.where(question), oldest, List.of(date), Optional.empty(), 1),
-                List.of(date, date));
-        if (first.isEmpty() || first.get(0)[1] == null) {
+                Page.rows(
+                        selections.scope(question),
+                        selections.where(question),
+                        oldest,
+                        List.of(date),
+                        Optional.empty(),
+                        1),
+                row -> new Page.After(List.of(Optional.ofNullable(dates.read(row, 2))), row.getLong(1)));
+        if (first.isEmpty() || first.get(0).values().get(0).isEmpty()) {
             return BigDecimal.ZERO;
         }
-        Page.After before = new Page.After(List.of(Optional.of(first.get(0)[1])), (Long) first.get(0)[0]);
-        Sql wide = Where.of(rows.besides(question, date));
-        return sum(question, Page.sum(rows.scope(question), wide, amount, date, Optional.of(before), false));
+        Page.After before = first.get(0);
+        Sql wide = Where.of(selections.besides(question, date));
+        return sum(question, Page.sum(selections.scope(question), wide, amount, date, Optional.of(before), false));
     }
 
     private BigDecimal sum(Question question, Sql sql) {
-        NativeQuery<Object[]> query = rows.query(question, sql);
-        ValueType.of(FieldType.NUMBER).fetch(query, "c0");
-        return rows.tracked(question, () -> (BigDecimal) (Object) query.getSingleResult());
+        return runner.single(question, sql, row ->
+                (BigDecimal) ValueType.of(FieldType.NUMBER).read(row, 1));
     }
 }

@@ -14,9 +14,13 @@ import deftlens.core.sql.Where;
 import deftlens.core.statement.Pasted;
 import deftlens.core.statement.Printer;
 import deftlens.server.platform.Problem;
-import deftlens.server.rows.RowsService.Question;
+import deftlens.server.question.Orders;
+import deftlens.server.question.QueryRunner;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
+import deftlens.server.question.Selections;
+import deftlens.server.question.ShownValue;
 import deftlens.server.values.ValueType;
-import java.math.BigDecimal;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -26,7 +30,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import org.hibernate.query.NativeQuery;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.annotation.JsonSerialize;
@@ -37,11 +40,15 @@ public class ValuesService {
 
     private static final int MOST_VALUES = 500;
 
-    private final RowsService rows;
+    private final QueryRunner runner;
+    private final Selections selections;
+    private final Questions questions;
     private final KeptCounts kept;
 
-    ValuesService(RowsService rows, KeptCounts kept) {
-        this.rows = rows;
+    ValuesService(QueryRunner runner, Selections selections, Questions questions, KeptCounts kept) {
+        this.runner = runner;
+        this.selections = selections;
+        this.questions = questions;
         this.kept = kept;
     }
 
@@ -73,30 +80,23 @@ public class ValuesService {
         if (known.isPresent()) {
             return values(known.get(), field, limit);
         }
-        Bound wide = beside ? rows.besides(question, field) : rows.bound(question);
+        Bound wide = beside ? selections.besides(question, field) : questions.bind(question);
         Sql sql = Page.values(
-                rows.scope(question),
+                selections.scope(question),
                 Where.of(held.<Bound>map(h -> new Bound.Every(List.of(wide, h))).orElse(wide)),
                 field,
                 limit + 1);
-        NativeQuery<Object[]> query = rows.query(question, sql);
-        boolean tags = field.type() == FieldType.TAGS;
-        if (tags) {
-            query.addScalar("c0", String.class);
-        } else {
-            ValueType.of(field).fetch(query, "c0");
-        }
-        query.addScalar("c1", Long.class);
-        List<ValueCount> values = new ArrayList<>();
-        for (Object[] row : rows.tracked(question, query::getResultList)) {
-            values.add(new ValueCount(
-                    Optional.ofNullable(row[0]),
-                    Optional.ofNullable(row[0])
-                            .filter(v -> field.type().isListed())
+        // Of tags each is counted by itself, as a text.
+        ValueType type = ValueType.of(field.type() == FieldType.TAGS ? FieldType.TEXT : field.type());
+        List<ValueCount> values = runner.list(question, sql, row -> {
+            Optional<Object> value = Optional.ofNullable(type.read(row, 1));
+            return new ValueCount(
+                    value,
+                    value.filter(v -> field.type().isListed())
                             .flatMap(v -> field.option(v.toString()))
                             .map(o -> o.label()),
-                    (Long) row[1]));
-        }
+                    row.getLong(2));
+        });
         boolean more = values.size() > limit;
         return new Values(more ? values.subList(0, limit) : values, more);
     }
@@ -145,7 +145,7 @@ public class ValuesService {
         for (String value : pasted.values()) {
             operands.add(operand(field, value));
         }
-        List<Operand> missing = missing(question, field, operands, false, rows.patience());
+        List<Operand> missing = missing(question, field, operands, false, runner.patience());
         Set<Operand> gone = new HashSet<>(missing);
         List<Operand> there = operands.stream().filter(o -> !gone.contains(o)).toList();
         return new PastedList(
@@ -179,31 +179,18 @@ public class ValuesService {
         Map<String, Operand> byText = new LinkedHashMap<>();
         boolean fold = field.type() == FieldType.TEXT && !exactly;
         for (Operand value : values) {
-            byText.putIfAbsent(fold ? LetterCase.fold(plain(value)) : plain(value), value);
+            byText.putIfAbsent(fold ? LetterCase.fold(Orders.plain(value)) : Orders.plain(value), value);
         }
-        NativeQuery<Object[]> query = rows.query(
+        return runner.list(
                 question,
-                Page.missing(rows.scope(question), new Order.Listed(field, List.copyOf(byText.keySet()), fold)),
-                within);
-        query.addScalar("c0", String.class);
-        List<?> found = rows.tracked(question, query::getResultList);
-        return found.stream()
-                .map(o -> byText.get(o instanceof Object[] a ? (String) a[0] : (String) o))
-                .toList();
+                Page.missing(selections.scope(question), new Order.Listed(field, List.copyOf(byText.keySet()), fold)),
+                within,
+                row -> byText.get(row.getString(1)));
     }
 
     /** A value as it is written in a list. */
     private static String written(Operand value) {
         return value instanceof Operand.Text(String text) ? text : Printer.operand(value);
-    }
-
-    /** A value as the database compares it, as text. */
-    static String plain(Operand value) {
-        return switch (value) {
-            case Operand.Text(String text) -> text;
-            case Operand.Duration(BigDecimal seconds) -> seconds.toPlainString();
-            default -> Printer.operand(value);
-        };
     }
 
     /** The question without its condition where that asks of one field only; what is kept counted may then answer. */

@@ -1,7 +1,7 @@
 package deftlens.server.speed;
 
-import deftlens.server.people.SignedIn;
 import deftlens.server.lanes.Lane;
+import deftlens.server.people.SignedIn;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import org.springframework.http.HttpStatus;

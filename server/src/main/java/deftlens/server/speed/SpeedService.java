@@ -4,18 +4,21 @@ import deftlens.core.condition.Bound;
 import deftlens.core.sql.Indexes;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Sql;
+import deftlens.server.lanes.Lane;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.StoppedQuery;
-import deftlens.server.lanes.Lane;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.Orders;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
+import deftlens.server.question.Shape;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.Orders;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.RowsService;
-import deftlens.server.statements.Questions;
 import deftlens.server.trail.Trail;
+import deftlens.server.values.Parameters;
 import deftlens.server.views.ViewsService;
 import jakarta.persistence.EntityManager;
 import java.sql.Connection;
@@ -23,8 +26,6 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.time.Instant;
-import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HexFormat;
@@ -239,19 +240,19 @@ class SpeedService {
         try {
             // As its owner reads it: an administrator may have no site of their own.
             PeopleService.Profile owner = people.profile(view.owner().id());
-            RowsService.Question question = views.question(
+            Question question = views.question(
                     view.id(),
                     new SignedIn(owner.id(), owner.name(), owner.role()),
-                    ViewsService.ViewParameters.AS_SHARED,
-                    Optional.empty());
+                    ViewsService.ViewParameters.AS_SHARED);
             Order order = Orders.order(described, Optional.of(view.order()), question.condition());
-            Bound bound =
-                    questions.bind(described.register(), question.condition(), question.reading(), question.who());
+            Bound bound = questions.bind(question);
             return new Asked(
                     view,
                     bound,
                     order,
-                    rows.page(question, order, Orders.columns(described, Optional.of(view.columns())), PAGE));
+                    rows.page(
+                            question.shown(order, Orders.columns(described, Optional.of(view.columns())), Shape.USUAL),
+                            PAGE));
         } catch (Problem asks) {
             // A view with open blanks, or one that does not fit any more, has no page to be timed.
             return null;
@@ -278,7 +279,7 @@ class SpeedService {
             for (int i = 0; i < 2; i++) {
                 try (PreparedStatement explain =
                         connection.prepareStatement("explain (analyze, timing off, format text) " + sql.text())) {
-                    bind(connection, explain, sql.values());
+                    Parameters.bind(explain, 1, sql.values());
                     try (ResultSet lines = explain.executeQuery()) {
                         while (lines.next()) {
                             String line = lines.getString(1);
@@ -300,21 +301,6 @@ class SpeedService {
         } finally {
             connection.rollback();
             connection.setAutoCommit(true);
-        }
-    }
-
-    private static void bind(Connection connection, PreparedStatement statement, List<Object> values)
-            throws SQLException {
-        for (int i = 0; i < values.size(); i++) {
-            switch (values.get(i)) {
-                case Instant instant -> statement.setObject(i + 1, instant.atOffset(java.time.ZoneOffset.UTC));
-                case LocalDate day -> statement.setObject(i + 1, day);
-                case String[] texts -> statement.setArray(i + 1, connection.createArrayOf("text", texts));
-                case java.math.BigDecimal[] numbers ->
-                    statement.setArray(i + 1, connection.createArrayOf("numeric", numbers));
-                case Long[] numbers -> statement.setArray(i + 1, connection.createArrayOf("int8", numbers));
-                case Object other -> statement.setObject(i + 1, other);
-            }
         }
     }
 

@@ -8,6 +8,7 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Window;
+import deftlens.server.question.ConditionJson;
 import io.swagger.v3.oas.annotations.media.Schema;
 import java.util.ArrayList;
 import java.util.HashMap;

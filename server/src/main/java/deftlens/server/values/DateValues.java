@@ -2,13 +2,11 @@ package deftlens.server.values;
 
 import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
-import jakarta.persistence.AttributeConverter;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.DateTimeException;
 import java.time.LocalDate;
 import java.time.LocalTime;
-import org.hibernate.query.NativeQuery;
 
 /** Local days. */
 final class DateValues extends ValueType {
@@ -17,20 +15,6 @@ final class DateValues extends ValueType {
 
     private static final LocalDate FIRST = LocalDate.of(-4000, 1, 1);
     private static final LocalDate LAST = LocalDate.of(9999, 12, 31);
-    private static final Converter CONVERTER = new Converter();
-
-    /** Days come as text: the driver's own dates know neither infinity nor the years before the year 1. */
-    static final class Converter implements AttributeConverter<LocalDate, String> {
-        @Override
-        public String convertToDatabaseColumn(LocalDate day) {
-            return day == null ? null : day.toString();
-        }
-
-        @Override
-        public LocalDate convertToEntityAttribute(String written) {
-            return written == null ? null : Beyond.day(written);
-        }
-    }
 
     @Override
     public String column() {
@@ -38,13 +22,10 @@ final class DateValues extends ValueType {
     }
 
     @Override
-    public void fetch(NativeQuery<?> query, String column) {
-        query.addScalar(column, LocalDate.class, String.class, CONVERTER);
-    }
-
-    @Override
     public Object read(ResultSet row, int column) throws SQLException {
-        return row.getObject(column, LocalDate.class);
+        // As text: the driver's own dates know neither infinity nor the years before the year 1.
+        String written = row.getString(column);
+        return written == null ? null : Beyond.day(written);
     }
 
     @Override

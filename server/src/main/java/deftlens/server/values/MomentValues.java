@@ -9,7 +9,6 @@ import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
-import org.hibernate.query.NativeQuery;
 
 /** Instants, kept to the microsecond. */
 final class MomentValues extends ValueType {
@@ -28,13 +27,9 @@ final class MomentValues extends ValueType {
     }
 
     @Override
-    public void fetch(NativeQuery<?> query, String column) {
-        query.addScalar(column, Instant.class);
-    }
-
-    @Override
     public Object read(ResultSet row, int column) throws SQLException {
-        return row.getObject(column, OffsetDateTime.class).toInstant();
+        OffsetDateTime moment = row.getObject(column, OffsetDateTime.class);
+        return moment == null ? null : moment.toInstant();
     }
 
     @Override

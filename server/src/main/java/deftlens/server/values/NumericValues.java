@@ -2,13 +2,11 @@ package deftlens.server.values;
 
 import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
-import jakarta.persistence.AttributeConverter;
 import java.math.BigDecimal;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.ZoneId;
 import java.util.Optional;
-import org.hibernate.query.NativeQuery;
 
 /** Values that are kept as exact numbers, of whatever unit. */
 abstract sealed class NumericValues extends ValueType permits DurationValues, MoneyValues, NumberValues {
@@ -17,34 +15,16 @@ abstract sealed class NumericValues extends ValueType permits DurationValues, Mo
     /** More than any column holds. */
     private static final int MAX_PARSED_DIGITS = 10_000;
 
-    private static final Converter CONVERTER = new Converter();
-
-    /** Numbers come as text: not all that PostgreSQL holds are numbers of Java. */
-    static final class Converter implements AttributeConverter<BigDecimal, String> {
-        @Override
-        public String convertToDatabaseColumn(BigDecimal number) {
-            return number == null ? null : number.toPlainString();
-        }
-
-        @Override
-        public BigDecimal convertToEntityAttribute(String written) {
-            return written == null ? null : Beyond.number(written);
-        }
-    }
-
     @Override
     public String column() {
         return "numeric";
     }
 
     @Override
-    public final void fetch(NativeQuery<?> query, String column) {
-        query.addScalar(column, BigDecimal.class, String.class, CONVERTER);
-    }
-
-    @Override
     public final Object read(ResultSet row, int column) throws SQLException {
-        return row.getBigDecimal(column);
+        // As text: not all that PostgreSQL holds are numbers of Java.
+        String written = row.getString(column);
+        return written == null ? null : Beyond.number(written);
     }
 
     @Override

@@ -2,7 +2,6 @@ package deftlens.server.values;
 
 import deftlens.core.field.Field;
 import java.sql.ResultSet;
-import org.hibernate.query.NativeQuery;
 
 /** Spans have no values of their own: they are their two ends. */
 final class SpanValues extends ValueType {
@@ -15,11 +14,6 @@ final class SpanValues extends ValueType {
 
     @Override
     public String column() {
-        throw noColumn();
-    }
-
-    @Override
-    public void fetch(NativeQuery<?> query, String column) {
         throw noColumn();
     }
 

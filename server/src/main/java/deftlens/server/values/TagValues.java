@@ -2,6 +2,7 @@ package deftlens.server.values;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.Option;
+import java.sql.Array;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.ZoneId;
@@ -10,7 +11,6 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Objects;
 import java.util.stream.Collectors;
-import org.hibernate.query.NativeQuery;
 
 /** Sets of short texts. No tags at all are an empty array, never null. */
 final class TagValues extends ValueType {
@@ -41,13 +41,9 @@ final class TagValues extends ValueType {
     }
 
     @Override
-    public void fetch(NativeQuery<?> query, String column) {
-        query.addScalar(column, String[].class);
-    }
-
-    @Override
     public Object read(ResultSet row, int column) throws SQLException {
-        return Arrays.asList((String[]) row.getArray(column).getArray());
+        Array tags = row.getArray(column);
+        return tags == null ? null : Arrays.asList((String[]) tags.getArray());
     }
 
     @Override
@@ -105,8 +101,8 @@ final class TagValues extends ValueType {
     /** An array of an attached table may hold places with nothing in them. */
     @Override
     String shown(Field field, Object value, ZoneId zone, boolean offsets) {
-        List<?> tags = value instanceof String[] array ? Arrays.asList(array) : (List<?>) value;
-        return tags.stream().filter(Objects::nonNull).map(Object::toString).collect(Collectors.joining(", "));
+        return ((List<?>) value)
+                .stream().filter(Objects::nonNull).map(Object::toString).collect(Collectors.joining(", "));
     }
 
     @Override

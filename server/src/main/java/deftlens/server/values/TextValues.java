@@ -5,7 +5,6 @@ import deftlens.core.field.Field;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.Optional;
-import org.hibernate.query.NativeQuery;
 
 /** Texts; free ones as they are. */
 sealed class TextValues extends ValueType permits ListedValues {
@@ -22,11 +21,6 @@ sealed class TextValues extends ValueType permits ListedValues {
     @Override
     public String isFilled(String column) {
         return column + " <> ''";
-    }
-
-    @Override
-    public void fetch(NativeQuery<?> query, String column) {
-        query.addScalar(column, String.class);
     }
 
     @Override

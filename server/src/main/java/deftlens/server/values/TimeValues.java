@@ -5,7 +5,6 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.DateTimeException;
 import java.time.LocalTime;
-import org.hibernate.query.NativeQuery;
 
 /** Wall-clock times of no particular day. They come as text, so that no zone moves them. */
 final class TimeValues extends ValueType {
@@ -18,18 +17,9 @@ final class TimeValues extends ValueType {
     }
 
     @Override
-    public void fetch(NativeQuery<?> query, String column) {
-        query.addScalar(column, String.class);
-    }
-
-    @Override
-    public Object fetched(Object value) {
-        return value instanceof String text ? LocalTime.parse(text) : value;
-    }
-
-    @Override
     public Object read(ResultSet row, int column) throws SQLException {
-        return row.getObject(column, LocalTime.class);
+        String written = row.getString(column);
+        return written == null ? null : LocalTime.parse(written);
     }
 
     @Override

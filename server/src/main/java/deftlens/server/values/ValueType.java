@@ -8,7 +8,6 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.ZoneId;
 import java.util.Optional;
-import org.hibernate.query.NativeQuery;
 
 /**
  * What the server does with the values of a type of field: the column they are kept in, how they are fetched, and how they are read and
@@ -64,15 +63,7 @@ public abstract sealed class ValueType
         return column + " is not null";
     }
 
-    /** Has a column of values fetched, so that {@link #fetched} takes them. */
-    public abstract void fetch(NativeQuery<?> query, String column);
-
-    /** A fetched value as it is in memory. */
-    public Object fetched(Object value) {
-        return value;
-    }
-
-    /** A value of a row that plain JDBC gives; only of tables of our own. */
+    /** A value of a row; {@code null} for none. Tables of others may hold what is beyond numbers and dates. */
     public abstract Object read(ResultSet row, int column) throws SQLException;
 
     /** A value as PostgreSQL's copy reads it; {@code null} for none. */

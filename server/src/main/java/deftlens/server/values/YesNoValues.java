@@ -7,7 +7,6 @@ import java.time.ZoneId;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
-import org.hibernate.query.NativeQuery;
 
 /** Yes or no. */
 public final class YesNoValues extends ValueType {
@@ -28,13 +27,9 @@ public final class YesNoValues extends ValueType {
     }
 
     @Override
-    public void fetch(NativeQuery<?> query, String column) {
-        query.addScalar(column, Boolean.class);
-    }
-
-    @Override
     public Object read(ResultSet row, int column) throws SQLException {
-        return row.getBoolean(column);
+        boolean yes = row.getBoolean(column);
+        return row.wasNull() ? null : yes;
     }
 
     @Override

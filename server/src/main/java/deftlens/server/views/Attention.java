@@ -6,18 +6,18 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Parts;
 import deftlens.core.statement.Asks;
 import deftlens.server.checking.CheckingService;
+import deftlens.server.lanes.Lane;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.lanes.Lane;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.Orders;
+import deftlens.server.question.Question;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.registers.RegisterAttention;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterChanged;
-import deftlens.server.rows.Orders;
-import deftlens.server.rows.RowsService.Question;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.trail.Trail;
 import jakarta.persistence.EntityManager;
 import java.time.Clock;
@@ -302,9 +302,7 @@ class Attention {
                 .collect(Collectors.toSet());
         Checker.About about = new Checker.About(
                 view.name(), view.purpose(), true, described.get().hidden().keySet());
-        checking
-                .check(new Question(described.get(), condition, parts.now(view), owner, Optional.empty()), about)
-                .stream()
+        checking.check(Question.of(described.get(), condition, parts.now(view), owner), about).stream()
                 // A viewer value that the owner lacks is each reader's matter.
                 .filter(f -> f.level() != Finding.Level.HINT || f.code() == Finding.Code.PASSED)
                 .filter(f -> f.code() != Finding.Code.VIEWER_EMPTY)

@@ -11,15 +11,16 @@ import deftlens.core.time.Unanswered;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
+import deftlens.server.question.Shape;
 import deftlens.server.registers.BandChange;
 import deftlens.server.registers.BandChanges;
 import deftlens.server.registers.BandJson;
 import deftlens.server.registers.BandsChanged;
-import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService;
-import deftlens.server.rows.Shape;
-import deftlens.server.statements.Questions;
+import deftlens.server.registers.RegisterForReader;
+import deftlens.server.rows.CountsService;
 import deftlens.server.trail.Trail;
 import deftlens.server.views.ViewsService.Who;
 import java.time.Clock;
@@ -56,7 +57,7 @@ class BandsInViews {
     private final RegisterCatalogue registers;
     private final BandChanges bands;
     private final Questions questions;
-    private final RowsService rows;
+    private final CountsService counts;
     private final Trail trail;
     private final TransactionTemplate transaction;
     private final Clock clock;
@@ -71,7 +72,7 @@ class BandsInViews {
             RegisterCatalogue registers,
             BandChanges bands,
             Questions questions,
-            RowsService rows,
+            CountsService counts,
             Trail trail,
             TransactionTemplate transaction,
             Clock clock) {
@@ -84,7 +85,7 @@ class BandsInViews {
         this.registers = registers;
         this.bands = bands;
         this.questions = questions;
-        this.rows = rows;
+        this.counts = counts;
         this.trail = trail;
         this.transaction = transaction;
         this.clock = clock;
@@ -209,8 +210,8 @@ class BandsInViews {
             return new Outcome(Optional.empty(), Optional.empty());
         }
         try {
-            List<Long> numbers = rows.numbersOf(
-                    new RowsService.Question(before, Condition.EVERYTHING, reading, who, Optional.empty()),
+            List<Long> numbers = counts.boundInOnePass(
+                    Question.of(before, Condition.EVERYTHING, reading, who),
                     List.of(
                             new Bound.Every(List.of(now, new Bound.Not(then))),
                             new Bound.Every(List.of(then, new Bound.Not(now))),

@@ -1,9 +1,9 @@
 package deftlens.server.views;
 
+import deftlens.server.lanes.DepartedClients;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.lanes.DepartedClients;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.Size;

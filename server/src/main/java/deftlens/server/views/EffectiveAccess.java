@@ -7,10 +7,11 @@ import deftlens.server.people.PeopleService.Profile;
 import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService;
-import deftlens.server.statements.Questions;
+import deftlens.server.registers.RegisterForReader;
+import deftlens.server.rows.CountsService;
 import deftlens.server.views.ViewsService.Share;
 import deftlens.server.views.ViewsService.Who;
 import java.util.ArrayList;
@@ -34,7 +35,7 @@ class EffectiveAccess {
     private final RegisterCatalogue registers;
     private final PeopleService people;
     private final Questions questions;
-    private final RowsService rows;
+    private final CountsService counts;
     private final ReadersOwn own;
 
     EffectiveAccess(
@@ -44,7 +45,7 @@ class EffectiveAccess {
             RegisterCatalogue registers,
             PeopleService people,
             Questions questions,
-            RowsService rows,
+            CountsService counts,
             ReadersOwn own) {
         this.rights = rights;
         this.parts = parts;
@@ -52,7 +53,7 @@ class EffectiveAccess {
         this.registers = registers;
         this.people = people;
         this.questions = questions;
-        this.rows = rows;
+        this.counts = counts;
         this.own = own;
     }
 
@@ -118,8 +119,7 @@ class EffectiveAccess {
             Reading reading = parts.now(view);
             // What does not fit is found here, before anything is counted.
             questions.bind(described.get().register(), condition, reading, other);
-            RowsService.Count count = rows.count(
-                    new RowsService.Question(described.get(), condition, reading, other, Optional.empty()), false);
+            CountsService.Count count = counts.count(Question.of(described.get(), condition, reading, other), false);
             matching = Optional.of(count.matching());
             total = Optional.of(count.total());
         } catch (Problem problem) {
@@ -224,7 +224,9 @@ class EffectiveAccess {
 
     private void requireMayAsk(ViewEntity view, SignedIn who) {
         if (!who.readsEverything()
-                && rights.may(view, who).filter(m -> m.includes(ViewPermission.MANAGE)).isEmpty()) {
+                && rights.may(view, who)
+                        .filter(m -> m.includes(ViewPermission.MANAGE))
+                        .isEmpty()) {
             throw Problem.forbidden("What others see of a view is told to those who manage it.");
         }
     }

@@ -9,11 +9,12 @@ import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.Question;
 import deftlens.server.registers.FieldRemoval;
 import deftlens.server.registers.FieldTypes;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService;
+import deftlens.server.registers.RegisterForReader;
+import deftlens.server.rows.CountsService;
 import deftlens.server.views.ViewsService.Who;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -40,7 +41,7 @@ class FieldsInViews {
     private final RegisterCatalogue registers;
     private final FieldRemoval removal;
     private final FieldTypes types;
-    private final RowsService rows;
+    private final CountsService counts;
     private final TransactionTemplate transaction;
 
     FieldsInViews(
@@ -51,7 +52,7 @@ class FieldsInViews {
             RegisterCatalogue registers,
             FieldRemoval removal,
             FieldTypes types,
-            RowsService rows,
+            CountsService counts,
             TransactionTemplate transaction) {
         this.store = store;
         this.parts = parts;
@@ -60,7 +61,7 @@ class FieldsInViews {
         this.registers = registers;
         this.removal = removal;
         this.types = types;
-        this.rows = rows;
+        this.counts = counts;
         this.transaction = transaction;
     }
 
@@ -114,7 +115,10 @@ class FieldsInViews {
 
     /** The views over a register that have such a criterion, or are such themselves. */
     private List<UsingView> using(
-            RegisterForReader described, Predicate<Condition.Criterion> such, Predicate<ViewEntity> besides, SignedIn who) {
+            RegisterForReader described,
+            Predicate<Condition.Criterion> such,
+            Predicate<ViewEntity> besides,
+            SignedIn who) {
         ViewNames names = views.names();
         List<UsingView> using = new ArrayList<>();
         for (ViewEntity view :
@@ -137,13 +141,8 @@ class FieldsInViews {
 
     private Optional<Long> values(RegisterForReader described, String field, SignedIn who) {
         try {
-            return Optional.of(rows.numbers(
-                            new RowsService.Question(
-                                    described,
-                                    Condition.EVERYTHING,
-                                    parts.now(Optional.empty()),
-                                    who,
-                                    Optional.empty()),
+            return Optional.of(counts.inOnePass(
+                            Question.of(described, Condition.EVERYTHING, parts.now(Optional.empty()), who),
                             List.of(new Condition.Criterion(field, new Test.Empty(), true)),
                             PATIENCE)
                     .get(0));

@@ -1,12 +1,12 @@
 package deftlens.server.views;
 
-import deftlens.core.condition.Condition;
-import deftlens.server.people.SignedIn;
 import deftlens.server.lanes.DepartedClients;
 import deftlens.server.lanes.QuestionLanes;
+import deftlens.server.people.SignedIn;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService;
-import deftlens.server.statements.Questions;
+import deftlens.server.rows.CountsService;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -30,7 +30,7 @@ public class SideCounts {
 
     private final ViewsService views;
     private final ReadersOwn own;
-    private final RowsService rows;
+    private final CountsService counts;
     private final RegisterCatalogue registers;
     private final Questions questions;
     private final QuestionLanes lanes;
@@ -38,13 +38,13 @@ public class SideCounts {
     SideCounts(
             ViewsService views,
             ReadersOwn own,
-            RowsService rows,
+            CountsService counts,
             RegisterCatalogue registers,
             Questions questions,
             QuestionLanes lanes) {
         this.views = views;
         this.own = own;
-        this.rows = rows;
+        this.counts = counts;
         this.registers = registers;
         this.questions = questions;
         this.lanes = lanes;
@@ -59,14 +59,14 @@ public class SideCounts {
      * @param failed the views that cannot be counted any more, as they are
      */
     public record Counts(
-            Map<String, RowsService.Count> views, Map<String, Long> registers, Later later, List<String> failed) {}
+            Map<String, CountsService.Count> views, Map<String, Long> registers, Later later, List<String> failed) {}
 
     /** Views and registers that are to be counted each by itself. */
     public record Later(List<String> views, List<String> registers) {}
 
     /** Counts views and registers, those that are there for the reader, in the order in which they are wanted. */
     Counts counts(List<Long> wantedViews, List<String> wantedRegisters, SignedIn who, DepartedClients.Line line) {
-        Map<String, RowsService.Count> byView = new LinkedHashMap<>();
+        Map<String, CountsService.Count> byView = new LinkedHashMap<>();
         Map<String, Long> byRegister = new LinkedHashMap<>();
         List<String> laterViews = new ArrayList<>();
         List<String> laterRegisters = new ArrayList<>();
@@ -74,8 +74,8 @@ public class SideCounts {
         long end = System.nanoTime() + TOGETHER.toNanos();
         for (String key : wantedRegisters) {
             try {
-                Optional<RowsService.Count> count = System.nanoTime() < end
-                        ? quickly(() -> rows.count(everything(key, who), false), List.of(key, who.id()), who, line)
+                Optional<CountsService.Count> count = System.nanoTime() < end
+                        ? quickly(() -> counts.count(everything(key, who), false), List.of(key, who.id()), who, line)
                         : Optional.empty();
                 count.ifPresentOrElse(c -> byRegister.put(key, c.total()), () -> laterRegisters.add(key));
             } catch (RuntimeException e) {
@@ -87,8 +87,8 @@ public class SideCounts {
         for (long id : wantedViews) {
             String name = String.valueOf(id);
             try {
-                Optional<RowsService.Count> count = System.nanoTime() < end
-                        ? quickly(() -> rows.count(asRead(id, who), false), List.of(id, who.id()), who, line)
+                Optional<CountsService.Count> count = System.nanoTime() < end
+                        ? quickly(() -> counts.count(asRead(id, who), false), List.of(id, who.id()), who, line)
                         : Optional.empty();
                 count.ifPresentOrElse(c -> byView.put(name, c), () -> laterViews.add(name));
             } catch (RuntimeException e) {
@@ -104,17 +104,12 @@ public class SideCounts {
         return lanes.ifQuick(new QuestionLanes.Asker(who.id(), Optional.empty(), Optional.of(line)), same, asking);
     }
 
-    private RowsService.Question everything(String key, SignedIn who) {
-        return new RowsService.Question(
-                registers.get(key, who),
-                Condition.EVERYTHING,
-                questions.reading(Optional.empty(), Optional.empty()),
-                who,
-                Optional.empty());
+    private Question everything(String key, SignedIn who) {
+        return questions.everything(registers.get(key, who), who);
     }
 
     /** As the reader has it: with the answers they gave before, and refined as they refined it. */
-    private RowsService.Question asRead(long id, SignedIn who) {
+    private Question asRead(long id, SignedIn who) {
         ReadersOwn.Own theirs = own.of(id, who);
         return views.question(
                 id,
@@ -123,7 +118,6 @@ public class SideCounts {
                         Optional.empty(),
                         Optional.empty(),
                         theirs.answers(),
-                        theirs.refined().map(ReadersOwn.Refined::condition)),
-                Optional.empty());
+                        theirs.refined().map(ReadersOwn.Refined::condition)));
     }
 }

@@ -1,10 +1,10 @@
 package deftlens.server.views;
 
+import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.lanes.AsksRecords;
 import deftlens.server.registers.BandJson;
 import deftlens.server.registers.FieldTypes;
 import deftlens.server.views.ViewsService.Share;
@@ -285,7 +285,8 @@ class ViewLifeController {
 
     /** Many views, and what is to be done with all of them. */
     record CareWanted(
-            @NotNull List<BulkViewActions.Chosen> views, @NotNull BulkViewActions.Wanted wanted) {}
+            @NotNull List<BulkViewActions.Chosen> views,
+            @NotNull BulkViewActions.Wanted wanted) {}
 
     /** Who takes over. */
     record Heir(@NotNull @AsText Long to) {}
@@ -298,7 +299,8 @@ class ViewLifeController {
 
     /** Hands all views of somebody over to somebody else. */
     @PostMapping("/people/{id}/hand-over")
-    BulkViewActions.Done handOver(@PathVariable long id, @Valid @RequestBody Heir heir, @AuthenticationPrincipal SignedIn who) {
+    BulkViewActions.Done handOver(
+            @PathVariable long id, @Valid @RequestBody Heir heir, @AuthenticationPrincipal SignedIn who) {
         return care.handOverAll(who, id, heir.to());
     }
 

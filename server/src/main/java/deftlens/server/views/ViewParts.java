@@ -10,13 +10,12 @@ import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.platform.VisibleText;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.ConditionJson;
+import deftlens.server.question.Orders;
+import deftlens.server.question.Questions;
+import deftlens.server.question.Shape;
 import deftlens.server.registers.OrderWord;
-import deftlens.server.rows.Orders;
-import deftlens.server.rows.RowsService;
-import deftlens.server.rows.Shape;
-import deftlens.server.statements.ConditionJson;
-import deftlens.server.statements.Questions;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.views.ViewsService.Draft;
 import java.util.List;
 import java.util.Optional;
@@ -33,12 +32,10 @@ class ViewParts {
     private static final int MOST_PURPOSE = 2_000;
 
     private final Questions questions;
-    private final RowsService rows;
     private final ObjectMapper json;
 
-    ViewParts(Questions questions, RowsService rows, ObjectMapper json) {
+    ViewParts(Questions questions, ObjectMapper json) {
         this.questions = questions;
-        this.rows = rows;
         this.json = json;
     }
 
@@ -91,11 +88,14 @@ class ViewParts {
 
     /** Refuses a shape that the register, or the view's order, does not go with. */
     void requireShown(ViewEntity view, RegisterForReader described) {
-        rows.shown(
-                described,
-                Orders.order(described, Optional.of(orderFor(described, strings(view.ordering()))), condition(view)),
-                List.of(),
-                shape(view).fitting(described));
+        shape(view)
+                .fitting(described)
+                .checked(
+                        described,
+                        Orders.order(
+                                described,
+                                Optional.of(orderFor(described, strings(view.ordering()))),
+                                condition(view)));
     }
 
     /** Whether a view tests, shows or is ordered by one of the fields. */

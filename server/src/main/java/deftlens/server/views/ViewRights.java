@@ -67,8 +67,11 @@ class ViewRights {
         if (view.ownerId() == who.id() || who.administers()) {
             return Optional.of(ViewPermission.MANAGE);
         }
-        Optional<ViewPermission> shared = matchingShares(view, who).map(ShareEntity::may).max(Comparator.naturalOrder());
-        return who.changesNothing() && (who.readsEverything() || shared.isPresent()) ? Optional.of(ViewPermission.LOOK) : shared;
+        Optional<ViewPermission> shared =
+                matchingShares(view, who).map(ShareEntity::may).max(Comparator.naturalOrder());
+        return who.changesNothing() && (who.readsEverything() || shared.isPresent())
+                ? Optional.of(ViewPermission.LOOK)
+                : shared;
     }
 
     /** The shares of a view that are for the person: theirs, their teams', and those with everyone. */

@@ -136,7 +136,9 @@ public class ViewUse {
     public Reliance reliance(long id, SignedIn who) {
         ViewEntity view = rights.find(id, who);
         if (!who.readsEverything()
-                && rights.may(view, who).filter(m -> m.includes(ViewPermission.CHANGE)).isEmpty()) {
+                && rights.may(view, who)
+                        .filter(m -> m.includes(ViewPermission.CHANGE))
+                        .isEmpty()) {
             throw deftlens.server.platform.Problem.forbidden("Who opens a view is told to those who may change it.");
         }
         Map<Long, Who> persons = people.everyone().stream()

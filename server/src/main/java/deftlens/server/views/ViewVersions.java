@@ -5,11 +5,12 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
 import deftlens.server.registers.BandHistory;
-import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService;
-import deftlens.server.statements.Questions;
+import deftlens.server.registers.RegisterForReader;
+import deftlens.server.rows.CountsService;
 import deftlens.server.trail.Trail;
 import deftlens.server.views.ViewParts.Kept;
 import deftlens.server.views.ViewsService.Draft;
@@ -35,7 +36,7 @@ class ViewVersions {
     private final ViewsService views;
     private final RegisterCatalogue registers;
     private final Questions questions;
-    private final RowsService rows;
+    private final CountsService counts;
     private final Trail trail;
     private final ReadersOwn own;
     private final BandHistory bands;
@@ -47,7 +48,7 @@ class ViewVersions {
             ViewsService views,
             RegisterCatalogue registers,
             Questions questions,
-            RowsService rows,
+            CountsService counts,
             Trail trail,
             ReadersOwn own,
             BandHistory bands,
@@ -57,7 +58,7 @@ class ViewVersions {
         this.views = views;
         this.registers = registers;
         this.questions = questions;
-        this.rows = rows;
+        this.counts = counts;
         this.trail = trail;
         this.own = own;
         this.bands = bands;
@@ -123,10 +124,8 @@ class ViewVersions {
         List<Condition> wanted = new ArrayList<>(List.of(new Condition.All(List.of(one, other)).normal()));
         enters.ifPresent(wanted::add);
         leaves.ifPresent(wanted::add);
-        List<Long> numbers = rows.numbers(
-                new RowsService.Question(described, Condition.EVERYTHING, parts.now(view), who, Optional.empty()),
-                wanted,
-                PATIENCE);
+        List<Long> numbers =
+                counts.inOnePass(Question.of(described, Condition.EVERYTHING, parts.now(view), who), wanted, PATIENCE);
         return new Difference(
                 Printer.print(from),
                 Printer.print(to),

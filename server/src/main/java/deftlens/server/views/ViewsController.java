@@ -1,15 +1,17 @@
 package deftlens.server.views;
 
-import deftlens.server.people.SignedIn;
 import deftlens.server.lanes.AsksRecords;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.people.SignedIn;
+import deftlens.server.question.Orders;
+import deftlens.server.question.Question;
+import deftlens.server.question.QuestionRequest;
+import deftlens.server.question.Shape;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDescription;
+import deftlens.server.registers.RegisterForReader;
+import deftlens.server.rows.CountsService;
 import deftlens.server.rows.CsvFile;
-import deftlens.server.rows.Orders;
 import deftlens.server.rows.RowsService;
-import deftlens.server.rows.Shape;
-import deftlens.server.statements.Asking;
 import deftlens.server.statements.Definitions;
 import io.swagger.v3.oas.annotations.Parameter;
 import jakarta.servlet.http.HttpServletRequest;
@@ -47,6 +49,7 @@ class ViewsController {
 
     private final ViewsService views;
     private final RowsService rows;
+    private final CountsService counts;
     private final CsvFile csv;
     private final ReadersOwn own;
     private final RegisterCatalogue registers;
@@ -55,12 +58,14 @@ class ViewsController {
     ViewsController(
             ViewsService views,
             RowsService rows,
+            CountsService counts,
             CsvFile csv,
             ReadersOwn own,
             RegisterCatalogue registers,
             Definitions definitions) {
         this.views = views;
         this.rows = rows;
+        this.counts = counts;
         this.csv = csv;
         this.own = own;
         this.registers = registers;
@@ -206,7 +211,7 @@ class ViewsController {
 
     @AsksRecords
     @GetMapping("/{id}/rows")
-    RowsService.Rows rows(
+    RowsService.ResultPage rows(
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
@@ -217,21 +222,13 @@ class ViewsController {
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
         ViewsService.View view = views.get(id, who);
-        RowsService.Question question = views.question(id, who, put(id, who, asOf, readerZone, all), name);
-        return rows.rows(
-                question,
-                rows.shown(
-                        question.described(),
-                        Orders.order(question.described(), Optional.of(view.order()), question.condition()),
-                        Orders.columns(question.described(), Optional.of(view.columns())),
-                        view.shape()),
-                after,
-                limit.orElse(USUAL_ROWS));
+        Question question = shown(view, views.question(id, who, put(id, who, asOf, readerZone, all)));
+        return rows.rows(question.named(name), after, limit.orElse(USUAL_ROWS));
     }
 
     @AsksRecords
     @GetMapping("/{id}/count")
-    RowsService.Count count(
+    CountsService.Count count(
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
@@ -239,7 +236,7 @@ class ViewsController {
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @RequestParam(defaultValue = "false") boolean exact,
             @AuthenticationPrincipal SignedIn who) {
-        return rows.count(views.question(id, who, put(id, who, asOf, readerZone, all), Optional.empty()), exact);
+        return counts.count(views.question(id, who, put(id, who, asOf, readerZone, all)), exact);
     }
 
     @GetMapping(path = "/{id}/export.csv", produces = "text/csv")
@@ -256,17 +253,21 @@ class ViewsController {
             HttpServletResponse response)
             throws IOException {
         ViewsService.View view = views.get(id, who);
-        RowsService.Question question = views.question(id, who, put(id, who, asOf, readerZone, all), Optional.empty());
-        RegisterForReader described = question.described();
         csv.send(
                 request,
                 response,
                 view.name(),
-                question,
-                Orders.order(described, Optional.of(view.order()), question.condition()),
-                Orders.columns(described, Optional.of(view.columns())),
-                view.shape(),
+                shown(view, views.question(id, who, put(id, who, asOf, readerZone, all))),
                 CsvFile.Form.of(times, bom));
+    }
+
+    /** The question with the order, columns and shape of its view. */
+    private static Question shown(ViewsService.View view, Question question) {
+        RegisterForReader register = question.registerForReader();
+        return question.shown(
+                Orders.order(register, Optional.of(view.order()), question.condition()),
+                Orders.columns(register, Optional.of(view.columns())),
+                view.shape().checked(register));
     }
 
     /** As the reader has it: with the answers they gave before, and refined as they refined it, unless it is asked as shared. */
@@ -280,7 +281,7 @@ class ViewsController {
             answers.putAll(theirs.answers());
             refined = theirs.refined().map(ReadersOwn.Refined::condition);
         }
-        answers.putAll(Asking.answers(parameters));
+        answers.putAll(QuestionRequest.answers(parameters));
         return new ViewsService.ViewParameters(asOf, readerZone, answers, refined);
     }
 }

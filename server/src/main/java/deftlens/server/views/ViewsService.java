@@ -10,13 +10,13 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.ConditionJson;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
+import deftlens.server.question.Shape;
 import deftlens.server.registers.BandHistory;
-import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService;
-import deftlens.server.rows.Shape;
-import deftlens.server.statements.ConditionJson;
-import deftlens.server.statements.Questions;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
 import java.time.Duration;
@@ -268,18 +268,17 @@ public class ViewsService {
 
     /** The question that a view asks of its reader. */
     @Transactional(readOnly = true)
-    public RowsService.Question question(long id, SignedIn who, ViewParameters put, Optional<String> name) {
+    public Question question(long id, SignedIn who, ViewParameters put) {
         ViewEntity view = rights.find(id, who);
         RegisterForReader described = registers.get(view.registerKey(), who);
-        return new RowsService.Question(
+        return Question.of(
                 described,
                 questions.answered(
                         described.register(),
                         put.refined().map(ConditionJson::read).orElseGet(() -> parts.condition(view)),
                         Optional.of(put.answers())),
                 questions.reading(put.asOf(), zone(view, put.readerZone())),
-                who,
-                name);
+                who);
     }
 
     /**
@@ -297,7 +296,8 @@ public class ViewsService {
             Optional<JsonNode> refined) {
 
         /** As it is shared, now, with every blank at its default. */
-        public static final ViewParameters AS_SHARED = new ViewParameters(Optional.empty(), Optional.empty(), Map.of(), Optional.empty());
+        public static final ViewParameters AS_SHARED =
+                new ViewParameters(Optional.empty(), Optional.empty(), Map.of(), Optional.empty());
     }
 
     private static Optional<String> zone(ViewEntity view, Optional<String> readerZone) {

@@ -6,10 +6,11 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Parts;
 import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
-import deftlens.server.registers.RegisterForReader;
+import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.rows.RowsService.PartCount;
-import deftlens.server.statements.Questions;
+import deftlens.server.registers.RegisterForReader;
+import deftlens.server.rows.MarginService.PartCount;
 import deftlens.server.testing.TestServer;
 import java.util.Optional;
 import org.junit.jupiter.api.extension.ExtendWith;
@@ -37,8 +38,7 @@ class MarginTest {
         RegisterForReader jobs = TestServer.bean(RegisterCatalogue.class).get("jobs", DORA);
         Questions questions = TestServer.bean(Questions.class);
         Condition condition = questions.condition(jobs.register(), Optional.of(statement), Optional.empty());
-        RowsService.Question question = new RowsService.Question(
-                jobs, condition, questions.reading(Optional.empty(), Optional.empty()), DORA, Optional.empty());
+        Question question = Question.of(jobs, condition, questions.reading(Optional.empty(), Optional.empty()), DORA);
         MarginService margin = TestServer.bean(MarginService.class);
         assertThat(margin.oneByOne(question, Parts.of(condition)))
                 .isEqualTo(margin.inOnePass(question, Parts.of(condition), false));
@@ -47,9 +47,9 @@ class MarginTest {
                     .contains(margin.inOnePass(question, Parts.of(condition), false));
         }
         // Of a small register the number of the whole question comes along, as it is counted by itself.
-        RowsService.PartCounts small = margin.ofSmall(question);
+        MarginService.PartCounts small = margin.ofSmall(question);
         assertThat(small.parts()).isEqualTo(margin.parts(question).parts());
-        assertThat(small.count()).contains(TestServer.bean(RowsService.class).count(question, true));
+        assertThat(small.count()).contains(TestServer.bean(CountsService.class).count(question, true));
         assertThat(small.later()).isFalse();
         assertThat(margin.parts(question).parts())
                 .extracting(PartCount::aloneMore)

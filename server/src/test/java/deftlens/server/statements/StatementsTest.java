@@ -3,6 +3,7 @@ package deftlens.server.statements;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import deftlens.server.question.ConditionJson;
 import deftlens.server.testing.Caller;
 import deftlens.server.testing.TestServer;
 import java.util.Map;

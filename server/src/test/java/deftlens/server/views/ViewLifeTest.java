@@ -123,7 +123,12 @@ class ViewLifeTest {
         JsonNode asDan = ok(dan.get(path(view)));
         assertThat(asDan.get("may").stringValue()).isEqualTo("MANAGE");
         assertThat(asDan.get("mayChange").booleanValue()).isTrue();
-        JsonNode shared = share(dan, view, person(DAN, ViewPermission.MANAGE), person(NINA, ViewPermission.CHANGE), team(DAY, ViewPermission.LOOK));
+        JsonNode shared = share(
+                dan,
+                view,
+                person(DAN, ViewPermission.MANAGE),
+                person(NINA, ViewPermission.CHANGE),
+                team(DAY, ViewPermission.LOOK));
         assertThat(shared.get("shares")).hasSize(3);
         int version = shared.get("version").intValue();
         assertThat(nina.patch(path(view), Map.of("version", version, "purpose", "Nina says"))

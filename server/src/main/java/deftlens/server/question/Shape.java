@@ -1,10 +1,11 @@
-package deftlens.server.rows;
+package deftlens.server.question;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
+import deftlens.core.sql.Order;
 import deftlens.core.sql.RowSlice;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterForReader;
@@ -200,7 +201,7 @@ public record Shape(
         }
         Set<String> grouped = new HashSet<>();
         for (Grouping group : groups) {
-            GroupsService.check(field(register, group.field()), group);
+            GroupLevels.check(field(register, group.field()), group);
             if (!grouped.add(group.field() + group.by())) {
                 throw Problem.unprocessable("grouped-twice", "The records are grouped by " + group.field() + " twice.");
             }
@@ -225,6 +226,14 @@ public record Shape(
         return this;
     }
 
+    /** The same, for records in an order, which a running total has to go with. */
+    public Shape checked(RegisterForReader described, Order order) {
+        if (running.isPresent()) {
+            Orders.amount(described, order);
+        }
+        return checked(described);
+    }
+
     /**
      * The same shape without what belongs to fields that are not there (any more, or for this reader), and without groups and sums
      * that a field does not make (any more).
@@ -239,7 +248,7 @@ public record Shape(
                 wrap,
                 groups.stream()
                         .filter(g -> register.field(g.field())
-                                .filter(f -> GroupsService.fits(f, g))
+                                .filter(f -> GroupLevels.fits(f, g))
                                 .isPresent())
                         .toList(),
                 totals.stream()
@@ -254,7 +263,7 @@ public record Shape(
 
     /** Whether its groups and sums go with a field as it is to be. */
     public boolean goesWith(Field field) {
-        return groups.stream().filter(g -> g.field().equals(field.key())).allMatch(g -> GroupsService.fits(field, g))
+        return groups.stream().filter(g -> g.field().equals(field.key())).allMatch(g -> GroupLevels.fits(field, g))
                 && (field.type().isNumeric() || !totals.contains(field.key()));
     }
 

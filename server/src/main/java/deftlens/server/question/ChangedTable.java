@@ -1,4 +1,4 @@
-package deftlens.server.rows;
+package deftlens.server.question;
 
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterForReader;

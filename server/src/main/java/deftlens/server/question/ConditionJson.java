@@ -1,4 +1,4 @@
-package deftlens.server.statements;
+package deftlens.server.question;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;

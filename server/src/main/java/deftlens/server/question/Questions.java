@@ -1,4 +1,4 @@
-package deftlens.server.statements;
+package deftlens.server.question;
 
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
@@ -10,11 +10,12 @@ import deftlens.core.statement.Reader;
 import deftlens.core.time.LocalTimes;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
+import deftlens.server.lanes.ProcessorWork;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.lanes.ProcessorWork;
+import deftlens.server.registers.RegisterForReader;
 import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -22,9 +23,11 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
 import java.time.ZoneId;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import org.springframework.stereotype.Service;
 import tools.jackson.databind.JsonNode;
 
@@ -53,6 +56,31 @@ public class Questions {
         return tree.filter(node -> !node.isNull() && !node.isMissingNode()).isPresent();
     }
 
+    /** The question of a request, its records shown as usual. */
+    public Question question(RegisterForReader register, QuestionRequest request, SignedIn who) {
+        return Question.of(
+                register, condition(register.register(), request), reading(request.asOf(), request.zone()), who);
+    }
+
+    /**
+     * The question of a request with what is shown of its answer.
+     *
+     * @throws Problem where the register has no such columns, order or shape
+     */
+    public Question question(
+            RegisterForReader register, QuestionRequest request, PresentationRequest presentation, SignedIn who) {
+        Question question = question(register, request, who);
+        return question.shown(
+                Orders.order(register, presentation.order(), question.condition()),
+                Orders.columns(register, presentation.columns()),
+                presentation.shape().orElse(Shape.USUAL).checked(register));
+    }
+
+    /** The question that asks for every record, now. */
+    public Question everything(RegisterForReader register, SignedIn who) {
+        return Question.of(register, Condition.EVERYTHING, reading(Optional.empty(), Optional.empty()), who);
+    }
+
     /** The condition of a request that carries a statement, or a tree, or neither (every record). */
     public Condition condition(Register register, Optional<String> statement, Optional<JsonNode> tree) {
         Optional<JsonNode> sent = tree.filter(node -> isSent(tree));
@@ -73,8 +101,8 @@ public class Questions {
     }
 
     /** The condition of a request, its blanks filled in with the reader's answers. */
-    public Condition condition(Register register, Asking asking) {
-        return answered(register, condition(register, asking.statement(), asking.condition()), asking.answers());
+    public Condition condition(Register register, QuestionRequest request) {
+        return answered(register, condition(register, request.statement(), request.condition()), request.answers());
     }
 
     /** A condition with the reader's answers in the place of its blanks. */
@@ -126,6 +154,21 @@ public class Questions {
         } catch (Unanswered open) {
             throw Problem.unprocessable("ask-open", open.getMessage() + ".").with("ask", open.label());
         }
+    }
+
+    /** The condition of a question bound, with all that its records satisfy besides. */
+    public Bound bind(Question question) {
+        Bound asked = bind(question.register(), question.condition(), question.reading(), question.who());
+        List<Bound> besides = question.besides();
+        return besides.isEmpty()
+                ? asked
+                : new Bound.Every(
+                        Stream.concat(Stream.of(asked), besides.stream()).toList());
+    }
+
+    /** What binds further conditions as those of a question. */
+    public Binder binder(Question question) {
+        return binder(question.register(), question.reading(), question.who());
     }
 
     /** Refuses a condition that does not fit the register; blanks may be open. */

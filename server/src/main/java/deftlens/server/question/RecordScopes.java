@@ -1,4 +1,4 @@
-package deftlens.server.rows;
+package deftlens.server.question;
 
 import deftlens.core.condition.Bound;
 import deftlens.core.field.Field;
@@ -10,12 +10,11 @@ import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.Combining;
-import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.Origin;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.statements.Questions;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.values.ValueType;
 import java.util.ArrayList;
 import java.util.List;
@@ -28,12 +27,12 @@ import org.springframework.stereotype.Component;
  * here; there is no other way to the records' tables.
  */
 @Component
-public class RowAccess {
+public class RecordScopes {
 
     private final RegisterCatalogue registers;
     private final Questions questions;
 
-    RowAccess(RegisterCatalogue registers, Questions questions) {
+    RecordScopes(RegisterCatalogue registers, Questions questions) {
         this.registers = registers;
         this.questions = questions;
     }
@@ -79,7 +78,12 @@ public class RowAccess {
                 described.register(), RecordTables.withMarks(described, union, who.id()), limit(described, who));
     }
 
-    private Sql part(RegisterForReader described, RegisterForReader.Member place, int index, RegisterForReader member, SignedIn who) {
+    private Sql part(
+            RegisterForReader described,
+            RegisterForReader.Member place,
+            int index,
+            RegisterForReader member,
+            SignedIn who) {
         Scope scope = scope(member, who);
         Register own = member.register();
         int count = described.members().size();

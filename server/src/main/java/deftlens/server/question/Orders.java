@@ -1,4 +1,4 @@
-package deftlens.server.rows;
+package deftlens.server.question;
 
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.LetterCase;
@@ -8,10 +8,11 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
+import deftlens.core.statement.Printer;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.OrderWord;
-import deftlens.server.rows.RowsService.Question;
+import deftlens.server.registers.RegisterForReader;
+import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -58,36 +59,6 @@ public final class Orders {
         }
     }
 
-    /**
-     * The question without the criterion whose list the order follows, where every record has to satisfy it: the order
-     * leaves out what is not listed, and the database need not look at thousands of values twice.
-     */
-    static Question unlisted(Question question, Order order) {
-        if (order.listed().isEmpty()) {
-            return question;
-        }
-        String key = order.listed().get().field().key();
-        Optional<Condition.Criterion> followed = question.condition().criteria().stream()
-                .filter(c -> isList(c, key))
-                .findFirst();
-        Condition left = switch (question.condition()) {
-            case Condition.Criterion criterion
-            when followed.filter(criterion::equals).isPresent() -> Condition.EVERYTHING;
-            case Condition.All(List<Condition> parts)
-            when followed.filter(parts::contains).isPresent() -> {
-                List<Condition> others = new ArrayList<>(parts);
-                others.remove(followed.get());
-                yield new Condition.All(others).normal();
-            }
-            default -> question.condition();
-        };
-        return question.asking(left);
-    }
-
-    private static boolean isList(Condition.Criterion criterion, String key) {
-        return criterion.field().equals(key) && !criterion.negated() && criterion.test() instanceof Test.In;
-    }
-
     private static Order asListed(RegisterForReader described, String key, Condition condition) {
         Field field = column(described, key);
         return condition.criteria().stream()
@@ -100,7 +71,7 @@ public final class Orders {
                             field,
                             in.values().stream()
                                     .filter(v -> v instanceof Operand.Text || v.isQuantity())
-                                    .map(v -> fold ? LetterCase.fold(ValuesService.plain(v)) : ValuesService.plain(v))
+                                    .map(v -> fold ? LetterCase.fold(plain(v)) : plain(v))
                                     .distinct()
                                     .toList(),
                             fold));
@@ -108,6 +79,35 @@ public final class Orders {
                 .orElseThrow(() -> Problem.unprocessable(
                         "no-list-to-follow",
                         "The records can follow a list only where the statement holds one: " + key + " is in (…)."));
+    }
+
+    /** A value as the database compares it, as text. */
+    public static String plain(Operand value) {
+        return switch (value) {
+            case Operand.Text(String text) -> text;
+            case Operand.Duration(BigDecimal seconds) -> seconds.toPlainString();
+            default -> Printer.operand(value);
+        };
+    }
+
+    /** The number that a register adds up; refused where the records do not stand in the order of time. */
+    public static Field amount(RegisterForReader described, Order order) {
+        Field amount = described
+                .running()
+                .orElseThrow(() -> Problem.unprocessable(
+                        "no-running",
+                        described.register().label() + " declares no number that is added up as it goes."));
+        Optional<Field> date = described.main();
+        boolean byTime = order.keys().size() == 1
+                && date.filter(order.keys().get(0).field()::equals).isPresent()
+                && !order.keys().get(0).emptiesFirst();
+        if (!byTime) {
+            throw Problem.unprocessable(
+                    "running-order",
+                    "A running total needs the records in the order of "
+                            + date.map(Field::label).orElse("time") + " alone.");
+        }
+        return amount;
     }
 
     /** A field that can be shown, by its key. */

@@ -1,0 +1,109 @@
+package deftlens.server.question;
+
+import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
+import deftlens.core.field.Field;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Order;
+import deftlens.core.time.Reading;
+import deftlens.server.people.SignedIn;
+import deftlens.server.registers.RegisterForReader;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/**
+ * One question over one register, by one person, at one reading, with what is shown of its answer. A list, a number, groups and
+ * a file are all answers to one of these.
+ *
+ * @param registerForReader the register as the person sees it
+ * @param name the name under which the person may stop it
+ * @param also what the records satisfy besides: another reading
+ * @param inside the groups that they are looked for in; of a part of the records, those of the part
+ * @param columns the fields that are shown, each of which has a column
+ * @param shape of which the part, the marks, the groups and the running total count here
+ */
+public record Question(
+        RegisterForReader registerForReader,
+        Condition condition,
+        Reading reading,
+        SignedIn who,
+        Optional<String> name,
+        List<Bound> also,
+        List<Bound> inside,
+        Order order,
+        List<Field> columns,
+        Shape shape) {
+
+    public Question {
+        also = List.copyOf(also);
+        inside = List.copyOf(inside);
+        columns = List.copyOf(columns);
+    }
+
+    /** A question whose records are shown as usual, without a name. */
+    public static Question of(RegisterForReader register, Condition condition, Reading reading, SignedIn who) {
+        return new Question(
+                register,
+                condition,
+                reading,
+                who,
+                Optional.empty(),
+                List.of(),
+                List.of(),
+                register.defaultOrder(),
+                register.shown(),
+                Shape.USUAL);
+    }
+
+    /** The register as the core knows it. */
+    public Register register() {
+        return registerForReader.register();
+    }
+
+    /** The same question under a name. */
+    public Question named(Optional<String> as) {
+        return new Question(registerForReader, condition, reading, who, as, also, inside, order, columns, shape);
+    }
+
+    /** The same question at another reading. */
+    public Question at(Reading other) {
+        return new Question(registerForReader, condition, other, who, name, also, inside, order, columns, shape);
+    }
+
+    /** Another condition in the place of this one. */
+    public Question asking(Condition other) {
+        return new Question(registerForReader, other, reading, who, name, also, inside, order, columns, shape);
+    }
+
+    /** The same question to the records that satisfy something besides. */
+    public Question with(Bound more) {
+        return new Question(
+                registerForReader, condition, reading, who, name, joined(also, more), inside, order, columns, shape);
+    }
+
+    /** The same question to the records of a group. */
+    public Question inside(Bound group) {
+        return new Question(
+                registerForReader, condition, reading, who, name, also, joined(inside, group), order, columns, shape);
+    }
+
+    /** The same question to the records of all groups. */
+    public Question anywhere() {
+        return new Question(registerForReader, condition, reading, who, name, also, List.of(), order, columns, shape);
+    }
+
+    /** The same records shown in another way. */
+    public Question shown(Order by, List<Field> fields, Shape as) {
+        return new Question(registerForReader, condition, reading, who, name, also, inside, by, fields, as);
+    }
+
+    /** All that the records satisfy beside the condition. */
+    public List<Bound> besides() {
+        return Stream.concat(also.stream(), inside.stream()).toList();
+    }
+
+    private static List<Bound> joined(List<Bound> bounds, Bound more) {
+        return Stream.concat(bounds.stream(), Stream.of(more)).toList();
+    }
+}
