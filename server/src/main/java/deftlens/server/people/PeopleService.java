@@ -128,9 +128,8 @@ public class PeopleService {
     }
 
     /** The person as they are now: none when they have left. Role and name may have changed since they signed in. */
-    @Transactional(readOnly = true)
     public Optional<Standing> now(long id) {
-        return remembered.get(
+        return remembered.find(
                 new Asked("standing", id),
                 () -> people.findById(id).filter(Person::active).map(PeopleService::standing));
     }
@@ -188,7 +187,6 @@ public class PeopleService {
     }
 
     /** Everybody, by full name. */
-    @Transactional(readOnly = true)
     public List<Profile> everyone() {
         return remembered.get(
                 new Asked("everyone", 0),
@@ -196,7 +194,6 @@ public class PeopleService {
     }
 
     /** All teams, by name. */
-    @Transactional(readOnly = true)
     public List<TeamName> teams() {
         return remembered.get(
                 new Asked("all teams", 0),
@@ -206,7 +203,6 @@ public class PeopleService {
     }
 
     /** The known values of a person field: sign-in names with full names. */
-    @Transactional(readOnly = true)
     public List<Option> options() {
         return remembered.get(
                 new Asked("options", 0),
@@ -224,7 +220,6 @@ public class PeopleService {
     }
 
     /** What may follow {@code my}, and {@code me}. */
-    @Transactional(readOnly = true)
     public Set<String> attributes() {
         return remembered.get(new Asked("attributes", 0), () -> {
             Set<String> names = new TreeSet<>(Set.of("me", "team"));
@@ -234,7 +229,6 @@ public class PeopleService {
     }
 
     /** The facts behind {@code me} and {@code my …} for a person. */
-    @Transactional(readOnly = true)
     public Viewer viewer(SignedIn who) {
         return remembered.get(new Asked("viewer", who.id()), () -> {
             Person person = people.findById(who.id()).orElseThrow(() -> Problem.notFound("This person"));
@@ -246,7 +240,6 @@ public class PeopleService {
     }
 
     /** The numbers of a person's teams. */
-    @Transactional(readOnly = true)
     public List<Long> teamsOf(SignedIn who) {
         return remembered.get(
                 new Asked("teams", who.id()),

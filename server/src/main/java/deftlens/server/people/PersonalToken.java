@@ -98,13 +98,6 @@ class PersonalToken {
         return revokedAt == null && (expiresAt == null || expiresAt.isAfter(moment));
     }
 
-    /** Notes a use; at most once in a minute, so that a busy program does not write at every call. */
-    void use(Instant at) {
-        if (lastUsedAt == null || lastUsedAt.plusSeconds(60).isBefore(at)) {
-            this.lastUsedAt = at;
-        }
-    }
-
     void revoke(Instant at) {
         this.revokedAt = at;
     }

@@ -150,31 +150,37 @@ class SecuritySettings {
         @Override
         protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain)
                 throws ServletException, IOException {
-            Optional<String> token = bearer(request);
-            if (token.isPresent()) {
-                Optional<PeopleService.Standing> standing = tokens.byToken(token.get());
-                if (standing.isEmpty()) {
-                    write(
-                            json,
-                            response,
-                            new Problem(
-                                    HttpStatus.UNAUTHORIZED,
-                                    "token-refused",
-                                    "This token does not work (any more). Make a new one on your account page."));
-                    return;
-                }
-                Gate.note(request, standing.get());
-                var context = SecurityContextHolder.createEmptyContext();
-                context.setAuthentication(authentication(standing.get().who()));
-                SecurityContextHolder.setContext(context);
-                remembered.begin();
-            }
             try {
-                chain.doFilter(request, response);
+                Optional<String> token = bearer(request);
+                if (token.isEmpty() || signIn(token.get(), request, response)) {
+                    chain.doFilter(request, response);
+                }
             } finally {
                 // Also what was begun for whoever came with a session.
                 remembered.end();
             }
+        }
+
+        /** @return whether the token works; if not, the request is answered */
+        private boolean signIn(String token, HttpServletRequest request, HttpServletResponse response)
+                throws IOException {
+            remembered.begin();
+            Optional<PeopleService.Standing> standing = tokens.byToken(token);
+            if (standing.isEmpty()) {
+                write(
+                        json,
+                        response,
+                        new Problem(
+                                HttpStatus.UNAUTHORIZED,
+                                "token-refused",
+                                "This token does not work (any more). Make a new one on your account page."));
+                return false;
+            }
+            Gate.note(request, standing.get());
+            var context = SecurityContextHolder.createEmptyContext();
+            context.setAuthentication(authentication(standing.get().who()));
+            SecurityContextHolder.setContext(context);
+            return true;
         }
     }
 }

@@ -1,6 +1,7 @@
 package deftlens.server.people;
 
 import deftlens.server.platform.AsText;
+import deftlens.server.platform.EpochCache;
 import deftlens.server.platform.Problem;
 import deftlens.server.trail.Trail;
 import java.nio.charset.StandardCharsets;
@@ -13,7 +14,9 @@ import java.time.Instant;
 import java.util.Base64;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -24,13 +27,19 @@ class TokensService {
     static final int USUAL_DAYS = 90;
     static final int MOST_DAYS = 366;
     private static final int MOST_TOKENS = 50;
+    private static final int MOST_NOTED = 10_000;
+    private static final Duration USE_NOTED_EVERY = Duration.ofMinutes(1);
 
     private final PeopleStore people;
     private final TokenStore tokens;
     private final Trail trail;
     private final Clock clock;
+    private final EpochCache remembered;
+    /** When this process last noted a use of a token, by its hash; so that the database is not asked at every call. */
+    private final Map<String, Instant> used = new ConcurrentHashMap<>();
 
-    TokensService(PeopleStore people, TokenStore tokens, Trail trail, Clock clock) {
+    TokensService(PeopleStore people, TokenStore tokens, Trail trail, Clock clock, EpochCache remembered) {
+        this.remembered = remembered;
         this.people = people;
         this.tokens = tokens;
         this.trail = trail;
@@ -53,21 +62,46 @@ class TokensService {
             Optional<Instant> lastUsedAt,
             boolean expired) {}
 
+    /** What is remembered of a token, by its hash. */
+    private record TokenKey(String hash) {}
+
+    /** A token that was not ended, and whom it stands for. */
+    private record Known(long id, PeopleService.Standing standing, boolean reads, Optional<Instant> expiresAt) {}
+
     /** The person that a bearer token stands for, while it works. */
-    @Transactional
     public Optional<PeopleService.Standing> byToken(String token) {
         Instant now = clock.instant();
-        return tokens.findByHashAndRevokedAtIsNull(hash(token))
-                .filter(t -> t.worksAt(now) && t.person().active())
+        String hash = hash(token);
+        return remembered
+                .find(
+                        new TokenKey(hash),
+                        () -> tokens.findByHashAndRevokedAtIsNull(hash)
+                                .filter(t -> t.person().active())
+                                .map(t -> new Known(
+                                        t.id(),
+                                        PeopleService.standing(t.person()),
+                                        t.scope() == PersonalToken.Scope.READ,
+                                        Optional.ofNullable(t.expiresAt()))))
+                .filter(t -> t.expiresAt().map(now::isBefore).orElse(true))
                 .map(t -> {
-                    t.use(now);
-                    PeopleService.Standing standing = PeopleService.standing(t.person());
+                    noteUse(hash, t.id(), now);
                     // Tokens from before tokens had an end count as ending now, so that they make none that lasts
                     // longer.
-                    SignedIn who = standing.who()
-                            .byTokenUntil(Optional.ofNullable(t.expiresAt()).orElse(now));
-                    return standing.as(t.scope() == PersonalToken.Scope.READ ? who.restrain() : who);
+                    SignedIn who = t.standing().who().byTokenUntil(t.expiresAt().orElse(now));
+                    return t.standing().as(t.reads() ? who.restrain() : who);
                 });
+    }
+
+    /** Notes a use; at most once in a minute, so that a busy program does not write at every call. */
+    private void noteUse(String hash, long id, Instant now) {
+        Instant noted = used.get(hash);
+        if (noted == null || noted.plus(USE_NOTED_EVERY).isBefore(now)) {
+            if (used.size() >= MOST_NOTED) {
+                used.clear();
+            }
+            used.put(hash, now);
+            tokens.noteUse(id, now, now.minus(USE_NOTED_EVERY));
+        }
     }
 
     /**

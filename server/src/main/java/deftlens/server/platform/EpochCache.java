@@ -1,12 +1,15 @@
 package deftlens.server.platform;
 
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 import org.springframework.jdbc.core.JdbcTemplate;
 import org.springframework.stereotype.Component;
+import org.springframework.transaction.PlatformTransactionManager;
 import org.springframework.transaction.support.TransactionSynchronizationManager;
+import org.springframework.transaction.support.TransactionTemplate;
 
 /**
  * What was read of people, registers and the organisation, for requests that only read. Every change of these raises a number
@@ -22,11 +25,14 @@ public class EpochCache {
     private static final int MOST = 5_000;
 
     private final JdbcTemplate database;
+    private final TransactionTemplate transaction;
     private final ThreadLocal<Long> reading = new ThreadLocal<>();
     private final AtomicReference<Kept> kept = new AtomicReference<>(new Kept(-1, Map.of()));
 
-    EpochCache(JdbcTemplate database) {
+    EpochCache(JdbcTemplate database, PlatformTransactionManager transactions) {
         this.database = database;
+        this.transaction = new TransactionTemplate(transactions);
+        transaction.setReadOnly(true);
     }
 
     private record Kept(long epoch, Map<Object, Object> values) {}
@@ -45,25 +51,40 @@ public class EpochCache {
      * A value as it is remembered, or as it is read now.
      *
      * @param key tells it apart from every other value that is remembered; a record of the class that asks is a good one
-     * @param read reads it from the database; must not give null
+     * @param read reads it from the database, in a transaction; must not give null
+     */
+    public <T> T get(Object key, Supplier<T> read) {
+        return find(key, () -> Optional.of(read.get())).orElseThrow();
+    }
+
+    /**
+     * A value as it is remembered, or as it is read now. That there is none is not remembered, so that whoever asks for many things that
+     * are not there fills nothing up.
+     *
+     * @param key tells it apart from every other value that is remembered
+     * @param read reads it from the database, in a transaction
      */
     @SuppressWarnings("unchecked")
-    public <T> T get(Object key, Supplier<T> read) {
+    public <T> Optional<T> find(Object key, Supplier<Optional<T>> read) {
         Long at = reading.get();
         if (at == null || isChanging()) {
-            return read.get();
+            return inTransaction(read);
         }
         Map<Object, Object> values = at(at);
         Object known = values.get(key);
         if (known != null) {
-            return (T) known;
+            return Optional.of((T) known);
         }
-        T fresh = read.get();
+        Optional<T> fresh = inTransaction(read);
         // What was read while something changed may be of either side of it.
-        if (epoch() == at && values.size() < MOST) {
-            values.put(key, fresh);
+        if (fresh.isPresent() && epoch() == at && values.size() < MOST) {
+            values.put(key, fresh.get());
         }
         return fresh;
+    }
+
+    private <T> T inTransaction(Supplier<T> read) {
+        return transaction.execute(s -> read.get());
     }
 
     /**

@@ -63,54 +63,57 @@ public class RegisterCatalogue {
     }
 
     /** The registers that the person may read, in their order. */
-    @Transactional(readOnly = true)
     public List<RegisterForReader> all(SignedIn who) {
-        return remembered.get(new Asked("all", "", who.id(), who.role()), () -> {
-            List<Option> persons = people.options();
-            return store.findAllByOrderByPosition().stream()
-                    .filter(e -> e.deletedAt() == null)
-                    .flatMap(e -> rights(e, who).stream().map(r -> describe(e, persons, r)))
-                    .toList();
-        });
+        List<String> keys = remembered.get(
+                KeysKey.ALL,
+                () -> store.findAllByOrderByPosition().stream()
+                        .filter(e -> e.deletedAt() == null)
+                        .map(RegisterEntity::key)
+                        .toList());
+        return keys.stream().flatMap(key -> find(key, who).stream()).toList();
     }
 
     /** The register of that key as the person sees it; one they may not read is not there for them. */
-    @Transactional(readOnly = true)
     public RegisterForReader get(String key, SignedIn who) {
         return find(key, who).orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
     }
 
     /** The register of that key as the person sees it, if it is there for them. */
-    @Transactional(readOnly = true)
     public Optional<RegisterForReader> find(String key, SignedIn who) {
-        return remembered.get(
-                new Asked("one", key, who.id(), who.role()),
-                () -> entity(key).flatMap(e -> rights(e, who).map(r -> describe(e, people.options(), r))));
+        return rights(key, who).flatMap(r -> seen(key, r));
     }
 
     /** A register with all its fields, for what is not done in the name of a reader. */
-    @Transactional(readOnly = true)
     public Optional<RegisterForReader> whole(String key) {
-        return remembered.get(
-                new Asked("whole", key, 0, Role.ADMINISTRATOR),
-                () -> entity(key).map(e -> describe(e, people.options(), Set.of())));
+        return seen(key, Rights.WHOLE);
     }
 
-    /** What is remembered of a register, or of all, as one person sees it; the role is part of what they may see. */
-    private record Asked(String what, String key, long person, Role role) {}
+    /** What is remembered of a person and a register; the role is part of what they may see. */
+    private record RightsKey(String register, long person, Role role) {}
+
+    /** What is remembered of a register: the same for all who have the same rights in it. */
+    private record SeenKey(String register, Rights rights) {}
+
+    private enum KeysKey {
+        ALL
+    }
+
+    private Optional<Rights> rights(String key, SignedIn who) {
+        return remembered.find(
+                new RightsKey(key, who.id(), who.role()), () -> entity(key).flatMap(e -> rights(e, who)));
+    }
+
+    private Optional<RegisterForReader> seen(String key, Rights rights) {
+        return remembered.find(
+                new SeenKey(key, rights), () -> entity(key).map(e -> describe(e, people.options(), rights)));
+    }
 
     /**
      * The statements that limit the records a person sees of a register: a record is seen when at least one of them holds.
      * None at all is no limit.
      */
-    @Transactional(readOnly = true)
     public List<String> limits(String key, SignedIn who) {
-        return remembered.get(
-                new Asked("limits", key, who.id(), who.role()),
-                () -> entity(key)
-                        .flatMap(e -> rights(e, who))
-                        .map(Rights::limits)
-                        .orElse(List.of()));
+        return rights(key, who).map(Rights::limits).orElse(List.of());
     }
 
     private Optional<RegisterEntity> entity(String key) {
@@ -118,7 +121,9 @@ public class RegisterCatalogue {
     }
 
     /** What a person may see: the limits of the records, any of which opens one, and the hidden fields. */
-    private record Rights(List<String> limits, Set<String> hidden) {}
+    private record Rights(List<String> limits, Set<String> hidden) {
+        static final Rights WHOLE = new Rights(List.of(), Set.of());
+    }
 
     /**
      * The rights of a person. Records open to any of their teams are open to them; a field hidden from any of their teams is
@@ -126,11 +131,11 @@ public class RegisterCatalogue {
      */
     private Optional<Rights> rights(RegisterEntity register, SignedIn who) {
         if (who.readsEverything()) {
-            return Optional.of(new Rights(List.of(), Set.of()));
+            return Optional.of(Rights.WHOLE);
         }
         List<AccessEntity> lines = access.findByRegisterIdOrderById(register.id());
         if (lines.isEmpty()) {
-            return Optional.of(new Rights(List.of(), Set.of()));
+            return Optional.of(Rights.WHOLE);
         }
         List<Long> teams = people.teamsOf(who);
         List<AccessEntity> own = lines.stream()
@@ -139,7 +144,7 @@ public class RegisterCatalogue {
         List<AccessEntity> holding =
                 own.isEmpty() ? lines.stream().filter(l -> l.teamId().isEmpty()).toList() : own;
         if (holding.isEmpty()) {
-            return Optional.of(new Rights(List.of(), Set.of()));
+            return Optional.of(Rights.WHOLE);
         }
         List<AccessEntity> reading =
                 holding.stream().filter(AccessEntity::mayRead).toList();

@@ -16,7 +16,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.TreeMap;
 import org.springframework.stereotype.Service;
-import org.springframework.transaction.annotation.Transactional;
 
 /**
  * What the answers of a register rest on beside its records: the organisation's zone, week, fiscal year and calendar, the
@@ -62,11 +61,10 @@ public class Definitions {
     private record Asked(String key, long person, Role role) {}
 
     /** The stamp of a register for a reader; none when it is not there for them. */
-    @Transactional(readOnly = true)
     public Optional<Stamp> of(String key, SignedIn who) {
         long since = remembered.number();
         return remembered
-                .get(
+                .find(
                         new Asked(key, who.id(), who.role()),
                         () -> registers.find(key, who).map(d -> stamp(d, who)))
                 .map(stamp -> new Stamp(since, stamp));

@@ -129,7 +129,8 @@ class EpochCacheTest {
                 "register",
                 "register_field",
                 "register_member",
-                "register_access"
+                "register_access",
+                "personal_token"
             })
     void everyChangeOfWhatIsRememberedIsCounted(String table) throws SQLException {
         assertThat(TestServer.query("select count(*) from pg_trigger where tgname = 'raise_epoch' and tgrelid = '"
