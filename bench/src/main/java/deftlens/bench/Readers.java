@@ -29,7 +29,7 @@ import tools.jackson.databind.json.JsonMapper;
 public final class Readers {
 
     private static final int READERS = 50;
-    private static final int WARM = 3_000;
+    private static final int WARM = 500;
     private static final int CALLS = 2_000;
     private static final Duration LONG = Duration.ofSeconds(20);
     private static final JsonMapper JSON = new JsonMapper();
@@ -74,12 +74,14 @@ public final class Readers {
         String token = readers.token(cookie);
         List<Reader> byToken = readers.usable(new Reader(Map.of("Authorization", "Bearer " + token)));
         List<Reader> bySession = readers.usable(new Reader(readers.headers(cookie)));
+        // What is compiled while it runs is compiled by then.
+        readers.throughput("warming up", byToken.getFirst());
+        readers.throughput("by token", byToken.getFirst());
+        readers.throughput("in a browser", bySession.getFirst());
         System.out.printf("%n%-42s %9s %9s%n", "processor time of one call, ms", "server", "database");
         for (Call call : MIX) {
             readers.cost(call, byToken.getFirst());
         }
-        readers.throughput("by token", byToken.getFirst());
-        readers.throughput("in a browser", bySession.getFirst());
     }
 
     /** Somebody who asks: the headers of the requests. */
