@@ -33,6 +33,7 @@ export const router = createRouter({
           name: 'organisation',
           component: () => import('@/organisation/OrganisationPage.vue'),
         },
+        { path: 'jobs', name: 'jobs', component: () => import('@/jobs/JobsPage.vue') },
         { path: 'setup', name: 'setup', component: () => import('@/setup/SetupGuide.vue') },
         { path: 'catalogue', name: 'catalogue', component: () => import('@/registers/CataloguePage.vue') },
         { path: 'catalogue/import', component: () => import('@/imports/ImportPage.vue') },

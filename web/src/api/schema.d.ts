@@ -388,6 +388,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["stop_1"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/linked-servers": {
         parameters: {
             query?: never;
@@ -2144,6 +2176,28 @@ export interface components {
             label: string;
             preset?: string | null;
         };
+        AskedJob: {
+            about: string;
+            /** Format: date-time */
+            askedAt: string;
+            /** Format: int32 */
+            attempts: number;
+            by?: string | null;
+            /** Format: date-time */
+            endedAt?: string | null;
+            id: string;
+            kind: string;
+            message: string;
+            phase: string;
+            server?: string | null;
+            /** Format: double */
+            share: number;
+            /** Format: date-time */
+            startedAt?: string | null;
+            /** @enum {string} */
+            state: "WAITING" | "RUNNING" | "DONE" | "FAILED" | "STOPPED";
+            stopping: boolean;
+        };
         AtVersion: {
             /** Format: int32 */
             version: number;
@@ -2767,6 +2821,19 @@ export interface components {
             register?: string | null;
             titleField?: string | null;
         };
+        JobRound: {
+            /** Format: date-time */
+            endedAt: string;
+            failed: boolean;
+            message: string;
+            server: string;
+            /** Format: date-time */
+            startedAt: string;
+        };
+        JobsOverview: {
+            asked: components["schemas"]["AskedJob"][];
+            recurring: components["schemas"]["RecurringWork"][];
+        };
         Keep: {
             columns?: string[] | null;
             condition?: unknown;
@@ -3226,6 +3293,13 @@ export interface components {
             at: string;
             before: unknown;
             who?: string | null;
+        };
+        RecurringWork: {
+            /** Format: int64 */
+            everySeconds: number;
+            label: string;
+            last?: components["schemas"]["JobRound"] | null;
+            name: string;
         };
         Refine: {
             columns?: string[] | null;
@@ -4610,6 +4684,46 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShownRun"];
                 };
+            };
+        };
+    };
+    jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsOverview"];
+                };
+            };
+        };
+    };
+    stop_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

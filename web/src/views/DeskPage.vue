@@ -124,6 +124,7 @@ const places = computed<Place[]>(() => [
   { value: 'All views', what: 'page', to: '/views' },
   { value: 'Account', what: 'page', to: '/account' },
   { value: 'Organisation', what: 'page', to: '/organisation' },
+  ...(session.isAdministrator ? [{ value: 'Jobs', what: 'page', to: '/jobs' }] : []),
   { value: 'People', what: 'page', to: '/people' },
   { value: 'Teams', what: 'page', to: '/people/teams' },
   { value: 'Views that need attention', what: 'page', to: '/views?only=attention' },

@@ -153,6 +153,7 @@ function clicked(event: MouseEvent) {
       <ListLine to="/catalogue" name="Catalogue" within />
       <ListLine v-if="setup.steps.some((s) => s.state === 'OPEN')" to="/setup" name="Set up" />
       <ListLine v-if="session.readsEverything" to="/people" name="People" within />
+      <ListLine v-if="session.isAdministrator" to="/jobs" name="Jobs" />
     </ul>
     <ListEdge />
   </nav>

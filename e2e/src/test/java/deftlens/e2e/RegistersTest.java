@@ -495,6 +495,7 @@ class RegistersTest extends Journey {
         Page ines = signedIn("Ines Marlow");
         for (List<String> screen : List.of(
                 List.of("/catalogue", "Catalogue"),
+                List.of("/jobs", "Jobs"),
                 List.of("/catalogue/combine", "Combine registers"),
                 List.of("/catalogue/stays", "Berth stays"),
                 List.of("/catalogue/import", "Import a file"),

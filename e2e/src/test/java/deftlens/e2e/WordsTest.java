@@ -154,6 +154,7 @@ class WordsTest extends Journey {
         for (String path : List.of(
                 "/account",
                 "/organisation",
+                "/jobs",
                 "/people",
                 "/people/teams",
                 "/people/known",

@@ -1,5 +1,6 @@
 package deftlens.server.imports;
 
+import deftlens.server.jobs.JobRun;
 import deftlens.server.platform.AsText;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -7,7 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import org.postgresql.PGConnection;
 
-/** One file on its way into a register; others may look at it and stop it while it works. */
+/** One file on its way into a register, on the server that does it. */
 final class ImportRun {
 
     /** The most refusals that are told one by one. */
@@ -57,52 +58,75 @@ final class ImportRun {
             @AsText Optional<Long> backOf,
             boolean hasWayBack,
             Instant startedAt,
-            Optional<Instant> endedAt) {}
+            Optional<Instant> endedAt) {
+
+        /** The same run, at a phase. */
+        ShownRun at(String nowPhase, double nowShare) {
+            return new ShownRun(
+                    id,
+                    register,
+                    madeRegister,
+                    fileName,
+                    by,
+                    state,
+                    nowPhase,
+                    nowShare,
+                    read,
+                    expected,
+                    added,
+                    updated,
+                    skipped,
+                    refused,
+                    message,
+                    refusals,
+                    backOf,
+                    hasWayBack,
+                    startedAt,
+                    endedAt);
+        }
+    }
+
+    /** How many rows a run has read, and what became of them. */
+    record Counts(long read, long added, long updated, long skipped, long refused) {}
 
     final long id;
-    final String by;
-    final String fileName;
-    final long expected;
-    final Optional<Long> backOf;
-    final Instant startedAt;
+    private final JobRun job;
+    private final long expected;
     private final List<Refusal> refusals = new ArrayList<>();
-    private State state = State.RUNNING;
-    private String register;
+    private Optional<String> register = Optional.empty();
     private boolean made;
     private Optional<WayBack.Mark> mark = Optional.empty();
     private String phase = "reading";
-    private long done;
-    private long of = 1;
-    private String message = "";
     private long read;
     private long added;
     private long updated;
     private long skipped;
     private long refused;
-    private Instant endedAt;
-    private volatile boolean cancelled;
-    private PGConnection working;
 
     /**
      * A run that begins.
      *
-     * @param by the full name of whoever began it
      * @param expected how many rows it is about
-     * @param backOf the import that it takes back
      */
-    ImportRun(long id, String by, String fileName, long expected, Optional<Long> backOf, Instant startedAt) {
+    ImportRun(long id, JobRun job, long expected) {
         this.id = id;
-        this.by = by;
-        this.fileName = fileName;
+        this.job = job;
         this.expected = expected;
-        this.backOf = backOf;
-        this.startedAt = startedAt;
+        share(0, 1);
     }
 
-    /** Says where it writes; {@code null} for nowhere any more. */
+    /** Says where it writes. */
     synchronized void into(String key, boolean madeForIt) {
-        register = key;
+        register = Optional.of(key);
         made = madeForIt;
+    }
+
+    synchronized Optional<String> register() {
+        return register;
+    }
+
+    synchronized boolean isMade() {
+        return made;
     }
 
     /** Says how it can be taken back. */
@@ -122,8 +146,7 @@ final class ImportRun {
 
     /** Says how much of the phase is done, in whatever it counts. */
     synchronized void share(long soMany, long ofAll) {
-        done = soMany;
-        of = Math.max(1, ofAll);
+        job.at(phase, (double) soMany / Math.max(1, ofAll));
     }
 
     synchronized void read(long rows) {
@@ -142,57 +165,48 @@ final class ImportRun {
         return refused;
     }
 
+    synchronized List<Refusal> refusals() {
+        return List.copyOf(refusals);
+    }
+
     synchronized void count(long newAdded, long newUpdated, long newSkipped) {
         added = newAdded;
         updated = newUpdated;
         skipped = newSkipped;
     }
 
-    synchronized void end(State as, String words, Instant at) {
-        state = as;
-        message = words;
-        endedAt = at;
-        working = null;
+    synchronized Counts counts() {
+        return new Counts(read, added, updated, skipped, refused);
     }
 
-    synchronized void working(PGConnection connection) {
-        working = connection;
+    /** The same run, which wrote nothing: a register that was made for it is not there. */
+    synchronized ImportRun without() {
+        if (made) {
+            register = Optional.empty();
+            made = false;
+        }
+        mark = Optional.empty();
+        return this;
+    }
+
+    void working(PGConnection connection) {
+        job.working(connection);
+    }
+
+    void onBeat(Runnable beat) {
+        job.onBeat(beat);
+    }
+
+    void requireWanted() {
+        job.requireWanted();
+    }
+
+    /** Notes that it is done, in the transaction that writes. */
+    void done() {
+        job.done(added + " added, " + updated + " changed, " + skipped + " left as they were");
     }
 
     boolean isCancelled() {
-        return cancelled;
-    }
-
-    /** Asks the run to stop; what the database is doing for it is stopped too. */
-    synchronized void cancel() throws java.sql.SQLException {
-        cancelled = true;
-        if (working != null) {
-            working.cancelQuery();
-        }
-    }
-
-    synchronized ShownRun shown() {
-        return new ShownRun(
-                id,
-                Optional.ofNullable(register),
-                made,
-                fileName,
-                by,
-                state,
-                phase,
-                Math.min(1, (double) done / of),
-                read,
-                expected,
-                added,
-                updated,
-                skipped,
-                refused,
-                message,
-                List.copyOf(refusals),
-                backOf,
-                // Only what is stored knows whether there is a way back; a run that goes on has none.
-                false,
-                startedAt,
-                Optional.ofNullable(endedAt));
+        return job.isStopped();
     }
 }

@@ -7,7 +7,6 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.stereotype.Repository;
-import org.springframework.transaction.annotation.Propagation;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
 
@@ -19,12 +18,10 @@ class ImportStore {
             select i.id, r.key, i.file_name, i.state, i.rows_read, i.added, i.updated, i.skipped, i.refused, i.message,
                    cast(i.refusals as text), i.started_at, i.ended_at, i.made_register, p.full_name, i.back_of,
                    i.written_in is not null and i.ended_at > ?1 and i.state = 'DONE' and r.deleted_at is null
-                       and not exists (select 1 from import_run b where b.back_of = i.id and b.state = 'DONE') as way_back
+                       and not exists (select 1 from import_run b where b.back_of = i.id and b.state = 'DONE') as way_back,
+                   i.rows_expected, i.job_id
             from import_run i join person p on p.id = i.person_id left join register r on r.id = i.register_id\
             """;
-
-    /** How long a run may be silent before it counts as abandoned. */
-    private static final int SILENT_SECONDS = 60;
 
     private final EntityManager entities;
     private final ObjectMapper json;
@@ -37,23 +34,56 @@ class ImportStore {
     /** A plan with its name. */
     record NamedPlan(String name, String plan) {}
 
-    /** Notes that a run begins, in a transaction of its own. */
-    @Transactional(propagation = Propagation.REQUIRES_NEW)
-    public long begin(String fileName, Optional<Long> backOf, SignedIn who, Instant at) {
+    /**
+     * A run as it is kept.
+     *
+     * @param job the job that does it; none of one from before there were jobs
+     */
+    record Stored(ImportRun.ShownRun run, Optional<Long> job) {}
+
+    /** Notes that a run begins. */
+    @Transactional
+    public long begin(String fileName, long expected, Optional<Long> backOf, SignedIn who, Instant at) {
         return ((Number) entities.createNativeQuery("""
-                                insert into import_run (person_id, file_name, state, started_at, alive_at, back_of)
-                                values (?1, ?2, 'RUNNING', ?3, clock_timestamp(), cast(?4 as bigint)) returning id""")
+                                insert into import_run (person_id, file_name, rows_expected, state, started_at, back_of)
+                                values (?1, ?2, ?5, 'RUNNING', ?3, cast(?4 as bigint)) returning id""")
                         .setParameter(1, who.id())
                         .setParameter(2, fileName)
                         .setParameter(3, at)
                         .setParameter(4, backOf.map(String::valueOf).orElse(null))
+                        .setParameter(5, expected)
                         .getSingleResult())
                 .longValue();
     }
 
-    /** Notes how a run ended, in a transaction of its own. */
-    @Transactional(propagation = Propagation.REQUIRES_NEW)
-    public void end(ImportRun.ShownRun run, Optional<WayBack.Mark> mark, String refusals) {
+    /** Notes the job that does a run. */
+    @Transactional
+    public void workedBy(long run, long job) {
+        entities.createNativeQuery("update import_run set job_id = ?1 where id = ?2")
+                .setParameter(1, job)
+                .setParameter(2, run)
+                .executeUpdate();
+    }
+
+    /** Notes how far a run is. */
+    @Transactional
+    public void progress(long run, ImportRun.Counts counts) {
+        entities.createNativeQuery("""
+                        update import_run set rows_read = ?1, added = ?2, updated = ?3, skipped = ?4, refused = ?5
+                        where id = ?6 and state = 'RUNNING'""")
+                .setParameter(1, counts.read())
+                .setParameter(2, counts.added())
+                .setParameter(3, counts.updated())
+                .setParameter(4, counts.skipped())
+                .setParameter(5, counts.refused())
+                .setParameter(6, run)
+                .executeUpdate();
+    }
+
+    /** Notes how a run ended, in the transaction that there is. */
+    @Transactional
+    public void end(ImportRun run, ImportRun.State state, String message, Instant at, String refusals) {
+        ImportRun.Counts counts = run.counts();
         entities.createNativeQuery("""
                         update import_run set register_id = (select id from register where key = cast(?1 as text)), state = ?2,
                             rows_read = ?3, added = ?4, updated = ?5, skipped = ?6, refused = ?7, message = ?8,
@@ -61,42 +91,38 @@ class ImportStore {
                             written_in = cast(cast(?13 as text) as xid8), highest_before = cast(?14 as bigint)
                         where id = ?11""")
                 .setParameter(1, run.register().orElse(""))
-                .setParameter(2, run.state().name())
-                .setParameter(3, run.read())
-                .setParameter(4, run.added())
-                .setParameter(5, run.updated())
-                .setParameter(6, run.skipped())
-                .setParameter(7, run.refused())
-                .setParameter(8, run.message())
+                .setParameter(2, state.name())
+                .setParameter(3, counts.read())
+                .setParameter(4, counts.added())
+                .setParameter(5, counts.updated())
+                .setParameter(6, counts.skipped())
+                .setParameter(7, counts.refused())
+                .setParameter(8, message)
                 .setParameter(9, refusals)
-                .setParameter(10, run.endedAt().orElseThrow())
-                .setParameter(11, run.id())
-                .setParameter(12, run.madeRegister())
-                .setParameter(13, mark.map(WayBack.Mark::transaction).orElse(null))
-                .setParameter(14, mark.map(m -> String.valueOf(m.highest())).orElse(null))
+                .setParameter(10, at)
+                .setParameter(11, run.id)
+                .setParameter(12, run.isMade())
+                .setParameter(13, run.mark().map(WayBack.Mark::transaction).orElse(null))
+                .setParameter(
+                        14, run.mark().map(m -> String.valueOf(m.highest())).orElse(null))
                 .executeUpdate();
     }
 
-    /** Notes that runs go on. The time is the database's, which is one for all servers. */
-    @Transactional(propagation = Propagation.REQUIRES_NEW)
-    public void beat(List<Long> ids) {
-        entities.createNativeQuery("update import_run set alive_at = clock_timestamp() where id in (?1)")
-                .setParameter(1, ids)
-                .executeUpdate();
-    }
-
-    /** Ends the runs of servers that stopped without a word; nothing of them was written. */
-    @Transactional(propagation = Propagation.REQUIRES_NEW)
-    public void endAbandoned() {
+    /** Notes how a run ended whose job wrote nothing; of one that has ended already nothing is changed. */
+    @Transactional
+    public void endOfJob(long job, ImportRun.State state, String message, Instant at) {
         entities.createNativeQuery("""
-                        update import_run set state = 'FAILED', ended_at = coalesce(alive_at, started_at),
-                            message = 'The server stopped while this was going on. Nothing was written; bring the file in again.'
-                        where state = 'RUNNING'
-                        and (alive_at is null or alive_at < clock_timestamp() - ?1 * interval '1 second')""").setParameter(1, SILENT_SECONDS).executeUpdate();
+                        update import_run set state = ?1, message = ?2, ended_at = ?3, added = 0, updated = 0, skipped = 0
+                        where job_id = ?4 and state = 'RUNNING'""")
+                .setParameter(1, state.name())
+                .setParameter(2, message)
+                .setParameter(3, at)
+                .setParameter(4, job)
+                .executeUpdate();
     }
 
     @Transactional(readOnly = true)
-    public Optional<ImportRun.ShownRun> find(long id, Instant keptSince) {
+    public Optional<Stored> find(long id, Instant keptSince) {
         List<?> found = entities.createNativeQuery(COLUMNS + " where i.id = ?2")
                 .setParameter(1, keptSince)
                 .setParameter(2, id)
@@ -105,7 +131,7 @@ class ImportStore {
     }
 
     @Transactional(readOnly = true)
-    public List<ImportRun.ShownRun> latest(Optional<String> register, Instant keptSince) {
+    public List<Stored> latest(Optional<String> register, Instant keptSince) {
         List<?> found = entities.createNativeQuery(COLUMNS + " where ?2 = '' or r.key = ?2 order by i.id desc limit 50")
                 .setParameter(1, keptSince)
                 .setParameter(2, register.orElse(""))
@@ -156,10 +182,10 @@ class ImportStore {
                 .executeUpdate();
     }
 
-    private ImportRun.ShownRun shown(Object row) {
+    private Stored shown(Object row) {
         Object[] c = (Object[]) row;
         ImportRun.State state = ImportRun.State.valueOf((String) c[3]);
-        return new ImportRun.ShownRun(
+        ImportRun.ShownRun run = new ImportRun.ShownRun(
                 number(c[0]),
                 Optional.ofNullable((String) c[1]),
                 (Boolean) c[13],
@@ -169,7 +195,7 @@ class ImportStore {
                 "",
                 state == ImportRun.State.RUNNING ? 0 : 1,
                 number(c[4]),
-                number(c[4]),
+                state == ImportRun.State.RUNNING ? number(c[17]) : number(c[4]),
                 number(c[5]),
                 number(c[6]),
                 number(c[7]),
@@ -180,6 +206,7 @@ class ImportStore {
                 (Boolean) c[16],
                 (Instant) c[11],
                 Optional.ofNullable((Instant) c[12]));
+        return new Stored(run, Optional.ofNullable((Number) c[18]).map(Number::longValue));
     }
 
     private static long number(Object value) {

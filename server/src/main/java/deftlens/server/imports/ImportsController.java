@@ -34,15 +34,15 @@ class ImportsController {
 
     /** A file to be brought in: how it is read, where its rows go, and how. */
     record StartedImport(
-            @NotNull ImportService.FileReading reading,
-            @NotNull ImportService.Into into,
+            @NotNull FileLooks.FileReading reading,
+            @NotNull ImportPlans.Into into,
             @NotNull ImportPlan plan,
             Optional<String> keepAs) {}
 
     /** Takes a file, as the body of the request, and looks at it. */
     @PostMapping(path = "/files", consumes = MediaType.APPLICATION_OCTET_STREAM_VALUE)
     @ResponseStatus(HttpStatus.CREATED)
-    ImportService.FileLook receive(
+    FileLooks.FileLook receive(
             @RequestParam String name,
             @RequestParam Optional<String> token,
             HttpServletRequest request,
@@ -66,9 +66,9 @@ class ImportsController {
 
     /** Looks at a file again, read in another way. */
     @PostMapping("/files/{token}/look")
-    ImportService.FileLook look(
+    FileLooks.FileLook look(
             @PathVariable String token,
-            @RequestBody ImportService.FileReading reading,
+            @RequestBody FileLooks.FileReading reading,
             @AuthenticationPrincipal SignedIn who) {
         return imports.look(token, reading, who);
     }
@@ -127,7 +127,7 @@ class ImportsController {
 
     /** The plans kept for a register, to bring the next file in the same way. */
     @GetMapping("/registers/{key}/import-plans")
-    List<ImportService.KeptPlan> plans(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
+    List<ImportPlans.KeptPlan> plans(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
         return imports.plans(key, who);
     }
 

@@ -11,7 +11,7 @@ import org.springframework.context.annotation.Configuration;
 class UploadSettings {
 
     @Bean
-    PrivateDirectory uploads(@Value("${deft.data:}") String data) throws IOException {
+    PrivateDirectory uploadDirectory(@Value("${deft.data:}") String data) throws IOException {
         return new PrivateDirectory(data, "files");
     }
 }

@@ -1,16 +1,17 @@
 package deftlens.server.lanes;
 
+import deftlens.server.platform.Upkeep;
 import jakarta.servlet.http.HttpServletRequest;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
-import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 
 /**
@@ -26,6 +27,8 @@ public class DepartedClients {
 
     /** How long a line is watched before it is looked for, in nanoseconds: most questions are answered by then. */
     private static final long WATCHED_AFTER = 200_000_000;
+
+    private static final Duration LOOKED_EVERY = Duration.ofMillis(200);
 
     private final Map<Watched, Boolean> watched = new ConcurrentHashMap<>();
 
@@ -49,7 +52,10 @@ public class DepartedClients {
         return () -> watched.remove(one);
     }
 
-    @Scheduled(fixedDelay = 200)
+    DepartedClients(Upkeep upkeep) {
+        upkeep.every(LOOKED_EVERY, this::look);
+    }
+
     void look() {
         long now = System.nanoTime();
         List<Watched> old = watched.keySet().stream()

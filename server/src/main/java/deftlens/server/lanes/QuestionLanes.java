@@ -57,14 +57,18 @@ public class QuestionLanes {
     });
     private final AtomicInteger running = new AtomicInteger();
     private final DepartedClients departed;
+    private final QuestionsElsewhere elsewhere;
     private final Duration firstTry;
     private final Duration patience;
 
     QuestionLanes(
             DepartedClients departed,
+            QuestionsElsewhere elsewhere,
             @Value("${deft.limits.first-try}") Duration firstTry,
             @Value("${deft.limits.statement-timeout}") Duration patience) {
         this.departed = departed;
+        this.elsewhere = elsewhere;
+        elsewhere.whenStopped(this::stopHere);
         this.firstTry = firstTry;
         this.patience = patience;
     }
@@ -103,19 +107,34 @@ public class QuestionLanes {
                 try {
                     return tried(ticket, first, asking);
                 } catch (RuntimeException e) {
-                    if (!StoppedQuery.isBehind(e) || !first.isOver() || ticket.isStopped()) {
+                    if (ticket.isStopped() && StoppedQuery.isBehind(e)) {
+                        throw Ticket.stopped();
+                    }
+                    if (!StoppedQuery.isBehind(e) || !first.isOver()) {
                         throw e;
                     }
                     slowUntil.put(same, System.nanoTime() + REMEMBERED.toNanos());
                 }
             }
+            note(asker, ticket, "waiting");
             slow.enter(ticket);
             try {
+                note(asker, ticket, "running");
                 return run(ticket, Lane.SLOW, Attempt.within(patience, running.get() == 0), asking);
+            } catch (RuntimeException e) {
+                throw ticket.isStopped() && StoppedQuery.isBehind(e) ? Ticket.stopped() : e;
             } finally {
                 slow.leave(ticket);
+                asker.name().ifPresent(n -> elsewhere.forget(asker.person(), n));
             }
         }
+    }
+
+    /** Tells other servers where a question is that turned out slow. */
+    private void note(Asker asker, Ticket ticket, String place) {
+        asker.name()
+                .ifPresent(n -> elsewhere.note(
+                        asker.person(), n, new Progress(place, place.equals("waiting") ? slow.before(ticket) : 0)));
     }
 
     /**
@@ -230,10 +249,19 @@ public class QuestionLanes {
 
     /** Stops a question of this person's, if it is on its way. */
     public void stop(SignedIn who, String name) {
-        Ticket ticket = named.get(key(who.id(), name));
-        if (ticket != null) {
-            ticket.stop();
+        String key = key(who.id(), name);
+        if (!stopHere(key)) {
+            elsewhere.stop(key);
         }
+    }
+
+    private boolean stopHere(String key) {
+        Ticket ticket = named.get(key);
+        if (ticket == null) {
+            return false;
+        }
+        ticket.stop();
+        return true;
     }
 
     /** How far a question of this person's is; none when it is answered or unknown. */
@@ -241,7 +269,8 @@ public class QuestionLanes {
         return Optional.ofNullable(named.get(key(who.id(), name)))
                 .map(t -> new Progress(
                         t.place().name().toLowerCase(java.util.Locale.ROOT),
-                        t.place() == Ticket.Place.WAITING ? slow.before(t) : 0));
+                        t.place() == Ticket.Place.WAITING ? slow.before(t) : 0))
+                .or(() -> elsewhere.progress(who.id(), name));
     }
 
     private static String key(long person, String name) {

@@ -1,25 +1,21 @@
 package deftlens.server.live;
 
-import java.sql.Connection;
-import java.sql.DriverManager;
-import java.sql.SQLException;
-import java.sql.Statement;
+import deftlens.server.platform.Notices;
 import java.time.Duration;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
-import org.postgresql.PGConnection;
-import org.postgresql.PGNotification;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
-import org.springframework.beans.factory.annotation.Value;
-import org.springframework.context.SmartLifecycle;
 import org.springframework.stereotype.Component;
 
 /**
@@ -27,7 +23,7 @@ import org.springframework.stereotype.Component;
  * want to know. However many changes there are in a second, each register is told of at most a few times.
  */
 @Component
-public class Changes implements SmartLifecycle {
+public class Changes {
 
     private static final Logger LOG = LoggerFactory.getLogger(Changes.class);
     private static final String RECORDS = "deft_records";
@@ -35,27 +31,41 @@ public class Changes implements SmartLifecycle {
     /** Changes within this time are told together. */
     private static final Duration GATHERED = Duration.ofMillis(250);
 
-    private static final Duration PATIENCE = Duration.ofSeconds(2);
-
-    private final String url;
-    private final String user;
-    private final String password;
+    private final ScheduledExecutorService teller = Executors.newSingleThreadScheduledExecutor(
+            Thread.ofPlatform().daemon().name("changes").factory());
     /** When each register's records were last heard to have changed, by {@link System#nanoTime}. */
     private final Map<String, Long> heardAt = new ConcurrentHashMap<>();
     /** Since when nothing can have been missed, by the same clock; none while nothing is heard. */
     private volatile Optional<Long> hearingSince = Optional.empty();
 
     private final List<Listener> listeners = new CopyOnWriteArrayList<>();
-    private volatile boolean running;
-    private volatile Thread thread;
+    /** What was heard and is not told yet. */
+    private Set<String> gathered = new HashSet<>();
 
-    Changes(
-            @Value("${spring.datasource.url}") String url,
-            @Value("${spring.datasource.username}") String user,
-            @Value("${spring.datasource.password}") String password) {
-        this.url = url;
-        this.user = user;
-        this.password = password;
+    private boolean redefined;
+    private boolean telling;
+
+    Changes(Notices notices) {
+        notices.listen(RECORDS, key -> {
+            heardAt.put(key, System.nanoTime());
+            gather(key);
+        });
+        notices.listen(DEFINITIONS, nothing -> redefine());
+        notices.tell(new Notices.Hearing() {
+            @Override
+            public void begins(boolean again) {
+                hearingSince = Optional.of(System.nanoTime());
+                if (again) {
+                    give(l -> l.records(Set.of()));
+                    give(Listener::definitions);
+                }
+            }
+
+            @Override
+            public void breaksOff() {
+                hearingSince = Optional.empty();
+            }
+        });
     }
 
     /** Somebody who wants to know of changes. */
@@ -84,84 +94,37 @@ public class Changes implements SmartLifecycle {
                         .collect(Collectors.toSet()));
     }
 
-    @Override
-    public void start() {
-        // Said before the thread begins, which would otherwise find that it is not wanted and end.
-        running = true;
-        thread = Thread.ofVirtual().name("changes").start(this::listen);
+    private synchronized void gather(String key) {
+        gathered.add(key);
+        tellSoon();
     }
 
-    @Override
-    public void stop() {
-        running = false;
-        Thread stopped = thread;
-        thread = null;
-        if (stopped != null) {
-            stopped.interrupt();
+    private synchronized void redefine() {
+        redefined = true;
+        tellSoon();
+    }
+
+    private void tellSoon() {
+        if (!telling) {
+            telling = true;
+            teller.schedule(this::tellNow, GATHERED.toMillis(), TimeUnit.MILLISECONDS);
         }
     }
 
-    @Override
-    public boolean isRunning() {
-        return running;
-    }
-
-    private void listen() {
-        boolean again = false;
-        while (isRunning()) {
-            try (Connection connection = DriverManager.getConnection(url, user, password);
-                    Statement statement = connection.createStatement()) {
-                statement.execute("listen " + RECORDS);
-                statement.execute("listen " + DEFINITIONS);
-                hearingSince = Optional.of(System.nanoTime());
-                if (again) {
-                    give(l -> l.records(Set.of()));
-                    give(Listener::definitions);
-                }
-                PGConnection own = connection.unwrap(PGConnection.class);
-                while (isRunning()) {
-                    PGNotification[] heard = own.getNotifications((int) PATIENCE.toMillis());
-                    if (heard == null || heard.length == 0) {
-                        continue;
-                    }
-                    Thread.sleep(GATHERED);
-                    PGNotification[] more = own.getNotifications();
-                    tell(Stream.concat(Stream.of(heard), Stream.of(more == null ? new PGNotification[0] : more))
-                            .toList());
-                }
-            } catch (SQLException e) {
-                hearingSince = Optional.empty();
-                if (isRunning()) {
-                    LOG.warn("changes are not heard for a moment: {}", e.getMessage());
-                    again = true;
-                    rest();
-                }
-            } catch (InterruptedException e) {
-                Thread.currentThread().interrupt();
-                return;
-            }
+    private void tellNow() {
+        Set<String> keys;
+        boolean definitions;
+        synchronized (this) {
+            keys = gathered;
+            definitions = redefined;
+            gathered = new HashSet<>();
+            redefined = false;
+            telling = false;
         }
-    }
-
-    private static void rest() {
-        try {
-            Thread.sleep(PATIENCE);
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-        }
-    }
-
-    private void tell(List<PGNotification> heard) {
-        Set<String> keys = heard.stream()
-                .filter(one -> one.getName().equals(RECORDS))
-                .map(PGNotification::getParameter)
-                .collect(Collectors.toSet());
-        long now = System.nanoTime();
-        keys.forEach(key -> heardAt.put(key, now));
         if (!keys.isEmpty()) {
             give(listener -> listener.records(keys));
         }
-        if (heard.stream().anyMatch(one -> one.getName().equals(DEFINITIONS))) {
+        if (definitions) {
             give(Listener::definitions);
         }
     }

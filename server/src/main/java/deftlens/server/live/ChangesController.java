@@ -4,6 +4,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SessionsService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.Upkeep;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.statements.Definitions;
@@ -23,10 +24,10 @@ import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.beans.factory.annotation.Value;
 import org.springframework.context.event.ContextClosedEvent;
 import org.springframework.context.event.EventListener;
 import org.springframework.http.MediaType;
-import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestParam;
@@ -76,12 +77,15 @@ class ChangesController {
             Changes changes,
             PeopleService people,
             SessionsService sessions,
-            Definitions definitions) {
+            Definitions definitions,
+            Upkeep upkeep,
+            @Value("${deft.limits.beat}") Duration beat) {
         this.registers = registers;
         this.changes = changes;
         this.people = people;
         this.sessions = sessions;
         this.definitions = definitions;
+        upkeep.every(beat, this::beat);
         changes.tell(new Changes.Listener() {
             @Override
             public void records(Set<String> keys) {
@@ -255,7 +259,6 @@ class ChangesController {
     }
 
     /** Keeps the lines open, notices those who left, and tells those who see only some records. */
-    @Scheduled(fixedDelayString = "${deft.limits.beat}")
     void beat() {
         stillOpen().forEach((emitter, listening) -> {
             send(emitter, SseEmitter.event().comment(""));

@@ -7,7 +7,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import org.springframework.jdbc.core.JdbcTemplate;
-import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Propagation;
 import org.springframework.transaction.annotation.Transactional;
@@ -89,7 +88,6 @@ class SignInThrottle {
     }
 
     /** Forgets what no longer counts. */
-    @Scheduled(fixedDelay = 3_600_000, initialDelay = 600_000)
     void forget() {
         database.update(
                 "delete from sign_in_try where tried_at < clock_timestamp() - ? * interval '1 hour' and (known_at is null or known_at < clock_timestamp() - ? * interval '1 day')",

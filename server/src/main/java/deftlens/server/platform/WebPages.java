@@ -31,6 +31,7 @@ public class WebPages implements WebMvcConfigurer {
         "/people",
         "/people/**",
         "/organisation",
+        "/jobs",
         "/setup",
         "/catalogue",
         "/catalogue/**"

@@ -21,7 +21,6 @@ import java.util.Optional;
 import java.util.UUID;
 import org.springframework.http.HttpStatus;
 import org.springframework.jdbc.core.JdbcTemplate;
-import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -157,7 +156,6 @@ class ExportsController {
     }
 
     /** Takes out what nobody came for. */
-    @Scheduled(fixedDelay = 600_000, initialDelay = 600_000)
     void forget() {
         database.update(
                 "delete from prepared_export where made_at < clock_timestamp() - ? * interval '1 minute'",

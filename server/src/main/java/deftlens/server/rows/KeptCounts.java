@@ -12,7 +12,6 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
-import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -141,7 +140,6 @@ class KeptCounts {
     }
 
     /** Adds the changes to the base, some at a time, so that reading stays quick however many there are. */
-    @Scheduled(fixedDelay = 20_000)
     @Transactional
     void fold() {
         entities.createNativeQuery("select deft_fold(" + FOLDED_AT_ONCE + ")").getSingleResult();

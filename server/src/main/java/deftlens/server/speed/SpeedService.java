@@ -4,7 +4,8 @@ import deftlens.core.condition.Bound;
 import deftlens.core.sql.Indexes;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Sql;
-import deftlens.server.lanes.Lane;
+import deftlens.server.jobs.JobRun;
+import deftlens.server.jobs.Jobs;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
@@ -26,16 +27,16 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.HexFormat;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
+import java.util.Set;
 import javax.sql.DataSource;
+import org.postgresql.PGConnection;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Service;
@@ -57,6 +58,12 @@ class SpeedService {
     private static final int MOST_VIEWS = 20;
     private static final int PAGE = 100;
     private static final int SAMPLE = 200_000;
+    /** The name of the job that builds an index. */
+    static final String BUILD = "index";
+
+    /** How long it is told how the building of an index went. */
+    private static final Duration NEWS = Duration.ofHours(1);
+
     private static final double SLOW_MILLIS = 40;
     private static final double WORTH = 2;
     private static final int PATIENCE_MILLIS = 8_000;
@@ -70,9 +77,8 @@ class SpeedService {
     private final DataSource database;
     private final TransactionTemplate transactions;
     private final Trail trail;
-    private final Map<String, Building> building = new ConcurrentHashMap<>();
-    private final Map<String, Proposal> proposed = new ConcurrentHashMap<>();
-    private final ExecutorService workers = Executors.newVirtualThreadPerTaskExecutor();
+    private final Jobs jobs;
+    private final IndexProposals proposals;
 
     SpeedService(
             RegisterCatalogue registers,
@@ -83,6 +89,8 @@ class SpeedService {
             EntityManager entities,
             DataSource database,
             org.springframework.transaction.PlatformTransactionManager manager,
+            Jobs jobs,
+            IndexProposals proposals,
             Trail trail) {
         this.registers = registers;
         this.views = views;
@@ -93,6 +101,8 @@ class SpeedService {
         this.database = database;
         this.transactions = new TransactionTemplate(manager);
         this.trail = trail;
+        this.jobs = jobs;
+        this.proposals = proposals;
     }
 
     /**
@@ -133,20 +143,6 @@ class SpeedService {
      * @param done how much of it is done, from 0 to 1, where the database says
      */
     record IndexBuild(String name, String words, String state, Optional<Double> done, String message) {}
-
-    private record Proposal(String register, Indexes.Candidate candidate) {}
-
-    private static final class Building {
-        final String register;
-        final String words;
-        volatile String state = "building";
-        volatile String message = "";
-
-        Building(String register, String words) {
-            this.register = register;
-            this.words = words;
-        }
-    }
 
     /** The indexes there are, and those being built. */
     @Transactional(readOnly = true)
@@ -190,19 +186,37 @@ class SpeedService {
         List<?> progress = entities.createNativeQuery("""
                         select c.relname, case when p.blocks_total > 0 then p.blocks_done / cast(p.blocks_total as float8) end
                         from pg_stat_progress_create_index p join pg_class c on c.oid = p.index_relid""").getResultList();
-        List<IndexBuild> found = new ArrayList<>();
-        building.forEach((name, b) -> {
-            if (b.register.equals(key)) {
-                Optional<Double> done = progress.stream()
-                        .map(Object[].class::cast)
-                        .filter(r -> name.equals(r[0]) && r[1] != null)
-                        .map(r -> ((Number) r[1]).doubleValue())
-                        .findFirst();
-                found.add(new IndexBuild(name, b.words, b.state, done, b.message));
-            }
-        });
-        return found;
+        Set<String> told = new HashSet<>();
+        return jobs.about(BUILD, key, NEWS).stream()
+                .filter(job -> told.add(index(job)))
+                .map(job -> new IndexBuild(
+                        index(job),
+                        jobs.input(job.id(), Build.class).words(),
+                        switch (job.state()) {
+                            case WAITING, RUNNING -> "building";
+                            case DONE -> "built";
+                            case FAILED, STOPPED -> "failed";
+                        },
+                        progress.stream()
+                                .map(Object[].class::cast)
+                                .filter(r -> index(job).equals(r[0]) && r[1] != null)
+                                .map(r -> ((Number) r[1]).doubleValue())
+                                .findFirst(),
+                        job.message()))
+                .toList();
     }
+
+    private String index(Jobs.AskedJob job) {
+        return jobs.input(job.id(), Build.class).name();
+    }
+
+    /**
+     * What a job that builds an index needs to know.
+     *
+     * @param name the index
+     * @param words what it is over
+     */
+    record Build(String register, String name, String words, long person) {}
 
     /** Times the first page of each shared view, and tries indexes for the slow ones on a sample. */
     public Speed propose(String key, SignedIn who) {
@@ -367,7 +381,7 @@ class SpeedService {
             return null;
         }
         String token = name(described, candidate);
-        proposed.put(token, new Proposal(described.register().key(), candidate));
+        proposals.put(token, described.id(), candidate);
         return new IndexProposal(
                 token,
                 candidate.words(),
@@ -419,48 +433,53 @@ class SpeedService {
         }
     }
 
-    /** Builds a proposed index; people go on reading and writing meanwhile. */
+    /** Has a proposed index built; people go on reading and writing meanwhile. */
     public Speed build(String key, String token, SignedIn who) {
         requireAdministrator(who);
         RegisterForReader described = own(key, who);
-        Proposal wanted = Optional.ofNullable(proposed.get(token))
-                .filter(p -> p.register().equals(key))
+        IndexProposals.Proposal wanted = proposals
+                .find(token, described.id())
                 .orElseThrow(() -> Problem.notFound("This proposal (look for slow views again)"));
-        Building work = new Building(key, wanted.candidate().words());
-        Building other = building.get(token);
-        if (other != null && other.state.equals("building")) {
+        boolean going = jobs.about(BUILD, key, NEWS).stream()
+                .anyMatch(job -> !job.state().isEnded() && index(job).equals(token));
+        if (going) {
             throw Problem.unprocessable("already-building", "This index is being built.");
         }
-        building.put(token, work);
-        transactions.executeWithoutResult(s -> trail.write(
-                Optional.of(who.id()),
-                "register",
-                described.id(),
-                "index built",
-                null,
-                wanted.candidate().words()));
-        workers.submit(() -> Lane.BACKGROUND.run(() -> {
-            try (Connection connection = database.getConnection();
-                    Statement statement = connection.createStatement()) {
-                // Building without holding writers up cannot be part of a transaction.
-                connection.setAutoCommit(true);
-                statement.execute("set statement_timeout = 0");
-                statement.execute("create index concurrently if not exists " + Sql.identifier(token) + " on "
-                        + described.table().name() + " using "
-                        + wanted.candidate().method() + " ("
-                        + wanted.candidate().columns() + ")");
-                statement.execute("analyze " + described.table().name());
-                statement.execute("reset statement_timeout");
-                work.state = "built";
-            } catch (SQLException e) {
-                LOG.warn("an index could not be built", e);
-                work.message = "It could not be built; the log says why.";
-                work.state = "failed";
-                drop(described, token);
-            }
-            return null;
-        }));
+        transactions.executeWithoutResult(s -> {
+            trail.write(Optional.of(who.id()), "register", described.id(), "index built", null, wanted.words());
+            jobs.begin(BUILD, key, new Build(key, token, wanted.words(), who.id()), who);
+        });
         return indexes(key, who);
+    }
+
+    /** Builds an index, as a job. One that was left half built is built anew. */
+    void build(JobRun job) {
+        Build asked = job.input(Build.class);
+        RegisterForReader described = registers
+                .whole(asked.register())
+                .filter(RegisterForReader::isOwn)
+                .orElseThrow(() -> Problem.notFound("The register “" + asked.register() + "”"));
+        IndexProposals.Proposal wanted = proposals
+                .find(asked.name(), described.id())
+                .orElseThrow(() -> Problem.notFound("This proposal (look for slow views again)"));
+        drop(described, asked.name());
+        try (Connection connection = database.getConnection();
+                Statement statement = connection.createStatement()) {
+            // Building without holding writers up cannot be part of a transaction.
+            connection.setAutoCommit(true);
+            job.working(connection.unwrap(PGConnection.class));
+            job.at("over " + wanted.words(), 0);
+            statement.execute("set statement_timeout = 0");
+            statement.execute("create index concurrently " + Sql.identifier(asked.name()) + " on "
+                    + described.table().name() + " using " + wanted.method() + " (" + wanted.columns() + ")");
+            statement.execute("analyze " + described.table().name());
+            statement.execute("reset statement_timeout");
+            job.working(null);
+        } catch (SQLException e) {
+            job.working(null);
+            drop(described, asked.name());
+            throw new IllegalStateException(e);
+        }
     }
 
     /** Drops an index that was built here. */
@@ -473,7 +492,6 @@ class SpeedService {
             throw Problem.notFound("An index of that name that was built here");
         }
         drop(described, name);
-        building.remove(name);
         transactions.executeWithoutResult(
                 s -> trail.write(Optional.of(who.id()), "register", described.id(), "index dropped", name, null));
         return transactions.execute(s -> indexes(key, who));

@@ -33,13 +33,11 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
-import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.context.event.EventListener;
-import org.springframework.scheduling.annotation.Scheduled;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.support.TransactionSynchronization;
 import org.springframework.transaction.support.TransactionSynchronizationManager;
@@ -68,7 +66,6 @@ class Attention {
     private final RegisterAttention registerAttention;
     private final TransactionTemplate transaction;
     private final Clock clock;
-    private final AtomicReference<LocalDate> lastRun = new AtomicReference<>();
 
     Attention(
             ViewParts parts,
@@ -111,19 +108,30 @@ class Attention {
         private final Map<String, Optional<RegisterAttention.Trouble>> known = new HashMap<>();
     }
 
-    /** Once in each night of the organisation's zone. */
-    @Scheduled(fixedDelay = 600_000, initialDelay = 600_000)
-    void nightly() {
+    /**
+     * Once in each night of the organisation's zone, on whatever server.
+     *
+     * @return what came of it; nothing where it is not time
+     */
+    String nightly() {
         ZonedDateTime now = clock.instant().atZone(organisation.zone());
         LocalDate today = now.toLocalDate();
-        if (now.toLocalTime().isAfter(NIGHT) && !today.equals(lastRun.getAndSet(today))) {
-            Run run = run();
-            LOG.info(
-                    "looked at {} views, {} of which need somebody, as do {} registers",
-                    run.views(),
-                    run.needing(),
-                    run.registers());
+        if (!now.toLocalTime().isAfter(NIGHT) || !isDue(today)) {
+            return "";
         }
+        Run run = run();
+        transaction.executeWithoutResult(s -> entities.createNativeQuery("update nightly_look set day = ?1")
+                .setParameter(1, today)
+                .executeUpdate());
+        return "looked at " + run.views() + " views, " + run.needing() + " of which need somebody, as do "
+                + run.registers() + " registers";
+    }
+
+    private boolean isDue(LocalDate today) {
+        return transaction.execute(s -> (Boolean)
+                entities.createNativeQuery("select exists (select 1 from nightly_look where day <> ?1)", Boolean.class)
+                        .setParameter(1, today)
+                        .getSingleResult());
     }
 
     /** Looks at all views now; administrators may ask for it. */

@@ -11,7 +11,6 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
-import java.sql.SQLException;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -33,7 +32,7 @@ class FileLimitsTest {
     @BeforeAll
     static void signIn() {
         ada = Caller.signedIn("ada");
-        directory = TestServer.bean("uploads", PrivateDirectory.class).place();
+        directory = TestServer.bean("uploadDirectory", PrivateDirectory.class).place();
     }
 
     static byte[] zip(Map<String, String> parts) throws IOException {
@@ -188,27 +187,12 @@ class FileLimitsTest {
         Path file = directory.resolve(token);
         assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(file)))
                 .isEqualTo("rw-------");
-        TestServer.bean(ImportService.class).forgetOld();
+        TestServer.bean(Uploads.class).sweep();
         assertThat(file).exists();
-        TestServer.bean("uploads", PrivateDirectory.class).deleteBut(java.util.Set.of(file));
+        TestServer.bean("uploadDirectory", PrivateDirectory.class).deleteBut(java.util.Set.of(file));
         assertThat(file).exists();
         Files.setLastModifiedTime(file, java.nio.file.attribute.FileTime.fromMillis(0));
-        TestServer.bean("uploads", PrivateDirectory.class).deleteBut(java.util.Set.of());
+        TestServer.bean("uploadDirectory", PrivateDirectory.class).deleteBut(java.util.Set.of());
         assertThat(file).doesNotExist();
-    }
-
-    @Test
-    void aRunWhoseServerIsGoneEnds() throws SQLException {
-        TestServer.sql(
-                "insert into import_run (person_id, file_name, state, started_at, alive_at) values"
-                        + " (1, 'gone.csv', 'RUNNING', now(), now() - interval '2 minutes'), (1, 'going.csv', 'RUNNING', now(), now())");
-        try {
-            TestServer.bean(ImportService.class).forgetOld();
-            assertThat(TestServer.query("select string_agg(file_name || ' ' || state, ', ' order by id) from import_run"
-                            + " where file_name like 'go%'"))
-                    .isEqualTo("gone.csv FAILED, going.csv RUNNING");
-        } finally {
-            TestServer.sql("delete from import_run where file_name like 'go%'");
-        }
     }
 }

@@ -472,6 +472,8 @@ class AccessTest {
         calls.put("GET /api/imports", new Call("GET", "/api/imports", null));
         calls.put("GET /api/imports/{id}", new Call("GET", "/api/imports/1", null));
         calls.put("DELETE /api/imports/{id}", new Call("DELETE", "/api/imports/1", null));
+        calls.put("GET /api/jobs", new Call("GET", "/api/jobs", null));
+        calls.put("DELETE /api/jobs/{id}", new Call("DELETE", "/api/jobs/1", null));
         return calls;
     }
 

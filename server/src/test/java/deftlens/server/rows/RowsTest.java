@@ -396,7 +396,7 @@ class RowsTest {
             assertThat(dora.delete("/api/questions/q-1").status()).isEqualTo(204);
             Caller.Answer answer = waiting.get(10, TimeUnit.SECONDS);
             assertThat(answer.status()).isEqualTo(503);
-            assertThat(answer.json().get("code").stringValue()).isEqualTo("took-too-long");
+            assertThat(answer.json().get("code").stringValue()).isEqualTo("stopped");
             assertThat(waiters()).isZero();
         }
     }

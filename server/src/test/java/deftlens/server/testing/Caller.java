@@ -23,6 +23,7 @@ public final class Caller {
     private final CookieManager cookies = new CookieManager();
     private final HttpClient http =
             HttpClient.newBuilder().cookieHandler(cookies).build();
+    private String address = TestServer.address();
     private String bearer = "";
     private String question = "";
     private boolean sendsCsrf = true;
@@ -75,6 +76,12 @@ public final class Caller {
         return caller;
     }
 
+    /** The same caller, speaking to another server from now on. */
+    public Caller at(String server) {
+        address = server;
+        return this;
+    }
+
     /** The same caller, naming their questions from now on. */
     public Caller naming(String name) {
         question = name;
@@ -99,7 +106,7 @@ public final class Caller {
 
     /** Asks for a page as a browser does when somebody opens an address. */
     public Answer page(String path) {
-        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+        return send(HttpRequest.newBuilder(URI.create(address + path))
                 .header("Accept", "text/html,application/xhtml+xml")
                 .GET());
     }
@@ -122,7 +129,7 @@ public final class Caller {
 
     /** Sends a file as it is. */
     public Answer upload(String path, byte[] content) {
-        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+        return send(HttpRequest.newBuilder(URI.create(address + path))
                 .header("Content-Type", "application/octet-stream")
                 .POST(HttpRequest.BodyPublishers.ofByteArray(content)));
     }
@@ -133,14 +140,14 @@ public final class Caller {
                 .map(f -> URLEncoder.encode(f.getKey(), StandardCharsets.UTF_8) + "="
                         + URLEncoder.encode(f.getValue(), StandardCharsets.UTF_8))
                 .collect(Collectors.joining("&"));
-        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+        return send(HttpRequest.newBuilder(URI.create(address + path))
                 .header("Content-Type", "application/x-www-form-urlencoded")
                 .POST(HttpRequest.BodyPublishers.ofString(content)));
     }
 
     /** Sends a body under an idempotency key. */
     public Answer post(String path, Object body, String idempotencyKey) {
-        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+        return send(HttpRequest.newBuilder(URI.create(address + path))
                 .header("Content-Type", "application/json")
                 .header("Idempotency-Key", idempotencyKey)
                 .POST(HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body))));
@@ -149,7 +156,7 @@ public final class Caller {
     /** Sends a body: a text as it is, anything else as JSON. */
     public Answer send(String method, String path, Object body) {
         String content = body == null ? "" : body instanceof String s ? s : JSON.writeValueAsString(body);
-        return send(HttpRequest.newBuilder(URI.create(TestServer.address() + path))
+        return send(HttpRequest.newBuilder(URI.create(address + path))
                 .header("Content-Type", "application/json")
                 .method(method, HttpRequest.BodyPublishers.ofString(content)));
     }
@@ -157,7 +164,7 @@ public final class Caller {
     /** Opens a stream of server-sent events and hands out its lines as they come; the caller closes it. */
     public java.util.stream.Stream<String> lines(String path) {
         HttpRequest.Builder request =
-                HttpRequest.newBuilder(URI.create(TestServer.address() + path)).header("Accept", "text/event-stream");
+                HttpRequest.newBuilder(URI.create(address + path)).header("Accept", "text/event-stream");
         if (!bearer.isEmpty()) {
             request.header("Authorization", "Bearer " + bearer);
         }

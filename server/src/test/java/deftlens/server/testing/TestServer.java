@@ -26,6 +26,7 @@ public class TestServer implements BeforeAllCallback {
 
     private static ConfigurableApplicationContext context;
     private static String database;
+    private static String[] arguments;
 
     @Override
     public void beforeAll(ExtensionContext extension) throws SQLException {
@@ -50,8 +51,18 @@ public class TestServer implements BeforeAllCallback {
 
     /** The server's address, without a slash at the end. */
     public static String address() {
+        return address(context);
+    }
+
+    /** The address of another server, without a slash at the end. */
+    public static String address(ConfigurableApplicationContext server) {
         return "http://localhost:"
-                + ((WebServerApplicationContext) context).getWebServer().getPort();
+                + ((WebServerApplicationContext) server).getWebServer().getPort();
+    }
+
+    /** Another server on the same database; whoever starts it closes it. */
+    public static ConfigurableApplicationContext another() {
+        return SpringApplication.run(Application.class, arguments);
     }
 
     /** A bean of the server, for what cannot be reached by HTTP. */
@@ -118,14 +129,16 @@ public class TestServer implements BeforeAllCallback {
                 // Tests beat themselves: a beat between two words would come at any time.
                 "deft.limits.beat",
                 "1h",
+                // A server that is gone is missed sooner.
+                "deft.limits.heartbeat",
+                "2s",
                 "spring.main.banner-mode",
                 "off"));
         all.putAll(settings());
-        context = SpringApplication.run(
-                Application.class,
-                all.entrySet().stream()
-                        .map(e -> "--" + e.getKey() + "=" + e.getValue())
-                        .toArray(String[]::new));
+        arguments = all.entrySet().stream()
+                .map(e -> "--" + e.getKey() + "=" + e.getValue())
+                .toArray(String[]::new);
+        context = SpringApplication.run(Application.class, arguments);
         prepare(context);
     }
 }

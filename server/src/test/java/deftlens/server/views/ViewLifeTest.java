@@ -8,7 +8,6 @@ import java.sql.SQLException;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.concurrent.atomic.AtomicLong;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;
@@ -694,9 +693,8 @@ class ViewLifeTest {
     }
 
     @Test
-    void aPageThatFallsSilentIsForgotten() {
-        AtomicLong now = new AtomicLong();
-        Presence presence = new Presence(now::get);
+    void aPageThatFallsSilentIsForgotten() throws SQLException {
+        Presence presence = TestServer.bean(Presence.class);
         deftlens.server.people.SignedIn one =
                 new deftlens.server.people.SignedIn(1, "one", deftlens.server.people.Role.MEMBER);
         deftlens.server.people.SignedIn two =
@@ -706,7 +704,7 @@ class ViewLifeTest {
         assertThat(presence.open(8, two, "third page", false))
                 .as("another view")
                 .isEmpty();
-        now.addAndGet(26_000_000_000L);
+        TestServer.sql("update open_page set seen_at = seen_at - interval '26 seconds'");
         assertThat(presence.open(7, two, "second page", false)).isEmpty();
     }
 }
