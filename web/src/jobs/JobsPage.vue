@@ -83,6 +83,7 @@ async function stop(job: Job) {
               <td class="once">{{ moment(job.askedAt, session.zone) }}</td>
               <td>
                 <span :title="job.server ? `by ${job.server}` : undefined">{{ stateWords(job) }}</span>
+                <span v-if="job.attempts > 1" class="small">, begun {{ job.attempts }} times</span>
                 <div v-if="job.state === 'RUNNING'" class="meter" :class="{ unknown: job.share === 0 }">
                   <span :style="{ width: job.share * 100 + '%' }" />
                 </div>
@@ -132,7 +133,8 @@ async function stop(job: Job) {
 </template>
 
 <style scoped>
-.once {
+.once,
+.numeric {
   white-space: nowrap;
 }
 

@@ -23,6 +23,9 @@ class ImportJobs {
     @Bean
     RecurringJob forgetFiles(ImportService imports) {
         return RecurringJob.of(
-                "forget-files", "Forget files that waited for a day", Duration.ofMinutes(10), imports::forgetOld);
+                "forget-files",
+                "Forget files that were sent and not brought in",
+                Duration.ofMinutes(10),
+                imports::forgetOld);
     }
 }

@@ -5,6 +5,7 @@ import deftlens.server.platform.AsText;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import org.postgresql.PGConnection;
 
@@ -203,7 +204,7 @@ final class ImportRun {
 
     /** Notes that it is done, in the transaction that writes. */
     void done() {
-        job.done(added + " added, " + updated + " changed, " + skipped + " left as they were");
+        job.done(String.format(Locale.UK, "%,d added, %,d changed, %,d left as they were", added, updated, skipped));
     }
 
     boolean isCancelled() {

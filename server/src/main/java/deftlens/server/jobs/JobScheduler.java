@@ -248,7 +248,7 @@ class JobScheduler implements SmartLifecycle {
     }
 
     private RecurringTask<Void> round(RecurringJob job) {
-        return Tasks.recurring(job.name(), FixedDelay.of(job.every()))
+        return Tasks.recurring(job.name(), FixedDelay.of(job.looked()))
                 .onDeadExecutionRevive()
                 .execute((instance, context) -> Lane.BACKGROUND.run(() -> {
                     round(job, time.instant());
@@ -258,7 +258,8 @@ class JobScheduler implements SmartLifecycle {
 
     private void round(RecurringJob job, Instant began) {
         try {
-            store.round(job.name(), false, job.work().get(), server, began, time.instant());
+            // Where it was not time, the round before stands.
+            job.work().get().ifPresent(words -> store.round(job.name(), false, words, server, began, time.instant()));
         } catch (RuntimeException e) {
             if (started) {
                 LOG.error("“{}” failed", job.label(), e);

@@ -18,6 +18,6 @@ class RowJobs {
     @Bean
     RecurringJob forgetExports(ExportsController exports) {
         return RecurringJob.of(
-                "forget-exports", "Forget files that nobody came for", Duration.ofMinutes(10), exports::forget);
+                "forget-exports", "Forget exports that were not fetched", Duration.ofMinutes(10), exports::forget);
     }
 }

@@ -111,20 +111,23 @@ class Attention {
     /**
      * Once in each night of the organisation's zone, on whatever server.
      *
-     * @return what came of it; nothing where it is not time
+     * @return what came of it, in words; nothing where it is not time
      */
-    String nightly() {
+    Optional<String> nightly() {
         ZonedDateTime now = clock.instant().atZone(organisation.zone());
         LocalDate today = now.toLocalDate();
         if (!now.toLocalTime().isAfter(NIGHT) || !isDue(today)) {
-            return "";
+            return Optional.empty();
         }
         Run run = run();
         transaction.executeWithoutResult(s -> entities.createNativeQuery("update nightly_look set day = ?1")
                 .setParameter(1, today)
                 .executeUpdate());
-        return "looked at " + run.views() + " views, " + run.needing() + " of which need somebody, as do "
-                + run.registers() + " registers";
+        return Optional.of(
+                run.needing() == 0 && run.registers() == 0
+                        ? run.views() + " views looked at; all is well"
+                        : run.views() + " views looked at; " + run.needing() + " of them and " + run.registers()
+                                + " registers need somebody");
     }
 
     private boolean isDue(LocalDate today) {

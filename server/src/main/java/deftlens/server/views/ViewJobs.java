@@ -13,7 +13,8 @@ class ViewJobs {
     RecurringJob nightlyLook(Attention attention) {
         return new RecurringJob(
                 "nightly-look",
-                "Look at all views and registers, once a night",
+                "Look at all views and registers, at night",
+                Duration.ofDays(1),
                 Duration.ofMinutes(10),
                 attention::nightly);
     }
