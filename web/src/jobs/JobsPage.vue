@@ -54,8 +54,10 @@ async function stop(job: Job) {
   <main class="paper">
     <h1>Jobs</h1>
     <p class="hint">
-      What the servers do without anybody waiting for it. A job whose server goes away is begun again by
-      another, or after the restart, within a minute.
+      What the servers do without anybody waiting for it:
+      <RouterLink to="/catalogue/import">files that are imported</RouterLink>, indexes that are built on a
+      register's page under <i>Performance</i>, and what the clock begins. A job whose server goes away is begun
+      again by another, or after the restart, within a minute.
     </p>
     <p v-if="!mayLook" class="notice">Only an administrator sees and stops jobs.</p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
@@ -103,7 +105,7 @@ async function stop(job: Job) {
             </tr>
           </tbody>
         </table>
-        <p v-else class="hint">Nobody has asked for anything yet: no file was brought in, no index built.</p>
+        <p v-else class="hint">Nobody has asked for anything yet: no file was imported, no index built.</p>
       </section>
       <section>
         <h2>By the clock</h2>

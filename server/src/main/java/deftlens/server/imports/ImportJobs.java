@@ -12,7 +12,7 @@ class ImportJobs {
 
     @Bean
     JobKind bringIn(ImportService imports) {
-        return new ImportService.Kind(ImportService.BRING_IN, "Bring a file in", imports);
+        return new ImportService.Kind(ImportService.BRING_IN, "Import a file", imports);
     }
 
     @Bean
@@ -24,7 +24,7 @@ class ImportJobs {
     RecurringJob forgetFiles(ImportService imports) {
         return RecurringJob.of(
                 "forget-files",
-                "Forget files that were sent and not brought in",
+                "Forget files that were sent and not imported",
                 Duration.ofMinutes(10),
                 imports::forgetOld);
     }
