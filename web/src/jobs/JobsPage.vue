@@ -56,8 +56,8 @@ async function stop(job: Job) {
     <p class="hint">
       What the servers do without anybody waiting for it:
       <RouterLink to="/catalogue/import">files that are imported</RouterLink>, indexes that are built on a
-      register's page under <i>Performance</i>, and what the clock begins. A job whose server goes away is begun
-      again by another, or after the restart, within a minute.
+      register's page under <i>Performance</i>, and what the clock begins. A job whose server goes away is
+      begun again by another, or after the restart, within a minute.
     </p>
     <p v-if="!mayLook" class="notice">Only an administrator sees and stops jobs.</p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
