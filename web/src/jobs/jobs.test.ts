@@ -34,6 +34,8 @@ describe('times', () => {
     expect(howLong('2026-11-23T09:00:00Z', '2026-11-23T09:00:00.012Z')).toBe('12 ms')
     expect(howLong('2026-11-23T09:00:00Z', '2026-11-23T09:00:02.5Z')).toBe('2.5 s')
     expect(howLong('2026-11-23T09:00:00Z', '2026-11-23T09:02:05Z')).toBe('2 min 5 s')
+    expect(howLong('2026-11-23T09:00:00Z', '2026-11-23T09:00:59.960Z')).toBe('1 min 0 s')
+    expect(howLong('2026-11-23T09:00:00Z', '2026-11-23T09:02:59.700Z')).toBe('3 min 0 s')
     expect(howLong('2026-11-23T09:00:00Z', null)).toBe('')
   })
 })

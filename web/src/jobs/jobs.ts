@@ -39,8 +39,9 @@ export function howLong(from?: string | null, to?: string | null): string {
   if (!from || !to) return ''
   const millis = Date.parse(to) - Date.parse(from)
   if (millis < 1_000) return `${Math.max(1, Math.round(millis))} ms`
-  if (millis < 60_000) return `${(millis / 1_000).toFixed(1)} s`
-  return `${Math.floor(millis / 60_000)} min ${Math.round((millis % 60_000) / 1_000)} s`
+  if (millis < 59_950) return `${(millis / 1_000).toFixed(1)} s`
+  const seconds = Math.round(millis / 1_000)
+  return `${Math.floor(seconds / 60)} min ${seconds % 60} s`
 }
 
 /** What came of the last round. */

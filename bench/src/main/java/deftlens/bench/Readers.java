@@ -72,29 +72,29 @@ public final class Readers {
                 new Readers(URI.create(arguments[0]), Long.parseLong(arguments[1]), Long.parseLong(arguments[2]));
         String cookie = readers.signIn();
         String token = readers.token(cookie);
-        List<Reader> byToken = readers.usable(new Reader(Map.of("Authorization", "Bearer " + token)));
-        List<Reader> bySession = readers.usable(new Reader(readers.headers(cookie)));
+        Reader byToken = readers.usable(new Reader(Map.of("Authorization", "Bearer " + token)));
+        Reader bySession = readers.usable(new Reader(readers.headers(cookie)));
         // What is compiled while it runs is compiled by then.
-        readers.throughput("warming up", byToken.getFirst());
-        readers.throughput("by token", byToken.getFirst());
-        readers.throughput("in a browser", bySession.getFirst());
+        readers.throughput("warming up", byToken);
+        readers.throughput("by token", byToken);
+        readers.throughput("in a browser", bySession);
         System.out.printf("%n%-42s %9s %9s%n", "processor time of one call, ms", "server", "database");
         for (Call call : MIX) {
-            readers.cost(call, byToken.getFirst());
+            readers.cost(call, byToken);
         }
     }
 
     /** Somebody who asks: the headers of the requests. */
     private record Reader(Map<String, String> headers) {}
 
-    private List<Reader> usable(Reader reader) throws IOException, InterruptedException {
+    private Reader usable(Reader reader) throws IOException, InterruptedException {
         for (Call call : MIX) {
             HttpResponse<String> answer = ask(call, reader);
             if (answer.statusCode() != 200) {
                 throw new IllegalStateException(call.name() + ": " + answer.body());
             }
         }
-        return List.of(reader);
+        return reader;
     }
 
     private static Call page(String name, String register, String statement) {

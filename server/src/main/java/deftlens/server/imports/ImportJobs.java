@@ -12,12 +12,12 @@ class ImportJobs {
 
     @Bean
     JobKind bringIn(ImportService imports) {
-        return new ImportService.Kind(ImportService.BRING_IN, "Import a file", imports);
+        return new ImportService.Kind(ImportService.BRING_IN, "Import a file", imports::bringIn, imports);
     }
 
     @Bean
     JobKind takeBack(ImportService imports) {
-        return new ImportService.Kind(ImportService.TAKE_BACK, "Take an import back", imports);
+        return new ImportService.Kind(ImportService.TAKE_BACK, "Take an import back", imports::takeBack, imports);
     }
 
     @Bean

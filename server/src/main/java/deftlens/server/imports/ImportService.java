@@ -23,6 +23,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
 import org.hibernate.Session;
 import org.postgresql.PGConnection;
 import org.springframework.stereotype.Service;
@@ -475,15 +476,11 @@ class ImportService {
     }
 
     /** A kind of job that this does. */
-    record Kind(String name, String label, ImportService imports) implements JobKind {
+    record Kind(String name, String label, Consumer<JobRun> work, ImportService imports) implements JobKind {
 
         @Override
         public void run(JobRun job) {
-            if (name.equals(TAKE_BACK)) {
-                imports.takeBack(job);
-            } else {
-                imports.bringIn(job);
-            }
+            work.accept(job);
         }
 
         @Override

@@ -9,6 +9,7 @@ import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.ZoneOffset;
@@ -162,9 +163,7 @@ class Uploads {
 
     /** A file of one's own. */
     Upload get(String token, SignedIn who) {
-        return find(token)
-                .filter(u -> u.person() == who.id())
-                .orElseThrow(() -> Problem.notFound("This file (files are kept for a day)"));
+        return find(token).filter(u -> u.person() == who.id()).orElseThrow(Uploads::notThere);
     }
 
     private Optional<Upload> find(String token) {
@@ -189,24 +188,37 @@ class Uploads {
     }
 
     /** Where the file is on this server; it is fetched where it came in at another one. */
-    synchronized Path file(Upload upload) throws IOException {
+    Path file(Upload upload) throws IOException {
         Path file = directory.place().resolve(upload.token());
-        if (Files.exists(file) && Files.size(file) == upload.bytes()) {
+        if (Files.exists(file)) {
             return file;
         }
-        directory.delete(file);
-        Path fetched = directory.create(upload.token());
-        try (var out = Files.newOutputStream(fetched)) {
+        // It has its name only when it is whole, whoever else fetches it at the same time.
+        Path fetched = directory.create(UUID.randomUUID().toString());
+        try {
+            fetch(upload, fetched);
+            return Files.move(fetched, file, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+        } catch (IOException | RuntimeException e) {
+            directory.delete(fetched);
+            throw e;
+        }
+    }
+
+    private void fetch(Upload upload, Path into) throws IOException {
+        try (var out = Files.newOutputStream(into)) {
             byte[] part;
             for (int number = 0; (part = part(upload.token(), number)) != null; number++) {
                 out.write(part);
             }
         }
-        if (Files.size(fetched) != upload.bytes()) {
-            directory.delete(fetched);
-            throw Problem.notFound("This file (files are kept for a day)");
+        if (Files.size(into) != upload.bytes()) {
+            // It was forgotten meanwhile.
+            throw notThere();
         }
-        return fetched;
+    }
+
+    private static Problem notThere() {
+        return Problem.notFound("This file (files are kept for a day)");
     }
 
     private byte[] part(String token, int number) {

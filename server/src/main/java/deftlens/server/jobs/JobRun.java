@@ -12,7 +12,7 @@ public final class JobRun {
     private static final Logger LOG = LoggerFactory.getLogger(JobRun.class);
 
     private final long id;
-    private final JobStore.Taken taken;
+    private final String input;
     private final JobStore store;
     private final ObjectMapper json;
     private volatile String phase = "";
@@ -22,9 +22,9 @@ public final class JobRun {
     private boolean givenBack;
     private PGConnection working;
 
-    JobRun(long id, JobStore.Taken taken, JobStore store, ObjectMapper json) {
+    JobRun(long id, String input, JobStore store, ObjectMapper json) {
         this.id = id;
-        this.taken = taken;
+        this.input = input;
         this.store = store;
         this.json = json;
     }
@@ -45,12 +45,7 @@ public final class JobRun {
 
     /** What was asked for. */
     public <T> T input(Class<T> type) {
-        return json.readValue(taken.input(), type);
-    }
-
-    /** Which try this is, from 1; more than 1 where a server went away at it. */
-    public int attempt() {
-        return taken.attempt();
+        return json.readValue(input, type);
     }
 
     /**

@@ -23,7 +23,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.locks.LockSupport;
-import java.util.function.Function;
 import java.util.stream.Collectors;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
@@ -70,7 +69,6 @@ class JobScheduler implements SmartLifecycle {
     /** Real time, whatever day the server's own clock stands at: this is about what really passes. */
     private final Clock time = Clock.systemUTC();
 
-    private Map<String, JobKind> kinds = Map.of();
     private List<RecurringJob> recurring = List.of();
     private Map<String, OneTimeTask<Void>> tasks = Map.of();
     private Scheduler scheduler;
@@ -129,17 +127,12 @@ class JobScheduler implements SmartLifecycle {
         return !running.isEmpty();
     }
 
-    String label(String kind) {
-        return Optional.ofNullable(kinds.get(kind)).map(JobKind::label).orElse(kind);
-    }
-
     @Override
     public void start() {
-        kinds = allKinds.stream().collect(Collectors.toMap(JobKind::name, Function.identity()));
         recurring = allRecurring.stream()
                 .sorted(Comparator.comparing(RecurringJob::label))
                 .toList();
-        tasks = kinds.values().stream().collect(Collectors.toMap(JobKind::name, this::task));
+        tasks = allKinds.stream().collect(Collectors.toMap(JobKind::name, this::task));
         scheduler = Scheduler.create(
                         new TransactionAwareDataSourceProxy(database), List.<Task<?>>copyOf(tasks.values()))
                 .startTasks(recurring.stream().map(this::round).toList())
@@ -213,7 +206,7 @@ class JobScheduler implements SmartLifecycle {
                     "The server stopped each of the " + MAX_ATTEMPTS + " times this was begun. Nothing was written.");
             return;
         }
-        JobRun run = new JobRun(id, taken.get(), store, json);
+        JobRun run = new JobRun(id, taken.get().input(), store, json);
         running.put(id, run);
         try {
             kind.run(run);
@@ -248,7 +241,7 @@ class JobScheduler implements SmartLifecycle {
     }
 
     private RecurringTask<Void> round(RecurringJob job) {
-        return Tasks.recurring(job.name(), FixedDelay.of(job.looked()))
+        return Tasks.recurring(job.name(), FixedDelay.of(job.interval()))
                 .onDeadExecutionRevive()
                 .execute((instance, context) -> Lane.BACKGROUND.run(() -> {
                     round(job, time.instant());

@@ -5,9 +5,13 @@ import java.sql.SQLException;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.OffsetDateTime;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import org.springframework.beans.factory.ObjectProvider;
 import org.springframework.jdbc.core.JdbcTemplate;
+import org.springframework.jdbc.core.RowCallbackHandler;
 import org.springframework.stereotype.Repository;
 
 /** The rows of jobs. Times are the database's, which are the same for all servers. */
@@ -15,36 +19,23 @@ import org.springframework.stereotype.Repository;
 class JobStore {
 
     private static final String COLUMNS =
-            "select j.id, j.kind, j.about, p.full_name, j.state, j.phase, j.share, j.message, j.server, j.attempts, j.asked_at, j.started_at, j.ended_at, j.stop_asked_at is not null as stopping from job j left join person p on p.id = j.person_id";
+            "select j.id, j.kind, j.about, p.full_name, j.state, j.phase, j.share, j.message, j.server, j.attempts, j.asked_at, j.started_at, j.ended_at, j.stop_asked_at is not null as stopping";
+
+    private static final String FROM = " from job j left join person p on p.id = j.person_id";
 
     private final JdbcTemplate database;
+    private final ObjectProvider<JobKind> kinds;
 
-    JobStore(JdbcTemplate database) {
+    JobStore(JdbcTemplate database, ObjectProvider<JobKind> kinds) {
         this.database = database;
+        this.kinds = kinds;
     }
 
     /** A job as it was taken. */
-    record Taken(String kind, String input, int attempt) {}
+    record Taken(String input, int attempt) {}
 
-    /** A job as it stands. */
-    record Row(
-            long id,
-            String kind,
-            String about,
-            Optional<String> by,
-            Jobs.State state,
-            String phase,
-            double share,
-            String message,
-            Optional<String> server,
-            int attempts,
-            Instant askedAt,
-            Optional<Instant> startedAt,
-            Optional<Instant> endedAt,
-            boolean stopping) {}
-
-    /** The last round of work that the clock begins. */
-    record Round(String kind, boolean failed, String message, String server, Instant startedAt, Instant endedAt) {}
+    /** A job with what it was asked to do. */
+    record WithInput(Jobs.AskedJob job, String input) {}
 
     long add(String kind, String about, String input, Optional<Long> person) {
         return database.queryForObject(
@@ -58,13 +49,11 @@ class JobStore {
 
     /** Takes a job, unless it is done or stopped meanwhile. */
     Optional<Taken> take(long id, String server) {
-        return database
-                .query("""
+        return database.query("""
                         update job set state = 'RUNNING', server = ?, attempts = attempts + 1,
                             started_at = coalesce(started_at, clock_timestamp())
                         where id = ? and state in ('WAITING', 'RUNNING') and stop_asked_at is null
-                        returning kind, cast(input as text), attempts""", (row, n) -> new Taken(row.getString(1), row.getString(2), row.getInt(3)), server, id)
-                .stream()
+                        returning cast(input as text), attempts""", (row, n) -> new Taken(row.getString(1), row.getInt(2)), server, id).stream()
                 .findFirst();
     }
 
@@ -125,34 +114,32 @@ class JobStore {
                 id);
     }
 
-    Optional<Row> find(long id) {
-        return database.query(COLUMNS + " where j.id = ?", JobStore::row, id).stream()
+    Optional<Jobs.AskedJob> find(long id) {
+        return database.query(COLUMNS + FROM + " where j.id = ?", this::job, id).stream()
                 .findFirst();
     }
 
-    List<Row> latest(int limit) {
+    List<Jobs.AskedJob> latest(int limit) {
         return database.query(
-                COLUMNS + " order by j.state in ('WAITING', 'RUNNING') desc, j.id desc limit ?", JobStore::row, limit);
+                COLUMNS + FROM + " order by j.state in ('WAITING', 'RUNNING') desc, j.id desc limit ?",
+                this::job,
+                limit);
     }
 
-    List<Row> ofKind(String kind, String about, Duration ended) {
+    List<WithInput> ofKind(String kind, String about, Duration ended) {
         return database.query(
-                COLUMNS
+                COLUMNS + ", cast(j.input as text) as input" + FROM
                         + " where j.kind = ? and j.about = ? and (j.ended_at is null or j.ended_at > clock_timestamp() - ? * interval '1 second') order by j.id desc limit 50",
-                JobStore::row,
+                (row, n) -> new WithInput(job(row, n), row.getString("input")),
                 kind,
                 about,
                 ended.toSeconds());
     }
 
-    String input(long id) {
-        return database.queryForObject("select cast(input as text) from job where id = ?", String.class, id);
-    }
-
-    private static Row row(ResultSet row, int number) throws SQLException {
-        return new Row(
+    private Jobs.AskedJob job(ResultSet row, int number) throws SQLException {
+        return new Jobs.AskedJob(
                 row.getLong("id"),
-                row.getString("kind"),
+                label(row.getString("kind")),
                 row.getString("about"),
                 Optional.ofNullable(row.getString("full_name")),
                 Jobs.State.valueOf(row.getString("state")),
@@ -165,6 +152,15 @@ class JobStore {
                 instant(row, "started_at"),
                 instant(row, "ended_at"),
                 row.getBoolean("stopping"));
+    }
+
+    /** A kind in words; one that there is no more is called as its rows have it. */
+    private String label(String kind) {
+        return kinds.stream()
+                .filter(k -> k.name().equals(kind))
+                .map(JobKind::label)
+                .findFirst()
+                .orElse(kind);
     }
 
     private static Optional<Instant> instant(ResultSet row, String column) throws SQLException {
@@ -185,16 +181,19 @@ class JobStore {
                 endedAt.atOffset(java.time.ZoneOffset.UTC));
     }
 
-    List<Round> rounds() {
-        return database.query(
-                "select kind, state, message, server, started_at, ended_at from job_round",
-                (row, n) -> new Round(
+    /** The last round of each kind of work that the clock begins. */
+    Map<String, Jobs.JobRound> rounds() {
+        Map<String, Jobs.JobRound> rounds = new HashMap<>();
+        database.query("select kind, state, message, server, started_at, ended_at from job_round", (RowCallbackHandler)
+                row -> rounds.put(
                         row.getString("kind"),
-                        row.getString("state").equals("FAILED"),
-                        row.getString("message"),
-                        row.getString("server"),
-                        instant(row, "started_at").orElseThrow(),
-                        instant(row, "ended_at").orElseThrow()));
+                        new Jobs.JobRound(
+                                row.getString("state").equals("FAILED"),
+                                row.getString("message"),
+                                row.getString("server"),
+                                instant(row, "started_at").orElseThrow(),
+                                instant(row, "ended_at").orElseThrow())));
+        return rounds;
     }
 
     /** Takes out what ended longer ago. */

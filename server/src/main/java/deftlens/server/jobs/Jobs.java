@@ -8,8 +8,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.ObjectMapper;
@@ -80,7 +78,7 @@ public class Jobs {
      *
      * @param name its stable name
      * @param label what it does, in words
-     * @param everySeconds how long after one round the next begins
+     * @param everySeconds how often it is done
      * @param last its last round; absent before the first one ends
      */
     public record RecurringWork(String name, String label, long everySeconds, Optional<JobRound> last) {}
@@ -128,60 +126,36 @@ public class Jobs {
     /** How a job goes, or went. */
     @Transactional(readOnly = true)
     public Optional<AskedJob> find(long id) {
-        return store.find(id).map(this::asked);
+        return store.find(id);
     }
 
-    /** What a job was asked to do. */
-    @Transactional(readOnly = true)
-    public <T> T input(long id, Class<T> type) {
-        return json.readValue(store.input(id), type);
-    }
+    /** A job with what it was asked to do. */
+    public record JobWithInput<T>(AskedJob job, T input) {}
 
     /**
      * The latest jobs of a kind about one thing, the newest first.
      *
      * @param ended how long ago those may have ended that are told
+     * @param input what they were begun with
      */
     @Transactional(readOnly = true)
-    public List<AskedJob> about(String kind, String about, Duration ended) {
-        return store.ofKind(kind, about, ended).stream().map(this::asked).toList();
+    public <T> List<JobWithInput<T>> about(String kind, String about, Duration ended, Class<T> input) {
+        return store.ofKind(kind, about, ended).stream()
+                .map(found -> new JobWithInput<>(found.job(), json.readValue(found.input(), input)))
+                .toList();
     }
 
     /** All that goes on, and how it went last; for administrators. */
     @Transactional(readOnly = true)
     public JobsOverview overview(SignedIn who) {
         requireAdministrator(who);
-        Map<String, JobStore.Round> rounds =
-                store.rounds().stream().collect(Collectors.toMap(JobStore.Round::kind, Function.identity()));
+        Map<String, JobRound> rounds = store.rounds();
         return new JobsOverview(
                 scheduler.recurring().stream()
                         .map(r -> new RecurringWork(
-                                r.name(),
-                                r.label(),
-                                r.every().toSeconds(),
-                                Optional.ofNullable(rounds.get(r.name()))
-                                        .map(l -> new JobRound(
-                                                l.failed(), l.message(), l.server(), l.startedAt(), l.endedAt()))))
+                                r.name(), r.label(), r.every().toSeconds(), Optional.ofNullable(rounds.get(r.name()))))
                         .toList(),
-                store.latest(LATEST).stream().map(this::asked).toList());
-    }
-
-    private AskedJob asked(JobStore.Row row) {
-        return new AskedJob(
-                row.id(),
-                scheduler.label(row.kind()),
-                row.about(),
-                row.by(),
-                row.state(),
-                row.phase(),
-                row.share(),
-                row.message(),
-                row.server(),
-                row.attempts(),
-                row.askedAt(),
-                row.startedAt(),
-                row.endedAt(),
-                row.stopping());
+                store.latest(LATEST));
     }
 
     private static void requireAdministrator(SignedIn who) {

@@ -116,25 +116,30 @@ public class QuestionLanes {
                     slowUntil.put(same, System.nanoTime() + REMEMBERED.toNanos());
                 }
             }
-            note(asker, ticket, "waiting");
-            slow.enter(ticket);
             try {
-                note(asker, ticket, "running");
-                return run(ticket, Lane.SLOW, Attempt.within(patience, running.get() == 0), asking);
-            } catch (RuntimeException e) {
-                throw ticket.isStopped() && StoppedQuery.isBehind(e) ? Ticket.stopped() : e;
+                note(asker, new Progress("waiting", slow.length()));
+                return slowly(asker, ticket, asking);
             } finally {
-                slow.leave(ticket);
                 asker.name().ifPresent(n -> elsewhere.forget(asker.person(), n));
             }
         }
     }
 
+    private <T> T slowly(Asker asker, Ticket ticket, Asking<T> asking) throws Throwable {
+        slow.enter(ticket);
+        try {
+            note(asker, new Progress("running", 0));
+            return run(ticket, Lane.SLOW, Attempt.within(patience, running.get() == 0), asking);
+        } catch (RuntimeException e) {
+            throw ticket.isStopped() && StoppedQuery.isBehind(e) ? Ticket.stopped() : e;
+        } finally {
+            slow.leave(ticket);
+        }
+    }
+
     /** Tells other servers where a question is that turned out slow. */
-    private void note(Asker asker, Ticket ticket, String place) {
-        asker.name()
-                .ifPresent(n -> elsewhere.note(
-                        asker.person(), n, new Progress(place, place.equals("waiting") ? slow.before(ticket) : 0)));
+    private void note(Asker asker, Progress progress) {
+        asker.name().ifPresent(n -> elsewhere.note(asker.person(), n, progress));
     }
 
     /**

@@ -115,6 +115,11 @@ final class WaitingLane {
         }
     }
 
+    /** How many are before whoever comes now. */
+    synchronized int length() {
+        return waiting.size() + taken;
+    }
+
     /** How many are before one that waits. */
     synchronized int before(Ticket ticket) {
         for (int i = 0; i < waiting.size(); i++) {

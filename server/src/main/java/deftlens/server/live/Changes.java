@@ -1,6 +1,7 @@
 package deftlens.server.live;
 
 import deftlens.server.platform.Notices;
+import deftlens.server.platform.Upkeep;
 import java.time.Duration;
 import java.util.HashSet;
 import java.util.List;
@@ -9,9 +10,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
-import java.util.concurrent.Executors;
-import java.util.concurrent.ScheduledExecutorService;
-import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
@@ -31,8 +29,7 @@ public class Changes {
     /** Changes within this time are told together. */
     private static final Duration GATHERED = Duration.ofMillis(250);
 
-    private final ScheduledExecutorService teller = Executors.newSingleThreadScheduledExecutor(
-            Thread.ofPlatform().daemon().name("changes").factory());
+    private final Upkeep upkeep;
     /** When each register's records were last heard to have changed, by {@link System#nanoTime}. */
     private final Map<String, Long> heardAt = new ConcurrentHashMap<>();
     /** Since when nothing can have been missed, by the same clock; none while nothing is heard. */
@@ -45,7 +42,8 @@ public class Changes {
     private boolean redefined;
     private boolean telling;
 
-    Changes(Notices notices) {
+    Changes(Notices notices, Upkeep upkeep) {
+        this.upkeep = upkeep;
         notices.listen(RECORDS, key -> {
             heardAt.put(key, System.nanoTime());
             gather(key);
@@ -107,7 +105,7 @@ public class Changes {
     private void tellSoon() {
         if (!telling) {
             telling = true;
-            teller.schedule(this::tellNow, GATHERED.toMillis(), TimeUnit.MILLISECONDS);
+            upkeep.after(GATHERED, this::tellNow);
         }
     }
 

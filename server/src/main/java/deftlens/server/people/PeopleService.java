@@ -129,7 +129,7 @@ public class PeopleService {
 
     /** The person as they are now: none when they have left. Role and name may have changed since they signed in. */
     public Optional<Standing> now(long id) {
-        return remembered.find(
+        return remembered.get(
                 new Asked("standing", id),
                 () -> people.findById(id).filter(Person::active).map(PeopleService::standing));
     }

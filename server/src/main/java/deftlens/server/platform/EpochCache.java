@@ -58,8 +58,8 @@ public class EpochCache {
     }
 
     /**
-     * A value as it is remembered, or as it is read now. That there is none is not remembered, so that whoever asks for many things that
-     * are not there fills nothing up.
+     * A value as it is remembered, or as it is read now. That there is none is not remembered: for keys that a stranger chooses, who could
+     * fill everything up with what is not there.
      *
      * @param key tells it apart from every other value that is remembered
      * @param read reads it from the database, in a transaction

@@ -1,10 +1,13 @@
 package deftlens.server.platform;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import deftlens.core.statement.StatementError;
 import deftlens.core.time.Unanswered;
 import jakarta.persistence.OptimisticLockException;
 import jakarta.servlet.http.HttpServletRequest;
 import java.sql.SQLException;
+import java.util.Arrays;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -204,8 +207,7 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
         }
         String sentence = switch (e.getMostSpecificCause()) {
             case UnrecognizedPropertyException unknown ->
-                "There is no member “" + unknown.getPropertyName() + "” here; known are "
-                        + unknown.getKnownPropertyIds() + ".";
+                "There is no member “" + unknown.getPropertyName() + "” here; known are " + members(unknown) + ".";
             case DatabindException bind ->
                 "The member " + place(bind) + " does not have the form that is expected there.";
             case StreamReadException broken ->
@@ -215,6 +217,19 @@ class ProblemAdvice extends ResponseEntityExceptionHandler {
         };
         ProblemDetail detail = Problem.badRequest("unreadable-body", sentence).detail();
         return handleExceptionInternal(e, detail, headers, status, request);
+    }
+
+    /** The members there are, those of records whose members are the request's own too. */
+    private static Collection<?> members(UnrecognizedPropertyException unknown) {
+        Class<?> type = unknown.getReferringClass();
+        return type != null && type.isRecord() ? members(type).toList() : unknown.getKnownPropertyIds();
+    }
+
+    private static Stream<String> members(Class<?> type) {
+        return Arrays.stream(type.getRecordComponents())
+                .flatMap(c -> c.getAccessor().isAnnotationPresent(JsonUnwrapped.class)
+                        ? members(c.getType())
+                        : Stream.of(c.getName()));
     }
 
     @Override

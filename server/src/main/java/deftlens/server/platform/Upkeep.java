@@ -24,18 +24,23 @@ public class Upkeep implements DisposableBean {
 
     /** Does something again and again, so long after it was done last, for the first time after that time. */
     public void every(Duration time, Runnable work) {
-        clock.scheduleWithFixedDelay(
-                () -> {
-                    try {
-                        work.run();
-                    } catch (RuntimeException e) {
-                        // It is tried again; the database may be away for a moment.
-                        LOG.warn("upkeep was left out once: {}", e.toString());
-                    }
-                },
-                time.toMillis(),
-                time.toMillis(),
-                TimeUnit.MILLISECONDS);
+        clock.scheduleWithFixedDelay(safely(work), time.toMillis(), time.toMillis(), TimeUnit.MILLISECONDS);
+    }
+
+    /** Does something once, after a time. */
+    public void after(Duration time, Runnable work) {
+        clock.schedule(safely(work), time.toMillis(), TimeUnit.MILLISECONDS);
+    }
+
+    private static Runnable safely(Runnable work) {
+        return () -> {
+            try {
+                work.run();
+            } catch (RuntimeException e) {
+                // The database may be away for a moment; what is done again and again is tried again.
+                LOG.warn("upkeep was left out once: {}", e.toString());
+            }
+        };
     }
 
     @Override

@@ -18,10 +18,6 @@ import tools.jackson.databind.ObjectMapper;
  */
 public record PresentationRequest(Optional<List<String>> order, Optional<List<String>> columns, Optional<Shape> shape) {
 
-    /** As usual. */
-    public static final PresentationRequest USUAL =
-            new PresentationRequest(Optional.empty(), Optional.empty(), Optional.empty());
-
     /**
      * The same in the parameters of an address: {@code order} and {@code columns} are lists with commas, {@code shape} is JSON.
      *

@@ -21,10 +21,6 @@ public record QuestionRequest(
         Optional<String> zone,
         Optional<Map<String, String>> answers) {
 
-    /** Nothing in particular: every record, now. */
-    public static final QuestionRequest EVERYTHING = new QuestionRequest(
-            Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
-
     private static final String ANSWER = "ask.";
 
     /** The question in the parameters of an address: {@code statement}, {@code asOf}, {@code zone} and the answers. */

@@ -48,8 +48,8 @@ public class Selections {
                 Page.taken(scope(question), whole, question.order(), slice.get()), Where.of(every(question.inside())));
     }
 
-    /** The records that the person may see, all that go with the question whether or not they match. */
-    public Selected besides(Question question) {
+    /** The records that the person may see, whether or not they match the condition; those of the groups, where it is inside some. */
+    public Selected visible(Question question) {
         return new Selected(scope(question), Where.of(every(question.besides())));
     }
 
@@ -64,7 +64,7 @@ public class Selections {
     }
 
     /** What is asked of them, but for what is asked of one field. */
-    public Bound besides(Question question, Field field) {
+    public Bound without(Question question, Field field) {
         return Relaxed.without(questions.bind(question), Set.of(field.key()));
     }
 

@@ -65,7 +65,7 @@ public class RegisterCatalogue {
     /** The registers that the person may read, in their order. */
     public List<RegisterForReader> all(SignedIn who) {
         List<String> keys = remembered.get(
-                KeysKey.ALL,
+                new KeysKey(),
                 () -> store.findAllByOrderByPosition().stream()
                         .filter(e -> e.deletedAt() == null)
                         .map(RegisterEntity::key)
@@ -94,17 +94,16 @@ public class RegisterCatalogue {
     /** What is remembered of a register: the same for all who have the same rights in it. */
     private record SeenKey(String register, Rights rights) {}
 
-    private enum KeysKey {
-        ALL
-    }
+    /** What is remembered of which registers there are. */
+    private record KeysKey() {}
 
     private Optional<Rights> rights(String key, SignedIn who) {
-        return remembered.find(
+        return remembered.get(
                 new RightsKey(key, who.id(), who.role()), () -> entity(key).flatMap(e -> rights(e, who)));
     }
 
     private Optional<RegisterForReader> seen(String key, Rights rights) {
-        return remembered.find(
+        return remembered.get(
                 new SeenKey(key, rights), () -> entity(key).map(e -> describe(e, people.options(), rights)));
     }
 

@@ -389,7 +389,7 @@ public class HistogramService {
                     "no-number", field.label() + " is a " + field.type().words() + " field; choose a number.");
         }
         Scope scope = selections.scope(question);
-        Sql condition = beside ? Where.of(selections.besides(question, field)) : selections.where(question);
+        Sql condition = beside ? Where.of(selections.without(question, field)) : selections.where(question);
         Object[] ends = reach(question, condition, field);
         long empty = runner.number(
                 question,

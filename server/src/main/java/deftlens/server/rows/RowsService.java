@@ -91,7 +91,7 @@ public class RowsService {
         Optional<Shape.Opening> opening = question.shape().running();
         Optional<Field> amount = opening.map(o -> Orders.amount(question.registerForReader(), order));
         amount.filter(a -> !fields.contains(a)).ifPresent(fields::add);
-        Selections.Selected selected = marked ? selections.besides(question) : selections.selected(question);
+        Selections.Selected selected = marked ? selections.visible(question) : selections.selected(question);
         Optional<Sql> marks = marked ? Optional.of(selections.where(question)) : Optional.empty();
         Optional<Page.After> end = after.map(token -> Cursor.read(json, order, token));
         // What the first, short try along the order did not find is found before it is ordered.

@@ -116,7 +116,7 @@ class RunningTotals {
             return BigDecimal.ZERO;
         }
         Page.After before = first.get(0);
-        Sql wide = Where.of(selections.besides(question, date));
+        Sql wide = Where.of(selections.without(question, date));
         return sum(question, Page.sum(selections.scope(question), wide, amount, date, Optional.of(before), false));
     }
 

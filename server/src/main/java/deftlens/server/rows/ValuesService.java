@@ -80,7 +80,7 @@ public class ValuesService {
         if (known.isPresent()) {
             return values(known.get(), field, limit);
         }
-        Bound wide = beside ? selections.besides(question, field) : questions.bind(question);
+        Bound wide = beside ? selections.without(question, field) : questions.bind(question);
         Sql sql = Page.values(
                 selections.scope(question),
                 Where.of(held.<Bound>map(h -> new Bound.Every(List.of(wide, h))).orElse(wide)),

@@ -187,27 +187,23 @@ class SpeedService {
                         select c.relname, case when p.blocks_total > 0 then p.blocks_done / cast(p.blocks_total as float8) end
                         from pg_stat_progress_create_index p join pg_class c on c.oid = p.index_relid""").getResultList();
         Set<String> told = new HashSet<>();
-        return jobs.about(BUILD, key, NEWS).stream()
-                .filter(job -> told.add(index(job)))
-                .map(job -> new IndexBuild(
-                        index(job),
-                        jobs.input(job.id(), Build.class).words(),
-                        switch (job.state()) {
+        return jobs.about(BUILD, key, NEWS, Build.class).stream()
+                .filter(build -> told.add(build.input().name()))
+                .map(build -> new IndexBuild(
+                        build.input().name(),
+                        build.input().words(),
+                        switch (build.job().state()) {
                             case WAITING, RUNNING -> "building";
                             case DONE -> "built";
                             case FAILED, STOPPED -> "failed";
                         },
                         progress.stream()
                                 .map(Object[].class::cast)
-                                .filter(r -> index(job).equals(r[0]) && r[1] != null)
+                                .filter(r -> build.input().name().equals(r[0]) && r[1] != null)
                                 .map(r -> ((Number) r[1]).doubleValue())
                                 .findFirst(),
-                        job.message()))
+                        build.job().message()))
                 .toList();
-    }
-
-    private String index(Jobs.AskedJob job) {
-        return jobs.input(job.id(), Build.class).name();
     }
 
     /**
@@ -440,8 +436,8 @@ class SpeedService {
         IndexProposals.Proposal wanted = proposals
                 .find(token, described.id())
                 .orElseThrow(() -> Problem.notFound("This proposal (look for slow views again)"));
-        boolean going = jobs.about(BUILD, key, NEWS).stream()
-                .anyMatch(job -> !job.state().isEnded() && index(job).equals(token));
+        boolean going = jobs.about(BUILD, key, NEWS, Build.class).stream()
+                .anyMatch(b -> !b.job().state().isEnded() && b.input().name().equals(token));
         if (going) {
             throw Problem.unprocessable("already-building", "This index is being built.");
         }

@@ -64,7 +64,7 @@ public class Definitions {
     public Optional<Stamp> of(String key, SignedIn who) {
         long since = remembered.number();
         return remembered
-                .find(
+                .get(
                         new Asked(key, who.id(), who.role()),
                         () -> registers.find(key, who).map(d -> stamp(d, who)))
                 .map(stamp -> new Stamp(since, stamp));

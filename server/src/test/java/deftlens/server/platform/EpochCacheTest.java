@@ -9,6 +9,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
@@ -54,6 +55,26 @@ class EpochCacheTest {
         somethingChanges();
         remembered.begin();
         assertThat(read("a value")).isEqualTo(3);
+    }
+
+    @Test
+    void thatSomethingIsNotThereIsRememberedOnlyAsAValue() {
+        remembered.begin();
+        for (int i = 0; i < 2; i++) {
+            remembered.get("closed to somebody", () -> {
+                reads.incrementAndGet();
+                return Optional.empty();
+            });
+        }
+        assertThat(reads).hasValue(1);
+        for (int i = 0; i < 2; i++) {
+            assertThat(remembered.find("a token of nobody", () -> {
+                        reads.incrementAndGet();
+                        return Optional.empty();
+                    }))
+                    .isEmpty();
+        }
+        assertThat(reads).hasValue(3);
     }
 
     @Test

@@ -381,6 +381,19 @@ class RowsTest {
     }
 
     @Test
+    void aMemberThatIsNotThereIsRefusedWithThoseThatAre() {
+        Caller.Answer answer =
+                Caller.signedIn("dora").post("/api/registers/jobs/rows", Map.of("statment", "level >= 3", "limit", 1));
+        assertThat(answer.status()).isEqualTo(400);
+        assertThat(answer.json().get("detail").stringValue())
+                .contains("“statment”")
+                .contains("statement", "condition", "asOf", "zone", "answers")
+                .contains("order", "columns", "shape")
+                .contains("limit", "after", "inside", "compared")
+                .doesNotContain("question", "presentation");
+    }
+
+    @Test
     void aReaderWhoMovesOnStopsTheirQuestionInTheDatabase() throws Exception {
         Caller dora = Caller.signedIn("dora");
         Caller dan = Caller.signedIn("dan");
