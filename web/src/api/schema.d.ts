@@ -17,7 +17,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch: operations["rename"];
+        /** @description Changes one's own full name. */
+        patch: operations["account.rename"];
         trace?: never;
     };
     "/api/account/letter-keys": {
@@ -28,7 +29,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["useLetterKeys"];
+        /** @description Switches one's own keys of one letter on or off (WCAG 2.1.4). */
+        put: operations["account.useLetterKeys"];
         post?: never;
         delete?: never;
         options?: never;
@@ -44,7 +46,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["arrangeList"];
+        /** @description Arranges one's own list of views and registers; it is the same wherever one signs in. */
+        put: operations["account.arrangeList"];
         post?: never;
         delete?: never;
         options?: never;
@@ -60,7 +63,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["changePassword"];
+        /** @description Changes one's own password and ends one's other sessions and, unless they are kept on purpose, tokens. */
+        put: operations["account.changePassword"];
         post?: never;
         delete?: never;
         options?: never;
@@ -75,10 +79,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["sessions"];
+        /** @description The places where one is signed in. */
+        get: operations["account.sessions"];
         put?: never;
         post?: never;
-        delete: operations["endOtherSessions"];
+        /** @description Signs out everywhere but here. */
+        delete: operations["account.endOtherSessions"];
         options?: never;
         head?: never;
         patch?: never;
@@ -94,7 +100,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["endSession"];
+        /** @description Signs one of them out. */
+        delete: operations["account.endSession"];
         options?: never;
         head?: never;
         patch?: never;
@@ -107,9 +114,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["tokens"];
+        /** @description One’s personal tokens that were not ended; the tokens themselves are never told again. */
+        get: operations["account.tokens"];
         put?: never;
-        post: operations["makeToken"];
+        /** @description Makes a personal token and tells it, this once. */
+        post: operations["account.makeToken"];
         delete?: never;
         options?: never;
         head?: never;
@@ -126,7 +135,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["revokeToken"];
+        /** @description Ends a token. */
+        delete: operations["account.revokeToken"];
         options?: never;
         head?: never;
         patch?: never;
@@ -139,7 +149,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["attachable"];
+        /** @description The tables and database views that can be attached. */
+        get: operations["attaching.attachable"];
         put?: never;
         post?: never;
         delete?: never;
@@ -155,7 +166,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["propose_1"];
+        /** @description What a table can be attached as: fields, types, choices, keys and comments from the database. */
+        get: operations["attaching.propose"];
         put?: never;
         post?: never;
         delete?: never;
@@ -173,7 +185,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["attach"];
+        /** @description Attaches a table; nothing is written to it. */
+        post: operations["attaching.attach"];
         delete?: never;
         options?: never;
         head?: never;
@@ -187,7 +200,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["changes"];
+        /**
+         * @description An event “changed” with the keys of the registers whose records changed, at most some in a second. Whoever may see only some records of a register is told of it every quarter of a minute, changed or not: a word at the moment of a change would tell of records they may not see.
+         *
+         *     An event “defined” when a register's fields or bands, the organisation's calendar, or what the reader may see were changed; it has, for each register that this matters to, what its answers say in their header X-Definitions.
+         */
+        get: operations["changes.changes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -205,7 +223,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["combine"];
+        /** @description Makes a register in which several others are read together. */
+        post: operations["attaching.combine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -220,7 +239,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["combineAnew"];
+        /** @description Reads the fields of a combined register from other fields of the same members. */
+        put: operations["attaching.combineAnew"];
         post?: never;
         delete?: never;
         options?: never;
@@ -237,7 +257,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["counts"];
+        /** @description How many records views and registers have for the reader, as far as that is quick; see `later`. */
+        post: operations["counts.counts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -251,7 +272,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["desk"];
+        /** @description What every page begins with, in one answer. */
+        get: operations["desk.desk"];
         put?: never;
         post?: never;
         delete?: never;
@@ -267,7 +289,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["file_2"];
+        /** @description The file of a question that was sent before, as CSV (RFC 4180, UTF-8). */
+        get: operations["exports.file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -285,7 +308,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["receive"];
+        /** @description Takes a file, as the body of the request, and looks at it. */
+        post: operations["imports.receive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -299,10 +323,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["progress_1"];
+        /** @description How far the reading of a file is. */
+        get: operations["imports.progress"];
         put?: never;
         post?: never;
-        delete: operations["forget_1"];
+        /** @description Forgets a file; if it is being read, that stops. */
+        delete: operations["imports.forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -317,7 +343,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["start"];
+        /** @description Begins to bring a file in. */
+        post: operations["imports.start"];
         delete?: never;
         options?: never;
         head?: never;
@@ -333,8 +360,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["look_2"];
-        delete: operations["stopLooking"];
+        /** @description Looks at a file again, read in another way. */
+        post: operations["imports.look"];
+        /** @description Stops the reading of a file; how it was read before stays. */
+        delete: operations["imports.stopLooking"];
         options?: never;
         head?: never;
         patch?: never;
@@ -347,7 +376,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["latest"];
+        /** @description The latest imports. */
+        get: operations["imports.latest"];
         put?: never;
         post?: never;
         delete?: never;
@@ -363,10 +393,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["shown"];
+        /** @description How an import goes, or went. */
+        get: operations["imports.shown"];
         put?: never;
         post?: never;
-        delete: operations["cancel"];
+        /** @description Stops an import; nothing of it is written. */
+        delete: operations["imports.cancel"];
         options?: never;
         head?: never;
         patch?: never;
@@ -379,9 +411,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["extent"];
+        /** @description What taking an import back would do now. */
+        get: operations["imports.extent"];
         put?: never;
-        post: operations["takeBack"];
+        /** @description Begins to take an import back: what it added goes, what it changed or replaced is as it was. Records that were changed since stay as they are. */
+        post: operations["imports.takeBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -395,7 +429,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["jobs"];
+        /** @description What the clock begins, with its last round, and the latest hundred jobs that somebody asked for, those that go on first. */
+        get: operations["jobs.jobs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -414,7 +449,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["stop_1"];
+        /** @description Stops a job, on whatever server it runs; nothing of it is written. One that has ended is left alone. */
+        delete: operations["jobs.stop"];
         options?: never;
         head?: never;
         patch?: never;
@@ -427,9 +463,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["all_1"];
+        /** @description The linked servers and their tables. */
+        get: operations["linkedServers.all"];
         put?: never;
-        post: operations["link"];
+        /** @description Links a server: the chosen tables can be attached from now on. */
+        post: operations["linkedServers.link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,7 +483,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["look_1"];
+        /** @description Signs in to a server and lists its tables; nothing is kept. */
+        post: operations["linkedServers.look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -462,7 +501,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["unlink_1"];
+        /** @description Forgets a linked server that no register is read from. */
+        delete: operations["linkedServers.unlink"];
         options?: never;
         head?: never;
         patch?: never;
@@ -476,7 +516,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["reach"];
+        /** @description Changes how a linked server is reached and signed in to; the new way is tried first. */
+        put: operations["linkedServers.reach"];
         post?: never;
         delete?: never;
         options?: never;
@@ -491,7 +532,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["again"];
+        /** @description Lists the tables of a linked server. */
+        get: operations["linkedServers.again"];
         put?: never;
         post?: never;
         delete?: never;
@@ -508,7 +550,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["choose"];
+        /** @description Chooses the tables of a linked server, and reads anew what they look like. */
+        put: operations["linkedServers.choose"];
         post?: never;
         delete?: never;
         options?: never;
@@ -523,8 +566,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["settings"];
-        put: operations["change_2"];
+        /** @description The calendar that every window is read in, and the working hours. */
+        get: operations["organisation.settings"];
+        /** @description Changes the calendar; administrators only. What is sent takes the place of everything, so send back what was read, with its version. */
+        put: operations["organisation.change"];
         post?: never;
         delete?: never;
         options?: never;
@@ -541,7 +586,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["holidays"];
+        /** @description The days that a file of holidays has; nothing is written. They are sent with the settings. */
+        post: operations["organisation.holidays"];
         delete?: never;
         options?: never;
         head?: never;
@@ -555,9 +601,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["everyone"];
+        /** @description Everybody, by full name. What is known of others is told to administrators and auditors only. */
+        get: operations["people.everyone"];
         put?: never;
-        post: operations["add"];
+        /** @description Adds a person; administrators only. The password given has to be changed at the first sign-in. */
+        post: operations["people.add"];
         delete?: never;
         options?: never;
         head?: never;
@@ -573,7 +621,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["file_1"];
+        /** @description Looks at a file of people, or brings it in; all or nothing. */
+        post: operations["people.file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -587,8 +636,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["one_1"];
-        put: operations["change_1"];
+        /** @description One person with teams and what is known of them. */
+        get: operations["people.one"];
+        /** @description Changes a person, as they were at the version sent; administrators only. */
+        put: operations["people.change"];
         post?: never;
         delete?: never;
         options?: never;
@@ -605,7 +656,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["handOver"];
+        /** @description Hands all views of somebody over to somebody else. */
+        post: operations["viewLife.handOver"];
         delete?: never;
         options?: never;
         head?: never;
@@ -622,7 +674,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["unlink"];
+        /** @description Takes the tie to the identity provider away. */
+        delete: operations["people.unlink"];
         options?: never;
         head?: never;
         patch?: never;
@@ -637,7 +690,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["leave_1"];
+        /** @description Disables somebody who leaves; sessions and tokens end at once. */
+        post: operations["people.leave"];
         delete?: never;
         options?: never;
         head?: never;
@@ -652,7 +706,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["setPassword"];
+        /** @description Gives somebody a password for their next sign-in; their sessions end. */
+        put: operations["people.setPassword"];
         post?: never;
         delete?: never;
         options?: never;
@@ -669,7 +724,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["comeBack"];
+        /** @description Lets somebody who left sign in again. */
+        post: operations["people.comeBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -686,7 +742,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["endSessions"];
+        /** @description Signs somebody out everywhere. */
+        delete: operations["people.endSessions"];
         options?: never;
         head?: never;
         patch?: never;
@@ -699,8 +756,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["pins"];
-        put: operations["pin"];
+        /** @description The reader's pinned views. */
+        get: operations["pins.pins"];
+        /** @description Pins these views and no others. */
+        put: operations["pins.pin"];
         post?: never;
         delete?: never;
         options?: never;
@@ -715,10 +774,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["progress"];
+        /** @description How far a question is that was asked under a name: tried, waiting (with how many slow questions are before it) or running. 404 once it is answered. */
+        get: operations["runningQuestions.progress"];
         put?: never;
         post?: never;
-        delete: operations["stop"];
+        /** @description Stops a question of one's own in the database; one that is answered already is left alone. */
+        delete: operations["runningQuestions.stop"];
         options?: never;
         head?: never;
         patch?: never;
@@ -731,7 +792,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["attention"];
+        /** @description What registers need to be seen to, as it was found last. */
+        get: operations["attaching.attention"];
         put?: never;
         post?: never;
         delete?: never;
@@ -747,7 +809,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["all_2"];
+        /** @description The registers that the reader may see. */
+        get: operations["registers.all"];
         put?: never;
         post?: never;
         delete?: never;
@@ -763,10 +826,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["one"];
-        put: operations["change"];
+        /** @description A register as one sees it: its fields, what can be asked of each, what groups they make, and what limits its records. */
+        get: operations["registers.one"];
+        /** @description Changes what the catalogue says of a register. */
+        put: operations["registers.change"];
         post?: never;
-        delete: operations["delete"];
+        /** @description Deletes a register; administrators only. It can be restored for thirty days. */
+        delete: operations["registers.delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -779,8 +845,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["access"];
-        put: operations["setAccess"];
+        /** @description Who sees what of a register. */
+        get: operations["registers.access"];
+        /** @description Says anew who sees what of a register. */
+        put: operations["registers.setAccess"];
         post?: never;
         delete?: never;
         options?: never;
@@ -797,7 +865,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["bands"];
+        /** @description What a change of a register's bands would do to the views over it, and to who sees what. */
+        post: operations["viewLife.bands"];
         delete?: never;
         options?: never;
         head?: never;
@@ -813,7 +882,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["comparison"];
+        /** @description How many records one question has at one moment, at another, and at both. The records are those of now in each. */
+        post: operations["figures.comparison"];
         delete?: never;
         options?: never;
         head?: never;
@@ -829,7 +899,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["complete"];
+        /** @description What may stand at a place of a statement. */
+        post: operations["statements.complete"];
         delete?: never;
         options?: never;
         head?: never;
@@ -845,7 +916,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["count"];
+        /** @description How many records a question has, and how many the reader sees in all. */
+        post: operations["figures.count"];
         delete?: never;
         options?: never;
         head?: never;
@@ -861,7 +933,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["read_1"];
+        /** @description A filter in OGC CQL2 as a question of ours. */
+        post: operations["interchange.read"];
         delete?: never;
         options?: never;
         head?: never;
@@ -877,7 +950,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["write"];
+        /** @description A question as a filter in OGC CQL2, in both encodings; what CQL2 has no words for is refused by name. */
+        post: operations["interchange.write"];
         delete?: never;
         options?: never;
         head?: never;
@@ -893,7 +967,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["distribution"];
+        /** @description Records by a number field, in stretches of one width; for drawing bands over them. */
+        post: operations["figures.distribution"];
         delete?: never;
         options?: never;
         head?: never;
@@ -909,7 +984,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["edges"];
+        /** @description The records nearest to each boundary of each criterion, inside and outside, and those without a value. */
+        post: operations["figures.edges"];
         delete?: never;
         options?: never;
         head?: never;
@@ -925,7 +1001,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["prepare"];
+        /** @description Notes a question whose answer is wanted as a file; what does not fit is refused here. */
+        post: operations["exports.prepare"];
         delete?: never;
         options?: never;
         head?: never;
@@ -939,7 +1016,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["export_2"];
+        /** @description The result as a file; `order` and `columns` are lists with commas, `shape` is JSON, of which the groups, the part and the heads of columns count here. `times` is `local`, by the clock of the question's zone, which stands in the head, or `offset`, with the offset in each cell; `bom` asks for a byte order mark. */
+        get: operations["exports.export"];
         put?: never;
         post?: never;
         delete?: never;
@@ -957,7 +1035,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["addField"];
+        /** @description Gives a register another field. */
+        post: operations["registers.addField"];
         delete?: never;
         options?: never;
         head?: never;
@@ -974,7 +1053,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["removeField"];
+        /** @description Removes a field; what records have in it is kept, and it can be brought back. */
+        delete: operations["registers.removeField"];
         options?: never;
         head?: never;
         patch?: never;
@@ -988,7 +1068,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["changeType"];
+        /** @description Gives a field another type. The values as they were are kept, as a removed field. */
+        put: operations["fieldTypes.changeType"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1005,7 +1086,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["previewType"];
+        /** @description What becomes of the values of a field if it gets another type, and what stands against it; nothing is changed. */
+        post: operations["fieldTypes.previewType"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1019,7 +1101,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["viewsWithoutFit"];
+        /** @description The views that could not be asked or shown as they are if a field were of another type. */
+        get: operations["viewLife.viewsWithoutFit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1035,7 +1118,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["field"];
+        /** @description What rests on a field of a register: views, access, values. To be looked at before it is removed. */
+        get: operations["viewLife.field"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1053,7 +1137,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["groups"];
+        /** @description How many of a question's records there are in each group of one level, and what their numbers add up to. */
+        post: operations["figures.groups"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1069,7 +1154,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["histogram"];
+        /** @description Records over time under the criteria on other fields, and how many of them are in the whole question. */
+        post: operations["figures.histogram"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1083,7 +1169,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["plans"];
+        /** @description The plans kept for a register, to bring the next file in the same way. */
+        get: operations["imports.plans"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1100,7 +1187,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["keep"];
+        /** @description Keeps a plan under a name. */
+        put: operations["imports.keep"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1115,9 +1203,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["indexes"];
+        /** @description The indexes there are, and those on their way. */
+        get: operations["speed.indexes"];
         put?: never;
-        post: operations["build"];
+        /** @description Builds a proposed index without holding up those who write. */
+        post: operations["speed.build"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1133,7 +1223,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["propose"];
+        /** @description Times the shared views and proposes indexes for the slow ones, with the gain measured on a sample. */
+        post: operations["speed.propose"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1150,7 +1241,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["drop"];
+        /** @description Drops an index that was built here. */
+        delete: operations["speed.drop"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1165,7 +1257,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["parts"];
+        /** @description What each part of the condition does: alone, and where it stands. */
+        post: operations["figures.parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1181,7 +1274,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["pasted"];
+        /** @description What a pasted list holds, what of it no record has, and the criterion that asks for it. */
+        post: operations["figures.pasted"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1197,7 +1291,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["proposals"];
+        /** @description Reads a few words, such as `north quay open safety last month`, as criteria of a register. Nothing is decided: each part has all its meanings. Words that join others, and those that mean nothing here, are left out. */
+        post: operations["statements.proposals"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1213,7 +1308,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["create"];
+        /** @description Makes a record. With an `Idempotency-Key`, asking again gives the first answer. */
+        post: operations["records.create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1229,7 +1325,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["bulk"];
+        /** @description Makes or changes up to 10,000 records; all of them, or none. */
+        post: operations["records.bulk"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1244,7 +1341,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["seen"];
+        /** @description Marks records as seen by whoever asks, or takes the marks away; says how many were marked. */
+        put: operations["records.seen"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1260,7 +1358,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["tags"];
+        /** @description Puts tags on records and takes tags off; says how many records were tagged. */
+        put: operations["records.tags"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1275,13 +1374,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["record"];
+        /** @description One record with all its fields, whatever is asked of the others. */
+        get: operations["rows.record"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch: operations["change_4"];
+        /** @description Changes some values of a record. */
+        patch: operations["records.change"];
         trace?: never;
     };
     "/api/registers/{key}/records/{id}/history": {
@@ -1291,7 +1392,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["history_1"];
+        /** @description Who changed a record, when, from what to what; newest first. */
+        get: operations["records.history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1307,7 +1409,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["removedFields"];
+        /** @description The fields that were removed and can be brought back. */
+        get: operations["registers.removedFields"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1325,7 +1428,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["restoreField"];
+        /** @description Brings a field back that was removed. */
+        post: operations["registers.restoreField"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1341,7 +1445,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["restore_1"];
+        /** @description Brings a deleted register back. */
+        post: operations["registers.restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1357,7 +1462,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["rows"];
+        /** @description The records of a question, a page at a time. */
+        post: operations["rows.rows"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1371,9 +1477,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["shape"];
+        /** @description How the table behind a register differs from what it was, and which views that touches. */
+        get: operations["pins.shape"];
         put?: never;
-        post: operations["accept"];
+        /** @description Takes the table behind a register as it is now. */
+        post: operations["attaching.accept"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1387,7 +1495,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["start_1"];
+        /** @description With which view the reader begins. */
+        get: operations["pins.start"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1403,8 +1512,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["starts"];
-        put: operations["begin"];
+        /** @description With which views the teams begin. */
+        get: operations["pins.starts"];
+        /** @description Says anew with which views the teams begin. */
+        put: operations["pins.begin"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1421,7 +1532,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["statement"];
+        /** @description Reads a question: its one spelling, its tree, its windows, its blanks, its words, and what the checker notices about it. */
+        post: operations["checking.statement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1437,7 +1549,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["values"];
+        /** @description The values of a field among a question's records, the most frequent first. */
+        post: operations["figures.values"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1453,7 +1566,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["why"];
+        /** @description Each part's verdict on one record, whether or not it matches. */
+        post: operations["rows.why"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1467,10 +1581,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["session"];
+        /** @description Who is signed in, and what holds for them. */
+        get: operations["session.session"];
         put?: never;
-        post: operations["signIn"];
-        delete: operations["signOut"];
+        /** @description Signs in with name and password; sets the session’s cookie. After wrong passwords it takes longer and longer until the next try. */
+        post: operations["session.signIn"];
+        /** @description Signs out here. */
+        delete: operations["session.signOut"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1485,8 +1602,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["lookAs"];
-        delete: operations["lookAsOneself"];
+        /** @description Looks as somebody else, changing nothing, until it is stopped. */
+        post: operations["session.lookAs"];
+        /** @description Stops looking as somebody else. */
+        delete: operations["session.lookAsOneself"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1499,7 +1618,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["steps"];
+        /** @description The steps and how far they are; none where the installation did not begin empty. */
+        get: operations["setup.steps"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1516,7 +1636,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["leave"];
+        /** @description Leaves a step for later, or takes it up again. */
+        put: operations["setup.leave"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1531,7 +1652,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["lists"];
+        /** @description What the reader's teams have on their lists; of all teams for those who read everything and ask for all. */
+        get: operations["pins.lists"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1548,7 +1670,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["list"];
+        /** @description Says anew which views are on a team's list. */
+        put: operations["pins.list"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1563,9 +1686,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["teams"];
+        /** @description All teams, with their people. */
+        get: operations["people.teams"];
         put?: never;
-        post: operations["addTeam"];
+        /** @description Adds a team; administrators only. */
+        post: operations["people.addTeam"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1580,9 +1705,11 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["changeTeam"];
+        /** @description Changes a team, as it was at the version sent; administrators only. */
+        put: operations["people.changeTeam"];
         post?: never;
-        delete: operations["removeTeam"];
+        /** @description Takes a team away that nothing rests on; administrators only. */
+        delete: operations["people.removeTeam"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1595,7 +1722,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["entries"];
+        /** @description The trail, newest first. */
+        get: operations["trail.entries"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1611,7 +1739,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["export_1"];
+        /** @description The same as a file (RFC 4180, UTF-8), all of it; what was before and after as JSON. */
+        get: operations["trail.export"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1629,7 +1758,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["look"];
+        /** @description Looks at all views now instead of at night. */
+        post: operations["viewLife.look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1643,7 +1773,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["use"];
+        /** @description How the views open to the reader are used, and what the nightly check found about them. */
+        get: operations["viewLife.use"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1659,8 +1790,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["known"];
-        put: operations["settle"];
+        /** @description What is known of people, and may follow “my” in a statement. */
+        get: operations["people.known"];
+        /** @description Says anew what is known of people: what may follow “my”. */
+        put: operations["people.settle"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1675,9 +1808,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["all"];
+        /** @description The views that are there for one, or those that can be restored. */
+        get: operations["views.all"];
         put?: never;
-        post: operations["keep_1"];
+        /** @description Saves a view. */
+        post: operations["views.keep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1693,7 +1828,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["care"];
+        /** @description Does the same to many views; all or none. */
+        post: operations["viewLife.care"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1707,9 +1843,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["file"];
+        /** @description Views as a file for another installation: these, or all that are open to the reader. */
+        get: operations["viewLife.file"];
         put?: never;
-        post: operations["bringIn"];
+        /** @description Looks at a file of views, or brings it in. */
+        post: operations["viewLife.bringIn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1723,7 +1861,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["words"];
+        /** @description What views ask, as people read it. */
+        get: operations["views.words"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1739,13 +1878,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["one_2"];
+        /** @description One view. */
+        get: operations["views.one"];
         put?: never;
         post?: never;
-        delete: operations["delete_1"];
+        /** @description Deletes a view; it can be restored for thirty days. */
+        delete: operations["views.delete"];
         options?: never;
         head?: never;
-        patch: operations["change_3"];
+        /** @description Changes a view, as it was at the version sent; what is absent stays as it is. */
+        patch: operations["views.change"];
         trace?: never;
     };
     "/api/views/{id}/access": {
@@ -1755,7 +1897,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["access_1"];
+        /** @description What a person may do with a view, why, and how much of it they see. */
+        get: operations["viewLife.access"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1773,7 +1916,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["audience"];
+        /** @description Whom a view would reach with these shares, and who of them would see less than all of its records. */
+        post: operations["viewLife.audience"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1787,7 +1931,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["count_1"];
+        /** @description How many records a view has, as its reader has it. */
+        get: operations["views.count"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1805,7 +1950,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["difference"];
+        /** @description What enters and leaves when the view asks this instead. */
+        post: operations["viewLife.difference"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1819,7 +1965,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["export"];
+        /** @description The records of a view as a file (CSV, RFC 4180, UTF-8). */
+        get: operations["views.export"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1835,7 +1982,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["history"];
+        /** @description The steps of a view, the latest first. */
+        get: operations["views.history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1851,7 +1999,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["since"];
+        /** @description What entered and left between a step of the history and now. */
+        get: operations["viewLife.since"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1869,7 +2018,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["putBack"];
+        /** @description Puts back what the view was after a step of its history. */
+        post: operations["viewLife.putBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1885,7 +2035,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["opened"];
+        /** @description Notes that the reader opened a view. */
+        post: operations["viewLife.opened"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1899,10 +2050,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["own"];
-        put: operations["refine"];
+        /** @description What the reader has of their own about a view. */
+        get: operations["viewLife.own"];
+        /** @description Keeps the reader's refinement of a view. */
+        put: operations["viewLife.refine"];
         post?: never;
-        delete: operations["unrefine"];
+        /** @description Takes the reader's refinement away. */
+        delete: operations["viewLife.unrefine"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1916,7 +2070,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["answer"];
+        /** @description Remembers the reader's answers to a view's blanks; an empty one is forgotten. */
+        put: operations["viewLife.answer"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1932,9 +2087,11 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["remember"];
+        /** @description Remembers what the reader has changed on a view and not saved, to be offered when they come back. */
+        put: operations["viewLife.remember"];
         post?: never;
-        delete: operations["forget"];
+        /** @description Forgets the reader's unsaved changes. */
+        delete: operations["viewLife.forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1947,7 +2104,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["page"];
+        /** @description A view with all that its page begins with, in one answer. */
+        get: operations["views.page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1964,7 +2122,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["present"];
+        /** @description Says that a page is open on a view; asked every few seconds. */
+        put: operations["viewLife.present"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1982,7 +2141,8 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete: operations["leave_2"];
+        /** @description Says that a page is left. */
+        delete: operations["viewLife.leave"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1995,7 +2155,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["reliance"];
+        /** @description Who leans on a view, and where; what to know before it is changed. */
+        get: operations["viewLife.reliance"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2013,7 +2174,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["restore"];
+        /** @description Brings a deleted view back. */
+        post: operations["views.restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2027,7 +2189,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["rows_1"];
+        /** @description The records of a view, a page at a time, as its reader has it. */
+        get: operations["views.rows"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2044,7 +2207,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["share"];
+        /** @description Says who has a view, and who may change it. */
+        put: operations["views.share"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2059,7 +2223,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["welcome"];
+        /** @description What the sign-in page needs to know, for everybody; it sets the cookie XSRF-TOKEN, as every GET does. */
+        get: operations["session.welcome"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2077,7 +2242,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["fix"];
+        /** @description A rolling date phrase as the fixed days that it stands for now, and the other way round. */
+        post: operations["statements.fix"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2093,7 +2259,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["neighbours"];
+        /** @description The window before a date phrase’s and the one after it. */
+        post: operations["statements.neighbours"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2109,7 +2276,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["read"];
+        /** @description A date as somebody types it. */
+        post: operations["statements.read"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2125,7 +2293,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["resolve"];
+        /** @description What a date phrase stands for at a moment, in a zone: days, or instants. */
+        post: operations["statements.resolve"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2136,28 +2305,41 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A proposal that was accepted. */
         AcceptedIndex: {
             token: string;
         };
+        /** @description How a server is reached and signed in to. */
         Access: {
             address: components["schemas"]["Address"];
             password: string;
         };
+        /** @description What one team may see of a register; without a team, everybody whom no other line is about. */
         AccessLine: {
+            /** @description the keys of the fields that are not shown */
             hidden: string[];
             mayRead: boolean;
+            /** @description what limits the records, in the language; empty for no limit */
             statement: string;
             team?: string | null;
         };
+        /** @description How another PostgreSQL server is reached. */
         Address: {
+            /** @description the name of its database */
             database: string;
             /** @enum {string} */
             encryption: "REQUIRED" | "PREFERRED" | "OFF";
+            /** @description a host name or an IP address */
             host: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description 1 to 65535
+             */
             port: number;
+            /** @description the role to sign in as; it needs no right but to read */
             role: string;
         };
+        /** @description A fixed phrase for what a phrase stands for now, and the rolling ones for what a fixed one stands for. */
         Alternatives: {
             fixed: string;
             phrase: string;
@@ -2168,6 +2350,7 @@ export interface components {
             from: number;
             proposals: components["schemas"]["Proposal"][];
         };
+        /** @description A blank for the reader to fill in; `preset` holds until then. */
         Ask: {
             answered: boolean;
             field: string;
@@ -2176,41 +2359,63 @@ export interface components {
             label: string;
             preset?: string | null;
         };
+        /** @description A job that somebody asked for. */
         AskedJob: {
+            /** @description what it does that with: a file's name, an index */
             about: string;
             /** Format: date-time */
             askedAt: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many servers have begun it
+             */
             attempts: number;
+            /** @description the full name of whoever asked for it */
             by?: string | null;
             /** Format: date-time */
             endedAt?: string | null;
             id: string;
+            /** @description what it does, in words */
             kind: string;
+            /** @description what came of it, or why it failed */
             message: string;
+            /** @description what it is doing */
             phase: string;
+            /** @description the process that does it, or did */
             server?: string | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description how much of the phase is done, from 0 to 1
+             */
             share: number;
             /** Format: date-time */
             startedAt?: string | null;
             /** @enum {string} */
             state: "WAITING" | "RUNNING" | "DONE" | "FAILED" | "STOPPED";
+            /** @description whether somebody asked for it to be stopped, and it is not yet */
             stopping: boolean;
         };
+        /** @description The version that something is done from. */
         AtVersion: {
             /** Format: int32 */
             version: number;
         };
+        /** @description A table that can be attached. */
         Attachable: {
             comment: string;
+            /** @description table, view, materialised view or foreign table */
             kind: string;
+            /** @description the register that it is attached as, if it is */
             register?: string | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description about how many rows it has; negative where PostgreSQL does not know
+             */
             rows: number;
             schema: string;
             table: string;
         };
+        /** @description A table to be attached. */
         Attached: {
             fields: components["schemas"]["WantedField"][];
             keyColumns: string[];
@@ -2221,18 +2426,27 @@ export interface components {
             table: string;
             titleField: string;
         };
+        /** @description Something that is known of people: what may follow `my`. */
         Attribute: {
             description: string;
             key: string;
             label: string;
         };
+        /** @description Whom a set of shares reaches. */
         Audience: {
+            /** @description who of them may not read the register at all, so that the view stays closed to them */
             closed: string[];
+            /** @description whether there are more people than were looked at */
             cut: boolean;
+            /** @description who of them see only some of its records or fields, and which, said once for all that it is so for */
             limited: components["schemas"]["Limited"][];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many people who can sign in
+             */
             people: number;
         };
+        /** @description One stretch or set; which members are there says of what. Numbers from `low` to `high`, days from `firstDay` up to `dayAfterLast`, times from `from` up to `to`, or `values`. */
         BandExtent: {
             /** Format: date */
             dayAfterLast?: string | null;
@@ -2248,58 +2462,83 @@ export interface components {
             to?: string | null;
             values?: string[] | null;
         };
+        /** @description A band as JSON. */
         BandJson: {
+            /** @description the bands inside */
             bands: components["schemas"]["BandJson"][];
+            /** @description its own stretches and sets */
             extents: components["schemas"]["BandExtent"][];
             name: string;
+            /** @description the name that a band had before it was given this one; sent with a change, so that what rests on it is carried along */
             was?: string | null;
         };
+        /** @description What a change of bands does; empty lists where nothing rests on them. */
         BandReview: {
             limits: components["schemas"]["LimitEffect"][];
             views: components["schemas"]["ViewEffect"][];
         };
+        /** @description The bands of some fields as they are to be. */
         BandsWanted: {
             fields: {
                 [key: string]: components["schemas"]["BandJson"][];
             };
         };
+        /** @description The view that the reader begins a register with, if there is one. */
         Beginning: {
             view?: components["schemas"]["Pin"] | null;
         };
+        /** @description Another statement beside the one that is kept. */
         Beside: {
             answers?: {
                 [key: string]: string;
             } | null;
             statement: string;
         };
+        /** @description One boundary of what the answer has of the records that the criterion decides about. */
         Boundary: {
+            /** @description the day, instant, time or number at which it lies */
             at: unknown;
+            /** @description whether the answer lies above it */
             begins: boolean;
+            /** @description whether a record exactly at it is in the answer */
             belongs: boolean;
+            /** @description the records nearest to it on the answer's side, the nearest first; for numbers, the nearest values */
             inside: components["schemas"]["Near"];
+            /** @description the same on the other side */
             outside: components["schemas"]["Near"];
+            /** @description the boundary in words */
             words: string;
         };
+        /** @description One stretch of time, `[start, end)`, by the local clock of the zone. */
         Bucket: {
             /** Format: date-time */
             end: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description those of them that are in the whole question
+             */
             matching: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description the records in it under the criteria on other fields
+             */
             records: number;
             /** Format: date-time */
             start: string;
         };
+        /** @description What became of many records. */
         Bulk: {
             /** Format: int32 */
             added: number;
             /** Format: int32 */
             updated: number;
         };
+        /** @description Many views, and what is to be done with all of them. */
         CareWanted: {
             views: components["schemas"]["Chosen"][];
             wanted: components["schemas"]["Wanted"];
         };
+        /** @description A view in a file; people by their sign-in names, teams by their names. */
         Carried: {
             columns: string[];
             condition: unknown;
@@ -2312,15 +2551,18 @@ export interface components {
             register: string;
             shape?: components["schemas"]["Shape"] | null;
             shares: components["schemas"]["CarriedShare"][];
+            /** @description for people to read; what counts is the condition */
             statement: string;
             zone?: string | null;
         };
+        /** @description A share in a file: a person's sign-in name, or a team's name, or neither for everyone. */
         CarriedShare: {
             /** @enum {string} */
             may: "LOOK" | "CHANGE" | "MANAGE";
             person?: string | null;
             team?: string | null;
         };
+        /** @description A change, made from a version; absent parts stay. */
         Change: {
             columns?: string[] | null;
             condition?: unknown;
@@ -2335,32 +2577,45 @@ export interface components {
             version: number;
             zone?: string | null;
         };
+        /** @description A change. */
         ChangedRecord: {
+            /** @description the new values of the fields that change */
             values: {
                 [key: string]: unknown;
             };
+            /** @description the values that the writer saw there; when given, others there by now are a conflict */
             was?: {
                 [key: string]: unknown;
             } | null;
         };
+        /** @description What a page asks in the place of what the view does; what is absent is as the view has it. */
         Changes: {
             columns?: string[] | null;
             order?: string[] | null;
             shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
+            /** @description empty for the organisation's */
             zone?: string | null;
         };
+        /** @description A view at the version at which it was chosen. */
         Chosen: {
             /** Format: int32 */
             version: number;
             view: string;
         };
+        /** @description What is particular about a column. */
         Column: {
+            /** @description whether it stays in sight when the others are scrolled sideways */
             pinned?: boolean | null;
+            /** @description its head in this view, at most 80 characters */
             title?: string | null;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description in CSS pixels, 40 to 1,200
+             */
             width?: number | null;
         };
+        /** @description Several registers to be read together. */
         Combined: {
             fields: components["schemas"]["CombinedField"][];
             label: string;
@@ -2368,89 +2623,145 @@ export interface components {
             members: components["schemas"]["CombinedMember"][];
             recordLabel: string;
             titleField: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description of the combined register, where one that is there is changed
+             */
             version?: number | null;
         };
+        /** @description A field of a combined register. */
         CombinedField: {
+            /** @description the members' fields that it is read from, by member key */
             from: {
                 [key: string]: string;
             };
+            /** @description the field that it is, where there is one already; absent for a new one */
             key?: string | null;
             label: string;
             shown: boolean;
         };
+        /** @description One of the registers that are read together, and what its records are called there. */
         CombinedMember: {
             label: string;
             register: string;
         };
+        /** @description The same question read at another moment, held against this one. */
         Compared: {
+            /** @description the other moment, as `asOf` is given; now when absent */
             against?: string | null;
-            /** @enum {string} */
+            /**
+             * @description which records are wanted
+             * @enum {string}
+             */
             side: "here" | "there" | "both";
         };
+        /** @description One question read at two moments. */
         Comparison: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description the moment of the other
+             */
             against: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description the moment of the first reading
+             */
             asOf: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description those of both
+             */
             both: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description the records that only the first reading has
+             */
             here: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description those that only the other one has
+             */
             there: number;
         };
+        /** @description A question to be read at two moments. */
         ComparisonRequest: {
+            /** @description the other moment, as `asOf` is given; now when absent */
             against?: string | null;
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description How many records match. */
         Count: {
+            /** @description whether that is all of them, or {@value deftlens.server.rows.CountsService.Count#COUNT_CAP} of more */
             exact: boolean;
             /** Format: int64 */
             matching: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records the person may see
+             */
             total: number;
         };
+        /** @description A question whose records are counted. */
         CountRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description whether they are counted to the end where there are more than 10,000 */
             exact?: boolean | null;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description Numbers of records. */
         Counts: {
+            /** @description the views that cannot be counted any more, as they are */
             failed: string[];
+            /** @description the views and registers that were not counted, since it takes longer */
             later: components["schemas"]["Later"];
+            /** @description how many records each register has for the reader, by its key */
             registers: {
                 [key: string]: number;
             };
+            /** @description how many match each view, as its reader has it, by its number */
             views: {
                 [key: string]: components["schemas"]["Count"];
             };
         };
+        /** @description Views by their numbers and registers by their keys. */
         CountsAsked: {
             registers?: string[] | null;
             views?: string[] | null;
         };
+        /** @description A filter in one of the two encodings. */
         Cql2Filter: {
             json?: unknown;
             text?: string | null;
             zone?: string | null;
         };
+        /** @description A filter as a statement of ours, with what was taken in a way that could be doubted. */
         Cql2Read: {
             condition: unknown;
             notes: string[];
             statement: string;
         };
+        /** @description A filter in both encodings, with what its reader should know. */
         Cql2Written: {
             json: unknown;
             notes: string[];
@@ -2460,68 +2771,110 @@ export interface components {
             name: string;
             password: string;
         };
+        /** @description The frame of a page: who is signed in, and what stands on their list. The parts are those of the calls that give each by itself; all but the session are empty as long as the password has to be changed. */
         Desk: {
             pins: components["schemas"]["Pin"][];
             registers: components["schemas"]["RegisterName"][];
             session: components["schemas"]["Session"];
+            /** @description the steps of setting up; none for whoever is no administrator */
             setup: components["schemas"]["SetupStep"][];
             teamLists: components["schemas"]["TeamList"][];
             use: components["schemas"]["Use"][];
             views: components["schemas"]["View"][];
         };
+        /** @description What changes for its records when a view asks something else, read now by whoever asks. */
         Difference: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many are in both
+             */
             both: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records only the other has
+             */
             enter: number;
+            /** @description the question for those that enter; absent when none can */
             entering?: string | null;
+            /** @description the statement of the one side */
             from: string;
+            /** @description the one side as a person reads it, a line for each part of its outermost all-of */
             fromLines: string[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many only the one has
+             */
             leave: number;
+            /** @description the question for those that leave; absent when none can */
             leaving?: string | null;
+            /** @description the statement of the other */
             to: string;
+            /** @description the other in the same way */
             toLines: string[];
         };
+        /** @description Records by a number, without gaps. */
         Distribution: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description the records without a value
+             */
             empty: number;
             field: string;
             stretches: components["schemas"]["NumberBucket"][];
         };
+        /** @description A number field whose values are laid out. */
         DistributionRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description whether what the question asks of this very field is left out */
             beside?: boolean | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
             field: string;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description What was done. */
         Done: {
             renamed: components["schemas"]["Renamed"][];
             /** Format: int32 */
             views: number;
         };
+        /** @description The boundaries of one criterion. */
         Edge: {
+            /** @description its boundaries, in order */
             boundaries: components["schemas"]["Boundary"][];
+            /** @description the newest records whose field is empty, of those that the criterion decides about */
             empties: components["schemas"]["Near"];
             field: string;
             label: string;
+            /** @description the criterion, a JSON Pointer in the condition */
             path: string;
+            /** @description the criterion in the language */
             statement: string;
         };
+        /** @description A question whose boundaries are looked at. */
         EdgesRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description How many sessions were ended. */
         Ended: {
             /** Format: int32 */
             sessions: number;
@@ -2531,7 +2884,9 @@ export interface components {
             lastDayBelongs: boolean;
             start: string;
         };
+        /** @description One entry. */
         Entered: {
+            /** @description the name of the person, view, register, team or server it is about, as it is now; absent where that is gone for good, or where there is no such thing */
             about?: string | null;
             action: string;
             after: unknown;
@@ -2541,33 +2896,59 @@ export interface components {
             id: string;
             subject: string;
             subjectId: string;
+            /** @description the full name of whoever did it; absent where nobody was signed in */
             who?: string | null;
         };
+        /** @description A question whose answer is wanted as a file. */
         ExportRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description whether the file begins with a byte order mark */
             bom?: boolean | null;
+            /** @description keys of fields; as usual when absent */
             columns?: string[] | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description what the file is called; the register's label when absent */
             name?: string | null;
+            /** @description `"-due"` is descending, `"due:empties-first"` has records without a value first, `"as-listed:number"` follows the list that the question holds; as usual when absent */
             order?: string[] | null;
             shape?: components["schemas"]["Shape"] | null;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description `local`, by the clock of the question's zone, which stands in the head, or `offset`, with the offset in each cell; local when absent */
             times?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description What taking an import back does, or would do. */
         Extent: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description records that it added or changed, which were changed or deleted since and stay as they are
+             */
             changedSince: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description records that it added, which go
+             */
             removed: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description records that it changed, which get their former values
+             */
             restored: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description records that it took away, which come back
+             */
             returned: number;
         };
+        /** @description What became of one view, with what did not fit. */
         Fate: {
             name: string;
             notes: string[];
@@ -2575,31 +2956,38 @@ export interface components {
             outcome: "ADDED" | "REPLACED" | "SKIPPED" | "REFUSED";
             view?: string | null;
         };
+        /** @description A field to be added. */
         FieldAdded: {
             key?: string | null;
             label?: string | null;
+            /** @description `seen` for marks that each reader makes, `tags` for tags beside the records, else the type of a new column */
             type: string;
         };
+        /** @description What may be changed of a field; its key, type and place in the table stay. */
         FieldChange: {
             bands: components["schemas"]["BandJson"][];
             correctable: boolean;
+            /** @description the teams whose members may correct it, where it is correctable; none for everybody who sees it */
             correctors?: string[] | null;
             description: string;
             identifying: boolean;
             key: string;
             label: string;
+            /** @description the known values in their order */
             options: string[];
             relates: components["schemas"]["Relation"][];
             shown: boolean;
             unit: string;
             useful: boolean;
         };
+        /** @description A field as the reader sees it. */
         FieldDescription: {
             bands: components["schemas"]["BandJson"][];
             correctable: boolean;
             correctors: string[];
             description: string;
             ends?: components["schemas"]["Ends"] | null;
+            /** @description what the records of a group can have in common, the usual one first; none where it makes no groups */
             groupings: string[];
             identifying: boolean;
             key: string;
@@ -2608,232 +2996,393 @@ export interface components {
             orderable: boolean;
             /** @enum {string} */
             origin: "COLUMN" | "SPAN" | "TAGS" | "SEEN" | "MEMBER";
+            /** @description the keys of the fields that can stand in the place of a value, by the words of the test; no others can */
             others: {
                 [key: string]: string[];
             };
             relates: components["schemas"]["Relation"][];
             required: boolean;
+            /** @description the words of the tests that fit it; what they are is said once for its type, in the register's `tests` */
             tests: string[];
             type: string;
             unit: string;
             useful: boolean;
+            /** @description what may follow `my`, or stand by itself as `me`, in the place of its value */
             viewerValues: string[];
         };
+        /** @description What rests on a field. */
         FieldUse: {
+            /** @description why it cannot be removed, each in a sentence that says what to do first; none when it can be */
             needed: string[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records have a value of it, as whoever asks reads them; absent where it could not be counted in time
+             */
             values?: number | null;
             views: components["schemas"]["UsingView"][];
         };
+        /** @description A column. */
         FileColumn: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many rows have a value
+             */
             filled: number;
+            /** @description the first lines of them */
             formulaLines: number[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many cells are formulas that the file has no value for
+             */
             formulas: number;
             guess: components["schemas"]["Guess"];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description its place, from 0
+             */
             index: number;
+            /** @description its values, where they are few */
             known: string[];
             name: string;
             /** Format: int64 */
             rows: number;
             samples: string[];
+            /** @description whether every row has a value and no two the same */
             unique: boolean;
         };
+        /** @description What a file holds. */
         FileLook: {
+            /** @description the rows before that one, which are left out */
             before: components["schemas"]["LeftOut"][];
             columns: components["schemas"]["FileColumn"][];
             delimiter?: string | null;
             encoding?: string | null;
+            /** @description whether the bytes leave no doubt */
             encodingSure: boolean;
+            /** @description the encodings that can be chosen */
             encodings: string[];
             name: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description the line of the row that names the columns; 0 for none
+             */
             namesAt: number;
+            /** @description the first rows */
             preview: string[][];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many, those left out and the names not counted
+             */
             rows: number;
             sheet?: string | null;
             sheets: string[];
             spreadsheet: boolean;
             token: string;
         };
+        /** @description A file of people as text, and whether it is to be written or only looked at. */
         FileOfPeople: {
             text: string;
             write: boolean;
         };
+        /** @description A file of views that comes in. */
         FileOfViews: {
             file: unknown;
             /** @enum {string} */
             ifThere: "SKIP" | "RENAME" | "REPLACE";
             write: boolean;
         };
+        /** @description How far the reading of a file is. */
         FileProgress: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description from 0 to 1
+             */
             share: number;
         };
+        /** @description How a file is to be read; what is absent is found out. */
         FileReading: {
+            /** @description the sign between the cells of a CSV file */
             delimiter?: string | null;
             encoding?: string | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description the line of the row that names the columns; 0 for none
+             */
             namesAt?: number | null;
             sheet?: string | null;
         };
+        /** @description Something the checker noticed. */
         Finding: {
+            /** @description stable name of the kind of finding */
             code: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description the number of records it is about
+             */
             count?: number | null;
+            /** @description error, warning or hint */
             level: string;
             mend?: components["schemas"]["Mend"] | null;
+            /** @description a whole sentence */
             message: string;
+            /** @description the part it is about, a JSON Pointer in the condition; empty for the whole */
             path: string;
         };
         FreshPassword: {
             password: string;
         };
+        /** @description One group. */
         Group: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @description the first day of a period
+             */
             from?: string | null;
+            /** @description the value in words, where that is not the value itself */
             label?: string | null;
+            /** @description how many values of a field are no numbers (`NaN`, infinity) and are left out of its sum, by field; none for a field without such */
             leftOut: {
                 [key: string]: number;
             };
             /** Format: int64 */
             records: number;
-            /** Format: date */
+            /**
+             * Format: date
+             * @description the last day of a period
+             */
             to?: string | null;
+            /** @description the sums of the fields asked for, by field; none for a field without any value */
             totals: {
                 [key: string]: number;
             };
+            /** @description what its records have in common, to be given back in {@link GroupLevels.InsideGroup GroupLevels.InsideGroup}; absent for those without a value */
             value?: string | null;
         };
+        /** @description One level of groups. */
         Grouping: {
-            /** @enum {string|null} */
+            /**
+             * @description how they follow one another; ascending when absent
+             * @enum {string|null}
+             */
             arranged?: "ascending" | "descending" | "largest" | null;
-            /** @enum {string|null} */
+            /**
+             * @description what its groups are; of a date or moment the month when absent, of any other field its values
+             * @enum {string|null}
+             */
             by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | null;
             field: string;
         };
+        /** @description The groups of one level. */
         GroupsRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the levels of the grouping, the outermost first; none for all records together, without groups */
             groups: components["schemas"]["Grouping"][];
+            /** @description the groups around the level that is wanted; its number says which one that is */
             inside?: components["schemas"]["InsideGroup"][] | null;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many groups, 1 to 1,000; 500 when absent
+             */
             limit?: number | null;
+            /** @description of the records, for a part of them */
             order?: string[] | null;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
             take?: components["schemas"]["Part"] | null;
+            /** @description the number and amount fields to add up */
             totals?: string[] | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description What a column seems to be. */
         Guess: {
+            /** @description whether the file cannot say and a person has to */
             ask: boolean;
-            /** @enum {string|null} */
+            /**
+             * @description which sign comes before decimals, where that matters
+             * @enum {string|null}
+             */
             decimal?: "POINT" | "COMMA" | null;
+            /** @description a sentence about how many values read that way */
             evidence: string;
+            /** @description some values that do not, with their lines */
             odd: components["schemas"]["Odd"][];
-            /** @enum {string|null} */
+            /**
+             * @description which of two short numbers of a date is the day, where that matters
+             * @enum {string|null}
+             */
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
-            /** @enum {string} */
+            /**
+             * @description what it seems to hold
+             * @enum {string}
+             */
             type: "TEXT" | "NUMBER" | "MONEY" | "DURATION" | "CHOICE" | "PERSON" | "YES_NO" | "TAGS" | "DATE" | "MOMENT" | "TIME" | "SPAN";
         };
+        /** @description Who takes over. */
         Heir: {
             to: string;
         };
+        /** @description Records over time. */
         HistogramRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the date or moment; the register's main one when absent */
             field?: string | null;
-            /** Format: date */
+            /**
+             * Format: date
+             * @description the first day to show, all when absent
+             */
             from?: string | null;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description hour, day, week, month, quarter or year; fitting when absent */
             step?: string | null;
-            /** Format: date */
+            /**
+             * Format: date
+             * @description the last day to show
+             */
             to?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description A file of holidays that is looked at. */
         HolidayText: {
+            /** @description an iCalendar (RFC 5545) or a CSV with a column of days, at most a million characters */
             text: string;
         };
+        /** @description What a file says. */
         Holidays: {
+            /** @description in their order, each once */
             days: components["schemas"]["Single"][];
+            /** @description what was left out and why, in sentences */
             notes: string[];
         };
+        /** @description Signing in through an identity provider, as the sign-in page offers it. */
         IdentityOffer: {
+            /** @description what the organisation calls it */
             label: string;
+            /** @description the address at which it begins */
             start: string;
         };
+        /** @description How the columns of a file become records. */
         ImportPlan: {
+            /** @description the keys of the fields that tell records apart; none: every row is added */
             by: string[];
+            /** @description the columns that are taken, each into a field */
             columns: components["schemas"]["Taken"][];
-            /** @enum {string} */
+            /**
+             * @description what becomes of a row whose record is there already
+             * @enum {string}
+             */
             known: "ADD" | "UPDATE" | "SKIP" | "REPLACE";
+            /** @description the zone of times that name none; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description An index of a register's table. */
         Index: {
             /** Format: int64 */
             bytes: number;
             columns: string;
             name: string;
+            /** @description whether it was built here and can be dropped again */
             ours: boolean;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how often the database has walked it
+             */
             uses: number;
         };
+        /** @description An index on its way. */
         IndexBuild: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description how much of it is done, from 0 to 1, where the database says
+             */
             done?: number | null;
             message: string;
             name: string;
+            /** @description building, built or failed */
             state: string;
             words: string;
         };
+        /** @description An index that would help a view. */
         IndexProposal: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description milliseconds with the index
+             */
             after: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description milliseconds for the first page on the sample as things are
+             */
             before: number;
             columns: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records the sample had
+             */
             sample: number;
+            /** @description to be sent back to have it built */
             token: string;
+            /** @description the slowest view that it helps */
             view: string;
+            /** @description what the index is over */
             words: string;
         };
+        /** @description A group that records are looked for in. */
         InsideGroup: {
             /** @enum {string|null} */
             by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | null;
             field: string;
+            /** @description as the group's own `value` was given; absent for the records without one */
             value?: string | null;
         };
+        /** @description Where the rows go. */
         Into: {
+            /** @description what the new register is called */
             label?: string | null;
+            /** @description the label of its main date */
             mainField?: string | null;
+            /** @description whether everybody may see the new register at once; else only administrators and auditors do, until somebody says who may */
             open?: boolean | null;
             recordLabel?: string | null;
+            /** @description the key of a register that is there; or else */
             register?: string | null;
+            /** @description the label of the field that names a record to people */
             titleField?: string | null;
         };
+        /** @description One round of work that the clock begins. */
         JobRound: {
             /** Format: date-time */
             endedAt: string;
+            /** @description whether it broke off; the server's log says why */
             failed: boolean;
+            /** @description what came of it; empty where that is not worth a word */
             message: string;
             server: string;
             /** Format: date-time */
             startedAt: string;
         };
+        /** @description All that goes on, and how it went last. */
         JobsOverview: {
             asked: components["schemas"]["AskedJob"][];
             recurring: components["schemas"]["RecurringWork"][];
         };
+        /** @description A new view. */
         Keep: {
             columns?: string[] | null;
             condition?: unknown;
@@ -2847,62 +3396,83 @@ export interface components {
             statement?: string | null;
             zone?: string | null;
         };
+        /** @description A plan that was kept with a name. */
         KeptPlan: {
             name: string;
             plan: components["schemas"]["ImportPlan"];
         };
+        /** @description A table of a linked server. */
         Laid: {
+            /** @description the register that it is attached as, if it is */
             register?: string | null;
             /** Format: int64 */
             rows: number;
             sourceSchema: string;
             sourceTable: string;
+            /** @description its name here, in the schema that is called like the server's key */
             table: string;
         };
+        /** @description Views and registers that are to be counted each by itself. */
         Later: {
             registers: string[];
             views: string[];
         };
+        /** @description Whether a step is left for later. */
         Leaving: {
             later: boolean;
         };
+        /** @description A row that stands before the names, and is no record. */
         LeftOut: {
             cells: string[];
             /** Format: int64 */
             line: number;
         };
+        /** @description Whether keys of one letter do something. */
         LetterKeys: {
             on: boolean;
         };
+        /** @description The groups of one level. */
         Level: {
             groups: components["schemas"]["Group"][];
+            /** @description how many values are left out of these, by field */
             leftOut: {
                 [key: string]: number;
             };
+            /** @description whether there are more than are given */
             more: boolean;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description all records in them and beyond
+             */
             records: number;
+            /** @description the sums over all of them */
             totals: {
                 [key: string]: number;
             };
         };
+        /** @description What a change of bands does to what a team may see. */
         LimitEffect: {
             breaks?: string | null;
+            /** @description the criteria on bands that change, in words */
             criteria: string[];
             moves?: components["schemas"]["Moves"] | null;
+            /** @description absent for everybody whom no other line is about */
             team?: string | null;
         };
+        /** @description People who see only some records or fields. */
         Limited: {
             hidden: string[];
             limits: string[];
             people: string[];
         };
+        /** @description A server to be linked. */
         Link: {
             address: components["schemas"]["Address"];
             label: string;
             password: string;
             tables: components["schemas"]["Named"][];
         };
+        /** @description A linked server; its password is never given away. */
         Linked: {
             address: components["schemas"]["Address"];
             key: string;
@@ -2911,52 +3481,74 @@ export interface components {
             readAt: string;
             tables: components["schemas"]["Laid"][];
         };
+        /** @description How a person has the list of views and registers beside their pages. Keys and names that are not there any more mean nothing and do no harm; registers that it does not name stand after those that it does. */
         ListArrangement: {
+            /** @description the sections of which only the heading is shown: `pinned`, `mine`, `colleagues`, `registers`, or `team-` and a team's id */
             folded: string[];
+            /** @description keys of registers that are not listed */
             hidden: string[];
+            /** @description keys of registers, the ones to stand first, in their order */
             registers: string[];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description in CSS pixels
+             */
             width: number;
         };
+        /** @description What a server has. */
         Look: {
+            /** @description whether it folds letters as this database does, so that texts can be compared there */
             comparesAlike: boolean;
             tables: components["schemas"]["Offered"][];
+            /** @description what it says of itself */
             version: string;
         };
+        /** @description Whom an administrator wants to look as. */
         LookingAs: {
             person: string;
         };
+        /** @description Many records. */
         ManyRecords: {
+            /** @description the keys of the fields that tell records apart; a record that has them already is changed */
             by: string[];
             records: {
                 [key: string]: unknown;
             }[];
         };
+        /** @description How many records were marked. */
         Marked: {
             /** Format: int32 */
             records: number;
         };
+        /** @description Which records are marked, and how. */
         Marks: {
             records: string[];
             seen: boolean;
         };
+        /** @description A criterion, in the language, as a tree and as people read it. */
         Meaning: {
             condition: unknown;
             statement: string;
             words: string;
         };
+        /** @description One of the registers that a combined one is read from. */
         Member: {
+            /** @description the member's key */
             key: string;
+            /** @description what its records are called in the combined register */
             label: string;
+            /** @description field of the combined register to field of the member */
             mapping: {
                 [key: string]: string;
             };
         };
+        /** @description One step that mends a finding: what it does, and the whole question after it. */
         Mend: {
             condition: unknown;
             label: string;
             statement: string;
         };
+        /** @description How many records come in, how many go, and how many stay; as whoever asks reads them now. */
         Moves: {
             /** Format: int64 */
             both: number;
@@ -2965,68 +3557,91 @@ export interface components {
             /** Format: int64 */
             leave: number;
         };
+        /** @description A table by its names on the other server. */
         Named: {
             schema: string;
             table: string;
         };
+        /** @description Records, or for numbers the values with the number of records that have them, nearest first. */
         Near: {
             rows: components["schemas"]["NearRow"][];
             values: components["schemas"]["NearValue"][];
         };
+        /** @description A record near a boundary. */
         NearRow: {
+            /** @description whether it is in the whole question */
             matches: boolean;
             record: components["schemas"]["ResultRow"];
+            /** @description its value of the field */
             value: unknown;
         };
+        /** @description A value near a boundary, and how many of the records that the criterion decides about have it. */
         NearValue: {
             /** Format: int64 */
             count: number;
+            /** @description whether they are in the whole question */
             matches: boolean;
             value: unknown;
         };
+        /** @description The windows of the same length right before and right after; absent where there is none. */
         Neighbours: {
             after?: string | null;
             before?: string | null;
             phrase: string;
         };
+        /** @description The values of a record by field key; fields that are left out are empty in a new record. */
         NewRecord: {
             values: {
                 [key: string]: unknown;
             };
         };
+        /** @description Something about a view that its owner should see to. */
         Note: {
+            /** @description stable name of the kind: a code of the checker's, or unfit, unused, shared-with-gone, owner-gone, fields-gone, shape-unfit, table-gone, table-changed, unreachable, gaps */
             code: string;
             /** Format: date-time */
             foundAt: string;
             message: string;
         };
+        /** @description One stretch of numbers, from `low` up to `high`; the last one with its end. */
         NumberBucket: {
             high: number;
             low: number;
             /** Format: int64 */
             records: number;
         };
+        /** @description A value that does not read like the others of its column. */
         Odd: {
             /** Format: int64 */
             line: number;
             value: string;
         };
+        /** @description A table that could be linked. */
         Offered: {
             /** Format: int32 */
             columns: number;
             comment: string;
             kind: string;
+            /** @description whether it can be read here already */
             linked: boolean;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description about how many rows it has; negative where that server does not know
+             */
             rows: number;
             schema: string;
             table: string;
         };
+        /** @description A page on which a view is open. */
         OpenPage: {
+            /** @description whether there are changes on it that are not kept */
             changing: boolean;
+            /** @description whether the reader opened the view just now, which is noted as a use of it */
             opened?: boolean | null;
+            /** @description a name that the page gave itself */
             page: string;
         };
+        /** @description Somebody who opened a view. */
         OpenedBy: {
             /** Format: date-time */
             lastAt: string;
@@ -3043,59 +3658,93 @@ export interface components {
             emptiesFirst: boolean;
             field: string;
         };
+        /** @description Somebody else who has the view open. */
         Other: {
             changing: boolean;
             who: components["schemas"]["Who"];
         };
+        /** @description The condition as a paragraph for reading: one line for each part, in the order of the tree. */
         Outline: {
+            /** @description the field's key, for a criterion */
             field?: string | null;
+            /** @description the field in running text */
             fieldWords?: string | null;
+            /** @description which working hours or days it is about, for a test of them */
             hours?: string | null;
+            /** @description criterion, all, any, none or off */
             kind: string;
+            /** @description the part itself */
             node: unknown;
+            /** @description what follows the test, possibly empty */
             object?: string | null;
+            /** @description the parts of a group, or the one part that is off */
             parts: components["schemas"]["Outline"][];
+            /** @description the part's JSON Pointer in the condition */
             path: string;
+            /** @description the criterion in the language */
             statement?: string | null;
-            /** @enum {string|null} */
+            /**
+             * @description PLAIN, TIME or VIEWER
+             * @enum {string|null}
+             */
             tone?: "PLAIN" | "TIME" | "VIEWER" | null;
+            /** @description the test in running text */
             verb?: string | null;
             window?: components["schemas"]["WindowAccount"] | null;
         };
+        /** @description Records over time, without gaps. */
         OverTime: {
             buckets: components["schemas"]["Bucket"][];
             field: string;
             label: string;
+            /** @description hour, day, week, month, quarter or year */
             step: string;
             zone: string;
         };
+        /** @description What a reader has of their own about a view. */
         Own: {
+            /** @description to its blanks, by their labels */
             answers: {
                 [key: string]: string;
             };
             refined?: components["schemas"]["Refined"] | null;
             unsaved?: components["schemas"]["Unsaved"] | null;
         };
+        /** @description What a person says of themselves. */
         OwnName: {
             fullName: string;
         };
+        /** @description A page of records. */
         PageRequest: {
+            /** @description where the page before it ended, as it said with `next` */
             after?: string | null;
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description keys of fields; as usual when absent */
             columns?: string[] | null;
             compared?: components["schemas"]["Compared"] | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the groups whose records are wanted, the outermost first */
             inside?: components["schemas"]["InsideGroup"][] | null;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many records, 1 to 1,000; 100 when absent
+             */
             limit?: number | null;
+            /** @description `"-due"` is descending, `"due:empties-first"` has records without a value first, `"as-listed:number"` follows the list that the question holds; as usual when absent */
             order?: string[] | null;
             shape?: components["schemas"]["Shape"] | null;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description A part of the records: `first` so many; `from` one row `to` another, counted from 1; or a `sample` of so many picked at random, the same ones again for the same `seed`. */
         Part: {
             /** Format: int64 */
             first?: number | null;
@@ -3108,59 +3757,104 @@ export interface components {
             /** Format: int64 */
             to?: number | null;
         };
+        /** @description What one part of the condition does. */
         PartCount: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records are in the part by itself
+             */
             alone: number;
+            /** @description whether it was only counted that far, and there are more */
             aloneMore: boolean;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records the part leaves out of an all-of group, where that was counted by itself
+             */
             leavesOut?: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many would match if the statement ended after this part; absent where counting took too long
+             */
             left?: number | null;
+            /** @description whether it was only counted that far, and there are more */
             leftMore: boolean;
+            /** @description the part's JSON Pointer in the condition */
             path: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many would match if the part were switched off
+             */
             without: number;
+            /** @description whether it was only counted that far, and there are more */
             withoutMore: boolean;
         };
+        /** @description What each part that is switched on does. Of a large register, parts that take too long to count are not there. */
         PartCounts: {
             count?: components["schemas"]["Count"] | null;
+            /** @description whether nothing was counted, since that takes more than a moment and only what does not was to be */
             later: boolean;
             parts: components["schemas"]["PartCount"][];
         };
+        /** @description A statement whose parts are counted. */
         PartsRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description whether only what takes no more than a moment is counted, and then with the number of the whole question */
             ifSmall?: boolean | null;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description The old password and the new one. */
         Passwords: {
             fresh: string;
+            /** @description whether the person's tokens go on working; they end when absent */
             keepTokens?: boolean | null;
             old: string;
         };
+        /** @description A pasted list. */
         PastedList: {
+            /** @description the values that no record has */
             missing: string[];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many stood there more than once
+             */
             repeated: number;
+            /** @description the criterion that asks for the values that some record has, in the language */
             statement?: string | null;
+            /** @description what it holds, each once, in its order */
             values: string[];
         };
+        /** @description A list that somebody pasted, to be looked for in a field. */
         PastedRequest: {
             field: string;
             text: string;
         };
+        /** @description What a file of people would do, or did. */
         PeopleReport: {
+            /** @description the sign-in names of those who are new */
             added: string[];
+            /** @description what changes of whom, in words */
             changed: string[];
+            /** @description lines that do not fit; while there are any, nothing is written */
             refused: components["schemas"]["RefusedLine"][];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many are in the file as they are here
+             */
             same: number;
+            /** @description whether it was done */
             written: boolean;
         };
+        /** @description What is said of a person, from the version that it was changed from. */
         PersonChange: {
             fullName: string;
             /** @enum {string} */
@@ -3172,21 +3866,36 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        /** @description A person as administrators see them. */
         PersonEntry: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description when the person was disabled
+             */
             leftAt?: string | null;
+            /** @description whether the identity provider's sign-in is tied to them */
             linked: boolean;
             mustChangePassword: boolean;
             person: components["schemas"]["Profile"];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many browsers they are signed in with
+             */
             sessions: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many tokens of theirs work
+             */
             tokens: number;
             /** Format: int32 */
             version: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many views they own
+             */
             views: number;
         };
+        /** @description A person to be added. The password has to be changed at the first sign-in. */
         PersonWanted: {
             fullName: string;
             name: string;
@@ -3198,6 +3907,7 @@ export interface components {
                 [key: string]: string[];
             } | null;
         };
+        /** @description One phrase to resolve, by default in the organisation's calendar; `now` is an instant, or a day read at its noon. */
         Phrase: {
             /** Format: int32 */
             fiscalYearStartsMonth?: number | null;
@@ -3206,33 +3916,59 @@ export interface components {
             weekStarts?: string | null;
             zone?: string | null;
         };
+        /** @description A pinned view. */
         Pin: {
             id: string;
             name: string;
             register: string;
             registerLabel: string;
         };
+        /** @description The views to be pinned, in their order. */
         Pinned: {
             views: string[];
         };
+        /** @description Where the file is, for an hour, for whoever asked. */
         PreparedFile: {
             file: string;
         };
+        /** @description What is the matter. 400: the request cannot be read; 401: nobody is signed in; 403: not this person's to do; 404: not there, or not for this person; 409: changed by somebody else meanwhile; 422: understood, and it cannot be; 503: busy, stopped, or the database is away. */
+        Problem: {
+            /** @description The member of the request that it is about. */
+            at?: string;
+            /** @description Stable; for programs. */
+            code: string;
+            /** @description Of a statement that does not read, from 1. */
+            column?: number;
+            /** @description A sentence that says what to do; for people. */
+            detail: string;
+            /** @description Of a statement that does not read, from 1. */
+            line?: number;
+            /** @description The HTTP status. */
+            status: number;
+        };
+        /** @description A person as others see them. */
         Profile: {
+            /** @description whether they can sign in; who has left stays known by name */
             active: boolean;
             fullName: string;
             id: string;
             name: string;
             /** @enum {string} */
             role: "ADMINISTRATOR" | "MEMBER" | "AUDITOR";
+            /** @description the first of their sites, where the organisation knows sites */
             site?: string | null;
             teams: components["schemas"]["TeamName"][];
+            /** @description what is known of them, by attribute: what `my …` stands for */
             values: {
                 [key: string]: string[];
             };
         };
+        /** @description How far a question is. */
         Progress: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many slow questions are before it, those that run included
+             */
             before: number;
             place: string;
         };
@@ -3242,50 +3978,74 @@ export interface components {
             /** @enum {string} */
             kind: "FIELD" | "TEST" | "VALUE" | "PERIOD" | "WORD";
         };
+        /** @description A field that a column can become. */
         Proposed: {
+            /** @description the columns it is read from */
             column: string;
+            /** @description the database's name of the column's type */
             databaseType: string;
             description: string;
             identifying: boolean;
             key: string;
             label: string;
+            /** @description its choices, as far as the database knows them */
             options: string[];
             required: boolean;
             shown: boolean;
+            /** @description the field's type in the words of the product */
             type: string;
         };
+        /** @description The version that a view is put back from. */
         PutBack: {
             /** Format: int32 */
             version: number;
         };
         QuestionRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description A statement that was read. */
         Read: {
+            /** @description the same with the reader's answers filled in, where there are any */
             answered?: string | null;
             /** Format: date-time */
             asOf: string;
+            /** @description its blanks */
             asks: components["schemas"]["Ask"][];
+            /** @description whether the findings are all there are; not where looking at the records took too long */
             checked: boolean;
             condition: unknown;
             findings: components["schemas"]["Finding"][];
             outline: components["schemas"]["Outline"];
+            /** @description the question in its one spelling, its blanks open */
             statement: string;
             windows: components["schemas"]["WindowAccount"][];
         };
+        /** @description One value and what becomes of it. */
         ReadValue: {
+            /** @description the value in the new type, in the form of a record's values; absent where it does not read */
             becomes?: unknown;
+            /** @description why it does not read, as a sentence; empty where it does */
             reason: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records have it
+             */
             records: number;
+            /** @description the value as text */
             was: string;
         };
+        /** @description One change of a record; the values of the fields that changed. */
         RecordChange: {
             action: string;
             after: unknown;
@@ -3294,82 +4054,123 @@ export interface components {
             before: unknown;
             who?: string | null;
         };
+        /** @description Work that the clock begins. */
         RecurringWork: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how long after one round the next begins
+             */
             everySeconds: number;
+            /** @description what it does, in words */
             label: string;
             last?: components["schemas"]["JobRound"] | null;
+            /** @description its stable name */
             name: string;
         };
+        /** @description A refinement as it is sent. */
         Refine: {
             columns?: string[] | null;
             order?: string[] | null;
             shape?: components["schemas"]["Shape"] | null;
             statement: string;
         };
+        /** @description A view as a reader refined it. */
         Refined: {
             /** Format: date-time */
             changedAt: string;
+            /** @description the reader's columns, where they differ */
             columns?: string[] | null;
             condition: unknown;
+            /** @description parts of the refinement, in words, that could not be carried over because the view's own part is gone or is another now */
             lost: string[];
+            /** @description the reader's order, where it differs */
             order?: string[] | null;
             shape?: components["schemas"]["Shape"] | null;
             statement: string;
         };
+        /** @description A row that was refused. */
         Refusal: {
             /** Format: int64 */
             line: number;
             reason: string;
         };
+        /** @description A line that does not fit, counted from 1 with the heading, and why. */
         RefusedLine: {
             /** Format: int64 */
             line: number;
             reason: string;
         };
+        /** @description A register as it is to be. */
         RegisterChange: {
             description: string;
+            /** @description all its fields, in their new order */
             fields: components["schemas"]["FieldChange"][];
             label: string;
             mainField?: string | null;
+            /** @description the order at rest, `"due"` or `"-due"` for each field; none: by the main date, newest first */
             order: string[];
             recordLabel: string;
+            /** @description what several records are called; absent or blank is what the rule makes of one */
             recordsLabel?: string | null;
+            /** @description the number whose sum so far means something, if one is */
             running?: string | null;
             titleField: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description the version that the change was made from
+             */
             version: number;
         };
+        /** @description A register as the reader sees it. */
         RegisterDescription: {
             columns: string[];
             description: string;
             fields: components["schemas"]["FieldDescription"][];
+            /** @description what a combined register should have of its members and does not get, each in a sentence */
             gaps: string[];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many fields are not shown to the reader
+             */
             hiddenFields: number;
             key: string;
             label: string;
+            /** @description the statements that limit which records the reader sees, of which one must hold; none is no limit */
             limits: string[];
+            /** @description the same as people read them, in the labels of the fields */
             limitsInWords: string[];
             mainField?: string | null;
             members: components["schemas"]["Member"][];
             order: components["schemas"]["OrderKey"][];
             /** @enum {string} */
             origin: "OWN" | "ATTACHED" | "COMBINED";
+            /** @description one record in words: `ledger entry` */
             recordLabel: string;
+            /** @description several records in words: `ledger entries` */
             recordsLabel: string;
+            /** @description the number whose sum so far means something: a balance, a number on hand */
             running?: string | null;
+            /** @description the table or database view of an attached register */
             table?: string | null;
+            /** @description the tests of each type that a field of it has, by the type's name */
             tests: {
                 [key: string]: components["schemas"]["Test"][];
             };
             titleField: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description the version of the catalogue's entry, to be sent back with a change
+             */
             version: number;
+            /** @description what may follow “my” in a statement */
             viewerValues: string[];
         };
+        /** @description A register, as one of several. */
         RegisterName: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description when it was deleted; absent for one that is there
+             */
             deletedAt?: string | null;
             description: string;
             /** Format: int32 */
@@ -3380,7 +4181,9 @@ export interface components {
             origin: "OWN" | "ATTACHED" | "COMBINED";
             recordLabel: string;
         };
+        /** @description Something to be seen to. */
         RegisterNote: {
+            /** @description stable name of the kind: table-gone, table-changed, unreachable, gaps */
             code: string;
             /** Format: date-time */
             foundAt: string;
@@ -3388,34 +4191,53 @@ export interface components {
             message: string;
             register: string;
         };
+        /** @description A field of another register that holds the same values. */
         Relation: {
             field: string;
             register: string;
         };
+        /** @description Who leans on a view and where; what to know before it is changed. */
         Reliance: {
+            /** @description teams, or everybody, who begin its register with it */
             beginningOf: string[];
+            /** @description teams that have it on their list */
             listOf: string[];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many others have pinned it
+             */
             pinnedBy: number;
+            /** @description who opened it in the last {@value deftlens.server.views.ViewUse.Reliance#TOLD_DAYS} days, the latest first */
             readers: components["schemas"]["OpenedBy"][];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many others have kept a refinement of it
+             */
             refinedBy: number;
         };
+        /** @description A field that was removed. */
         RemovedField: {
             key: string;
             label: string;
             type: string;
         };
+        /** @description A view that goes by another name, since its new owner had one of that name. */
         Renamed: {
             from: string;
             to: string;
             view: string;
         };
+        /** @description What repeats in the calendar. */
         Repeating: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description from 1 for January or Monday
+             */
             number: number;
+            /** @description the test that asks for it: `month in`, `weekday in` */
             test: string;
         };
+        /** @description A resolved phrase. */
         Resolved: {
             /** Format: date */
             dayAfterLast?: string | null;
@@ -3430,21 +4252,32 @@ export interface components {
             /** Format: date-time */
             start: string;
         };
+        /** @description A page of records. */
         ResultPage: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description the moment that the records were read at
+             */
             asOf: string;
+            /** @description what the next page is asked for with, as `after`; absent on the last one */
             next?: string | null;
+            /** @description what the running total begins with, on a first page */
             opening?: number | null;
             rows: components["schemas"]["ResultRow"][];
         };
+        /** @description One record of an answer. */
         ResultRow: {
             id: string;
+            /** @description whether it is in the question, where all records are shown */
             matches?: boolean | null;
+            /** @description the running total up to and with it, where one is asked for */
             running?: number | null;
+            /** @description the values asked for, by the keys of their fields */
             values: {
                 [key: string]: unknown;
             };
         };
+        /** @description How many views were looked at, how many of them need somebody, and how many registers do. */
         Run: {
             /** Format: int32 */
             needing: number;
@@ -3453,11 +4286,16 @@ export interface components {
             /** Format: int32 */
             views: number;
         };
+        /** @description Who is signed in, with the organisation and its clock. */
         Session: {
             demo: boolean;
+            /** @description whether keys of one letter do something on the desk */
             letterKeys: boolean;
+            /** @description how they have the list of views and registers */
             list: components["schemas"]["ListArrangement"];
+            /** @description the administrator who looks as this person and changes nothing meanwhile */
             lookedAtBy?: string | null;
+            /** @description whether nothing else is answered until the password is changed */
             mustChangePassword: boolean;
             /** Format: date-time */
             now: string;
@@ -3465,59 +4303,89 @@ export interface components {
             person: components["schemas"]["Profile"];
             /** @enum {string} */
             weekStarts: "MONDAY" | "TUESDAY" | "WEDNESDAY" | "THURSDAY" | "FRIDAY" | "SATURDAY" | "SUNDAY";
+            /** @description the date phrases that the organisation offers first; none for the usual ones */
             windows: string[];
             zone: string;
         };
+        /** @description The organisation as it is set up. */
         Settings: {
             exceptions: components["schemas"]["Single"][];
             /** Format: int32 */
             fiscalYearStartsMonth: number;
             name: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description counts its changes
+             */
             version: number;
             /** @enum {string} */
             weekStarts: "MONDAY" | "TUESDAY" | "WEDNESDAY" | "THURSDAY" | "FRIDAY" | "SATURDAY" | "SUNDAY";
             weekly: components["schemas"]["Weekly"][];
+            /** @description the date phrases that are offered first, in their order; none for the usual ones */
             windows: string[];
             zone: string;
         };
+        /** @description A step and how far it is. */
         SetupStep: {
             /** @enum {string} */
             state: "OPEN" | "LATER" | "DONE";
             /** @enum {string} */
             step: "ORGANISATION" | "RECORDS" | "PEOPLE";
         };
+        /** @description How the records of a question are shown beyond their columns and order. Nothing here changes which records match. What is absent is as usual. */
         Shape: {
+            /** @description what is particular about some columns, by field */
             columns?: {
                 [key: string]: components["schemas"]["Column"];
             };
-            /** @enum {string|null} */
+            /**
+             * @description how high a line is
+             * @enum {string|null}
+             */
             density?: "close" | "open" | null;
+            /** @description what the records are grouped by, the outermost first; at most three */
             groups?: components["schemas"]["Grouping"][];
+            /** @description whether all records are shown and those that match are marked */
             marked?: boolean | null;
-            /** @enum {string|null} */
+            /**
+             * @description where the running total of the register's own number begins, when it is shown
+             * @enum {string|null}
+             */
             running?: "beginning" | "zero" | null;
             take?: components["schemas"]["Part"] | null;
+            /** @description the number and amount fields that are added up for each group */
             totals?: string[];
+            /** @description whether long texts are shown in full, over several lines */
             wrap?: boolean | null;
         };
+        /** @description How the table behind a register differs from what it was, and the views that this touches. */
         ShapeAnswer: {
+            /** @description whether the register cannot be read as it stands */
             broken: boolean;
             fresh: string[];
+            /** @description what a combined register should have of its members and does not get, each in a sentence */
             gaps: string[];
             gone: boolean;
             missing: string[];
+            /** @description for each column that is gone, the new columns that it may be under another name */
             renamed: {
                 [key: string]: string[];
             };
             retyped: string[];
+            /** @description columns that may hold values which the register does not know yet */
             values: string[];
             views: components["schemas"]["Touched"][];
         };
+        /** @description One share: with a person, with a team, or with everyone when both are absent. */
         Share: {
+            /** @description the person's or team's name, or "Everyone"; ignored when sent */
             label?: string | null;
-            /** @enum {string|null} */
+            /**
+             * @description what they may do
+             * @enum {string|null}
+             */
             may?: "LOOK" | "CHANGE" | "MANAGE" | null;
+            /** @description the same in the form it had before `may`; heeded only without it */
             mayChange?: boolean | null;
             person?: string | null;
             team?: string | null;
@@ -3527,28 +4395,40 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        /** @description A run as it is shown. */
         ShownRun: {
             /** Format: int64 */
             added: number;
             backOf?: string | null;
+            /** @description the full name of whoever began it */
             by: string;
             /** Format: date-time */
             endedAt?: string | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many rows the file has
+             */
             expected: number;
             fileName: string;
+            /** @description whether it can be taken back */
             hasWayBack: boolean;
             id: string;
+            /** @description whether the register was made for it */
             madeRegister: boolean;
             message: string;
+            /** @description what it is doing, in words */
             phase: string;
             /** Format: int64 */
             read: number;
+            /** @description the refused rows with line and reason, at most {@value ImportRun#MOST_TOLD} */
             refusals: components["schemas"]["Refusal"][];
             /** Format: int64 */
             refused: number;
             register?: string | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description how much of the phase is done, from 0 to 1
+             */
             share: number;
             /** Format: int64 */
             skipped: number;
@@ -3559,37 +4439,49 @@ export interface components {
             /** Format: int64 */
             updated: number;
         };
+        /** @description One sign-in with what the person is. */
         SignIn: {
             about: string;
             fullName: string;
             name: string;
             password: string;
         };
+        /** @description A browser in which somebody is signed in. */
         SignedInPlace: {
             address: string;
+            /** @description what the browser says it is */
             agent: string;
+            /** @description whether it is the one that asks */
             here: boolean;
+            /** @description a name for it with which nothing can be done but ending it */
             id: string;
             /** Format: date-time */
             lastUsedAt: string;
             /** Format: date-time */
             signedInAt: string;
         };
+        /** @description A date whose hours replace those of its weekday: a holiday or closure with none, a half day with fewer. */
         Single: {
             /** Format: date */
             day: string;
             hours: components["schemas"]["Stretch"][];
             label: string;
         };
+        /** @description A few typed words. */
         Sought: {
             asOf?: string | null;
+            /** @description at most {@value Proposals#LONGEST} characters of it are looked at */
             text: string;
             zone?: string | null;
         };
+        /** @description What a part of the words may mean. */
         SoughtPart: {
+            /** @description the criteria, the likeliest first */
             meanings: components["schemas"]["Meaning"][];
+            /** @description the part */
             typed: string;
         };
+        /** @description How quick the shared views of a register are, and what would help. */
         Speed: {
             builds: components["schemas"]["IndexBuild"][];
             indexes: components["schemas"]["Index"][];
@@ -3600,6 +4492,7 @@ export interface components {
             /** Format: int64 */
             timeout?: number;
         };
+        /** @description The view that a team begins a register with; without a team, everybody else. */
         Start: {
             team?: string | null;
             view: string;
@@ -3609,25 +4502,37 @@ export interface components {
             position: number;
             text: string;
         };
+        /** @description A file to be brought in: how it is read, where its rows go, and how. */
         StartedImport: {
             into: components["schemas"]["Into"];
             keepAs?: string | null;
             plan: components["schemas"]["ImportPlan"];
             reading: components["schemas"]["FileReading"];
         };
+        /** @description A question in words or as a tree. */
         StatementRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description whether the records are looked at only where the register is small, so that it takes no more than a moment; where it is large, `checked` is false */
             ifSmall?: boolean | null;
+            /** @description the name of the view it is kept in, or is about to be */
             name?: string | null;
+            /** @description what that view is for */
             purpose?: string | null;
+            /** @description whether the findings that need a look at the records are wanted; they are unless this is false */
             records?: boolean | null;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description One step of a view's history. */
         Step: {
             action: string;
             after: unknown;
@@ -3639,16 +4544,20 @@ export interface components {
             id: string;
             who?: components["schemas"]["Who"] | null;
         };
+        /** @description A stretch of wall-clock time; `to` 00:00 is the end of the day. */
         Stretch: {
             /** Format: time-local */
             from: string;
             /** Format: time-local */
             to: string;
         };
+        /** @description What a table can be attached as. */
         TableProposal: {
+            /** @description its columns, for choosing others */
             columns: string[];
             comment: string;
             fields: components["schemas"]["Proposed"][];
+            /** @description the columns that tell its rows apart, as far as the database knows */
             keyColumns: string[];
             kind: string;
             label: string;
@@ -3656,34 +4565,60 @@ export interface components {
             /** Format: int64 */
             rows: number;
             schema: string;
+            /** @description columns that cannot be shown */
             skipped: string[];
             table: string;
             titleField: string;
         };
+        /** @description The tags that are put on records and taken off them. */
         Tagging: {
             add: string[];
             records: string[];
             remove: string[];
         };
+        /** @description One column that is taken. */
         Taken: {
-            /** @enum {string|null} */
+            /**
+             * @description which sign comes before decimals
+             * @enum {string|null}
+             */
             decimal?: "POINT" | "COMMA" | null;
+            /** @description the key of its field; made from the label for a new register */
             field?: string | null;
+            /** @description whether the value names one record */
             identifying: boolean;
+            /** @description what people read */
             label: string;
+            /** @description what the file calls it */
             name: string;
-            /** @enum {string|null} */
+            /**
+             * @description which of two short numbers of a date is the day
+             * @enum {string|null}
+             */
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description where it stands in the file, from 0; of columns of one name it says which. When absent, or where another column stands there now, it is the next one of the name
+             */
             place?: number | null;
+            /** @description whether the column is shown at rest */
             shown: boolean;
+            /** @description the field's type in the words of the product */
             type: string;
-            /** @enum {string} */
+            /**
+             * @description what becomes of a value that does not fit
+             * @enum {string}
+             */
             unfit: "REFUSE" | "EMPTY";
-            /** @enum {string|null} */
+            /**
+             * @description what a number alone means as a duration; when absent it means none
+             * @enum {string|null}
+             */
             unit?: "SECONDS" | "MINUTES" | "HOURS" | "DAYS" | null;
         };
+        /** @description How a table is taken. */
         Taking: {
+            /** @description the new names of columns, by the old ones */
             renamed?: {
                 [key: string]: string;
             } | null;
@@ -3694,6 +4629,7 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        /** @description A team with its members. */
         TeamEntry: {
             id: string;
             members: string[];
@@ -3701,11 +4637,13 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        /** @description A team's list, as far as its views are open to the reader. */
         TeamList: {
             name: string;
             team: string;
             views: components["schemas"]["Pin"][];
         };
+        /** @description A team's number and name. */
         TeamName: {
             id: string;
             name: string;
@@ -3713,17 +4651,29 @@ export interface components {
         TeamWanted: {
             name: string;
         };
+        /** @description A test of fields of a type. */
         Test: {
+            /** @description whether another field of the record can stand in the place of a value */
             compares: boolean;
+            /** @description whether a new criterion begins with it */
             first: boolean;
+            /** @description what it is called in a list of tests to choose from */
             label: string;
+            /** @description whether such a list has it; the others are usually said in another way */
             offered: boolean;
+            /** @description the words of its exact opposite, where the language has some */
             opposite?: string | null;
+            /** @description what stands before a window, as statements say it */
             phrase: string;
-            /** @enum {string} */
+            /**
+             * @description what follows them
+             * @enum {string}
+             */
             takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "TIMES_ON_DAYS" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN";
+            /** @description the words of the language, which name it in conditions */
             words: string;
         };
+        /** @description Who else has the view open, and which version it has now. */
         Together: {
             /** Format: date-time */
             changedAt: string;
@@ -3735,133 +4685,226 @@ export interface components {
         Token: {
             token: string;
         };
+        /** @description A token without the token itself, which is shown once, when it is made. */
         TokenName: {
             /** Format: date-time */
             createdAt: string;
             expired: boolean;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description absent for tokens from before tokens had an end
+             */
             expiresAt?: string | null;
             id: string;
             label: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description to the minute
+             */
             lastUsedAt?: string | null;
+            /** @description whether it does what its person may do, or only reads */
             mayWrite: boolean;
         };
+        /** @description A token to be made. */
         TokenWanted: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how long it works; 90 when absent
+             */
             days?: number | null;
             label: string;
+            /** @description whether it may do what its person may do; when false it only reads */
             mayWrite?: boolean | null;
         };
+        /** @description A view that uses what changed. */
         Touched: {
             id: string;
             name: string;
             register: string;
         };
+        /** @description A page of the trail, newest first; `next` goes into `before` for the one after it. */
         TrailPage: {
             entries: components["schemas"]["Entered"][];
             next?: string | null;
         };
+        /** @description A change of type that somebody looked at before. */
         TypeChange: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records may be without a value afterwards, as the preview said; when more would, nothing is changed
+             */
             unread: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description of the register that was looked at
+             */
             version: number;
             wanted: components["schemas"]["TypeWanted"];
         };
+        /** @description A type that was changed. */
         TypeChanged: {
+            /** @description what the values as they were are called, among the fields that were removed and can be restored */
             former: string;
         };
+        /** @description What a change of type does to the values. */
         TypePreview: {
+            /** @description whether the values do not say which, so that a person has to */
             ask: boolean;
-            /** @enum {string|null} */
+            /**
+             * @description how numbers were read, where that matters
+             * @enum {string|null}
+             */
             decimal?: "POINT" | "COMMA" | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many different values there are
+             */
             different: number;
+            /** @description what else becomes otherwise, each in a sentence */
             follows: string[];
+            /** @description what has to be done first, each in a sentence; none when the type can be changed */
             needed: string[];
+            /** @description some values that do not, the most frequent first */
             odd: components["schemas"]["ReadValue"][];
-            /** @enum {string|null} */
+            /**
+             * @description how dates were read, where that matters
+             * @enum {string|null}
+             */
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
+            /** @description some values that read, the most frequent first */
             read: components["schemas"]["ReadValue"][];
-            /** @enum {string|null} */
+            /**
+             * @description what numbers alone were taken for, where durations are to be made of them
+             * @enum {string|null}
+             */
             unit?: "SECONDS" | "MINUTES" | "HOURS" | "DAYS" | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many of them have one that does not read as the new type; they would be without one
+             */
             unread: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records have a value
+             */
             values: number;
         };
+        /** @description The type that is wanted, and how texts are to be read as it. */
         TypeWanted: {
-            /** @enum {string|null} */
+            /**
+             * @description which sign comes before decimals; absent: found from the values
+             * @enum {string|null}
+             */
             decimal?: "POINT" | "COMMA" | null;
-            /** @enum {string|null} */
+            /**
+             * @description which of two short numbers of a date is the day; absent: found from the values
+             * @enum {string|null}
+             */
             order?: "DAY_FIRST" | "MONTH_FIRST" | null;
+            /** @description the type in the words of the API */
             type: string;
-            /** @enum {string|null} */
+            /**
+             * @description what a number alone means as a duration; absent: nothing, so that it does not read
+             * @enum {string|null}
+             */
             unit?: "SECONDS" | "MINUTES" | "HOURS" | "DAYS" | null;
         };
+        /** @description What somebody may mean who typed a window as people write it: `Q3`, `mon last week`, `3/11`. */
         Typed: {
+            /** @description the phrases it may stand for, the likeliest first; none when it stands for nothing known, one when there is no doubt */
             readings: components["schemas"]["Resolved"][];
             repeating?: components["schemas"]["Repeating"] | null;
             text: string;
         };
+        /** @description Unsaved changes, and when the last of them was made. */
         Unsaved: {
             /** Format: date-time */
             at: string;
             changes: components["schemas"]["Changes"];
         };
+        /** @description How a view is used. */
         Use: {
+            /** @description what the nightly check found */
             attention: components["schemas"]["Note"][];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description when anybody opened it last
+             */
             lastOpenedAt?: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description when the reader opened it last
+             */
             mineAt?: string | null;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many people did in the last {@value deftlens.server.views.ViewUse.Use#TOLD_DAYS} days
+             */
             readers: number;
             view: string;
         };
+        /** @description A view that tests, shows or is ordered by a field. */
         UsingView: {
+            /** @description its criteria on the field, in words; without the field the view shows nothing */
             criteria: string[];
             name: string;
             owner: components["schemas"]["Who"];
             reliance: components["schemas"]["Reliance"];
             view: string;
         };
+        /** @description One value of a field with the number of records that have it; no value for the empty ones. */
         ValueCount: {
             /** Format: int64 */
             count: number;
             label?: string | null;
             value?: unknown;
         };
+        /** @description The most frequent values of a field. */
         Values: {
             more: boolean;
             values: components["schemas"]["ValueCount"][];
         };
+        /** @description The values of a field. */
         ValuesRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description whether what the question asks of this very field is left out, so that its other values are there too */
             beside?: boolean | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
             field: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many values, 1 to 500; 50 when absent
+             */
             limit?: number | null;
+            /** @description a piece of text that the values hold, for text and choices */
             search?: string | null;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description The verdict on one part. */
         Verdict: {
             field?: string | null;
             kind: string;
             parts: components["schemas"]["Verdict"][];
             path: string;
+            /** @description the record's value of the tested field */
             value?: unknown;
             /** @enum {string} */
             verdict: "IN" | "OUT" | "OFF";
+            /** @description what a date phrase stands for, in words */
             window?: string | null;
+            /** @description the part in the language */
             words: string;
         };
+        /** @description A view as a reader gets it. */
         View: {
             /** Format: date-time */
             changedAt: string;
@@ -3871,18 +4914,27 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
             id: string;
+            /** @description words of the organisation's own by which views are found */
             labels: string[];
+            /** @description the parts of the outermost all-of group, counted from 0, that readers may not change */
             locked: number[];
-            /** @enum {string} */
+            /**
+             * @description what the reader may do with it
+             * @enum {string}
+             */
             may: "LOOK" | "CHANGE" | "MANAGE";
+            /** @description whether that includes changing it */
             mayChange: boolean;
+            /** @description whether the reader owns it */
             mine: boolean;
             name: string;
+            /** @description `"due"` or `"-due"` for each field */
             order: string[];
             owner: components["schemas"]["Who"];
             purpose: string;
             register: string;
             registerLabel: string;
+            /** @description how the records are shown beyond that */
             shape: components["schemas"]["Shape"];
             shares: components["schemas"]["Share"][];
             statement: string;
@@ -3890,69 +4942,110 @@ export interface components {
             version: number;
             zone?: string | null;
         };
+        /** @description What one person may do with a view and sees of it. */
         ViewAccess: {
+            /** @description the labels of fields that are hidden */
             hidden: string[];
+            /** @description in words, what of which at least one must hold for a record to be seen; none is no limit */
             limits: string[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description how many records it shows them now, with their own viewer values and without a refinement; absent when that cannot be said, and then `unfit` says why
+             */
             matching?: number | null;
-            /** @enum {string|null} */
+            /**
+             * @description absent when it is not open to them
+             * @enum {string|null}
+             */
             may?: "LOOK" | "CHANGE" | "MANAGE" | null;
             person: components["schemas"]["Who"];
+            /** @description whether they have a refinement of their own */
             refined: boolean;
             /** Format: int64 */
             total?: number | null;
             unfit?: string | null;
+            /** @description sentences that say what opens it, or what keeps it closed */
             why: string[];
         };
+        /** @description What a change of bands does to one view. */
         ViewEffect: {
+            /** @description why the view would show nothing any more, if it would */
             breaks?: string | null;
+            /** @description its criteria on bands that change, in words */
             criteria: string[];
+            /** @description whether its records are grouped by bands that change */
             groups: boolean;
             moves?: components["schemas"]["Moves"] | null;
             name: string;
             owner: components["schemas"]["Who"];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description how many readers' own refinements rest on a band that changes
+             */
             refinements: number;
+            /** @description who leans on it */
             reliance: components["schemas"]["Reliance"];
             view: string;
         };
+        /** @description A file of views. */
         ViewFile: {
+            /** @description always {@value deftlens.server.views.ViewFiles.ViewFile#FORMAT} */
             format: string;
+            /** @description whose views they were */
             organisation: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description of the form; {@value deftlens.server.views.ViewFiles.ViewFile#VERSION}
+             */
             version: number;
             views: components["schemas"]["Carried"][];
             /** Format: date-time */
             writtenAt: string;
         };
+        /** @description What became of a file. */
         ViewFileReport: {
             views: components["schemas"]["Fate"][];
+            /** @description whether it was done, or only looked at */
             written: boolean;
         };
+        /** @description What the page of a view begins with. */
         ViewPage: {
+            /** @description what the answers of the register rest on for the reader, as `X-Definitions` says it */
             definitions: string;
+            /** @description what the reader has of their own about it */
             own: components["schemas"]["Own"];
+            /** @description its register */
             register: components["schemas"]["RegisterDescription"];
             view: components["schemas"]["View"];
         };
+        /** @description A view and the time that the database takes for its first page. */
         ViewTime: {
             id: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description absent where it took longer than anybody should wait
+             */
             millis?: number | null;
             name: string;
         };
+        /** @description What a view asks, a line for each part, in the labels of its fields. */
         ViewWords: {
+            /** @description none for every record; absent where the view cannot be read today */
             lines?: string[] | null;
             view: string;
         };
+        /** @description What is to be done; several of these may be, deleting only by itself. */
         Wanted: {
             addLabels?: string[] | null;
             delete: boolean;
             handOverTo?: string | null;
             removeLabels?: string[] | null;
+            /** @description with whom they are shared besides; one who has less gets this */
             share?: components["schemas"]["Share"][] | null;
+            /** @description with whom they are shared no more */
             unshare?: components["schemas"]["Share"][] | null;
         };
+        /** @description A field as it is wanted. */
         WantedField: {
             description: string;
             key: string;
@@ -3960,36 +5053,48 @@ export interface components {
             shown: boolean;
             type: string;
         };
+        /** @description The working time of one day of the week, 1 Monday to 7 Sunday; no hours is a day off. */
         Weekly: {
             hours: components["schemas"]["Stretch"][];
             /** Format: int32 */
             weekday: number;
         };
+        /** @description What anybody may know before signing in: the organisation, in demo mode who can be tried, and whether there is an identity provider. */
         Welcome: {
             demo: components["schemas"]["SignIn"][];
             identity?: components["schemas"]["IdentityOffer"] | null;
             organisation: string;
         };
+        /** @description A person in few words. */
         Who: {
             fullName: string;
             id: string;
             name: string;
         };
+        /** @description Why a record is in, or is not. */
         WhyAnswer: {
             matches: boolean;
             outcome: components["schemas"]["Verdict"];
             record: components["schemas"]["ResultRow"];
         };
+        /** @description A record and the question that it is held against. */
         WhyRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
             answers?: {
                 [key: string]: string;
             } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the record by its number, or by the exact text of one of its required text fields */
             record: string;
+            /** @description the question in words; not beside `condition` */
             statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
+        /** @description What a date phrase in a statement stands for. */
         WindowAccount: {
             /** Format: date */
             dayAfterLast?: string | null;
@@ -3997,21 +5102,33 @@ export interface components {
             end: string;
             /** Format: date */
             firstDay?: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description where the values begin that satisfy it; absent where there is no beginning
+             */
             from?: string | null;
+            /** @description days or instants */
             kind: string;
             length?: string | null;
+            /** @description whether the values that are meant lie outside of that stretch */
             outside: boolean;
+            /** @description the criterion, a JSON Pointer in the condition */
             path: string;
             phrase: string;
+            /** @description whether it moves with the day */
             rolling: boolean;
             /** Format: date-time */
             start: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description where they end, itself no longer meant; absent where there is no end
+             */
             to?: string | null;
+            /** @description the test with its resolved dates */
             words: string;
             zone: string;
         };
+        /** @description A record that was written. */
         Written: {
             id: string;
         };
@@ -4024,7 +5141,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    rename: {
+    "account.rename": {
         parameters: {
             query?: never;
             header?: never;
@@ -4046,9 +5163,18 @@ export interface operations {
                     "application/json": components["schemas"]["Profile"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    useLetterKeys: {
+    "account.useLetterKeys": {
         parameters: {
             query?: never;
             header?: never;
@@ -4068,9 +5194,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    arrangeList: {
+    "account.arrangeList": {
         parameters: {
             query?: never;
             header?: never;
@@ -4090,9 +5225,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    changePassword: {
+    "account.changePassword": {
         parameters: {
             query?: never;
             header?: never;
@@ -4112,9 +5256,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    sessions: {
+    "account.sessions": {
         parameters: {
             query?: never;
             header?: never;
@@ -4132,9 +5285,18 @@ export interface operations {
                     "application/json": components["schemas"]["SignedInPlace"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    endOtherSessions: {
+    "account.endOtherSessions": {
         parameters: {
             query?: never;
             header?: never;
@@ -4152,9 +5314,18 @@ export interface operations {
                     "application/json": components["schemas"]["Ended"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    endSession: {
+    "account.endSession": {
         parameters: {
             query?: never;
             header?: never;
@@ -4172,9 +5343,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    tokens: {
+    "account.tokens": {
         parameters: {
             query?: never;
             header?: never;
@@ -4192,9 +5372,18 @@ export interface operations {
                     "application/json": components["schemas"]["TokenName"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    makeToken: {
+    "account.makeToken": {
         parameters: {
             query?: never;
             header?: never;
@@ -4216,9 +5405,18 @@ export interface operations {
                     "application/json": components["schemas"]["Token"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    revokeToken: {
+    "account.revokeToken": {
         parameters: {
             query?: never;
             header?: never;
@@ -4236,9 +5434,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    attachable: {
+    "attaching.attachable": {
         parameters: {
             query?: never;
             header?: never;
@@ -4256,9 +5463,18 @@ export interface operations {
                     "application/json": components["schemas"]["Attachable"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    propose_1: {
+    "attaching.propose": {
         parameters: {
             query?: never;
             header?: never;
@@ -4279,9 +5495,18 @@ export interface operations {
                     "application/json": components["schemas"]["TableProposal"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    attach: {
+    "attaching.attach": {
         parameters: {
             query?: never;
             header?: never;
@@ -4303,12 +5528,23 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    changes: {
+    "changes.changes": {
         parameters: {
             query?: {
+                /** @description the registers to be watched; all that the reader may see now, when absent */
                 registers?: string[];
+                /** @description how old, in milliseconds, the oldest answer is that the caller shows; registers that changed since are told at once */
                 age?: string;
             };
             header?: never;
@@ -4326,9 +5562,18 @@ export interface operations {
                     "text/event-stream": components["schemas"]["SseEmitter"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    combine: {
+    "attaching.combine": {
         parameters: {
             query?: never;
             header?: never;
@@ -4350,9 +5595,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    combineAnew: {
+    "attaching.combineAnew": {
         parameters: {
             query?: never;
             header?: never;
@@ -4376,9 +5630,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    counts: {
+    "counts.counts": {
         parameters: {
             query?: never;
             header?: never;
@@ -4400,9 +5663,18 @@ export interface operations {
                     "application/json": components["schemas"]["Counts"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    desk: {
+    "desk.desk": {
         parameters: {
             query?: never;
             header?: never;
@@ -4420,9 +5692,18 @@ export interface operations {
                     "application/json": components["schemas"]["Desk"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    file_2: {
+    "exports.file": {
         parameters: {
             query?: never;
             header?: never;
@@ -4440,9 +5721,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    receive: {
+    "imports.receive": {
         parameters: {
             query: {
                 name: string;
@@ -4463,9 +5753,18 @@ export interface operations {
                     "application/json": components["schemas"]["FileLook"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    progress_1: {
+    "imports.progress": {
         parameters: {
             query?: never;
             header?: never;
@@ -4485,9 +5784,18 @@ export interface operations {
                     "application/json": components["schemas"]["FileProgress"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    forget_1: {
+    "imports.forget": {
         parameters: {
             query?: never;
             header?: never;
@@ -4505,9 +5813,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    start: {
+    "imports.start": {
         parameters: {
             query?: never;
             header?: never;
@@ -4531,9 +5848,18 @@ export interface operations {
                     "application/json": components["schemas"]["ShownRun"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    look_2: {
+    "imports.look": {
         parameters: {
             query?: never;
             header?: never;
@@ -4557,9 +5883,18 @@ export interface operations {
                     "application/json": components["schemas"]["FileLook"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    stopLooking: {
+    "imports.stopLooking": {
         parameters: {
             query?: never;
             header?: never;
@@ -4577,9 +5912,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    latest: {
+    "imports.latest": {
         parameters: {
             query?: {
                 register?: string;
@@ -4599,9 +5943,18 @@ export interface operations {
                     "application/json": components["schemas"]["ShownRun"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    shown: {
+    "imports.shown": {
         parameters: {
             query?: never;
             header?: never;
@@ -4621,9 +5974,18 @@ export interface operations {
                     "application/json": components["schemas"]["ShownRun"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    cancel: {
+    "imports.cancel": {
         parameters: {
             query?: never;
             header?: never;
@@ -4641,9 +6003,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    extent: {
+    "imports.extent": {
         parameters: {
             query?: never;
             header?: never;
@@ -4663,9 +6034,18 @@ export interface operations {
                     "application/json": components["schemas"]["Extent"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    takeBack: {
+    "imports.takeBack": {
         parameters: {
             query?: never;
             header?: never;
@@ -4685,9 +6065,18 @@ export interface operations {
                     "application/json": components["schemas"]["ShownRun"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    jobs: {
+    "jobs.jobs": {
         parameters: {
             query?: never;
             header?: never;
@@ -4705,9 +6094,18 @@ export interface operations {
                     "application/json": components["schemas"]["JobsOverview"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    stop_1: {
+    "jobs.stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -4725,9 +6123,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    all_1: {
+    "linkedServers.all": {
         parameters: {
             query?: never;
             header?: never;
@@ -4745,9 +6152,18 @@ export interface operations {
                     "application/json": components["schemas"]["Linked"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    link: {
+    "linkedServers.link": {
         parameters: {
             query?: never;
             header?: never;
@@ -4769,9 +6185,18 @@ export interface operations {
                     "application/json": components["schemas"]["Linked"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    look_1: {
+    "linkedServers.look": {
         parameters: {
             query?: never;
             header?: never;
@@ -4793,9 +6218,18 @@ export interface operations {
                     "application/json": components["schemas"]["Look"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    unlink_1: {
+    "linkedServers.unlink": {
         parameters: {
             query?: never;
             header?: never;
@@ -4813,9 +6247,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    reach: {
+    "linkedServers.reach": {
         parameters: {
             query?: never;
             header?: never;
@@ -4839,9 +6282,18 @@ export interface operations {
                     "application/json": components["schemas"]["Linked"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    again: {
+    "linkedServers.again": {
         parameters: {
             query?: never;
             header?: never;
@@ -4861,9 +6313,18 @@ export interface operations {
                     "application/json": components["schemas"]["Look"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    choose: {
+    "linkedServers.choose": {
         parameters: {
             query?: never;
             header?: never;
@@ -4887,9 +6348,18 @@ export interface operations {
                     "application/json": components["schemas"]["Linked"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    settings: {
+    "organisation.settings": {
         parameters: {
             query?: never;
             header?: never;
@@ -4907,9 +6377,18 @@ export interface operations {
                     "application/json": components["schemas"]["Settings"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    change_2: {
+    "organisation.change": {
         parameters: {
             query?: never;
             header?: never;
@@ -4931,9 +6410,18 @@ export interface operations {
                     "application/json": components["schemas"]["Settings"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    holidays: {
+    "organisation.holidays": {
         parameters: {
             query?: never;
             header?: never;
@@ -4955,9 +6443,18 @@ export interface operations {
                     "application/json": components["schemas"]["Holidays"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    everyone: {
+    "people.everyone": {
         parameters: {
             query?: never;
             header?: never;
@@ -4975,9 +6472,18 @@ export interface operations {
                     "application/json": components["schemas"]["Profile"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    add: {
+    "people.add": {
         parameters: {
             query?: never;
             header?: never;
@@ -4999,9 +6505,18 @@ export interface operations {
                     "application/json": components["schemas"]["PersonEntry"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    file_1: {
+    "people.file": {
         parameters: {
             query?: never;
             header?: never;
@@ -5023,9 +6538,18 @@ export interface operations {
                     "application/json": components["schemas"]["PeopleReport"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    one_1: {
+    "people.one": {
         parameters: {
             query?: never;
             header?: never;
@@ -5045,9 +6569,18 @@ export interface operations {
                     "application/json": components["schemas"]["PersonEntry"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    change_1: {
+    "people.change": {
         parameters: {
             query?: never;
             header?: never;
@@ -5071,9 +6604,18 @@ export interface operations {
                     "application/json": components["schemas"]["PersonEntry"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    handOver: {
+    "viewLife.handOver": {
         parameters: {
             query?: never;
             header?: never;
@@ -5097,9 +6639,18 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    unlink: {
+    "people.unlink": {
         parameters: {
             query?: never;
             header?: never;
@@ -5119,9 +6670,18 @@ export interface operations {
                     "application/json": components["schemas"]["PersonEntry"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    leave_1: {
+    "people.leave": {
         parameters: {
             query?: never;
             header?: never;
@@ -5145,9 +6705,18 @@ export interface operations {
                     "application/json": components["schemas"]["PersonEntry"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    setPassword: {
+    "people.setPassword": {
         parameters: {
             query?: never;
             header?: never;
@@ -5169,9 +6738,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    comeBack: {
+    "people.comeBack": {
         parameters: {
             query?: never;
             header?: never;
@@ -5195,9 +6773,18 @@ export interface operations {
                     "application/json": components["schemas"]["PersonEntry"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    endSessions: {
+    "people.endSessions": {
         parameters: {
             query?: never;
             header?: never;
@@ -5217,9 +6804,18 @@ export interface operations {
                     "application/json": components["schemas"]["Ended"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    pins: {
+    "pins.pins": {
         parameters: {
             query?: never;
             header?: never;
@@ -5237,9 +6833,18 @@ export interface operations {
                     "application/json": components["schemas"]["Pin"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    pin: {
+    "pins.pin": {
         parameters: {
             query?: never;
             header?: never;
@@ -5261,9 +6866,18 @@ export interface operations {
                     "application/json": components["schemas"]["Pin"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    progress: {
+    "runningQuestions.progress": {
         parameters: {
             query?: never;
             header?: never;
@@ -5283,9 +6897,18 @@ export interface operations {
                     "application/json": components["schemas"]["Progress"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    stop: {
+    "runningQuestions.stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -5303,9 +6926,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    attention: {
+    "attaching.attention": {
         parameters: {
             query?: never;
             header?: never;
@@ -5323,11 +6955,21 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterNote"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    all_2: {
+    "registers.all": {
         parameters: {
             query?: {
+                /** @description those that were deleted instead and can be brought back, for administrators; latest first */
                 deleted?: boolean;
             };
             header?: never;
@@ -5345,9 +6987,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterName"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    one: {
+    "registers.one": {
         parameters: {
             query?: never;
             header?: never;
@@ -5367,9 +7018,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    change: {
+    "registers.change": {
         parameters: {
             query?: never;
             header?: never;
@@ -5393,9 +7053,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    delete: {
+    "registers.delete": {
         parameters: {
             query?: never;
             header?: never;
@@ -5413,9 +7082,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    access: {
+    "registers.access": {
         parameters: {
             query?: never;
             header?: never;
@@ -5435,9 +7113,18 @@ export interface operations {
                     "application/json": components["schemas"]["AccessLine"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    setAccess: {
+    "registers.setAccess": {
         parameters: {
             query?: never;
             header?: never;
@@ -5461,9 +7148,18 @@ export interface operations {
                     "application/json": components["schemas"]["AccessLine"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    bands: {
+    "viewLife.bands": {
         parameters: {
             query?: never;
             header?: never;
@@ -5487,9 +7183,18 @@ export interface operations {
                     "application/json": components["schemas"]["BandReview"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    comparison: {
+    "figures.comparison": {
         parameters: {
             query?: never;
             header?: {
@@ -5515,9 +7220,18 @@ export interface operations {
                     "application/json": components["schemas"]["Comparison"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    complete: {
+    "statements.complete": {
         parameters: {
             query?: never;
             header?: never;
@@ -5541,9 +7255,18 @@ export interface operations {
                     "application/json": components["schemas"]["Answer"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    count: {
+    "figures.count": {
         parameters: {
             query?: never;
             header?: {
@@ -5569,9 +7292,18 @@ export interface operations {
                     "application/json": components["schemas"]["Count"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    read_1: {
+    "interchange.read": {
         parameters: {
             query?: never;
             header?: never;
@@ -5595,9 +7327,18 @@ export interface operations {
                     "application/json": components["schemas"]["Cql2Read"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    write: {
+    "interchange.write": {
         parameters: {
             query?: never;
             header?: never;
@@ -5621,9 +7362,18 @@ export interface operations {
                     "application/json": components["schemas"]["Cql2Written"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    distribution: {
+    "figures.distribution": {
         parameters: {
             query?: never;
             header?: {
@@ -5649,9 +7399,18 @@ export interface operations {
                     "application/json": components["schemas"]["Distribution"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    edges: {
+    "figures.edges": {
         parameters: {
             query?: never;
             header?: {
@@ -5677,9 +7436,18 @@ export interface operations {
                     "application/json": components["schemas"]["Edge"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    prepare: {
+    "exports.prepare": {
         parameters: {
             query?: never;
             header?: never;
@@ -5703,9 +7471,18 @@ export interface operations {
                     "application/json": components["schemas"]["PreparedFile"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    export_2: {
+    "exports.export": {
         parameters: {
             query?: {
                 statement?: string;
@@ -5733,9 +7510,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    addField: {
+    "registers.addField": {
         parameters: {
             query?: never;
             header?: never;
@@ -5759,11 +7545,21 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    removeField: {
+    "registers.removeField": {
         parameters: {
             query: {
+                /** @description of the register that it is removed from */
                 version: number;
             };
             header?: never;
@@ -5784,9 +7580,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    changeType: {
+    "fieldTypes.changeType": {
         parameters: {
             query?: never;
             header?: never;
@@ -5811,9 +7616,18 @@ export interface operations {
                     "application/json": components["schemas"]["TypeChanged"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    previewType: {
+    "fieldTypes.previewType": {
         parameters: {
             query?: never;
             header?: never;
@@ -5838,9 +7652,18 @@ export interface operations {
                     "application/json": components["schemas"]["TypePreview"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    viewsWithoutFit: {
+    "viewLife.viewsWithoutFit": {
         parameters: {
             query: {
                 type: string;
@@ -5863,9 +7686,18 @@ export interface operations {
                     "application/json": components["schemas"]["UsingView"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    field: {
+    "viewLife.field": {
         parameters: {
             query?: never;
             header?: never;
@@ -5886,9 +7718,18 @@ export interface operations {
                     "application/json": components["schemas"]["FieldUse"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    groups: {
+    "figures.groups": {
         parameters: {
             query?: never;
             header?: {
@@ -5914,9 +7755,18 @@ export interface operations {
                     "application/json": components["schemas"]["Level"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    histogram: {
+    "figures.histogram": {
         parameters: {
             query?: never;
             header?: {
@@ -5942,9 +7792,18 @@ export interface operations {
                     "application/json": components["schemas"]["OverTime"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    plans: {
+    "imports.plans": {
         parameters: {
             query?: never;
             header?: never;
@@ -5964,9 +7823,18 @@ export interface operations {
                     "application/json": components["schemas"]["KeptPlan"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    keep: {
+    "imports.keep": {
         parameters: {
             query?: never;
             header?: never;
@@ -5989,9 +7857,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    indexes: {
+    "speed.indexes": {
         parameters: {
             query?: never;
             header?: never;
@@ -6011,9 +7888,18 @@ export interface operations {
                     "application/json": components["schemas"]["Speed"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    build: {
+    "speed.build": {
         parameters: {
             query?: never;
             header?: never;
@@ -6037,9 +7923,18 @@ export interface operations {
                     "application/json": components["schemas"]["Speed"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    propose: {
+    "speed.propose": {
         parameters: {
             query?: never;
             header?: never;
@@ -6059,9 +7954,18 @@ export interface operations {
                     "application/json": components["schemas"]["Speed"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    drop: {
+    "speed.drop": {
         parameters: {
             query?: never;
             header?: never;
@@ -6082,9 +7986,18 @@ export interface operations {
                     "application/json": components["schemas"]["Speed"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    parts: {
+    "figures.parts": {
         parameters: {
             query?: never;
             header?: {
@@ -6110,9 +8023,18 @@ export interface operations {
                     "application/json": components["schemas"]["PartCounts"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    pasted: {
+    "figures.pasted": {
         parameters: {
             query?: never;
             header?: {
@@ -6138,9 +8060,18 @@ export interface operations {
                     "application/json": components["schemas"]["PastedList"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    proposals: {
+    "statements.proposals": {
         parameters: {
             query?: never;
             header?: never;
@@ -6164,9 +8095,18 @@ export interface operations {
                     "application/json": components["schemas"]["SoughtPart"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    create: {
+    "records.create": {
         parameters: {
             query?: never;
             header?: {
@@ -6192,9 +8132,18 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    bulk: {
+    "records.bulk": {
         parameters: {
             query?: never;
             header?: {
@@ -6220,9 +8169,18 @@ export interface operations {
                     "application/json": components["schemas"]["Bulk"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    seen: {
+    "records.seen": {
         parameters: {
             query?: never;
             header?: never;
@@ -6246,9 +8204,18 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    tags: {
+    "records.tags": {
         parameters: {
             query?: never;
             header?: never;
@@ -6272,9 +8239,18 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    record: {
+    "rows.record": {
         parameters: {
             query?: never;
             header?: never;
@@ -6295,9 +8271,18 @@ export interface operations {
                     "application/json": components["schemas"]["ResultRow"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    change_4: {
+    "records.change": {
         parameters: {
             query?: never;
             header?: never;
@@ -6322,9 +8307,18 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    history_1: {
+    "records.history": {
         parameters: {
             query?: never;
             header?: never;
@@ -6345,9 +8339,18 @@ export interface operations {
                     "application/json": components["schemas"]["RecordChange"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    removedFields: {
+    "registers.removedFields": {
         parameters: {
             query?: never;
             header?: never;
@@ -6367,9 +8370,18 @@ export interface operations {
                     "application/json": components["schemas"]["RemovedField"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    restoreField: {
+    "registers.restoreField": {
         parameters: {
             query?: never;
             header?: never;
@@ -6390,9 +8402,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    restore_1: {
+    "registers.restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -6412,9 +8433,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    rows: {
+    "rows.rows": {
         parameters: {
             query?: never;
             header?: {
@@ -6440,9 +8470,18 @@ export interface operations {
                     "application/json": components["schemas"]["ResultPage"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    shape: {
+    "pins.shape": {
         parameters: {
             query?: never;
             header?: never;
@@ -6462,9 +8501,18 @@ export interface operations {
                     "application/json": components["schemas"]["ShapeAnswer"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    accept: {
+    "attaching.accept": {
         parameters: {
             query?: never;
             header?: never;
@@ -6488,9 +8536,18 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    start_1: {
+    "pins.start": {
         parameters: {
             query?: never;
             header?: never;
@@ -6510,9 +8567,18 @@ export interface operations {
                     "application/json": components["schemas"]["Beginning"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    starts: {
+    "pins.starts": {
         parameters: {
             query?: never;
             header?: never;
@@ -6532,9 +8598,18 @@ export interface operations {
                     "application/json": components["schemas"]["Start"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    begin: {
+    "pins.begin": {
         parameters: {
             query?: never;
             header?: never;
@@ -6558,9 +8633,18 @@ export interface operations {
                     "application/json": components["schemas"]["Start"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    statement: {
+    "checking.statement": {
         parameters: {
             query?: never;
             header?: {
@@ -6586,9 +8670,18 @@ export interface operations {
                     "application/json": components["schemas"]["Read"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    values: {
+    "figures.values": {
         parameters: {
             query?: never;
             header?: {
@@ -6614,9 +8707,18 @@ export interface operations {
                     "application/json": components["schemas"]["Values"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    why: {
+    "rows.why": {
         parameters: {
             query?: never;
             header?: {
@@ -6642,9 +8744,18 @@ export interface operations {
                     "application/json": components["schemas"]["WhyAnswer"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    session: {
+    "session.session": {
         parameters: {
             query?: never;
             header?: never;
@@ -6662,9 +8773,18 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    signIn: {
+    "session.signIn": {
         parameters: {
             query?: never;
             header?: never;
@@ -6686,9 +8806,18 @@ export interface operations {
                     "application/json": Record<string, never>;
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    signOut: {
+    "session.signOut": {
         parameters: {
             query?: never;
             header?: never;
@@ -6704,9 +8833,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    lookAs: {
+    "session.lookAs": {
         parameters: {
             query?: never;
             header?: never;
@@ -6728,9 +8866,18 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    lookAsOneself: {
+    "session.lookAsOneself": {
         parameters: {
             query?: never;
             header?: never;
@@ -6746,9 +8893,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    steps: {
+    "setup.steps": {
         parameters: {
             query?: never;
             header?: never;
@@ -6766,9 +8922,18 @@ export interface operations {
                     "application/json": components["schemas"]["SetupStep"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    leave: {
+    "setup.leave": {
         parameters: {
             query?: never;
             header?: never;
@@ -6792,9 +8957,18 @@ export interface operations {
                     "application/json": components["schemas"]["SetupStep"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    lists: {
+    "pins.lists": {
         parameters: {
             query?: {
                 all?: boolean;
@@ -6814,9 +8988,18 @@ export interface operations {
                     "application/json": components["schemas"]["TeamList"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    list: {
+    "pins.list": {
         parameters: {
             query?: never;
             header?: never;
@@ -6840,9 +9023,18 @@ export interface operations {
                     "application/json": components["schemas"]["TeamList"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    teams: {
+    "people.teams": {
         parameters: {
             query?: never;
             header?: never;
@@ -6860,9 +9052,18 @@ export interface operations {
                     "application/json": components["schemas"]["TeamEntry"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    addTeam: {
+    "people.addTeam": {
         parameters: {
             query?: never;
             header?: never;
@@ -6884,9 +9085,18 @@ export interface operations {
                     "application/json": components["schemas"]["TeamName"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    changeTeam: {
+    "people.changeTeam": {
         parameters: {
             query?: never;
             header?: never;
@@ -6910,9 +9120,18 @@ export interface operations {
                     "application/json": components["schemas"]["TeamEntry"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    removeTeam: {
+    "people.removeTeam": {
         parameters: {
             query: {
                 version: number;
@@ -6932,15 +9151,29 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    entries: {
+    "trail.entries": {
         parameters: {
             query?: {
+                /** @description sign-ins, people, views, registers or organisation */
                 kind?: string;
+                /** @description only what this person did */
                 person?: string;
+                /** @description only what was done on this day of the organisation or later */
                 from?: string;
+                /** @description only what was done on this day or earlier */
                 to?: string;
+                /** @description only what came before the entry of this number */
                 before?: string;
                 limit?: number;
             };
@@ -6959,9 +9192,18 @@ export interface operations {
                     "application/json": components["schemas"]["TrailPage"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    export_1: {
+    "trail.export": {
         parameters: {
             query?: {
                 kind?: string;
@@ -6982,9 +9224,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    look: {
+    "viewLife.look": {
         parameters: {
             query?: never;
             header?: never;
@@ -7002,9 +9253,18 @@ export interface operations {
                     "application/json": components["schemas"]["Run"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    use: {
+    "viewLife.use": {
         parameters: {
             query?: never;
             header?: never;
@@ -7022,9 +9282,18 @@ export interface operations {
                     "application/json": components["schemas"]["Use"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    known: {
+    "people.known": {
         parameters: {
             query?: never;
             header?: never;
@@ -7042,9 +9311,18 @@ export interface operations {
                     "application/json": components["schemas"]["Attribute"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    settle: {
+    "people.settle": {
         parameters: {
             query?: never;
             header?: never;
@@ -7066,9 +9344,18 @@ export interface operations {
                     "application/json": components["schemas"]["Attribute"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    all: {
+    "views.all": {
         parameters: {
             query?: {
                 deleted?: boolean;
@@ -7088,9 +9375,18 @@ export interface operations {
                     "application/json": components["schemas"]["View"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    keep_1: {
+    "views.keep": {
         parameters: {
             query?: never;
             header?: never;
@@ -7112,9 +9408,18 @@ export interface operations {
                     "application/json": components["schemas"]["View"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    care: {
+    "viewLife.care": {
         parameters: {
             query?: never;
             header?: never;
@@ -7136,9 +9441,18 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    file: {
+    "viewLife.file": {
         parameters: {
             query?: {
                 ids?: string[];
@@ -7158,9 +9472,18 @@ export interface operations {
                     "application/json": components["schemas"]["ViewFile"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    bringIn: {
+    "viewLife.bringIn": {
         parameters: {
             query?: never;
             header?: never;
@@ -7182,11 +9505,21 @@ export interface operations {
                     "application/json": components["schemas"]["ViewFileReport"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    words: {
+    "views.words": {
         parameters: {
             query: {
+                /** @description at most 200 of the views that are open to the reader; others are left out */
                 views: string[];
             };
             header?: never;
@@ -7204,9 +9537,18 @@ export interface operations {
                     "application/json": components["schemas"]["ViewWords"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    one_2: {
+    "views.one": {
         parameters: {
             query?: never;
             header?: never;
@@ -7226,9 +9568,18 @@ export interface operations {
                     "application/json": components["schemas"]["View"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    delete_1: {
+    "views.delete": {
         parameters: {
             query: {
                 version: number;
@@ -7248,9 +9599,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    change_3: {
+    "views.change": {
         parameters: {
             query?: never;
             header?: never;
@@ -7274,9 +9634,18 @@ export interface operations {
                     "application/json": components["schemas"]["View"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    access_1: {
+    "viewLife.access": {
         parameters: {
             query: {
                 person: string;
@@ -7298,9 +9667,18 @@ export interface operations {
                     "application/json": components["schemas"]["ViewAccess"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    audience: {
+    "viewLife.audience": {
         parameters: {
             query?: never;
             header?: never;
@@ -7324,9 +9702,18 @@ export interface operations {
                     "application/json": components["schemas"]["Audience"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    count_1: {
+    "views.count": {
         parameters: {
             query?: {
                 asOf?: string;
@@ -7351,9 +9738,18 @@ export interface operations {
                     "application/json": components["schemas"]["Count"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    difference: {
+    "viewLife.difference": {
         parameters: {
             query?: never;
             header?: never;
@@ -7377,9 +9773,18 @@ export interface operations {
                     "application/json": components["schemas"]["Difference"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    export: {
+    "views.export": {
         parameters: {
             query?: {
                 asOf?: string;
@@ -7403,9 +9808,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    history: {
+    "views.history": {
         parameters: {
             query?: never;
             header?: never;
@@ -7425,9 +9839,18 @@ export interface operations {
                     "application/json": components["schemas"]["Step"][];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    since: {
+    "viewLife.since": {
         parameters: {
             query?: never;
             header?: never;
@@ -7448,9 +9871,18 @@ export interface operations {
                     "application/json": components["schemas"]["Difference"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    putBack: {
+    "viewLife.putBack": {
         parameters: {
             query?: never;
             header?: never;
@@ -7475,9 +9907,18 @@ export interface operations {
                     "application/json": components["schemas"]["View"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    opened: {
+    "viewLife.opened": {
         parameters: {
             query?: never;
             header?: never;
@@ -7495,9 +9936,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    own: {
+    "viewLife.own": {
         parameters: {
             query?: never;
             header?: never;
@@ -7517,9 +9967,18 @@ export interface operations {
                     "application/json": components["schemas"]["Own"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    refine: {
+    "viewLife.refine": {
         parameters: {
             query?: never;
             header?: never;
@@ -7543,9 +10002,18 @@ export interface operations {
                     "application/json": components["schemas"]["Own"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    unrefine: {
+    "viewLife.unrefine": {
         parameters: {
             query?: never;
             header?: never;
@@ -7565,9 +10033,18 @@ export interface operations {
                     "application/json": components["schemas"]["Own"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    answer: {
+    "viewLife.answer": {
         parameters: {
             query?: never;
             header?: never;
@@ -7593,9 +10070,18 @@ export interface operations {
                     "application/json": components["schemas"]["Own"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    remember: {
+    "viewLife.remember": {
         parameters: {
             query?: never;
             header?: never;
@@ -7619,9 +10105,18 @@ export interface operations {
                     "application/json": components["schemas"]["Own"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    forget: {
+    "viewLife.forget": {
         parameters: {
             query?: never;
             header?: never;
@@ -7641,9 +10136,18 @@ export interface operations {
                     "application/json": components["schemas"]["Own"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    page: {
+    "views.page": {
         parameters: {
             query?: never;
             header?: never;
@@ -7663,9 +10167,18 @@ export interface operations {
                     "application/json": components["schemas"]["ViewPage"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    present: {
+    "viewLife.present": {
         parameters: {
             query?: never;
             header?: never;
@@ -7689,9 +10202,18 @@ export interface operations {
                     "application/json": components["schemas"]["Together"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    leave_2: {
+    "viewLife.leave": {
         parameters: {
             query?: never;
             header?: never;
@@ -7710,9 +10232,18 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    reliance: {
+    "viewLife.reliance": {
         parameters: {
             query?: never;
             header?: never;
@@ -7732,9 +10263,18 @@ export interface operations {
                     "application/json": components["schemas"]["Reliance"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    restore: {
+    "views.restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -7754,9 +10294,18 @@ export interface operations {
                     "application/json": components["schemas"]["View"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    rows_1: {
+    "views.rows": {
         parameters: {
             query?: {
                 asOf?: string;
@@ -7784,9 +10333,18 @@ export interface operations {
                     "application/json": components["schemas"]["ResultPage"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    share: {
+    "views.share": {
         parameters: {
             query?: never;
             header?: never;
@@ -7810,9 +10368,18 @@ export interface operations {
                     "application/json": components["schemas"]["View"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    welcome: {
+    "session.welcome": {
         parameters: {
             query?: never;
             header?: never;
@@ -7830,9 +10397,18 @@ export interface operations {
                     "application/json": components["schemas"]["Welcome"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    fix: {
+    "statements.fix": {
         parameters: {
             query?: never;
             header?: never;
@@ -7854,9 +10430,18 @@ export interface operations {
                     "application/json": components["schemas"]["Alternatives"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    neighbours: {
+    "statements.neighbours": {
         parameters: {
             query?: never;
             header?: never;
@@ -7878,9 +10463,18 @@ export interface operations {
                     "application/json": components["schemas"]["Neighbours"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    read: {
+    "statements.read": {
         parameters: {
             query?: never;
             header?: never;
@@ -7902,9 +10496,18 @@ export interface operations {
                     "application/json": components["schemas"]["Typed"];
                 };
             };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    resolve: {
+    "statements.resolve": {
         parameters: {
             query?: never;
             header?: never;
@@ -7924,6 +10527,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Resolved"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

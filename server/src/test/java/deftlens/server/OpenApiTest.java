@@ -8,8 +8,11 @@ import deftlens.testing.TestCluster;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.HashSet;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.ObjectMapper;
 import tools.jackson.databind.SerializationFeature;
 import tools.jackson.databind.json.JsonMapper;
@@ -37,5 +40,32 @@ class OpenApiTest {
             Files.writeString(file, JSON.writerWithDefaultPrettyPrinter().writeValueAsString(sorted) + "\n");
         }
         assertThat(JSON.readTree(Files.readString(file))).isEqualTo(given);
+    }
+
+    @Test
+    void everyCallSaysWhatItDoesUnderANameOfItsOwn() {
+        Set<String> names = new HashSet<>();
+        JsonNode given = Caller.stranger().get("/api/openapi.json").json();
+        given.get("paths")
+                .properties()
+                .forEach(path -> path.getValue().properties().forEach(call -> {
+                    String which = call.getKey() + " " + path.getKey();
+                    JsonNode about = call.getValue();
+                    assertThat(about.path("description").stringValue(""))
+                            .as(which)
+                            .endsWith(".");
+                    assertThat(about.path("description").stringValue(""))
+                            .as(which)
+                            .doesNotContain("<", "&quot;");
+                    assertThat(names.add(about.get("operationId").stringValue()))
+                            .as(which)
+                            .isTrue();
+                    assertThat(about.at("/responses/default/content").has("application/problem+json"))
+                            .as(which)
+                            .isTrue();
+                }));
+        assertThat(names).contains("rows.rows", "views.rows", "figures.count").noneMatch(n -> n.matches(".*_\\d+"));
+        assertThat(given.at("/components/securitySchemes").propertyNames())
+                .containsExactlyInAnyOrder("session", "token");
     }
 }

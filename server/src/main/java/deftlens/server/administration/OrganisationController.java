@@ -33,11 +33,13 @@ class OrganisationController {
         this.clock = clock;
     }
 
+    /** The calendar that every window is read in, and the working hours. */
     @GetMapping
     Settings settings() {
         return organisation.settings();
     }
 
+    /** Changes the calendar; administrators only. What is sent takes the place of everything, so send back what was read, with its version. */
     @PutMapping
     Settings change(@RequestBody Settings wanted, @AuthenticationPrincipal SignedIn who) {
         requireAdministrator(who);

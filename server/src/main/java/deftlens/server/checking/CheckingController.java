@@ -106,6 +106,7 @@ class CheckingController {
             Outline outline,
             Instant asOf) {}
 
+    /** Reads a question: its one spelling, its tree, its windows, its blanks, its words, and what the checker notices about it. */
     @ReadsOnly
     @AsksRecords
     @PostMapping("/registers/{key}/statement")

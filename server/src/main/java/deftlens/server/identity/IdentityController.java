@@ -28,6 +28,7 @@ class IdentityController {
         this.addresses = addresses;
     }
 
+    /** Goes to the identity provider, to come back signed in. */
     @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping(IdentitySettings.START)
     String start(@RequestParam Optional<String> to, HttpServletRequest request) {

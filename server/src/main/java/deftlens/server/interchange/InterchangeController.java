@@ -51,6 +51,7 @@ class InterchangeController {
     /** A filter as a statement of ours, with what was taken in a way that could be doubted. */
     record Cql2Read(String statement, JsonNode condition, List<String> notes) {}
 
+    /** A question as a filter in OGC CQL2, in both encodings; what CQL2 has no words for is refused by name. */
     @ReadsOnly
     @PostMapping("/write")
     Cql2Written write(
@@ -68,6 +69,7 @@ class InterchangeController {
         }
     }
 
+    /** A filter in OGC CQL2 as a question of ours. */
     @ReadsOnly
     @PostMapping("/read")
     Cql2Read read(@PathVariable String key, @RequestBody Cql2Filter filter, @AuthenticationPrincipal SignedIn who) {

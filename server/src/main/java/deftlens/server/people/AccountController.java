@@ -106,11 +106,13 @@ class AccountController {
         sessions.endAll(who, who.id(), who.name(), here(request));
     }
 
+    /** The places where one is signed in. */
     @GetMapping("/sessions")
     List<SessionsService.SignedInPlace> sessions(@AuthenticationPrincipal SignedIn who, HttpServletRequest request) {
         return sessions.of(who.name(), here(request));
     }
 
+    /** Signs one of them out. */
     @DeleteMapping("/sessions/{id}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void endSession(@AuthenticationPrincipal SignedIn who, @PathVariable String id) {
@@ -123,11 +125,13 @@ class AccountController {
         return new Ended(sessions.endAll(who, who.id(), who.name(), here(request)));
     }
 
+    /** One’s personal tokens that were not ended; the tokens themselves are never told again. */
     @GetMapping("/tokens")
     List<TokensService.TokenName> tokens(@AuthenticationPrincipal SignedIn who) {
         return tokens.of(who.id());
     }
 
+    /** Makes a personal token and tells it, this once. */
     @PostMapping("/tokens")
     @ResponseStatus(HttpStatus.CREATED)
     Token makeToken(@AuthenticationPrincipal SignedIn who, @Valid @RequestBody TokenWanted wanted) {
@@ -138,6 +142,7 @@ class AccountController {
                 wanted.days().orElse(TokensService.USUAL_DAYS)));
     }
 
+    /** Ends a token. */
     @DeleteMapping("/tokens/{id}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void revokeToken(@AuthenticationPrincipal SignedIn who, @PathVariable long id) {

@@ -76,11 +76,13 @@ class PeopleController {
                         .toList();
     }
 
+    /** One person with teams and what is known of them. */
     @GetMapping("/people/{id}")
     PeopleAdministration.PersonEntry one(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         return administration.entry(id, who);
     }
 
+    /** Adds a person; administrators only. The password given has to be changed at the first sign-in. */
     @PostMapping("/people")
     @ResponseStatus(HttpStatus.CREATED)
     PeopleAdministration.PersonEntry add(
@@ -96,6 +98,7 @@ class PeopleController {
                         wanted.values().orElse(Map.of())));
     }
 
+    /** Changes a person, as they were at the version sent; administrators only. */
     @PutMapping("/people/{id}")
     PeopleAdministration.PersonEntry change(
             @PathVariable long id, @Valid @RequestBody PersonChange change, @AuthenticationPrincipal SignedIn who) {
@@ -148,29 +151,34 @@ class PeopleController {
         return administration.bringIn(who, file.text(), file.write());
     }
 
+    /** All teams, with their people. */
     @GetMapping("/teams")
     List<PeopleAdministration.TeamEntry> teams() {
         return administration.teams();
     }
 
+    /** Adds a team; administrators only. */
     @PostMapping("/teams")
     @ResponseStatus(HttpStatus.CREATED)
     PeopleService.TeamName addTeam(@Valid @RequestBody TeamWanted wanted, @AuthenticationPrincipal SignedIn who) {
         return administration.addTeam(who, wanted.name());
     }
 
+    /** Changes a team, as it was at the version sent; administrators only. */
     @PutMapping("/teams/{id}")
     PeopleAdministration.TeamEntry changeTeam(
             @PathVariable long id, @Valid @RequestBody TeamChange change, @AuthenticationPrincipal SignedIn who) {
         return administration.changeTeam(who, id, change.version(), change.name(), change.members());
     }
 
+    /** Takes a team away that nothing rests on; administrators only. */
     @DeleteMapping("/teams/{id}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void removeTeam(@PathVariable long id, @RequestParam int version, @AuthenticationPrincipal SignedIn who) {
         administration.removeTeam(who, id, version);
     }
 
+    /** What is known of people, and may follow “my” in a statement. */
     @GetMapping("/viewer-attributes")
     List<PeopleService.Attribute> known() {
         return people.known();

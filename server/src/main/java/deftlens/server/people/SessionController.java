@@ -69,12 +69,14 @@ class SessionController {
     /** Whom an administrator wants to look as. */
     record LookingAs(@NotNull @AsText Long person) {}
 
+    /** What the sign-in page needs to know, for everybody; it sets the cookie XSRF-TOKEN, as every GET does. */
     @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping("/welcome")
     Welcome welcome() {
         return new Welcome(organisation.name(), demo.map(DemoSignIns::offered).orElse(List.of()), identity);
     }
 
+    /** Who is signed in, and what holds for them. */
     @Admits(strangers = true, beforePasswordChange = true)
     @GetMapping("/session")
     SessionDescriptions.Session session(@AuthenticationPrincipal SignedIn who) {
@@ -84,6 +86,7 @@ class SessionController {
         return descriptions.of(who);
     }
 
+    /** Signs in with name and password; sets the session’s cookie. After wrong passwords it takes longer and longer until the next try. */
     @Admits(strangers = true, beforePasswordChange = true, readers = true)
     @PostMapping("/session")
     ResponseEntity<?> signIn(
@@ -111,6 +114,7 @@ class SessionController {
         return ResponseEntity.ok(descriptions.of(who.get()));
     }
 
+    /** Signs out here. */
     @Admits(strangers = true, beforePasswordChange = true, readers = true)
     @DeleteMapping("/session")
     @ResponseStatus(HttpStatus.NO_CONTENT)

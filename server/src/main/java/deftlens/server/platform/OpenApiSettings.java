@@ -7,18 +7,27 @@ import io.swagger.v3.core.converter.AnnotatedType;
 import io.swagger.v3.core.converter.ModelConverter;
 import io.swagger.v3.core.converter.ModelConverterContext;
 import io.swagger.v3.core.util.Json;
+import io.swagger.v3.oas.models.Components;
 import io.swagger.v3.oas.models.OpenAPI;
 import io.swagger.v3.oas.models.info.Info;
+import io.swagger.v3.oas.models.media.Content;
 import io.swagger.v3.oas.models.media.JsonSchema;
+import io.swagger.v3.oas.models.media.MediaType;
 import io.swagger.v3.oas.models.media.Schema;
+import io.swagger.v3.oas.models.responses.ApiResponse;
+import io.swagger.v3.oas.models.security.SecurityRequirement;
+import io.swagger.v3.oas.models.security.SecurityScheme;
 import java.lang.reflect.RecordComponent;
 import java.util.Collection;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Stream;
 import org.springdoc.core.customizers.GlobalOpenApiCustomizer;
+import org.springdoc.core.customizers.OperationCustomizer;
 import org.springdoc.core.utils.SpringDocUtils;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
@@ -27,6 +36,10 @@ import tools.jackson.databind.JsonNode;
 /** The OpenAPI document: what is never absent is marked as required, so that generated clients need not guess. */
 @Configuration
 class OpenApiSettings {
+
+    private static final String SESSION = "session";
+    private static final String TOKEN = "token";
+    private static final String PROBLEM = "Problem";
 
     /** The record behind each name of the document. */
     private static final Map<String, Class<?>> NAMED = new ConcurrentHashMap<>();
@@ -44,7 +57,129 @@ class OpenApiSettings {
                                 .title("Deft Lens")
                                 .version("0.1.0")
                                 .description(
-                                        "Questions over registers, and the views saved of them. Errors are RFC 9457 problem details with a stable code."));
+                                        "Questions over registers, and the views saved of them. Errors are RFC 9457 problem details with a stable code."))
+                .components(
+                        new Components()
+                                .addSecuritySchemes(
+                                        SESSION,
+                                        new SecurityScheme()
+                                                .type(SecurityScheme.Type.APIKEY)
+                                                .in(SecurityScheme.In.COOKIE)
+                                                .name("DEFT_SESSION")
+                                                .description(
+                                                        "Signing in (POST /api/session) sets it. Calls that are not GET send the cookie XSRF-TOKEN, which any GET sets, back in the header X-XSRF-TOKEN."))
+                                .addSecuritySchemes(
+                                        TOKEN,
+                                        new SecurityScheme()
+                                                .type(SecurityScheme.Type.HTTP)
+                                                .scheme("bearer")
+                                                .description(
+                                                        "A personal token, made on one's account page; it works everywhere, without cookies.")))
+                .addSecurityItem(new SecurityRequirement().addList(SESSION))
+                .addSecurityItem(new SecurityRequirement().addList(TOKEN));
+    }
+
+    /**
+     * What each call may answer beside what it is for. The problem's {@code code} is stable and tells programs what is the matter; its
+     * {@code detail} is a sentence for people.
+     */
+    @Bean
+    GlobalOpenApiCustomizer problems() {
+        return document -> {
+            document.getComponents().addSchemas(PROBLEM, problem());
+            document.getPaths().values().stream()
+                    .flatMap(p -> p.readOperations().stream())
+                    .forEach(o -> o.getResponses()
+                            .addApiResponse(
+                                    "default",
+                                    new ApiResponse()
+                                            .description("It was refused, or could not be done: RFC 9457.")
+                                            .content(new Content()
+                                                    .addMediaType(
+                                                            "application/problem+json",
+                                                            new MediaType()
+                                                                    .schema(new JsonSchema()
+                                                                            .$ref("#/components/schemas/"
+                                                                                    + PROBLEM))))));
+        };
+    }
+
+    private static Schema<?> problem() {
+        return new JsonSchema()
+                .typesItem("object")
+                .description(
+                        "What is the matter. 400: the request cannot be read; 401: nobody is signed in; 403: not this person's to do; 404: not there, or not for this person; 409: changed by somebody else meanwhile; 422: understood, and it cannot be; 503: busy, stopped, or the database is away.")
+                .addProperty("status", new JsonSchema().typesItem("integer").description("The HTTP status."))
+                .addProperty("code", new JsonSchema().typesItem("string").description("Stable; for programs."))
+                .addProperty(
+                        "detail",
+                        new JsonSchema()
+                                .typesItem("string")
+                                .description("A sentence that says what to do; for people."))
+                .addProperty(
+                        "at",
+                        new JsonSchema().typesItem("string").description("The member of the request that it is about."))
+                .addProperty(
+                        "line",
+                        new JsonSchema().typesItem("integer").description("Of a statement that does not read, from 1."))
+                .addProperty(
+                        "column",
+                        new JsonSchema().typesItem("integer").description("Of a statement that does not read, from 1."))
+                .addRequiredItem("status")
+                .addRequiredItem("code")
+                .addRequiredItem("detail");
+    }
+
+    /** What stands in Javadoc as HTML, as the CommonMark that the document's texts are. */
+    @Bean
+    GlobalOpenApiCustomizer plainTexts() {
+        return document -> {
+            document.getPaths().values().stream()
+                    .flatMap(p -> p.readOperations().stream())
+                    .forEach(o -> {
+                        o.setDescription(plain(o.getDescription()));
+                        // What is said in one place need not be said in two.
+                        o.setSummary(null);
+                    });
+            document.getComponents().getSchemas().values().forEach(OpenApiSettings::plain);
+        };
+    }
+
+    private static void plain(Schema<?> schema) {
+        schema.setDescription(plain(schema.getDescription()));
+        Stream.of(schema.getProperties(), schema.getAnyOf(), schema.getItems())
+                .flatMap(parts -> switch (parts) {
+                    case null -> Stream.of();
+                    case Map<?, ?> properties -> properties.values().stream();
+                    case Collection<?> schemas -> schemas.stream();
+                    default -> Stream.of(parts);
+                })
+                .forEach(part -> plain((Schema<?>) part));
+    }
+
+    private static String plain(String html) {
+        return html == null
+                ? null
+                : html.replaceAll("\\s+", " ")
+                        .replaceAll("</?(code|tt)>", "`")
+                        .replaceAll("</?(em|i)>", "*")
+                        .replaceAll(" ?</?p> ?", "\n\n")
+                        .replace("&quot;", "\"")
+                        .replace("&lt;", "<")
+                        .replace("&gt;", ">")
+                        .replace("&amp;", "&")
+                        .strip();
+    }
+
+    /** A call is known by its controller and its method, whatever else is added: {@code views.rows}. */
+    @Bean
+    OperationCustomizer stableNames() {
+        return (operation, handler) -> {
+            String controller = handler.getBeanType().getSimpleName().replaceAll("(Controller)?(\\$\\$.*)?$", "");
+            return operation.operationId(controller.substring(0, 1).toLowerCase(Locale.ROOT) + controller.substring(1)
+                    + "."
+                    + handler.getMethod().getName());
+        };
     }
 
     @Bean

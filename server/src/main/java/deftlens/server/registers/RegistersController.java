@@ -60,6 +60,7 @@ class RegistersController {
         return catalogue.all(who).stream().map(RegisterName::of).toList();
     }
 
+    /** A register as one sees it: its fields, what can be asked of each, what groups they make, and what limits its records. */
     @GetMapping("/{key}")
     RegisterDescription one(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {
         return RegisterDescription.of(catalogue.get(key, who));
@@ -154,6 +155,7 @@ class RegistersController {
         return editor.setAccess(key, wanted, who);
     }
 
+    /** Deletes a register; administrators only. It can be restored for thirty days. */
     @DeleteMapping("/{key}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void delete(@PathVariable String key, @AuthenticationPrincipal SignedIn who) {

@@ -74,6 +74,7 @@ class StatementsController {
             boolean rolling,
             boolean oneDay) {}
 
+    /** What may stand at a place of a statement. */
     @ReadsOnly
     @PostMapping("/registers/{key}/complete")
     Completion.Answer complete(
@@ -135,6 +136,7 @@ class StatementsController {
     /** A fixed phrase for what a phrase stands for now, and the rolling ones for what a fixed one stands for. */
     record Alternatives(String phrase, String fixed, List<String> rolling) {}
 
+    /** A rolling date phrase as the fixed days that it stands for now, and the other way round. */
     @ReadsOnly
     @PostMapping("/windows/fix")
     Alternatives fix(@Valid @RequestBody Phrase asked) {
@@ -149,6 +151,7 @@ class StatementsController {
     /** The windows of the same length right before and right after; absent where there is none. */
     record Neighbours(String phrase, Optional<String> before, Optional<String> after) {}
 
+    /** The window before a date phrase’s and the one after it. */
     @ReadsOnly
     @PostMapping("/windows/neighbours")
     Neighbours neighbours(@Valid @RequestBody Phrase asked) {
@@ -177,6 +180,7 @@ class StatementsController {
      */
     record Repeating(String test, int number) {}
 
+    /** A date as somebody types it. */
     @ReadsOnly
     @PostMapping("/windows/read")
     Typed read(@Valid @RequestBody Phrase asked) {
@@ -190,6 +194,7 @@ class StatementsController {
                         .map(r -> new Repeating(r.part().words() + " in", r.number())));
     }
 
+    /** What a date phrase stands for at a moment, in a zone: days, or instants. */
     @ReadsOnly
     @PostMapping("/windows/resolve")
     Resolved resolve(@Valid @RequestBody Phrase asked) {

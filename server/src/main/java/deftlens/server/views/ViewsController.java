@@ -102,12 +102,14 @@ class ViewsController {
 
     record Sharing(@NotNull Integer version, @NotNull List<ViewsService.Share> shares) {}
 
+    /** The views that are there for one, or those that can be restored. */
     @GetMapping
     List<ViewsService.View> all(
             @RequestParam(defaultValue = "false") boolean deleted, @AuthenticationPrincipal SignedIn who) {
         return deleted ? views.deleted(who) : views.openTo(who);
     }
 
+    /** Saves a view. */
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
     ViewsService.View keep(@Valid @RequestBody Keep keep, @AuthenticationPrincipal SignedIn who) {
@@ -139,6 +141,7 @@ class ViewsController {
         return this.views.words(views, who);
     }
 
+    /** One view. */
     @GetMapping("/{id}")
     ViewsService.View one(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         return views.get(id, who);
@@ -167,6 +170,7 @@ class ViewsController {
                         .orElse(""));
     }
 
+    /** Changes a view, as it was at the version sent; what is absent stays as it is. */
     @PatchMapping("/{id}")
     ViewsService.View change(
             @PathVariable long id, @Valid @RequestBody Change change, @AuthenticationPrincipal SignedIn who) {
@@ -187,28 +191,33 @@ class ViewsController {
                         change.locked()));
     }
 
+    /** Deletes a view; it can be restored for thirty days. */
     @DeleteMapping("/{id}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void delete(@PathVariable long id, @RequestParam int version, @AuthenticationPrincipal SignedIn who) {
         views.delete(id, who, version);
     }
 
+    /** Brings a deleted view back. */
     @PostMapping("/{id}/restore")
     ViewsService.View restore(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         return views.restore(id, who);
     }
 
+    /** Says who has a view, and who may change it. */
     @PutMapping("/{id}/shares")
     ViewsService.View share(
             @PathVariable long id, @Valid @RequestBody Sharing sharing, @AuthenticationPrincipal SignedIn who) {
         return views.share(id, who, sharing.version(), sharing.shares());
     }
 
+    /** The steps of a view, the latest first. */
     @GetMapping("/{id}/history")
     List<ViewsService.Step> history(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         return views.history(id, who);
     }
 
+    /** The records of a view, a page at a time, as its reader has it. */
     @AsksRecords
     @GetMapping("/{id}/rows")
     RowsService.ResultPage rows(
@@ -226,6 +235,7 @@ class ViewsController {
         return rows.rows(question.named(name), after, limit.orElse(USUAL_ROWS));
     }
 
+    /** How many records a view has, as its reader has it. */
     @AsksRecords
     @GetMapping("/{id}/count")
     CountsService.Count count(
@@ -239,6 +249,7 @@ class ViewsController {
         return counts.count(views.question(id, who, put(id, who, asOf, readerZone, all)), exact);
     }
 
+    /** The records of a view as a file (CSV, RFC 4180, UTF-8). */
     @GetMapping(path = "/{id}/export.csv", produces = "text/csv")
     void export(
             @PathVariable long id,
