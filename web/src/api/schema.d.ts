@@ -4058,7 +4058,7 @@ export interface components {
         RecurringWork: {
             /**
              * Format: int64
-             * @description how long after one round the next begins
+             * @description how often it is done
              */
             everySeconds: number;
             /** @description what it does, in words */
