@@ -62,7 +62,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
       )) as View
       views.put(kept)
       // What was changed on the view that this comes from is saved now.
-      if (view.value && q.changed.value) void forgetUnsaved(view.value.id)
+      if (view.value && q.changed.value) forgetUnsaved(view.value.id)
       keepOpen.value = false
       reviewOpen.value = false
       said.value = `Saved as “${kept.name}”.`

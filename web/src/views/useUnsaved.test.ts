@@ -65,6 +65,21 @@ describe('unsaved changes', () => {
     expect(server.to('PUT', UNSAVED).map((c) => c.body)).toEqual([{ order: ['-severity'] }])
   })
 
+  it('are remembered at once when the page goes before they rest, and behind what waits', async () => {
+    const { q } = await at('/views/7')
+    server.hold(UNSAVED)
+    await q.step({ where: 'severity >= 2' })
+    await rested()
+    await q.step({ where: 'severity >= 5' })
+    window.dispatchEvent(new Event('pagehide'))
+    await new Promise((resolve) => setTimeout(resolve))
+    expect(server.to('PUT', UNSAVED).map((c) => c.body)).toEqual([
+      { statement: 'severity >= 2' },
+      { statement: 'severity >= 5' },
+    ])
+    server.letGo()
+  })
+
   it('of a link that somebody opened are none of theirs', async () => {
     await at('/views/7?where=severity+%3E%3D+5')
     await rested()

@@ -6,18 +6,35 @@ import type { useQuestion } from './useQuestion'
 /** How long changes rest before they are remembered, in milliseconds. */
 export const RESTS = 600
 
-/** What is asked of the server goes one after the other, so that what came first never overtakes what came last. */
-let sent: Promise<unknown> = Promise.resolve()
-function send(call: () => Promise<unknown>) {
-  sent = sent.then(call).catch(() => {
-    // Whoever may not keep anything has the changes in the address.
-  })
-  return sent
+/** What waits to be asked of the server: one after the other, so that what came first never overtakes what came last. */
+const queue: (() => Promise<unknown>)[] = []
+let asking = false
+async function ask() {
+  asking = true
+  for (let call = queue.shift(); call; call = queue.shift())
+    try {
+      await call()
+    } catch {
+      // Whoever may not keep anything has the changes in the address.
+    }
+  asking = false
 }
+function send(call: () => Promise<unknown>) {
+  queue.push(call)
+  if (!asking) void ask()
+}
+/** Sends what waits while the page goes; nothing is there any more to wait for an answer. */
+function sendAll() {
+  queue.splice(0).forEach((call) => void call().catch(() => {}))
+}
+
+/** A page that goes takes what it asks with it, unless that is said to live on; of so many characters at the most. */
+const MOST_KEPT_ALIVE = 60_000
+const livesOn = (body: unknown) => JSON.stringify(body).length < MOST_KEPT_ALIVE
 
 /** Forgets a reader's unsaved changes of a view: they are saved elsewhere, or not wanted. */
 export const forgetUnsaved = (id: string) =>
-  send(() => data(api.DELETE('/api/views/{id}/own/unsaved', { params: { path: { id } } })))
+  send(() => data(api.DELETE('/api/views/{id}/own/unsaved', { params: { path: { id } }, keepalive: true })))
 
 /**
  * Remembers what a reader changes on a view and leaves unsaved, and offers it when they come back to the view.
@@ -37,7 +54,15 @@ export function useUnsaved(q: ReturnType<typeof useQuestion>, said: Ref<string>)
     const { timer, id, changes } = waiting
     waiting = undefined
     window.clearTimeout(timer)
-    void send(() => data(api.PUT('/api/views/{id}/own/unsaved', { params: { path: { id } }, body: changes })))
+    send(() =>
+      data(
+        api.PUT('/api/views/{id}/own/unsaved', {
+          params: { path: { id } },
+          body: changes,
+          keepalive: livesOn(changes),
+        }),
+      ),
+    )
   }
 
   let shown: string | undefined
@@ -65,11 +90,19 @@ export function useUnsaved(q: ReturnType<typeof useQuestion>, said: Ref<string>)
     },
     { immediate: true },
   )
-  onScopeDispose(remember)
+  function leavePage() {
+    remember()
+    sendAll()
+  }
+  window.addEventListener('pagehide', leavePage)
+  onScopeDispose(() => {
+    window.removeEventListener('pagehide', leavePage)
+    remember()
+  })
 
   function forget(id: string) {
     if (own.value && view.value?.id === id) own.value = { ...own.value, unsaved: undefined } as Own
-    void forgetUnsaved(id)
+    forgetUnsaved(id)
   }
 
   /** What is offered: changes of an earlier time, on a page that shows the view without any. */

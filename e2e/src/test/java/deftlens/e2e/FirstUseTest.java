@@ -88,7 +88,10 @@ class FirstUseTest extends Journey {
         button(bram, "Show them").click();
         assertThat(statement(bram)).containsText("severity is more than 4");
         org.assertj.core.api.Assertions.assertThat(bram.url()).isEqualTo(changed);
-        button(bram, "Step back").click();
+        bram.waitForResponse(
+                r -> r.url().endsWith("/own/unsaved")
+                        && "DELETE".equals(r.request().method()),
+                () -> button(bram, "Step back").click());
         assertThat(bram.locator(".matching")).hasText(asShared);
         // Taken back to the last, they are forgotten.
         bram.reload();

@@ -266,7 +266,7 @@ class ReadersOwn {
     @Transactional
     public Own forget(long id, SignedIn who) {
         ViewEntity view = rights.find(id, who);
-        store.findById(new ReaderEntity.Key(view.id(), who.id())).ifPresent(reader -> reader.draft(null, null));
+        store.findToWrite(view.id(), who.id()).ifPresent(reader -> reader.draft(null, null));
         return own(view, who);
     }
 
@@ -280,8 +280,9 @@ class ReadersOwn {
         return own(view, who);
     }
 
+    /** What is a reader's own, to be written: a page remembers unsaved changes while its reader saves them. */
     private ReaderEntity reader(ViewEntity view, SignedIn who) {
-        return store.findById(new ReaderEntity.Key(view.id(), who.id()))
-                .orElseGet(() -> new ReaderEntity(view.id(), who.id()));
+        store.ensure(view.id(), who.id(), clock.instant());
+        return store.findToWrite(view.id(), who.id()).orElseThrow();
     }
 }

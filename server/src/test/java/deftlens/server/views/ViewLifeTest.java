@@ -195,6 +195,35 @@ class ViewLifeTest {
                 .isEqualTo(400);
     }
 
+    @Test
+    void whatAPageRemembersAndWhatItsReaderSavesAtOnceAreBothKept() throws InterruptedException {
+        for (int round = 0; round < 6; round++) {
+            JsonNode view = keep(dora, "At once " + round, "level >= 2");
+            share(dora, view, team(DAY, ViewPermission.LOOK));
+            String own = path(view) + "/own";
+            List<Integer> statuses = java.util.Collections.synchronizedList(new java.util.ArrayList<>());
+            List<Thread> threads = new java.util.ArrayList<>();
+            for (int level = 3; level < 7; level++) {
+                Map<String, Object> changes = Map.of("statement", "level >= " + level);
+                Caller one = Caller.signedIn("dan");
+                threads.add(Thread.ofVirtual()
+                        .start(() ->
+                                statuses.add(one.put(own + "/unsaved", changes).status())));
+            }
+            Caller other = Caller.signedIn("dan");
+            threads.add(Thread.ofVirtual()
+                    .start(() -> statuses.add(other.put(own, Map.of("statement", "level >= 2 and site is \"North\""))
+                            .status())));
+            for (Thread thread : threads) {
+                thread.join();
+            }
+            assertThat(statuses).hasSize(5).containsOnly(200);
+            JsonNode kept = ok(dan.get(own));
+            assertThat(kept.at("/refined/statement").stringValue()).contains("North");
+            assertThat(kept.at("/unsaved/changes/statement").stringValue()).startsWith("level >= ");
+        }
+    }
+
     private static long count(Caller caller, JsonNode view, String query) {
         return ok(caller.get(path(view) + "/count" + query)).get("matching").longValue();
     }
