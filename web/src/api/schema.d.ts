@@ -1137,7 +1137,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description How many of a question's records there are in each group of one level, and what their numbers add up to. */
+        /** @description How many of a question's records there are in each group of one level, and the figures asked for. */
         post: operations["figures.groups"];
         delete?: never;
         options?: never;
@@ -2530,6 +2530,11 @@ export interface components {
         Bulk: {
             /** Format: int32 */
             added: number;
+            /**
+             * Format: int32
+             * @description those that were there, and as they were sent
+             */
+            unchanged: number;
             /** Format: int32 */
             updated: number;
         };
@@ -2988,10 +2993,12 @@ export interface components {
             description: string;
             ends?: components["schemas"]["Ends"] | null;
             /** @description what the records of a group can have in common, the usual one first; none where it makes no groups */
-            groupings: string[];
+            groupings: ("value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year")[];
             identifying: boolean;
             key: string;
             label: string;
+            /** @description the figures that several records have of it, the usual one first */
+            measures: components["schemas"]["MeasureDescription"][];
             options: components["schemas"]["Option"][];
             orderable: boolean;
             /** @enum {string} */
@@ -3020,6 +3027,13 @@ export interface components {
              */
             values?: number | null;
             views: components["schemas"]["UsingView"][];
+        };
+        /** @description A figure about the records of each group, and about all of them. */
+        Figure: {
+            /** @description what it is about; absent for the number of records */
+            field?: string | null;
+            /** @enum {string} */
+            function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max";
         };
         /** @description A column. */
         FileColumn: {
@@ -3133,6 +3147,8 @@ export interface components {
         };
         /** @description One group. */
         Group: {
+            /** @description the measures that are asked for, in their order, each as a field of its type has its values; empty where there is no value to measure */
+            figures: unknown[];
             /**
              * Format: date
              * @description the first day of a period
@@ -3140,7 +3156,7 @@ export interface components {
             from?: string | null;
             /** @description the value in words, where that is not the value itself */
             label?: string | null;
-            /** @description how many values of a field are no numbers (`NaN`, infinity) and are left out of its sum, by field; none for a field without such */
+            /** @description how many values of a field are no numbers (`NaN`, infinity) and are left out of its figures, by field; none for a field without such */
             leftOut: {
                 [key: string]: number;
             };
@@ -3151,10 +3167,6 @@ export interface components {
              * @description the last day of a period
              */
             to?: string | null;
-            /** @description the sums of the fields asked for, by field; none for a field without any value */
-            totals: {
-                [key: string]: number;
-            };
             /** @description what its records have in common, to be given back in {@link GroupLevels.InsideGroup GroupLevels.InsideGroup}; absent for those without a value */
             value?: string | null;
         };
@@ -3191,13 +3203,13 @@ export interface components {
              * @description how many groups, 1 to 1,000; 500 when absent
              */
             limit?: number | null;
+            /** @description the figures of each group, and of all of them; none when absent */
+            measures?: components["schemas"]["Figure"][] | null;
             /** @description of the records, for a part of them */
             order?: string[] | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             take?: components["schemas"]["Part"] | null;
-            /** @description the number and amount fields to add up */
-            totals?: string[] | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
@@ -3433,6 +3445,8 @@ export interface components {
         };
         /** @description The groups of one level. */
         Level: {
+            /** @description the measures over all of them */
+            figures: unknown[];
             groups: components["schemas"]["Group"][];
             /** @description how many values are left out of these, by field */
             leftOut: {
@@ -3445,10 +3459,6 @@ export interface components {
              * @description all records in them and beyond
              */
             records: number;
-            /** @description the sums over all of them */
-            totals: {
-                [key: string]: number;
-            };
         };
         /** @description What a change of bands does to what a team may see. */
         LimitEffect: {
@@ -3529,6 +3539,15 @@ export interface components {
         Meaning: {
             condition: unknown;
             statement: string;
+            words: string;
+        };
+        /** @description A figure that several records have of a field. */
+        MeasureDescription: {
+            /** @enum {string} */
+            function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max";
+            /** @description what the figure is: of different values a number, otherwise as the field is */
+            type: string;
+            /** @description what it is called before the field's label: `sum of`, `earliest` */
             words: string;
         };
         /** @description One of the registers that a combined one is read from. */
@@ -4045,13 +4064,17 @@ export interface components {
             /** @description the value as text */
             was: string;
         };
-        /** @description One change of a record; the values of the fields that changed. */
+        /** @description One change of a record. */
         RecordChange: {
+            /** @description what was done, in words */
             action: string;
+            /** @description the same afterwards; absent of a record that a file made */
             after: unknown;
             /** Format: date-time */
             at: string;
+            /** @description the values of the fields that changed, by field */
             before: unknown;
+            /** @description the full name of whoever made it */
             who?: string | null;
         };
         /** @description Work that the clock begins. */
@@ -4347,14 +4370,19 @@ export interface components {
             groups?: components["schemas"]["Grouping"][];
             /** @description whether all records are shown and those that match are marked */
             marked?: boolean | null;
+            /** @description the figures of each group and of all records together; at most ten */
+            measures?: components["schemas"]["Figure"][];
             /**
              * @description where the running total of the register's own number begins, when it is shown
              * @enum {string|null}
              */
             running?: "beginning" | "zero" | null;
             take?: components["schemas"]["Part"] | null;
-            /** @description the number and amount fields that are added up for each group */
-            totals?: string[];
+            /**
+             * Format: int32
+             * @description The version that is written. Older ones are read and brought up to it, wherever they come from: the database, links, files and requests. See {@link ShapeVersions ShapeVersions}.
+             */
+            readonly version?: number;
             /** @description whether long texts are shown in full, over several lines */
             wrap?: boolean | null;
         };

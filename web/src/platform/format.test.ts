@@ -12,6 +12,7 @@ const field = (type: string, options: FieldDescription['options'] = []): FieldDe
   tests: [],
   others: {},
   groupings: [],
+  measures: [],
   viewerValues: [],
   bands: [],
   description: '',

@@ -87,6 +87,15 @@ export function isName(field: FieldDescription): boolean {
   return field.identifying || /(^|[\s_])(year|number|no|nr|id|key|code|ref|reference)[.]?$/i.test(field.label)
 }
 
+/** A mean as people read it: with two places, of durations with none; what no value of a record ever is, rounded. */
+export function mean(value: unknown, type: string): string {
+  if (value === null || value === undefined) return '—'
+  if (isBeyond(value)) return value
+  return type === 'duration' ? durationWords(written(seconds, value)) : written(twoPlaces, value)
+}
+const seconds = new Intl.NumberFormat('en-US', { useGrouping: false, maximumFractionDigits: 0 })
+const twoPlaces = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 })
+
 /** A field's value as people read it; empty is a dash. */
 export function cell(field: FieldDescription, value: unknown, zone: string): string {
   if (value === null || value === undefined || value === '') return '—'

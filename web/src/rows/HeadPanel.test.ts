@@ -35,7 +35,15 @@ afterEach(() => page.unmount())
 
 async function at(of: unknown, tree: Node = { all: [] }, more: Record<string, unknown> = {}) {
   const question = { register: 'defects', statement: 'severity >= 4', answers: {} }
-  ;({ page } = await drawn(HeadPanel, { field: of, tree, question, zone: 'UTC', sorted: 'none', ...more }))
+  ;({ page } = await drawn(HeadPanel, {
+    field: of,
+    tree,
+    question,
+    zone: 'UTC',
+    sorted: 'none',
+    measured: [],
+    ...more,
+  }))
   /** The tree as the last change makes it. */
   return () => (page.emitted('narrow')?.at(-1)?.[0] as Change | undefined)?.(tree)
 }
@@ -250,6 +258,24 @@ describe('the order from a head', () => {
       ['none', false],
     ])
   })
+})
+
+it('shows figures of the column, and shows which are shown', async () => {
+  await at(SEVERITY, { all: [] }, { measured: ['sum'] })
+  const figures = page
+    .findAll('[role=group]')
+    .find((g) => g.attributes('aria-label') === 'Figures of Severity')!
+  const pressed = figures.findAll('button').map((b) => `${b.text()} ${b.attributes('aria-pressed')}`)
+  expect(pressed).toEqual([
+    'sum true',
+    'average false',
+    'median false',
+    'least false',
+    'most false',
+    'different values false',
+  ])
+  await button('median').trigger('click')
+  expect(page.emitted('figure')).toEqual([['median']])
 })
 
 it('asks under what the page asks, as of the same time', async () => {

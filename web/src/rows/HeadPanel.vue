@@ -37,6 +37,8 @@ const props = defineProps<{
   zone: string
   /** how the records are ordered by it: not at all, up or down */
   sorted: 'ascending' | 'descending' | 'none'
+  /** the functions of the figures of it that are shown */
+  measured: string[]
 }>()
 const emit = defineEmits<{
   narrow: [change: Change]
@@ -44,6 +46,8 @@ const emit = defineEmits<{
   editor: []
   /** the column is to be so much wider, in pixels; absent for its usual width */
   width: [by?: number]
+  /** a figure of it is to be shown, or not any more */
+  figure: [does: FieldDescription['measures'][number]['function']]
 }>()
 
 const MOST = 200
@@ -321,6 +325,19 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         {{ words[i] }}
       </button>
     </div>
+    <div v-if="field.measures.length" class="figures" role="group" :aria-label="`Figures of ${field.label}`">
+      <span class="small">Figures</span>
+      <button
+        v-for="m in field.measures"
+        :key="m.function"
+        type="button"
+        class="word"
+        :aria-pressed="measured.includes(m.function)"
+        @click="emit('figure', m.function)"
+      >
+        {{ m.words.replace(/ of$/, '') }}
+      </button>
+    </div>
     <p v-if="field.description" class="small">{{ field.description }}</p>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
 
@@ -451,12 +468,23 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
   gap: 8px;
 }
 
-.orders {
+.orders,
+.figures {
   display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
   gap: 6px;
 }
 
-.orders [aria-pressed='true'] {
+.figures {
+  gap: 2px 10px;
+}
+
+.figures .word {
+  padding: 2px 4px;
+}
+
+[aria-pressed='true'] {
   background: var(--act-soft);
   font-weight: 600;
 }

@@ -13,7 +13,7 @@ import {
   type Register,
   type Row,
 } from '@/api/client'
-import { cell, moment, number } from '@/platform/format'
+import { cell, counted, moment, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
 import { staying } from '@/platform/staying'
 import { writtenIn, zonedInstant } from '@/platform/zones'
@@ -248,20 +248,20 @@ async function history() {
   }
 }
 
+/** How many values of one step are told. */
+const MOST_TOLD = 6
 function told(step: RecordChange): string {
   const after = (step.after ?? {}) as Record<string, unknown>
   const before = (step.before ?? {}) as Record<string, unknown>
-  return Object.keys(after)
-    .slice(0, 4)
-    .map((key) => {
-      const field = props.register.fields.find((f) => f.key === key)
-      if (!field) return key
-      const now = cell(field, after[key], props.zone)
-      return key in before
-        ? `${field.label}: ${cell(field, before[key], props.zone)} → ${now}`
-        : `${field.label}: ${now}`
-    })
-    .join('; ')
+  const fields = props.register.fields.filter((f) => f.key in after)
+  const words = fields.slice(0, MOST_TOLD).map((field) => {
+    const now = cell(field, after[field.key], props.zone)
+    return field.key in before
+      ? `${field.label}: ${cell(field, before[field.key], props.zone)} → ${now}`
+      : `${field.label}: ${now}`
+  })
+  const more = fields.length - words.length
+  return [...words, ...(more > 0 ? [`and ${counted(more, 'more field')}`] : [])].join('; ')
 }
 
 interface Related {

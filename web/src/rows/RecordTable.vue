@@ -6,12 +6,12 @@ import { cell, figures, isNumeric } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { directionIn, orderedBy, placeIn, type Direction } from './orders'
 import type { Line } from './lines'
-import type { Shape } from './shape'
+import { hasOthers, inColumns, underHead, type Figure, type Shape } from './shape'
 import { narrow, offers, textOffers, type Offer } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
 import CellMenu from './CellMenu.vue'
 import HeadPanel from './HeadPanel.vue'
-import SumLine from './SumLine.vue'
+import FigureLine from './FigureLine.vue'
 import { MARK, RUNNING, useColumns } from './useColumns'
 import { HEADS, useGrid } from './useGrid'
 import type { Question } from './useRows'
@@ -91,21 +91,36 @@ const grid = useGrid(
 )
 const { column } = grid
 
-/** How many characters the longest number of each column has, among the records and sums that are there. */
+/** How many characters the longest number or figure of each column has, among the records and groups that are there. */
 const longest = computed(() => {
   const numeric = props.register.fields.filter((f) => isNumeric(f) && props.columns.includes(f.key))
+  const measured = inColumns(props.shape, fields.value)
   const found = new Map<string, number>()
-  for (const line of props.lines) {
-    const values =
-      line.kind === 'record' ? line.row.values : 'totals' in line ? (line.totals ?? undefined) : undefined
-    if (!values) continue
-    for (const f of numeric) {
-      const value = values[f.key]
-      if (value != null) found.set(f.key, Math.max(found.get(f.key) ?? 0, figures(value, f.type)))
-    }
+  const needs = (key: string, characters: number) => found.set(key, Math.max(found.get(key) ?? 0, characters))
+  for (const line of props.whole ? [...props.lines, props.whole] : props.lines) {
+    if (line.kind === 'record')
+      for (const f of numeric) {
+        const value = line.row.values[f.key]
+        if (value != null) needs(f.key, figures(value, f.type))
+      }
+    else if ('figures' in line)
+      for (const [key, { figure, at }] of measured)
+        needs(key, underHead(props.register, figure, line.figures[at], props.zone).length)
   }
   return found
 })
+
+const measuredOf = (key: string) =>
+  (props.shape.measures ?? []).filter((m) => m.field === key).map((m) => m.function)
+/** Shows a figure of a field, or no longer. */
+function toggleFigure(field: string, does: Figure['function']) {
+  const now = props.shape.measures ?? []
+  const others = now.filter((m) => m.field !== field || m.function !== does)
+  emit('shape', {
+    ...props.shape,
+    measures: others.length < now.length ? others : [...now, { function: does, field }],
+  })
+}
 
 const virtualizer = useVirtualizer(
   computed(() => ({
@@ -125,11 +140,16 @@ const virtualizer = useVirtualizer(
     },
   })),
 )
-watch(height, () => virtualizer.value.measure())
-const sizedLine = (line: unknown) => sized((line as { $el?: unknown } | null)?.$el)
+/** Whether the lines of groups are as high as their figures take. */
+const tall = computed(() => props.shape.wrap || hasOthers(props.shape, fields.value))
+watch([height, tall], () => virtualizer.value.measure())
 /** Lines of several lines of text have heights of their own. */
 const sized = (el: unknown) => {
   if (props.shape.wrap && el instanceof HTMLElement) virtualizer.value.measureElement(el)
+}
+const sizedLine = (line: unknown) => {
+  const el = (line as { $el?: unknown } | null)?.$el
+  if (tall.value && el instanceof HTMLElement) virtualizer.value.measureElement(el)
 }
 const items = computed(() =>
   virtualizer.value
@@ -427,10 +447,12 @@ function widen(field: FieldDescription, by?: number) {
                   :tree="tree"
                   :zone="zone"
                   :sorted="sorted(f.key)"
+                  :measured="measuredOf(f.key)"
                   @narrow="((opened = undefined), emit('narrow', $event))"
                   @order="(direction, beside) => orderOf(f, direction, beside)"
                   @editor="((opened = undefined), emit('write', f.key))"
                   @width="widen(f, $event)"
+                  @figure="toggleFigure(f.key, $event)"
                 />
               </PanelButton>
               <span
@@ -497,7 +519,7 @@ function widen(field: FieldDescription, by?: number) {
               </td>
             </template>
           </tr>
-          <SumLine
+          <FigureLine
             v-else-if="item.line.kind === 'group' || item.line.kind === 'whole'"
             :ref="sizedLine"
             :line="item.line"
@@ -546,7 +568,7 @@ function widen(field: FieldDescription, by?: number) {
         <tr v-if="marked" class="matches">
           <td :colspan="cells"><slot name="matches" /></td>
         </tr>
-        <SumLine
+        <FigureLine
           v-if="whole"
           :line="whole"
           :register="register"
@@ -719,6 +741,16 @@ td,
   white-space: pre;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+
+/* What finds no column is never cut: the line is as high as it takes. */
+.sum:has(:deep(.several)) :deep(td) {
+  padding-block: 4px;
+  vertical-align: top;
+}
+
+.sum :deep(td.several) {
+  white-space: pre-wrap;
 }
 
 .wrap td,

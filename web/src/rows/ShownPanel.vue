@@ -3,12 +3,15 @@ import { isNumeric } from '@/platform/format'
 import { computed, ref, watch } from 'vue'
 import type { FieldDescription, Register } from '@/api/client'
 import {
+  figureWords,
   groupable,
   levelWords,
+  MOST_FIGURES,
   MOST_GROUPS,
   runs,
   waysToGroup,
   type By,
+  type Figure,
   type Grouping,
   type Part,
   type Shape,
@@ -23,7 +26,7 @@ const free = computed(() =>
     .filter((f) => groupable(f) && !f.identifying && !groups.value.some((g) => g.field === f.key))
     .sort((a, b) => Number(b.useful) - Number(a.useful)),
 )
-const sums = computed(() => props.register.fields.filter(isNumeric))
+const figures = computed(() => props.shape.measures ?? [])
 const fieldOf = (g: Grouping): FieldDescription => props.register.fields.find((f) => f.key === g.field)!
 const amount = computed(() => props.register.fields.find((f) => f.key === props.register.running))
 const date = computed(() => props.register.fields.find((f) => f.key === props.register.mainField))
@@ -39,10 +42,32 @@ function addGroup(key: string) {
 }
 const setGroup = (at: number, parts: Partial<Grouping>) =>
   setGroups(groups.value.map((g, i) => (i === at ? { ...g, ...parts } : g)))
-const toggleSum = (key: string) => {
-  const now = props.shape.totals ?? []
-  change({ totals: now.includes(key) ? now.filter((k) => k !== key) : [...now, key] })
+
+// ------------------------------------------------------------------ figures
+
+const isTaken = (field: string, does: Figure['function'], but?: Figure) =>
+  figures.value.some((m) => m !== but && m.field === field && m.function === does)
+/** The fields of which there is another figure, those that people look at first. */
+const measurable = computed(() =>
+  props.register.fields
+    .filter((f) => f.measures.some((m) => !isTaken(f.key, m.function)))
+    .sort((a, b) => Number(isNumeric(b)) - Number(isNumeric(a)) || Number(b.useful) - Number(a.useful)),
+)
+const labelOf = (figure: Figure) =>
+  props.register.fields.find((f) => f.key === figure.field)?.label ?? 'records'
+const setFigures = (list: Figure[]) => change({ measures: list })
+function addFigure(key: string) {
+  const next = props.register.fields
+    .find((f) => f.key === key)
+    ?.measures.find((m) => !isTaken(key, m.function))
+  if (next) setFigures([...figures.value, { function: next.function, field: key }])
 }
+const setFigure = (at: number, does: Figure['function']) =>
+  setFigures(figures.value.map((m, i) => (i === at ? { ...m, function: does } : m)))
+const waysToMeasure = (figure: Figure) =>
+  (props.register.fields.find((f) => f.key === figure.field)?.measures ?? []).filter(
+    (m) => !isTaken(figure.field!, m.function, figure),
+  )
 
 // ------------------------------------------------------------------ which of them
 
@@ -212,15 +237,55 @@ function run(value: string) {
         <option value="">{{ groups.length ? 'then by…' : 'by…' }}</option>
         <option v-for="f in free" :key="f.key" :value="f.key">{{ f.label }}</option>
       </select>
-      <p v-if="sums.length" class="sums">
-        Add up
-        <label v-for="f in sums" :key="f.key">
-          <input type="checkbox" :checked="shape.totals?.includes(f.key)" @change="toggleSum(f.key)" />
-          {{ f.label }}
-        </label>
-      </p>
+      <p class="hint">Groups change nothing about which records match.</p>
+    </fieldset>
+
+    <fieldset>
+      <legend>Figures</legend>
+      <ol v-if="figures.length">
+        <li v-for="(m, i) in figures" :key="i">
+          <select
+            v-if="waysToMeasure(m).length > 1"
+            class="field"
+            :aria-label="`What of ${labelOf(m)}`"
+            :value="m.function"
+            @change="setFigure(i, ($event.target as HTMLSelectElement).value as Figure['function'])"
+          >
+            <option v-for="way in waysToMeasure(m)" :key="way.function" :value="way.function">
+              {{ way.words }}
+            </option>
+          </select>
+          <span class="name">{{ waysToMeasure(m).length > 1 ? labelOf(m) : figureWords(register, m) }}</span>
+          <button
+            type="button"
+            class="word"
+            :aria-label="`remove ${figureWords(register, m)}`"
+            @click="setFigures(figures.filter((_, j) => j !== i))"
+          >
+            remove
+          </button>
+        </li>
+      </ol>
+      <select
+        v-if="measurable.length && figures.length < MOST_FIGURES"
+        class="field"
+        value=""
+        aria-label="Figure of"
+        @change="
+          (addFigure(($event.target as HTMLSelectElement).value),
+          (($event.target as HTMLSelectElement).value = ''))
+        "
+      >
+        <option value="">{{ figures.length ? 'and of…' : 'of…' }}</option>
+        <option v-for="f in measurable" :key="f.key" :value="f.key">{{ f.label }}</option>
+      </select>
       <p class="hint">
-        Groups change nothing about which records match. Without groups, the sums stand on the last line.
+        {{
+          groups.length
+            ? 'Of each group, and of all records together on the last line.'
+            : 'Of all records together, on the last line.'
+        }}
+        Records without a value count for nothing.
       </p>
     </fieldset>
 
@@ -312,12 +377,16 @@ li {
   padding: 2px 0;
 }
 
+li .field {
+  width: auto;
+  max-width: 160px;
+}
+
 .name {
   flex: 1;
   min-width: 90px;
 }
 
-.sums,
 .row {
   display: flex;
   flex-wrap: wrap;

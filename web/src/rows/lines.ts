@@ -7,17 +7,18 @@ interface OfTable {
   depth: number
 }
 
-interface Summed {
+interface Measured {
   records: number
-  totals: Record<string, number>
-  /** how many values of a field are no numbers and left out of its sum */
+  /** the figures of the shape, in its order */
+  figures: unknown[]
+  /** how many values of a field are no numbers and left out of its figures */
   leftOut?: Record<string, number>
 }
 
 /** One line of the table: a record, or what is said about several. */
 export type Line =
   | (OfTable & { kind: 'record'; row: Row })
-  | (OfTable & Summed & { kind: 'group'; words: string; open: boolean; toggle: () => void })
-  | (OfTable & Summed & { kind: 'whole'; words: string })
+  | (OfTable & Measured & { kind: 'group'; words: string; open: boolean; toggle: () => void })
+  | (OfTable & Measured & { kind: 'whole'; words: string })
   | (OfTable & { kind: 'balance'; words: string; amount: number })
   | (OfTable & { kind: 'more'; words: string; load?: () => void })

@@ -1,22 +1,28 @@
 import { describe, expect, it } from 'vitest'
 import type { FieldDescription, Register } from '@/api/client'
+import { field as described } from '@/testing/page'
 import { readOrder, writeOrder } from './orders'
 import {
+  figureText,
+  figureWords,
   groupWords,
+  inColumns,
   partSize,
   partWords,
   readShape,
   runs,
   shapeWords,
+  underHead,
   tidy,
   waysToGroup,
   written,
+  type Figure,
   type Group,
   type Shape,
 } from './shape'
 
 const field = (key: string, label: string, type: string, groupings = ['value']) =>
-  ({ key, label, type, groupings, bands: [], options: [] }) as unknown as FieldDescription
+  described(key, type, { label, groupings }) as unknown as FieldDescription
 const register = {
   key: 'dues',
   label: 'Dues',
@@ -30,7 +36,7 @@ const register = {
     field('open', 'Open', 'yes/no'),
   ],
 } as unknown as Register
-const group = (parts: Partial<Group>) => ({ records: 1, totals: {}, ...parts }) as Group
+const group = (parts: Partial<Group>) => ({ records: 1, figures: [], leftOut: {}, ...parts }) as Group
 
 describe('an order', () => {
   it.each(['due', '-due', 'due:empties-first', '-due:empties-first'])('is read and written: %s', (word) => {
@@ -49,16 +55,25 @@ describe('a shape', () => {
       density: null,
       wrap: false,
       groups: [{ field: 'site', by: 'value', arranged: 'ascending' }],
-      totals: ['amount'],
+      measures: [{ function: 'sum', field: 'amount' }],
       marked: false,
     } as unknown as Shape
     expect(tidy(said)).toEqual({
       columns: { amount: { width: 120 } },
       groups: [{ field: 'site', by: 'value' }],
-      totals: ['amount'],
+      measures: [{ function: 'sum', field: 'amount' }],
     })
-    expect(written({ totals: ['amount'] })).toBe('{"totals":["amount"]}')
+    expect(written({ measures: [{ function: 'count', field: null }] })).toBe(
+      '{"measures":[{"function":"count"}]}',
+    )
     expect(written(readShape(written(said)))).toBe(written(said))
+  })
+  it('of an older link has its sums as figures', () => {
+    expect(readShape('{"totals":["amount"],"wrap":true}')).toEqual({
+      wrap: true,
+      measures: [{ function: 'sum', field: 'amount' }],
+    })
+    expect(readShape('{"totals":[],"version":1}')).toEqual({})
   })
   it.each(['', 'nonsense', '[1]', 'null', '"a"'])('that is none is as usual: %s', (text) => {
     expect(readShape(text)).toEqual({})
@@ -71,7 +86,12 @@ describe('a shape', () => {
         groups: [{ field: 'site' }, { field: 'posted_at', by: 'quarter' }],
       }),
     ).toBe('rows 101 to 1,200; in groups by Site, then quarter of Posted at')
-    expect(shapeWords(register, { totals: ['amount'] })).toBe('with sums of Amount')
+    const measures = [
+      { function: 'sum', field: 'amount' },
+      { function: 'max', field: 'posted_at' },
+    ] as Figure[]
+    expect(shapeWords(register, { measures })).toBe('with sum of Amount, latest Posted at')
+    expect(shapeWords(register, { measures, groups: [{ field: 'site' }] })).toBe('in groups by Site')
     expect(shapeWords(register, { running: 'zero' })).toBe('running amount from zero')
   })
   it('shows so many of the matches', () => {
@@ -112,5 +132,34 @@ describe('a group', () => {
     expect(waysToGroup(register.fields[3]!)).toEqual(['value', 'band'])
     expect(waysToGroup(register.fields[2]!)).toEqual(['value'])
     expect(waysToGroup(register.fields[0]!)[0]).toBe('month')
+  })
+})
+
+describe('a figure', () => {
+  const of = (does: Figure['function'], key?: string): Figure => ({ function: does, field: key })
+  const text = (figure: Figure, value: unknown) => figureText(register, figure, value, 'Europe/London')
+  it('is called what it is', () => {
+    expect(figureWords(register, of('sum', 'amount'))).toBe('sum of Amount')
+    expect(figureWords(register, of('min', 'posted_at'))).toBe('earliest Posted at')
+    expect(figureWords(register, of('count'))).toBe('number of records')
+    expect(figureWords(register, of('sum', 'gone'))).toBe('sum gone')
+  })
+  it('is written as its field is, a mean with no more places than people read', () => {
+    expect(text(of('sum', 'amount'), 1250)).toBe('1,250.00')
+    // What the browser does not hold in a number comes as a text, and is rounded without one.
+    expect(text(of('average', 'amount'), '12345678901234567.8951')).toBe('12,345,678,901,234,567.90')
+    expect(text(of('median', 'length'), 2.5)).toBe('2.5')
+    expect(text(of('max', 'posted_at'), '2026-11-23T14:30:00Z')).toBe('23 Nov 2026, 14:30')
+    expect(text(of('distinct', 'posted_at'), 24000)).toBe('24,000')
+    expect(text(of('average', 'amount'), null)).toBe('—')
+    expect(text(of('max', 'amount'), 'infinity')).toBe('infinity')
+  })
+  it('stands under the head of its column, the first of each; the first column has words', () => {
+    const columns = ['site', 'amount', 'length'].map((key) => register.fields.find((f) => f.key === key)!)
+    const measures = [of('distinct', 'site'), of('average', 'amount'), of('sum', 'amount'), of('sum', 'gone')]
+    expect([...inColumns({ measures }, columns)]).toEqual([['amount', { figure: measures[1], at: 1 }]])
+    expect(underHead(register, measures[1]!, 12.5, 'UTC')).toBe('average 12.50')
+    expect(underHead(register, measures[2]!, 12.5, 'UTC')).toBe('12.50')
+    expect(underHead(register, measures[0]!, 3, 'UTC')).toBe('different values 3')
   })
 })

@@ -1,6 +1,6 @@
 import type { components } from '@/api/schema'
 import type { FieldDescription, Register } from '@/api/client'
-import { cell, day, MONTH_NAMES, number } from '@/platform/format'
+import { cell, day, mean, MONTH_NAMES, number } from '@/platform/format'
 import { readOrder } from './orders'
 
 /** How records are shown beyond their columns and order; nothing in it changes which records match. */
@@ -10,8 +10,11 @@ export type Column = components['schemas']['Column']
 export type Part = components['schemas']['Part']
 export type By = NonNullable<Grouping['by']>
 export type Group = components['schemas']['Group']
+/** What is told of several records: a function, and the field that it is about. */
+export type Figure = components['schemas']['Figure']
 
 export const MOST_GROUPS = 3
+export const MOST_FIGURES = 10
 
 /** Without what says nothing, so that two shapes that show the same are the same. */
 export function tidy(shape: Shape): Shape {
@@ -39,7 +42,11 @@ export function tidy(shape: Shape): Shape {
         }).filter(([, v]) => v),
       ),
     )
-  if (shape.totals?.length) found.totals = shape.totals
+  if (shape.measures?.length)
+    found.measures = shape.measures.map((m) => ({
+      function: m.function,
+      ...(m.field ? { field: m.field } : {}),
+    }))
   if (shape.take)
     found.take = Object.fromEntries(
       Object.entries(shape.take).filter(([, v]) => v !== null && v !== undefined),
@@ -52,11 +59,17 @@ export function tidy(shape: Shape): Shape {
 /** The shape as a link carries it. */
 export const written = (shape: Shape): string => JSON.stringify(tidy(shape))
 
-/** A shape from a link; what is no shape is as usual. */
+/** A shape from a link, older links included; what is no shape is as usual. */
 export function readShape(text: string): Shape {
   try {
     const found: unknown = JSON.parse(text)
-    return typeof found === 'object' && found !== null && !Array.isArray(found) ? tidy(found as Shape) : {}
+    if (typeof found !== 'object' || found === null || Array.isArray(found)) return {}
+    const { totals, ...shape } = found as Shape & { totals?: string[] }
+    return tidy(
+      totals && !shape.measures
+        ? { ...shape, measures: totals.map((field) => ({ function: 'sum' as const, field })) }
+        : shape,
+    )
   } catch {
     return {}
   }
@@ -66,11 +79,11 @@ export function readShape(text: string): Shape {
 export const groupable = (f: FieldDescription) => f.groupings.length > 0
 
 /** What groups of a field can be, the usual first. */
-export const waysToGroup = (f: FieldDescription) => f.groupings as By[]
+export const waysToGroup = (f: FieldDescription): By[] => f.groupings
 
 /** A level in words: `month of Due`, `Site`. */
 export function levelWords(register: Register, grouping: Grouping): string {
-  const f = register.fields.find((one) => one.key === grouping.field)
+  const f = fieldOf(register, grouping.field)
   const label = f?.label ?? grouping.field
   const by = grouping.by ?? (f && waysToGroup(f)[0]) ?? 'value'
   return by === 'value' ? label : `${by} of ${label}`
@@ -78,7 +91,7 @@ export function levelWords(register: Register, grouping: Grouping): string {
 
 /** What the records of a group have in common, as people read it. */
 export function groupWords(register: Register, grouping: Grouping, group: Group, zone: string): string {
-  const f = register.fields.find((one) => one.key === grouping.field)!
+  const f = fieldOf(register, grouping.field)!
   if (group.value === undefined || group.value === null)
     return grouping.by === 'band' ? `in no band of ${f.label}` : `no ${f.label}`
   if (group.from) {
@@ -105,6 +118,58 @@ export function groupWords(register: Register, grouping: Grouping, group: Group,
   return cell(f, group.value, zone)
 }
 
+const fieldOf = (register: Register, key?: string | null) => register.fields.find((f) => f.key === key)
+const described = (register: Register, figure: Figure) =>
+  fieldOf(register, figure.field)?.measures.find((m) => m.function === figure.function)
+
+/** A figure in words: `sum of Cost`, `earliest Due`. */
+export function figureWords(register: Register, figure: Figure): string {
+  if (!figure.field) return 'number of records'
+  const label = fieldOf(register, figure.field)?.label ?? figure.field
+  return `${described(register, figure)?.words ?? figure.function} ${label}`
+}
+
+/** What stands before the figure where its column says the rest; a sum needs nothing. */
+export const figureMark = (register: Register, figure: Figure): string =>
+  figure.function === 'sum' ? '' : (described(register, figure)?.words ?? figure.function).replace(/ of$/, '')
+
+/** A figure as people read it. */
+export function figureText(register: Register, figure: Figure, value: unknown, zone: string): string {
+  const f = fieldOf(register, figure.field)
+  const type = described(register, figure)?.type
+  if (!f || !type) return value === null || value === undefined ? '—' : String(value)
+  if (figure.function === 'average') return mean(value, type)
+  // A number of things is no value of the field: years are counted in thousands too.
+  return cell(type === f.type ? f : { ...f, type, identifying: false, label: '' }, value, zone)
+}
+
+/** A figure, and its place among those of the shape. */
+export interface Placed {
+  figure: Figure
+  at: number
+}
+
+/** The figures that stand under the heads of columns, by field: the first of each. The first column has words. */
+export function inColumns(shape: Shape, columns: FieldDescription[]): Map<string, Placed> {
+  const found = new Map<string, Placed>()
+  shape.measures?.forEach((figure, at) => {
+    const column = columns.findIndex((f) => f.key === figure.field)
+    if (column > 0 && !found.has(figure.field!)) found.set(figure.field!, { figure, at })
+  })
+  return found
+}
+
+/** Whether some figure finds no column to stand in, and is told beside the words of its line. */
+export const hasOthers = (shape: Shape, columns: FieldDescription[]): boolean =>
+  (shape.measures?.length ?? 0) > inColumns(shape, columns).size
+
+/** A figure under the head of its column: `1,250.00`, `average 12.50`. */
+export function underHead(register: Register, figure: Figure, value: unknown, zone: string): string {
+  const text = figureText(register, figure, value, zone)
+  const mark = figureMark(register, figure)
+  return mark ? `${mark} ${text}` : text
+}
+
 /** The part that is shown, in words. */
 export function partWords(part: Part): string {
   if (part.sample) return `${number(part.sample)} picked at random`
@@ -120,19 +185,17 @@ export function partSize(part: Part | null | undefined, matching: number): numbe
   return Math.max(0, Math.min(matching, part.to ?? 0) - (part.from ?? 1) + 1)
 }
 
-const labelOf = (register: Register, key: string) => register.fields.find((f) => f.key === key)?.label ?? key
-
 /** What is unusual about how the records are shown, as a sentence goes on; empty for a plain list. */
 export function shapeWords(register: Register, shape: Shape): string {
   const said: string[] = []
   if (shape.take) said.push(partWords(shape.take))
   if (shape.groups?.length)
     said.push('in groups by ' + shape.groups.map((g) => levelWords(register, g)).join(', then '))
-  if (shape.totals?.length && !shape.groups?.length)
-    said.push('with sums of ' + shape.totals.map((key) => labelOf(register, key)).join(', '))
+  if (shape.measures?.length && !shape.groups?.length)
+    said.push('with ' + shape.measures.map((m) => figureWords(register, m)).join(', '))
   if (shape.marked) said.push('all records, matches marked')
   if (shape.running) {
-    const label = labelOf(register, register.running ?? '')
+    const label = fieldOf(register, register.running)?.label ?? ''
     said.push(
       `running ${label.charAt(0).toLowerCase() + label.slice(1)} from ${shape.running === 'zero' ? 'zero' : 'the beginning'}`,
     )

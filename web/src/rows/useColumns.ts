@@ -63,9 +63,9 @@ export function useColumns(
     const letters = head(field).length * 7.4
     switch (field.type) {
       case 'moment':
-        return 140
+        return Math.max(140, figures(field))
       case 'date':
-        return 92
+        return Math.max(92, figures(field))
       case 'number':
       case 'duration':
         return Math.max(56, (placeIn(props.order, field.key) < 0 ? 24 : 46) + letters, figures(field))

@@ -15,7 +15,7 @@ const group = (key: string, depth: number, open: boolean, toggle = () => {}): Li
   open,
   toggle,
   records: 2,
-  totals: {},
+  figures: [],
 })
 
 const lines = ref<Line[]>([])

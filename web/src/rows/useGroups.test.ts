@@ -29,16 +29,20 @@ beforeEach(() => {
     const { inside } = call.body as { inside: Inside[] }
     if (!inside.length)
       return {
-        groups: Object.entries(FOUND).map(([value, months]) => ({ value, records: sum(months), totals: [] })),
+        groups: Object.entries(FOUND).map(([value, months]) => ({
+          value,
+          records: sum(months),
+          figures: [],
+        })),
         records: 153,
-        totals: [],
+        figures: [],
         more: false,
       }
     const months = FOUND[inside[0]!.value!]!
     return {
-      groups: Object.entries(months).map(([from, records]) => ({ value: from, from, records, totals: [] })),
+      groups: Object.entries(months).map(([from, records]) => ({ value: from, from, records, figures: [] })),
       records: sum(months),
-      totals: [],
+      figures: [],
       more: false,
     }
   })
@@ -130,9 +134,9 @@ describe('groups', () => {
 
   it('say that a part of them is not shown, where there are too many', async () => {
     server.on('POST', GROUPS, {
-      groups: [{ value: '4', records: 2, totals: [] }],
+      groups: [{ value: '4', records: 2, figures: [] }],
       records: 900,
-      totals: [],
+      figures: [],
       more: true,
     })
     const g = groups()
@@ -169,50 +173,56 @@ describe('groups', () => {
     expect(g.slow.value).toBe(false)
   })
 
-  it('give the sums of all where there are none, and tell when those have changed', async () => {
-    const whole = (sum: number) => ({ groups: [], records: 7, totals: { cost: sum }, more: false })
+  it('give the figures of all where there are none, and tell when those have changed', async () => {
+    const whole = (sum: number) => ({ groups: [], records: 7, figures: [sum], more: false })
     server.on('POST', GROUPS, whole(30))
     const g = groups()
-    await g.ask(question('', { shape: { totals: ['cost'] } }))
-    expect(g.whole.value).toMatchObject({ words: 'All together', records: 7, totals: { cost: 30 } })
-    expect(server.to('POST', GROUPS)[0]!.body).toMatchObject({ groups: [], inside: [], totals: ['cost'] })
+    await g.ask(question('', { shape: { measures: [{ function: 'sum', field: 'cost' }] } }))
+    expect(g.whole.value).toMatchObject({ words: 'All together', records: 7, figures: [30] })
+    expect(server.to('POST', GROUPS)[0]!.body).toMatchObject({
+      groups: [],
+      inside: [],
+      measures: [{ function: 'sum', field: 'cost' }],
+    })
     await g.compare()
     expect(g.news.value).toBe(0)
     server.on('POST', GROUPS, whole(31))
     await g.compare()
     expect(g.news.value).toBe(1)
     await g.bringIn()
-    expect([g.whole.value?.totals.cost, g.news.value]).toEqual([31, 0])
-    // Without sums nothing is asked, and nothing stands on the last line.
+    expect([g.whole.value?.figures[0], g.news.value]).toEqual([31, 0])
+    // Without figures nothing is asked, and nothing stands on the last line.
     await g.ask(question('', { shape: {} }))
     expect(g.whole.value).toBeUndefined()
   })
 
-  it('say how many of them others have changed, their sums too, and bring that in when it is wanted', async () => {
+  it('say how many of them others have changed, their figures too, and bring that in when it is wanted', async () => {
     const level = (sums: (number | null)[], whole: number) => ({
-      groups: sums.map((total, i) => ({ value: String(i), records: 2, totals: [total] })),
+      groups: sums.map((total, i) => ({ value: String(i), records: 2, figures: [total] })),
       records: 2 * sums.length,
-      totals: [whole],
+      figures: [whole],
       more: false,
     })
     server.on('POST', GROUPS, level([10, 20, null], 30))
     const g = groups()
-    const one = question('', { shape: { groups: [{ field: 'severity' }], totals: ['cost'] } })
+    const one = question('', {
+      shape: { groups: [{ field: 'severity' }], measures: [{ function: 'sum', field: 'cost' }] },
+    })
     await g.ask(one)
     await g.compare()
     expect(g.news.value).toBe(0)
-    // The same records, one sum of which is another; the page stays as it is.
+    // The same records, one figure of which is another; the page stays as it is.
     server.on('POST', GROUPS, level([10, 25, null], 35))
     await g.compare()
     expect(g.news.value).toBe(1)
-    const whole = () => g.lines.value.at(-1) as unknown as { totals: unknown[] }
-    expect(whole().totals).toEqual([30])
+    const whole = () => g.lines.value.at(-1) as unknown as { figures: unknown[] }
+    expect(whole().figures).toEqual([30])
     await g.bringIn()
-    expect([whole().totals, g.news.value]).toEqual([[35], 0])
+    expect([whole().figures, g.news.value]).toEqual([[35], 0])
     // A group that came, one that went.
     server.on('POST', GROUPS, {
       ...level([10, 25], 35),
-      groups: [...level([10, 25], 35).groups, { value: '9', records: 2, totals: [1] }],
+      groups: [...level([10, 25], 35).groups, { value: '9', records: 2, figures: [1] }],
     })
     await g.compare()
     expect(g.news.value).toBe(2)

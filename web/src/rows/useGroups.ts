@@ -51,7 +51,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
           ...body(question),
           groups: levels.value,
           inside,
-          totals: question.shape?.totals ?? [],
+          measures: question.shape?.measures ?? [],
           order: question.order,
           take: question.shape?.take,
         },
@@ -60,10 +60,10 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
     )
   }
 
-  /** how many of the outermost groups, or the sum of all, are others than on the page */
+  /** how many of the outermost groups, or the figures of all, are others than on the page */
   const news = ref(0)
 
-  /** Reads the outermost groups with their sums again, without touching the page, to say how many of them changed. */
+  /** Reads the outermost groups with their figures again, without touching the page, to say how many of them changed. */
   async function compare() {
     const question = asked.value
     const before = top.value
@@ -78,7 +78,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
         known.delete(key)
         return !same
       }).length
-      const whole = (l: Level) => JSON.stringify([l.records, l.totals])
+      const whole = (l: Level) => JSON.stringify([l.records, l.figures])
       news.value = other + known.size || (whole(found) === whole(before) ? 0 : 1)
     } catch {
       // The next change is another chance.
@@ -107,8 +107,8 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
     asked.value = question
     trouble.value = ''
     news.value = 0
-    // Sums without groups are those of one group of all.
-    if (!question.shape?.groups?.length && (!question.shape?.totals?.length || question.compared)) {
+    // Figures without groups are those of one group of all.
+    if (!question.shape?.groups?.length && (!question.shape?.measures?.length || question.compared)) {
       top.value = undefined
       opened.value = new Map()
       asking.stop()
@@ -240,7 +240,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
           depth: outer.length,
           words: groupWords(of, grouping, group, zone()),
           records: group.records,
-          totals: group.totals,
+          figures: group.figures,
           leftOut: group.leftOut,
           open: open !== undefined,
           toggle: () => toggle(inside),
@@ -286,7 +286,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
           depth: 0,
           words: asked.value?.shape?.marked ? 'All that match' : 'All together',
           records: top.value.records,
-          totals: top.value.totals,
+          figures: top.value.figures,
           leftOut: top.value.leftOut,
         }
       : undefined,

@@ -28,9 +28,27 @@ export function field(key: string, type = 'text', more: Record<string, unknown> 
       ? Object.fromEntries(tests.filter((t) => t.compares).map((t) => [t.words, others]))
       : {},
     groupings: type === 'span' || type === 'tags' ? [] : dated ? ['month', 'day'] : ['value'],
+    measures: measuresOf(type),
     viewerValues: [],
     ...more,
   }
+}
+
+function measuresOf(type: string) {
+  const measure = (does: string, words: string, is = type) => ({ function: does, words, type: is })
+  const different = measure('distinct', 'different values of', 'number')
+  if (['number', 'money', 'duration'].includes(type))
+    return [
+      measure('sum', 'sum of'),
+      measure('average', 'average of'),
+      measure('median', 'median of'),
+      measure('min', 'least'),
+      measure('max', 'most'),
+      different,
+    ]
+  if (type === 'date' || type === 'moment')
+    return [measure('min', 'earliest'), measure('max', 'latest'), different]
+  return type === 'text' || type === 'choice' ? [different] : []
 }
 
 /** The tests of each type, as the server's description of a register has them. */

@@ -289,7 +289,7 @@ function theme(wantedTheme: string) {
             </tr>
             <tr>
               <td><kbd>s</kbd></td>
-              <td>shape: groups, sums, a part, running totals, density</td>
+              <td>shape: groups, figures, a part, running totals, density</td>
             </tr>
             <tr>
               <td><kbd>u</kbd></td>

@@ -88,8 +88,8 @@ const newsWords = computed(() => {
     ? [groupsNow && `${groupsNow} ${groupsNow === 1 ? 'group' : 'groups'} changed`]
     : [fresh && `${fresh} new`, gone && `${gone} gone`, altered && `${altered} changed`]
   const told = said.filter(Boolean)
-  // Of a record that is not on the page only the sums tell.
-  if (!grouped.value && groupsNow && !told.length) told.push('the sums changed')
+  // Of a record that is not on the page only the figures tell.
+  if (!grouped.value && groupsNow && !told.length) told.push('the figures changed')
   // Where the page says what came and went, the number follows from it.
   if (now && (grouped.value || !(fresh || gone)))
     told.push(`${number(now.matching)}${now.exact ? '' : '+'} match now`)
@@ -356,7 +356,7 @@ function act(): Action[] {
     { words: 'Edges: the last in, the first out', what: 'check', key: 'e', run: WANTED.edges },
     { words: 'Why is one here, or not', what: 'check', key: 'y', run: WANTED.why },
     {
-      words: 'Shape: groups, sums, parts, running totals',
+      words: 'Shape: groups, figures, parts, running totals',
       what: 'shape',
       key: 's',
       run: () => (shaping.value = !shaping.value),

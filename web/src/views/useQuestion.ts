@@ -143,8 +143,8 @@ export function useQuestion() {
   }))
   /** what of the shape asks for something else of the records */
   const shapeAsked = computed(() => {
-    const { groups: levels, totals, take, marked, running } = shape.value
-    return JSON.stringify({ levels, totals, take, marked, running })
+    const { groups: levels, measures, take, marked, running } = shape.value
+    return JSON.stringify({ levels, measures, take, marked, running })
   })
   /** how many steps were done since the page was opened, and how many there are to go forward to */
   const steps = ref(0)

@@ -1,6 +1,6 @@
 import type { Register, Share, Step } from '@/api/client'
 import { orderWords } from '@/rows/orders'
-import { shapeWords, written, type Shape } from '@/rows/shape'
+import { figureWords, shapeWords, written, type Shape } from '@/rows/shape'
 import { granted, MAY_WORDS } from './store'
 
 /** What the trail keeps of a view after a step that made a version of it. */
@@ -50,10 +50,11 @@ export function changesOf(register: Register, step: Step): string[] {
 function reshaped(register: Register, was: Shape = {}, is: Shape = {}): string[] {
   const [before, after] = [was, is].map((s) => shapeWords(register, s) || 'a plain list')
   const found = before === after ? [] : [`shown as: ${before} → ${after}`]
-  const totals = gained('sums of', was.totals ?? [], is.totals ?? [])
+  const words = (s: Shape) => (s.measures ?? []).map((m) => figureWords(register, m))
+  const figures = gained('figures', words(was), words(is))
   const looks = ({ columns, density, wrap }: Shape) => written({ columns, density, wrap })
   if (looks(was) !== looks(is)) found.push('the look of columns: changed')
-  return [...found, ...totals]
+  return [...found, ...figures]
 }
 
 function gained(what: string, was: string[], is: string[]): string[] {

@@ -42,21 +42,39 @@ class ShapeTest extends Journey {
     }
 
     @Test
-    void sumsStandOnTheLastLineWithoutGroups() throws SQLException {
+    void figuresStandOnTheLastLineWithoutGroups() throws SQLException {
         Page tomas = signedIn("Tomas Rell");
         where(tomas, "dues", "amount > 0 and posted_at before 2026-11-01", "");
         tomas.keyboard().press("s");
-        panel(tomas)
-                .getByLabel("Amount", new Locator.GetByLabelOptions().setExact(true))
-                .check();
+        panel(tomas).getByLabel("Figure of").selectOption("Amount");
+        panel(tomas).getByLabel("Figure of").selectOption("Posted at");
+        panel(tomas).getByLabel("What of Posted at").selectOption("latest");
         tomas.keyboard().press("Escape");
         Locator whole = tomas.locator("tfoot tr.whole");
         String where = " from records.dues where amount > 0 and posted_at < '2026-11-01 00:00 Europe/London'";
         assertThat(whole).containsText("All together " + query("select to_char(count(*), 'FM999,999,990')" + where));
         assertThat(whole).containsText(query("select to_char(sum(amount), 'FM999,999,990.00')" + where));
         assertThat(whole).isInViewport();
-        assertThat(statement(tomas)).containsText("with sums of Amount");
-        expectAccessible(tomas, "sums without groups");
+        assertThat(statement(tomas)).containsText("with sum of Amount, latest Posted at");
+        assertThat(whole)
+                .containsText("latest "
+                        + query("select to_char(max(posted_at) at time zone 'Europe/London', 'FMDD Mon YYYY, HH24:MI')"
+                                + where));
+
+        // By the head of the column: another figure of it, and one less.
+        exactButton(tomas, "Narrow by Amount").click();
+        Locator figures = tomas.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Figures of Amount"));
+        figures.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("average"))
+                .click();
+        assertThat(whole)
+                .containsText("average of Amount "
+                        + query("select to_char(round(avg(amount), 2), 'FM999,999,990.00')" + where));
+        figures.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("average"))
+                .click();
+        assertThat(whole).not().containsText("average");
+        tomas.keyboard().press("Escape");
+
+        expectAccessible(tomas, "figures without groups");
 
         // The balance is told before the first and after the last of them.
         tomas.keyboard().press("s");
@@ -103,7 +121,7 @@ class ShapeTest extends Journey {
         assertThat(group(ines, "North Quay")).isVisible();
         panel(ines).getByLabel("Group by").selectOption("Due");
         panel(ines).getByLabel("Groups of Due by").selectOption("quarter");
-        panel(ines).getByLabel("Cost").check();
+        panel(ines).getByLabel("Figure of").selectOption("Cost");
         expectAccessible(ines, "groups");
         ines.keyboard().press("Escape");
         assertThat(statement(ines)).containsText("in groups by Site, then quarter of Due");

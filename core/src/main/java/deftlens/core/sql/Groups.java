@@ -34,6 +34,15 @@ public final class Groups {
         FISCAL_QUARTER,
         FISCAL_YEAR;
 
+        /** The step of the calendar, of kinds that are periods. */
+        public Optional<Histogram.Step> step() {
+            return switch (this) {
+                case VALUE, BAND -> Optional.empty();
+                case DAY, WEEK, MONTH, QUARTER, YEAR, FISCAL_QUARTER, FISCAL_YEAR ->
+                    Optional.of(Histogram.Step.valueOf(name()));
+            };
+        }
+
         /** What it is called: {@code fiscal quarter}. */
         public String words() {
             return name().toLowerCase(Locale.ROOT).replace('_', ' ');
@@ -104,7 +113,12 @@ public final class Groups {
         /** By value, the greatest first. */
         DESCENDING,
         /** Those with the most records first. */
-        LARGEST
+        LARGEST;
+
+        /** What it is called: {@code largest}. */
+        public String words() {
+            return name().toLowerCase(Locale.ROOT);
+        }
     }
 
     private Groups() {}
@@ -112,11 +126,8 @@ public final class Groups {
     /**
      * Selects the groups of a level: {@code c0} the value (of periods the local beginning as text,
      * {@code 2026-11-01 00:00:00}; of bands the number from 0; empty for the records without), {@code c1} the number of
-     * records, {@code c2}, {@code c3}, … the sums of the totals. The group without a value comes last. Where what is no number
-     * is left out of the sums, the numbers of such values follow them.
+     * records, from {@code c2} on the measures. The group without a value comes last.
      *
-     * @param totals number and money fields to add up
-     * @param finite whether what is no number ({@code NaN}, {@code infinity}) is left out of the sums
      * @param limit the most groups, 1 or more
      */
     public static Sql of(
@@ -124,16 +135,14 @@ public final class Groups {
             Sql condition,
             Level level,
             Arrangement arrangement,
-            List<Field> totals,
-            boolean finite,
+            Measures measures,
             Reading reading,
             int limit) {
         Sql sql = new Sql().add("select c0, c1");
-        for (int i = 0; i < totals.size() * (finite ? 2 : 1); i++) {
+        for (int i = 0; i < measures.width(); i++) {
             sql.add(", c" + (i + 2));
         }
-        sql.add(" from (select ").add(value(level, reading)).add(" as c0, count(*) as c1");
-        sums(sql, totals, finite, 2);
+        sql.add(" from (select ").add(value(level, reading)).add(" as c0, count(*) as c1" + measures.columns(2));
         sql.add(scope.source()).add(" and ").add(condition).add(" group by 1) deft_groups order by c0 is null, ");
         String direction = arrangement == Arrangement.DESCENDING ? " desc" : "";
         if (arrangement == Arrangement.LARGEST) {
@@ -149,37 +158,18 @@ public final class Groups {
         return sql.add("c0" + direction + " limit ").bind((long) limit);
     }
 
-    /**
-     * Counts the matching records and adds up their numbers: {@code c0} the count, {@code c1}, {@code c2}, … the sums, and
-     * where what is no number is left out of these, the numbers of such values.
-     *
-     * @param finite whether what is no number is left out of the sums
-     */
-    public static Sql whole(Scope scope, Sql condition, List<Field> totals, boolean finite) {
-        Sql sql = new Sql().add("select count(*) as c0");
-        sums(sql, totals, finite, 1);
-        return sql.add(scope.source()).add(" and ").add(condition);
-    }
-
-    private static void sums(Sql sql, List<Field> totals, boolean finite, int from) {
-        for (int i = 0; i < totals.size(); i++) {
-            String column = Where.column(totals.get(i));
-            sql.add(", sum(" + column + ")" + (finite ? Page.finite(column) : "") + " as c" + (from + i));
-        }
-        for (int i = 0; finite && i < totals.size(); i++) {
-            String column = Where.column(totals.get(i));
-            sql.add(", count(" + column + ") filter (where not (" + Page.bounded(column) + ")) as c"
-                    + (from + totals.size() + i));
-        }
+    /** Counts the matching records, {@code c0}, and measures all of them together, from {@code c1} on. */
+    public static Sql whole(Scope scope, Sql condition, Measures measures) {
+        return new Sql()
+                .add("select count(*) as c0" + measures.columns(1))
+                .add(scope.source())
+                .add(" and ")
+                .add(condition);
     }
 
     private static Sql value(Level level, Reading reading) {
         return switch (level) {
-            case Level.Values(Field field) ->
-                Sql.of(
-                        field.type() == FieldType.TEXT
-                                ? "nullif(" + Where.column(field) + ", '')"
-                                : Where.column(field));
+            case Level.Values(Field field) -> Sql.of(Where.value(field));
             case Level.Periods(Field field, Histogram.Step step) ->
                 Histogram.bucket(Histogram.local(field, reading.zone()), step, reading);
             case Level.Bands(Field field, List<Bound> bands) -> {

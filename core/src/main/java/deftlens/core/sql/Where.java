@@ -292,6 +292,11 @@ public final class Where {
         return Sql.identifier(field.column());
     }
 
+    /** A field's value, empty where people see nothing: an empty text is none. */
+    static String value(Field field) {
+        return field.type() == FieldType.TEXT ? "nullif(" + column(field) + ", '')" : column(field);
+    }
+
     /** Whether two values of the type are put in order by the rules of language and not by their bytes. */
     static boolean isCollated(FieldType type) {
         return switch (type) {

@@ -1,6 +1,7 @@
 package deftlens.core.sql;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import deftlens.core.Generate;
 import deftlens.core.condition.Binder;
@@ -13,6 +14,7 @@ import deftlens.core.condition.Verb;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.field.Measure;
 import deftlens.core.field.Register;
 import deftlens.core.match.Matcher;
 import deftlens.core.match.Row;
@@ -21,6 +23,8 @@ import deftlens.core.time.Reading;
 import deftlens.core.time.Unit;
 import deftlens.core.time.WorkingCalendar;
 import deftlens.testing.TestCluster;
+import java.math.BigDecimal;
+import java.math.MathContext;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.PreparedStatement;
@@ -35,6 +39,7 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
@@ -356,19 +361,23 @@ class DifferentialTest {
             Bound bound = binder(generate).bind(generate.condition(3));
             Predicate<Row> matches = Matcher.of(REGISTER, bound);
             Groups.Level level = level(generate);
-            List<Field> totals =
-                    REGISTER.stored().stream().filter(f -> f.type().isNumeric()).toList();
+            Measures measures = new Measures(measures(generate), round % 2 == 0);
             List<List<Object>> groups = table(
                     Groups.of(
                             Scope.all(REGISTER),
                             Where.of(bound),
                             level,
                             Groups.Arrangement.values()[round % 3],
-                            totals,
-                            round % 2 == 0,
+                            measures,
                             reading,
                             10_000),
-                    2 + totals.size());
+                    2 + measures.width());
+            List<List<Object>> whole =
+                    table(Groups.whole(Scope.all(REGISTER), Where.of(bound), measures), 1 + measures.width());
+            List<Object[]> matching =
+                    rows.stream().filter(row -> matches.test(at -> row[at])).toList();
+            assertThat(whole.getFirst().getFirst()).isEqualTo((long) matching.size());
+            assertMeasured(measures, whole.getFirst().subList(1, 1 + measures.width()), matching);
             BitSet seen = new BitSet();
             for (int g = 0; g < groups.size(); g++) {
                 List<Object> group = groups.get(g);
@@ -378,8 +387,7 @@ class DifferentialTest {
                 Bound within =
                         Groups.within(level, Optional.ofNullable(group.get(0)).map(v -> read(level, v)), reading);
                 Predicate<Row> inside = Matcher.of(REGISTER, within);
-                long records = 0;
-                java.math.BigDecimal[] sums = new java.math.BigDecimal[totals.size()];
+                List<Object[]> held = new ArrayList<>();
                 for (int i = 0; i < ROWS; i++) {
                     Object[] row = rows.get(i);
                     if (!matches.test(at -> row[at]) || !inside.test(at -> row[at])) {
@@ -387,31 +395,90 @@ class DifferentialTest {
                     }
                     assertThat(seen.get(i)).as("in one group only").isFalse();
                     seen.set(i);
-                    records++;
-                    for (int t = 0; t < sums.length; t++) {
-                        Object value = row[REGISTER.stored().indexOf(totals.get(t))];
-                        if (value != null) {
-                            sums[t] = (sums[t] == null ? java.math.BigDecimal.ZERO : sums[t])
-                                    .add((java.math.BigDecimal) value);
-                        }
-                    }
+                    held.add(row);
                 }
-                assertThat(group.get(1)).as("%s of %s", group.get(0), level).isEqualTo(records);
-                for (int t = 0; t < sums.length; t++) {
-                    Object sum = group.get(2 + t);
-                    assertThat(sum == null).isEqualTo(sums[t] == null);
-                    if (sum != null) {
-                        assertThat(new java.math.BigDecimal(sum.toString())).isEqualByComparingTo(sums[t]);
-                    }
-                }
+                assertThat(group.get(1)).as("%s of %s", group.get(0), level).isEqualTo((long) held.size());
+                assertMeasured(measures, group.subList(2, 2 + measures.width()), held);
                 groupsSeen++;
             }
-            long matching = java.util.stream.IntStream.range(0, ROWS)
-                    .filter(i -> matches.test(at -> rows.get(i)[at]))
-                    .count();
-            assertThat((long) seen.cardinality()).as("%s", level).isEqualTo(matching);
+            assertThat(seen.cardinality()).as("%s", level).isEqualTo(matching.size());
         }
         assertThat(groupsSeen).isGreaterThan(1_000);
+    }
+
+    /** A handful of measures, over the rounds each that fits some field of the register. */
+    private static List<Measure> measures(Generate generate) {
+        List<Measure> all = new ArrayList<>(List.of(new Measure(Measure.Function.COUNT, Optional.empty())));
+        for (Field field : REGISTER.stored()) {
+            Measure.Function.of(field.type()).forEach(f -> all.add(Measure.of(f, field)));
+        }
+        Collections.shuffle(all, generate.random());
+        return all.subList(0, 6);
+    }
+
+    private static void assertMeasured(Measures measures, List<Object> figures, List<Object[]> held) {
+        for (int m = 0; m < measures.measures().size(); m++) {
+            Measure measure = measures.measures().get(m);
+            Object figure = figures.get(m);
+            Optional<Object> expected = measured(measure, held);
+            assertThat(Optional.ofNullable(figure).isPresent())
+                    .as("%s", measure)
+                    .isEqualTo(expected.isPresent());
+            if (expected.isEmpty()) {
+                continue;
+            }
+            switch (expected.get()) {
+                case BigDecimal number
+                when measure.function() == Measure.Function.AVERAGE ->
+                    assertThat(new BigDecimal(figure.toString()))
+                            .as("%s", measure)
+                            .isCloseTo(number, within(new BigDecimal("1e-9")));
+                case BigDecimal number ->
+                    assertThat(new BigDecimal(figure.toString()))
+                            .as("%s", measure)
+                            .isEqualByComparingTo(number);
+                case Object other -> assertThat(figure).as("%s", measure).isEqualTo(other);
+            }
+        }
+    }
+
+    /** What a measure is, reckoned in memory. */
+    private static Optional<Object> measured(Measure measure, List<Object[]> held) {
+        if (measure.field().isEmpty()) {
+            return Optional.of(BigDecimal.valueOf(held.size()));
+        }
+        int at = REGISTER.stored().indexOf(measure.field().get());
+        List<Object> values = held.stream()
+                .map(row -> row[at])
+                .filter(v -> v != null && !v.equals(""))
+                .toList();
+        if (measure.function() == Measure.Function.DISTINCT) {
+            // 1.5 and 1.50 are one number.
+            return Optional.of(BigDecimal.valueOf(values.stream()
+                    .map(v -> v instanceof BigDecimal n ? n.stripTrailingZeros() : v)
+                    .distinct()
+                    .count()));
+        }
+        if (values.isEmpty()) {
+            return Optional.empty();
+        }
+        List<Object> sorted = values.stream().sorted().toList();
+        return Optional.of(
+                switch (measure.function()) {
+                    case COUNT, DISTINCT -> throw new IllegalStateException();
+                    case SUM -> sum(values);
+                    case AVERAGE -> sum(values).divide(BigDecimal.valueOf(values.size()), MathContext.DECIMAL128);
+                    case MEDIAN ->
+                        ((BigDecimal) sorted.get((sorted.size() - 1) / 2))
+                                .add((BigDecimal) sorted.get(sorted.size() / 2))
+                                .divide(BigDecimal.TWO);
+                    case MIN -> sorted.getFirst();
+                    case MAX -> sorted.getLast();
+                });
+    }
+
+    private static BigDecimal sum(List<Object> values) {
+        return values.stream().map(BigDecimal.class::cast).reduce(BigDecimal.ZERO, BigDecimal::add);
     }
 
     private static Groups.Level level(Generate generate) {

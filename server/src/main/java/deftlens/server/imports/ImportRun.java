@@ -135,8 +135,9 @@ final class ImportRun {
         mark = Optional.of(how);
     }
 
+    /** How it can be taken back; a register that was made for it is deleted instead. */
     synchronized Optional<WayBack.Mark> mark() {
-        return mark;
+        return made ? Optional.empty() : mark;
     }
 
     /** Begins another phase. */

@@ -1,13 +1,13 @@
 package deftlens.server.imports;
 
-import deftlens.core.field.Field;
+import deftlens.server.changes.ChangeSet;
+import deftlens.server.changes.ChangeSets;
 import deftlens.server.jobs.JobKind;
 import deftlens.server.jobs.JobRun;
 import deftlens.server.jobs.Jobs;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.trail.Trail;
@@ -53,6 +53,7 @@ class ImportService {
     private final ImportPlans plans;
     private final ImportStore store;
     private final Jobs jobs;
+    private final ChangeSets changes;
     private final Trail trail;
     private final EntityManager entities;
     private final TransactionTemplate transactions;
@@ -67,6 +68,7 @@ class ImportService {
             ImportPlans plans,
             ImportStore store,
             Jobs jobs,
+            ChangeSets changes,
             Trail trail,
             EntityManager entities,
             PlatformTransactionManager transactions,
@@ -79,6 +81,7 @@ class ImportService {
         this.plans = plans;
         this.store = store;
         this.jobs = jobs;
+        this.changes = changes;
         this.trail = trail;
         this.entities = entities;
         this.transactions = new TransactionTemplate(transactions);
@@ -227,7 +230,7 @@ class ImportService {
             RegisterForReader made = registers.add(target.fresh().get(), new RegisterCatalogue.Filling() {
                 @Override
                 public void fill(RegisterForReader described, Connection connection) throws SQLException {
-                    ImportService.this.fill(run, upload, look, described, asked.plan(), Optional.empty(), connection);
+                    ImportService.this.fill(run, upload, look, described, asked.plan(), who, connection);
                 }
 
                 @Override
@@ -242,10 +245,8 @@ class ImportService {
         } else {
             RegisterForReader described = registers.get(target.key(), who);
             run.into(target.key(), false);
-            entities.unwrap(Session.class).doWork(connection -> {
-                WayBack back = new WayBack(connection, described.table().name(), run.id);
-                fill(run, upload, look, described, asked.plan(), Optional.of(back), connection);
-            });
+            entities.unwrap(Session.class)
+                    .doWork(connection -> fill(run, upload, look, described, asked.plan(), who, connection));
         }
         RegisterForReader described = registers.whole(target.key()).orElseThrow();
         trail.write(Optional.of(who.id()), "register", described.id(), "imported", null, summary(upload.name(), run));
@@ -257,20 +258,26 @@ class ImportService {
             FileLooks.FileLook look,
             RegisterForReader described,
             ImportPlan plan,
-            Optional<WayBack> back,
+            SignedIn who,
             Connection connection)
             throws SQLException {
         List<Conversion> conversions = plans.conversions(described, plan, look);
+        ChangeSet set = changes.begin(
+                described.id(),
+                Optional.of(who.id()),
+                ChangeSet.Origin.FILE,
+                Optional.of(upload.name()),
+                Optional.empty());
         try {
             new Loading(
                             run,
                             looks.rows(upload, look),
                             look.namesAt(),
                             look.columns().size(),
-                            described.table().name(),
+                            described,
                             plan,
                             conversions,
-                            back,
+                            set,
                             connection)
                     .load();
         } catch (IOException e) {
@@ -386,8 +393,7 @@ class ImportService {
         WayBack.Mark mark = store.mark(id).orElseThrow();
         return transactions.execute(status -> entities.unwrap(Session.class)
                 .doReturningWork(
-                        connection -> new WayBack(connection, described.table().name(), id)
-                                .extent(mark, run.added(), run.updated())));
+                        connection -> new WayBack(connection, described, mark).extent(run.added(), run.updated())));
     }
 
     /** Begins to take an import back; that is a run of its own. */
@@ -418,14 +424,15 @@ class ImportService {
             ImportRun run, ImportRun.ShownRun done, WayBack.Mark mark, RegisterForReader described, SignedIn who) {
         run.phase("taking back");
         run.into(described.register().key(), false);
+        ChangeSet set = changes.begin(
+                described.id(),
+                Optional.of(who.id()),
+                ChangeSet.Origin.TAKEN_BACK,
+                Optional.of(done.fileName()),
+                Optional.of(mark.set()));
         entities.unwrap(Session.class).doWork(connection -> {
             run.working(connection.unwrap(PGConnection.class));
-            new WayBack(connection, described.table().name(), done.id())
-                    .takeBack(
-                            mark,
-                            RecordTables.columns(described).stream()
-                                    .map(Field::column)
-                                    .toList());
+            new WayBack(connection, described, mark).takeBack(set);
         });
         trail.write(
                 Optional.of(who.id()),
@@ -466,7 +473,7 @@ class ImportService {
     /** Takes out what waited too long. */
     void forgetOld() {
         uploads.forgetOld();
-        store.forgetBefore(keptSince());
+        changes.forgetRemovedBefore(keptSince());
     }
 
     private static void requireAdministrator(SignedIn who) {

@@ -88,7 +88,8 @@ class ImportStore {
                         update import_run set register_id = (select id from register where key = cast(?1 as text)), state = ?2,
                             rows_read = ?3, added = ?4, updated = ?5, skipped = ?6, refused = ?7, message = ?8,
                             refusals = cast(?9 as jsonb), ended_at = ?10, made_register = ?12,
-                            written_in = cast(cast(?13 as text) as xid8), highest_before = cast(?14 as bigint)
+                            written_in = cast(cast(?13 as text) as xid8), highest_before = cast(?14 as bigint),
+                            change_set_id = cast(?15 as bigint)
                         where id = ?11""")
                 .setParameter(1, run.register().orElse(""))
                 .setParameter(2, state.name())
@@ -105,6 +106,7 @@ class ImportStore {
                 .setParameter(13, run.mark().map(WayBack.Mark::transaction).orElse(null))
                 .setParameter(
                         14, run.mark().map(m -> String.valueOf(m.highest())).orElse(null))
+                .setParameter(15, run.mark().map(m -> String.valueOf(m.set())).orElse(null))
                 .executeUpdate();
     }
 
@@ -143,22 +145,14 @@ class ImportStore {
     @Transactional(readOnly = true)
     public Optional<WayBack.Mark> mark(long id) {
         List<?> found = entities.createNativeQuery(
-                        "select cast(written_in as text), highest_before from import_run where id = ?1 and written_in is not null")
+                        "select cast(written_in as text), highest_before, change_set_id from import_run"
+                                + " where id = ?1 and written_in is not null and change_set_id is not null")
                 .setParameter(1, id)
                 .getResultList();
         return found.stream()
                 .map(Object[].class::cast)
-                .map(c -> new WayBack.Mark((String) c[0], number(c[1])))
+                .map(c -> new WayBack.Mark((String) c[0], number(c[1]), number(c[2])))
                 .findFirst();
-    }
-
-    /** Lets what was kept of old imports go; they can no longer be taken back. */
-    @Transactional
-    public void forgetBefore(Instant endedAt) {
-        entities.createNativeQuery(
-                        "delete from import_before where run_id in (select id from import_run where ended_at < ?1)")
-                .setParameter(1, endedAt)
-                .executeUpdate();
     }
 
     /** Whether an import into a register could be taken back, as far as is known of it. */
@@ -170,13 +164,9 @@ class ImportStore {
                 .getSingleResult();
     }
 
-    /** Lets what was kept of the imports into a register go; they can no longer be taken back. */
+    /** Makes the imports into a register such as can no longer be taken back. */
     @Transactional
     public void forget(long registerId) {
-        entities.createNativeQuery(
-                        "delete from import_before where run_id in (select id from import_run where register_id = ?1)")
-                .setParameter(1, registerId)
-                .executeUpdate();
         entities.createNativeQuery("update import_run set written_in = null where register_id = ?1")
                 .setParameter(1, registerId)
                 .executeUpdate();

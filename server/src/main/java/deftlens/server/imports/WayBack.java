@@ -1,22 +1,24 @@
 package deftlens.server.imports;
 
+import deftlens.core.field.Field;
 import deftlens.core.sql.Sql;
+import deftlens.core.sql.Write;
+import deftlens.server.changes.ChangeSet;
+import deftlens.server.registers.RecordTables;
+import deftlens.server.registers.RegisterForReader;
+import deftlens.server.values.Statements;
 import java.sql.Connection;
-import java.sql.PreparedStatement;
-import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.List;
-import java.util.stream.Collectors;
 
 /**
- * Keeps what an import changes, and puts it back. PostgreSQL notes with each row which transaction wrote it, so what was changed
- * since by anybody, by whatever door, is known: it stays as it is.
+ * Takes an import back by what it changed. PostgreSQL notes with each row which transaction wrote it, so what was changed since by anybody,
+ * by whatever door, is known: it stays as it is.
  *
- * @param table the table of the register, quoted
- * @param run the number of the import
+ * @param into the register that it wrote to
+ * @param mark what is known of the import
  */
-record WayBack(Connection connection, String table, long run) {
+record WayBack(Connection connection, RegisterForReader into, Mark mark) {
 
     /**
      * What taking an import back does, or would do.
@@ -28,84 +30,95 @@ record WayBack(Connection connection, String table, long run) {
      */
     record Extent(long removed, long restored, long returned, long changedSince) {}
 
-    /** What the database needs to know of an import to take it back: its transaction, and the highest record before it. */
-    record Mark(String transaction, long highest) {}
+    /**
+     * What the database needs to know of an import to take it back.
+     *
+     * @param transaction the transaction that wrote the records
+     * @param highest the highest number of a record before them
+     * @param set the number of the changes that it made
+     */
+    record Mark(String transaction, long highest, long set) {}
 
     /** The mark of the import that the transaction of the connection is writing; asked before anything is written. */
-    Mark mark() throws SQLException {
-        try (Statement statement = connection.createStatement();
-                ResultSet found = statement.executeQuery(
-                        "select cast(pg_current_xact_id() as text), coalesce(max(id), 0) from " + table)) {
-            found.next();
-            return new Mark(found.getString(1), found.getLong(2));
-        }
+    static Mark mark(Connection connection, RegisterForReader into, ChangeSet set) throws SQLException {
+        return Statements.list(
+                        connection,
+                        Sql.of("select cast(pg_current_xact_id() as text), coalesce(max(id), 0) from "
+                                + into.table().name()),
+                        row -> new Mark(row.getString(1), row.getLong(2), set.id()))
+                .getFirst();
     }
 
     /** Keeps every record, and takes it away. */
-    void replaceAll() throws SQLException {
+    static void replaceAll(Connection connection, RegisterForReader into, ChangeSet set) throws SQLException {
         // Whoever corrects a record meanwhile waits, and finds it gone, rather than being written over.
-        execute("lock table " + table + " in share row exclusive mode");
-        keep("true", true);
-        execute("delete from " + table);
+        Statements.update(connection, Sql.of("lock table " + into.table().name() + " in share row exclusive mode"));
+        Statements.number(
+                connection,
+                Write.delete(
+                        into.register(), RecordTables.columns(into), Sql.of("true"), set.note(ChangeSet.Kind.REMOVED)));
     }
 
-    /** Keeps the records that a condition over {@code r} holds for, before they are changed. */
-    void keep(String condition, boolean gone) throws SQLException {
-        try (PreparedStatement statement =
-                connection.prepareStatement("insert into import_before (run_id, record_id, gone, before)"
-                        + " select ?, r.id, ?, to_jsonb(r) from " + table + " r where " + condition)) {
-            statement.setLong(1, run);
-            statement.setBoolean(2, gone);
-            statement.executeUpdate();
-        }
+    /** The numbers of the records that an import added and nobody touched since: {@code id}. */
+    static Sql added(RegisterForReader into, Mark mark) {
+        return Sql.of("select r.id from " + into.table().name() + " r where ").add(isAdded(mark));
     }
 
     /** What taking the import back would do now. */
-    Extent extent(Mark mark, long added, long updated) throws SQLException {
-        long removed = count("select count(*) from " + table + " r where " + isAdded(mark));
-        long restored = count("select count(*) from import_before b join " + table + " r on r.id = b.record_id where "
-                + isChanged(mark));
-        long returned = count("select count(*) from import_before where gone and run_id = " + run);
+    Extent extent(long added, long updated) throws SQLException {
+        long removed = Statements.number(
+                connection,
+                new Sql().add("select count(*) from (").add(added(into, mark)).add(") deft_added"));
+        long restored = Statements.number(
+                connection,
+                new Sql()
+                        .add("select count(*) from (")
+                        .add(noted(ChangeSet.Kind.CHANGED))
+                        .add(") b join " + into.table().name() + " r on r.id = b.record_id where ")
+                        .add(isUntouched(mark)));
+        long returned = Statements.number(
+                connection,
+                new Sql()
+                        .add("select count(*) from (")
+                        .add(noted(ChangeSet.Kind.REMOVED))
+                        .add(") b"));
         return new Extent(removed, restored, returned, Math.max(0, added + updated - removed - restored));
     }
 
-    /** Takes the import back: what it added goes, what it changed or took away is as it was. */
-    void takeBack(Mark mark, List<String> columns) throws SQLException {
-        String names = columns.stream().map(Sql::identifier).collect(Collectors.joining(", "));
-        String before = columns.stream().map(c -> "p." + Sql.identifier(c)).collect(Collectors.joining(", "));
-        String was = " from import_before b cross join lateral jsonb_populate_record(cast(null as " + table
-                + "), b.before) p ";
-        execute("delete from " + table + " r where " + isAdded(mark));
-        execute("update " + table + " r set (" + names + ") = row(" + before + ")" + was
-                + "where r.id = b.record_id and " + isChanged(mark));
-        execute("insert into " + table + " (id, " + names + ") select b.record_id, " + before + was
-                + "where b.gone and b.run_id = " + run);
-        execute("delete from import_before where run_id = " + run);
+    /**
+     * Takes the import back: what it added goes, what it changed or took away is as it was.
+     *
+     * @param set the changes that this makes
+     */
+    void takeBack(ChangeSet set) throws SQLException {
+        List<Field> fields = RecordTables.columns(into);
+        Statements.number(
+                connection,
+                Write.delete(into.register(), List.of(), isAdded(mark), set.noteRanges(ChangeSet.Kind.REMOVED)));
+        Statements.number(
+                connection,
+                Write.restore(
+                        into.register(),
+                        fields,
+                        noted(ChangeSet.Kind.CHANGED),
+                        isUntouched(mark),
+                        set.note(ChangeSet.Kind.CHANGED)));
+        Statements.number(
+                connection,
+                Write.giveBack(
+                        into.register(), fields, noted(ChangeSet.Kind.REMOVED), set.noteRanges(ChangeSet.Kind.MADE)));
     }
 
-    private static String isAdded(Mark mark) {
-        return "r.id > " + mark.highest() + " and " + isUntouched(mark);
+    /** What the import noted of the records that it changed, or took away. */
+    private Sql noted(ChangeSet.Kind kind) {
+        return ChangeSet.noted(mark.set(), kind);
     }
 
-    private String isChanged(Mark mark) {
-        return "not b.gone and b.run_id = " + run + " and " + isUntouched(mark);
+    private static Sql isAdded(Mark mark) {
+        return new Sql().add("r.id > ").bind(mark.highest()).add(" and ").add(isUntouched(mark));
     }
 
-    private static String isUntouched(Mark mark) {
-        return "r.xmin = cast(cast('" + Long.parseUnsignedLong(mark.transaction()) + "' as xid8) as xid)";
-    }
-
-    private long count(String query) throws SQLException {
-        try (Statement statement = connection.createStatement();
-                ResultSet found = statement.executeQuery(query)) {
-            found.next();
-            return found.getLong(1);
-        }
-    }
-
-    private void execute(String sql) throws SQLException {
-        try (Statement statement = connection.createStatement()) {
-            statement.execute(sql);
-        }
+    private static Sql isUntouched(Mark mark) {
+        return new Sql().add("r.xmin = cast(cast(").bind(mark.transaction()).add(" as xid8) as xid)");
     }
 }

@@ -188,8 +188,12 @@ class OpenApiSettings {
             @Override
             public Schema<?> resolve(
                     AnnotatedType type, ModelConverterContext context, Iterator<ModelConverter> chain) {
-                Schema<?> resolved = chain.hasNext() ? chain.next().resolve(type, context, chain) : null;
                 JavaType java = Json.mapper().constructType(type.getType());
+                Optional<List<String>> words = Optional.ofNullable(java).flatMap(j -> CoreWords.of(j.getRawClass()));
+                if (words.isPresent()) {
+                    return words(words.get());
+                }
+                Schema<?> resolved = chain.hasNext() ? chain.next().resolve(type, context, chain) : null;
                 if (resolved != null && java != null && java.getRawClass().isRecord()) {
                     requireOwnName(resolved, java.getRawClass());
                     Schema<?> schema = resolved.get$ref() == null
@@ -238,6 +242,13 @@ class OpenApiSettings {
                         schema.setItems(idText());
                     }
                 });
+    }
+
+    private static Schema<?> words(List<String> known) {
+        JsonSchema text = new JsonSchema();
+        text.addType("string");
+        known.forEach(text::addEnumItemObject);
+        return text;
     }
 
     private static Schema<?> idText() {

@@ -8,7 +8,6 @@ import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Groups;
-import deftlens.core.sql.Histogram;
 import deftlens.core.time.Windows;
 import deftlens.server.platform.Problem;
 import deftlens.server.values.ValueType;
@@ -34,36 +33,32 @@ public class GroupLevels {
      *
      * @param value as the group's own {@code value} was given; absent for the records without one
      */
-    public record InsideGroup(String field, Optional<Shape.By> by, Optional<String> value) {}
+    public record InsideGroup(String field, Optional<Groups.Kind> by, Optional<String> value) {}
 
     /** Whether a field makes such groups. */
     public static boolean fits(Field field, Shape.Grouping grouping) {
-        return Groups.Kind.of(field).contains(kind(grouping.by().orElseGet(() -> usual(field))));
-    }
-
-    private static Groups.Kind kind(Shape.By by) {
-        return Groups.Kind.valueOf(by.name());
+        return Groups.Kind.of(field).contains(grouping.by().orElseGet(() -> usual(field)));
     }
 
     /** Refuses groups that a field does not make. */
     static void check(Field field, Shape.Grouping grouping) {
         if (!fits(field, grouping)) {
-            Shape.By by = grouping.by().orElseGet(() -> usual(field));
+            Groups.Kind by = grouping.by().orElseGet(() -> usual(field));
             throw Problem.unprocessable(
                     "bad-group",
                     "There are no groups by the "
-                            + kind(by).words() + " of "
+                            + by.words() + " of "
                             + field.label()
                             + (field.type() == FieldType.TAGS ? ", since a record has several tags." : "."));
         }
     }
 
-    private static Shape.By usual(Field field) {
-        return field.type().isTemporal() ? Shape.By.MONTH : Shape.By.VALUE;
+    private static Groups.Kind usual(Field field) {
+        return field.type().isTemporal() ? Groups.Kind.MONTH : Groups.Kind.VALUE;
     }
 
-    public Groups.Level level(Question question, Field field, Optional<Shape.By> wanted) {
-        Shape.By by = wanted.orElseGet(() -> usual(field));
+    public Groups.Level level(Question question, Field field, Optional<Groups.Kind> wanted) {
+        Groups.Kind by = wanted.orElseGet(() -> usual(field));
         check(field, new Shape.Grouping(field.key(), Optional.of(by), Optional.empty()));
         return switch (by) {
             case VALUE -> new Groups.Level.Values(field);
@@ -76,13 +71,8 @@ public class GroupLevels {
                                 .map(name -> binder.bind(Condition.Criterion.of(field.key(), Test.Banded.of(name))))
                                 .toList());
             }
-            case DAY -> new Groups.Level.Periods(field, Histogram.Step.DAY);
-            case WEEK -> new Groups.Level.Periods(field, Histogram.Step.WEEK);
-            case MONTH -> new Groups.Level.Periods(field, Histogram.Step.MONTH);
-            case QUARTER -> new Groups.Level.Periods(field, Histogram.Step.QUARTER);
-            case YEAR -> new Groups.Level.Periods(field, Histogram.Step.YEAR);
-            case FISCAL_QUARTER -> new Groups.Level.Periods(field, Histogram.Step.FISCAL_QUARTER);
-            case FISCAL_YEAR -> new Groups.Level.Periods(field, Histogram.Step.FISCAL_YEAR);
+            case DAY, WEEK, MONTH, QUARTER, YEAR, FISCAL_QUARTER, FISCAL_YEAR ->
+                new Groups.Level.Periods(field, by.step().orElseThrow());
         };
     }
 

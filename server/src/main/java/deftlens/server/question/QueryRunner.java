@@ -3,6 +3,7 @@ package deftlens.server.question;
 import deftlens.core.sql.Sql;
 import deftlens.server.lanes.Attempt;
 import deftlens.server.values.Parameters;
+import deftlens.server.values.RowReader;
 import jakarta.persistence.EntityManager;
 import java.sql.Connection;
 import java.sql.PreparedStatement;

@@ -4,7 +4,9 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.field.Measure;
 import deftlens.core.field.Register;
+import deftlens.core.sql.Groups;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.RowSlice;
 import deftlens.server.platform.Problem;
@@ -24,7 +26,7 @@ import java.util.Set;
  * @param density how high a line is
  * @param wrap whether long texts are shown in full, over several lines
  * @param groups what the records are grouped by, the outermost first; at most three
- * @param totals the number and amount fields that are added up for each group
+ * @param measures the figures of each group and of all records together; at most ten
  * @param take the part of the records that is shown
  * @param marked whether all records are shown and those that match are marked
  * @param running where the running total of the register's own number begins, when it is shown
@@ -35,10 +37,16 @@ public record Shape(
         Optional<Density> density,
         Optional<Boolean> wrap,
         List<Grouping> groups,
-        List<String> totals,
+        List<Figure> measures,
         Optional<Part> take,
         Optional<Boolean> marked,
         Optional<Opening> running) {
+
+    /**
+     * The version that is written. Older ones are read and brought up to it, wherever they come from: the database, links, files and
+     * requests. See {@link ShapeVersions}.
+     */
+    public static final int VERSION = 2;
 
     /** Everything as usual. */
     public static final Shape USUAL = new Shape(
@@ -52,6 +60,7 @@ public record Shape(
             Optional.empty());
 
     private static final int MOST_GROUPS = 3;
+    private static final int MAX_MEASURES = 10;
     private static final int MOST_LETTERS = 80;
     private static final int NARROWEST = 40;
     private static final int WIDEST = 1_200;
@@ -59,7 +68,7 @@ public record Shape(
     public Shape {
         columns = columns == null ? Map.of() : java.util.Collections.unmodifiableMap(new LinkedHashMap<>(columns));
         groups = groups == null ? List.of() : List.copyOf(groups);
-        totals = totals == null ? List.of() : List.copyOf(totals);
+        measures = measures == null ? List.of() : List.copyOf(measures);
     }
 
     /**
@@ -80,38 +89,6 @@ public record Shape(
         OPEN
     }
 
-    /** What the records of a group have in common. */
-    public enum By {
-        @JsonProperty("value")
-        VALUE,
-        @JsonProperty("band")
-        BAND,
-        @JsonProperty("day")
-        DAY,
-        @JsonProperty("week")
-        WEEK,
-        @JsonProperty("month")
-        MONTH,
-        @JsonProperty("quarter")
-        QUARTER,
-        @JsonProperty("year")
-        YEAR,
-        @JsonProperty("fiscal quarter")
-        FISCAL_QUARTER,
-        @JsonProperty("fiscal year")
-        FISCAL_YEAR
-    }
-
-    /** How groups follow one another. */
-    public enum Arranged {
-        @JsonProperty("ascending")
-        ASCENDING,
-        @JsonProperty("descending")
-        DESCENDING,
-        @JsonProperty("largest")
-        LARGEST
-    }
-
     /**
      * One level of groups.
      *
@@ -119,7 +96,37 @@ public record Shape(
      * @param arranged how they follow one another; ascending when absent
      */
     @JsonInclude(JsonInclude.Include.NON_EMPTY)
-    public record Grouping(String field, Optional<By> by, Optional<Arranged> arranged) {}
+    public record Grouping(String field, Optional<Groups.Kind> by, Optional<Groups.Arrangement> arranged) {}
+
+    /**
+     * A figure about the records of each group, and about all of them.
+     *
+     * @param field what it is about; absent for the number of records
+     */
+    @JsonInclude(JsonInclude.Include.NON_EMPTY)
+    public record Figure(Measure.Function function, Optional<String> field) {
+
+        /**
+         * The figure as the core takes it.
+         *
+         * @throws Problem {@code bad-measure}, where the function does not fit the field
+         */
+        Measure of(Register register) {
+            try {
+                return new Measure(function, field.map(key -> Shape.field(register, key)));
+            } catch (IllegalArgumentException e) {
+                throw Problem.unprocessable("bad-measure", "This cannot be measured: " + e.getMessage() + ".");
+            }
+        }
+
+        private boolean fits(Field is) {
+            return Measure.Function.of(is.type()).contains(function);
+        }
+
+        private boolean isAbout(String key) {
+            return field.filter(key::equals).isPresent();
+        }
+    }
 
     /**
      * A part of the records: {@code first} so many; {@code from} one row {@code to} another, counted from 1; or a
@@ -164,9 +171,20 @@ public record Shape(
         ZERO
     }
 
+    /** The version, for whoever reads it later. */
+    @JsonProperty(access = JsonProperty.Access.READ_ONLY)
+    public int version() {
+        return VERSION;
+    }
+
     /** The part that is shown, as the core takes it. */
     public Optional<RowSlice> taken() {
         return take.map(Part::read);
+    }
+
+    /** The figures, as the core takes them. */
+    public List<Measure> measures(RegisterForReader described) {
+        return measures.stream().map(m -> m.of(described.register())).toList();
     }
 
     /** The heads of columns that are called something else here. */
@@ -206,10 +224,11 @@ public record Shape(
                 throw Problem.unprocessable("grouped-twice", "The records are grouped by " + group.field() + " twice.");
             }
         }
-        for (String total : totals) {
-            if (!field(register, total).type().isNumeric()) {
-                throw Problem.unprocessable("bad-total", "Only numbers and amounts add up, not " + total + ".");
-            }
+        if (measures.size() > MAX_MEASURES) {
+            throw Problem.unprocessable("too-many-measures", "There are at most " + MAX_MEASURES + " figures.");
+        }
+        if (Set.copyOf(measures(described)).size() < measures.size()) {
+            throw Problem.unprocessable("measured-twice", "The same figure is asked for twice.");
         }
         take.ifPresent(Part::read);
         if (running.isPresent() && described.running().isEmpty()) {
@@ -235,7 +254,7 @@ public record Shape(
     }
 
     /**
-     * The same shape without what belongs to fields that are not there (any more, or for this reader), and without groups and sums
+     * The same shape without what belongs to fields that are not there (any more, or for this reader), and without groups and figures
      * that a field does not make (any more).
      */
     public Shape fitting(RegisterForReader described) {
@@ -251,27 +270,29 @@ public record Shape(
                                 .filter(f -> GroupLevels.fits(f, g))
                                 .isPresent())
                         .toList(),
-                totals.stream()
-                        .filter(t -> register.field(t)
-                                .filter(f -> f.type().isNumeric())
-                                .isPresent())
+                measures.stream()
+                        .filter(m -> m.field().isEmpty()
+                                || m.field()
+                                        .flatMap(register::field)
+                                        .filter(m::fits)
+                                        .isPresent())
                         .toList(),
                 take,
                 marked,
                 running.filter(r -> described.running().isPresent()));
     }
 
-    /** Whether its groups and sums go with a field as it is to be. */
+    /** Whether its groups and figures go with a field as it is to be. */
     public boolean goesWith(Field field) {
         return groups.stream().filter(g -> g.field().equals(field.key())).allMatch(g -> GroupLevels.fits(field, g))
-                && (field.type().isNumeric() || !totals.contains(field.key()));
+                && measures.stream().filter(m -> m.isAbout(field.key())).allMatch(m -> m.fits(field));
     }
 
     /** The fields that the shape needs. */
     public Set<String> fields() {
         Set<String> fields = new HashSet<>(columns.keySet());
         groups.forEach(g -> fields.add(g.field()));
-        fields.addAll(totals);
+        measures.forEach(m -> m.field().ifPresent(fields::add));
         return fields;
     }
 

@@ -22,6 +22,7 @@ public final class ShownValue extends ValueSerializer<Object> {
     static void write(Object value, JsonGenerator json, SerializationContext context) {
         switch (value) {
             case null -> json.writeNull();
+            case Optional<?> found -> write(found.orElse(null), json, context);
             case String text -> json.writeString(text);
             case Boolean yes -> json.writeBoolean(yes);
             case List<?> tags -> {

@@ -30,9 +30,13 @@ class RecordsController {
     private static final String IDEMPOTENCY = "Idempotency-Key";
 
     private final RecordsService records;
+    private final BulkService bulk;
+    private final MarksService marks;
 
-    RecordsController(RecordsService records) {
+    RecordsController(RecordsService records, BulkService bulk, MarksService marks) {
         this.records = records;
+        this.bulk = bulk;
+        this.marks = marks;
     }
 
     /** The values of a record by field key; fields that are left out are empty in a new record. */
@@ -88,26 +92,26 @@ class RecordsController {
 
     /** Makes or changes up to 10,000 records; all of them, or none. */
     @PostMapping("/bulk")
-    RecordsService.Bulk bulk(
+    BulkService.Bulk bulk(
             @PathVariable String key,
             @Valid @RequestBody ManyRecords asked,
             @RequestHeader(name = IDEMPOTENCY, required = false) Optional<String> idempotency,
             @AuthenticationPrincipal SignedIn who) {
-        return records.bulk(key, asked.by(), asked.records(), idempotency, who);
+        return bulk.bulk(key, asked.by(), asked.records(), idempotency, who);
     }
 
     /** Marks records as seen by whoever asks, or takes the marks away; says how many were marked. */
     @PutMapping("/seen")
-    RecordsService.Marked seen(
+    MarksService.Marked seen(
             @PathVariable String key, @Valid @RequestBody Marks asked, @AuthenticationPrincipal SignedIn who) {
-        return records.mark(key, asked.records(), asked.seen(), who);
+        return marks.mark(key, asked.records(), asked.seen(), who);
     }
 
     /** Puts tags on records and takes tags off; says how many records were tagged. */
     @PutMapping("/tags")
-    RecordsService.Marked tags(
+    MarksService.Marked tags(
             @PathVariable String key, @Valid @RequestBody Tagging asked, @AuthenticationPrincipal SignedIn who) {
-        return records.tag(key, asked.records(), asked.add(), asked.remove(), who);
+        return marks.tag(key, asked.records(), asked.add(), asked.remove(), who);
     }
 
     /** Who changed a record, when, from what to what; newest first. */

@@ -4,6 +4,7 @@ import deftlens.core.condition.Fit;
 import deftlens.core.condition.Verb;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.field.Measure;
 import deftlens.core.field.Option;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Groups;
@@ -94,6 +95,7 @@ public record RegisterDescription(
      * @param others the keys of the fields that can stand in the place of a value, by the words of the test; no others can
      * @param viewerValues what may follow {@code my}, or stand by itself as {@code me}, in the place of its value
      * @param groupings what the records of a group can have in common, the usual one first; none where it makes no groups
+     * @param measures the figures that several records have of it, the usual one first
      */
     public record FieldDescription(
             String key,
@@ -106,7 +108,8 @@ public record RegisterDescription(
             Optional<Field.Ends> ends,
             List<String> tests,
             Map<String, List<String>> others,
-            List<String> groupings,
+            List<Groups.Kind> groupings,
+            List<MeasureDescription> measures,
             List<String> viewerValues,
             String description,
             String unit,
@@ -116,6 +119,14 @@ public record RegisterDescription(
             FieldOrigin origin,
             List<RegisterDefinition.Relation> relates,
             @AsTexts List<Long> correctors) {}
+
+    /**
+     * A figure that several records have of a field.
+     *
+     * @param words what it is called before the field's label: {@code sum of}, {@code earliest}
+     * @param type what the figure is: of different values a number, otherwise as the field is
+     */
+    public record MeasureDescription(Measure.Function function, String words, String type) {}
 
     public record OrderKey(String field, boolean descending, boolean emptiesFirst) {}
 
@@ -199,7 +210,13 @@ public record RegisterDescription(
                 field.ends(),
                 Verb.words(register, field),
                 others(register, field),
-                Groups.Kind.of(field).stream().map(Groups.Kind::words).toList(),
+                Groups.Kind.of(field),
+                Measure.Function.of(field.type()).stream()
+                        .map(f -> new MeasureDescription(
+                                f,
+                                f.words(field.type()),
+                                Measure.of(f, field).type().label()))
+                        .toList(),
                 viewerValues(described, field),
                 notes.about().description(),
                 notes.about().unit(),

@@ -1,7 +1,7 @@
 package deftlens.server.rows;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import deftlens.core.field.Field;
+import deftlens.core.field.Measure;
 import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
@@ -139,7 +139,7 @@ class FiguresController {
      *
      * @param groups the levels of the grouping, the outermost first; none for all records together, without groups
      * @param inside the groups around the level that is wanted; its number says which one that is
-     * @param totals the number and amount fields to add up
+     * @param measures the figures of each group, and of all of them; none when absent
      * @param order of the records, for a part of them
      * @param take the part of the records that is grouped
      * @param limit how many groups, 1 to 1,000; 500 when absent
@@ -148,12 +148,12 @@ class FiguresController {
             @JsonUnwrapped QuestionRequest question,
             @NotNull List<Shape.Grouping> groups,
             Optional<List<GroupLevels.InsideGroup>> inside,
-            Optional<List<String>> totals,
+            Optional<List<Shape.Figure>> measures,
             Optional<List<String>> order,
             Optional<Shape.Part> take,
             Optional<Integer> limit) {}
 
-    /** How many of a question's records there are in each group of one level, and what their numbers add up to. */
+    /** How many of a question's records there are in each group of one level, and the figures asked for. */
     @ReadsOnly
     @AsksRecords
     @PostMapping("/groups")
@@ -168,13 +168,13 @@ class FiguresController {
                         Optional.empty(),
                         Optional.empty(),
                         request.groups(),
-                        request.totals().orElse(List.of()),
+                        request.measures().orElse(List.of()),
                         request.take(),
                         Optional.empty(),
                         Optional.empty())
                 .checked(register);
         List<GroupLevels.InsideGroup> inside = request.inside().orElse(List.of());
-        List<Field> totals = Orders.columns(register, Optional.of(shape.totals()));
+        List<Measure> measures = shape.measures(register);
         boolean whole = request.groups().isEmpty() && inside.isEmpty();
         if (!whole && inside.size() >= request.groups().size()) {
             throw Problem.unprocessable("no-level", "There is no further level of groups inside these.");
@@ -183,11 +183,11 @@ class FiguresController {
         Question question =
                 asked.shown(Orders.order(register, request.order(), asked.condition()), asked.columns(), shape);
         return whole
-                ? groups.whole(question, totals)
+                ? groups.whole(question, measures)
                 : groups.groups(
                         levels.inside(question, inside),
                         request.groups().get(inside.size()),
-                        totals,
+                        measures,
                         request.limit().orElse(DEFAULT_GROUPS));
     }
 

@@ -3,9 +3,10 @@ package deftlens.server.rows;
 import deftlens.core.condition.Bound;
 import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
-import deftlens.core.field.FieldType;
+import deftlens.core.field.Measure;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Histogram;
+import deftlens.core.sql.Measures;
 import deftlens.core.sql.Sql;
 import deftlens.core.statement.Wording;
 import deftlens.core.time.Period;
@@ -18,19 +19,23 @@ import deftlens.server.question.QueryRunner;
 import deftlens.server.question.Question;
 import deftlens.server.question.Selections;
 import deftlens.server.question.Shape;
+import deftlens.server.question.ShownValue;
 import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.IntStream;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.annotation.JsonSerialize;
 
-/** The groups of a question's records, with how many there are in each and what their numbers add up to. */
+/** The groups of a question's records, with how many there are in each and the figures of these. */
 @Service
 public class GroupsService {
 
@@ -54,8 +59,9 @@ public class GroupsService {
      * @param label the value in words, where that is not the value itself
      * @param from the first day of a period
      * @param to the last day of a period
-     * @param totals the sums of the fields asked for, by field; none for a field without any value
-     * @param leftOut how many values of a field are no numbers ({@code NaN}, infinity) and are left out of its sum, by field;
+     * @param figures the measures that are asked for, in their order, each as a field of its type has its values; empty where there
+     *     is no value to measure
+     * @param leftOut how many values of a field are no numbers ({@code NaN}, infinity) and are left out of its figures, by field;
      *     none for a field without such
      */
     public record Group(
@@ -64,7 +70,7 @@ public class GroupsService {
             Optional<LocalDate> from,
             Optional<LocalDate> to,
             long records,
-            Map<String, BigDecimal> totals,
+            @JsonSerialize(contentUsing = ShownValue.class) List<Optional<Object>> figures,
             Map<String, Long> leftOut) {}
 
     /**
@@ -72,14 +78,14 @@ public class GroupsService {
      *
      * @param more whether there are more than are given
      * @param records all records in them and beyond
-     * @param totals the sums over all of them
+     * @param figures the measures over all of them
      * @param leftOut how many values are left out of these, by field
      */
     public record Level(
             List<Group> groups,
             boolean more,
             long records,
-            Map<String, BigDecimal> totals,
+            @JsonSerialize(contentUsing = ShownValue.class) List<Optional<Object>> figures,
             Map<String, Long> leftOut) {}
 
     /**
@@ -88,7 +94,7 @@ public class GroupsService {
      * @param limit how many at the most, 1 to {@value #MOST_GROUPS}
      */
     @Transactional(readOnly = true)
-    public Level groups(Question question, Shape.Grouping grouping, List<Field> totals, int limit) {
+    public Level groups(Question question, Shape.Grouping grouping, List<Measure> wanted, int limit) {
         if (limit < 1 || limit > MOST_GROUPS) {
             throw Problem.badRequest("bad-limit", "“limit” runs from 1 to " + MOST_GROUPS + ".");
         }
@@ -96,45 +102,48 @@ public class GroupsService {
         Groups.Level level = levels.level(question, field, grouping.by());
         Selections.Selected selected = selections.selected(question);
         Reading reading = question.reading();
-        boolean finite = holdsOthers(question);
+        Measures measures = new Measures(wanted, holdsOthers(question));
         Sql sql = Groups.of(
                 selected.scope(),
                 selected.where(),
                 level,
-                switch (grouping.arranged().orElse(Shape.Arranged.ASCENDING)) {
-                    case ASCENDING -> Groups.Arrangement.ASCENDING;
-                    case DESCENDING -> Groups.Arrangement.DESCENDING;
-                    case LARGEST -> Groups.Arrangement.LARGEST;
-                },
-                totals,
-                finite,
+                grouping.arranged().orElse(Groups.Arrangement.ASCENDING),
+                measures,
                 reading,
                 limit + 1);
         List<Group> groups = runner.list(
                 question,
                 sql,
-                row -> group(level, common(level, row), row.getLong(2), Sums.read(row, 3, totals, finite), reading));
+                row -> group(level, common(level, row), row.getLong(2), Figures.read(row, 3, measures), reading));
         boolean more = groups.size() > limit;
-        if (!more) {
+        if (more || !wanted.stream().allMatch(m -> m.function().addsUp())) {
+            Level whole = whole(question, measures);
             return new Level(
-                    groups,
-                    false,
-                    groups.stream().mapToLong(Group::records).sum(),
-                    added(groups, totals),
-                    leftOut(groups));
+                    groups.subList(0, more ? limit : groups.size()),
+                    more,
+                    whole.records(),
+                    whole.figures(),
+                    whole.leftOut());
         }
-        Level whole = whole(question, totals);
-        return new Level(groups.subList(0, limit), true, whole.records(), whole.totals(), whole.leftOut());
+        return new Level(
+                groups,
+                false,
+                groups.stream().mapToLong(Group::records).sum(),
+                added(groups, wanted.size()),
+                leftOut(groups));
     }
 
     /** All of a question's records together, or the part of them that its shape has, without groups. */
     @Transactional(readOnly = true)
-    public Level whole(Question question, List<Field> totals) {
+    public Level whole(Question question, List<Measure> wanted) {
+        return whole(question, new Measures(wanted, holdsOthers(question)));
+    }
+
+    private Level whole(Question question, Measures measures) {
         Selections.Selected selected = selections.selected(question);
-        boolean finite = holdsOthers(question);
-        return runner.single(question, Groups.whole(selected.scope(), selected.where(), totals, finite), row -> {
-            Sums sums = Sums.read(row, 2, totals, finite);
-            return new Level(List.of(), false, row.getLong(1), sums.totals(), sums.leftOut());
+        return runner.single(question, Groups.whole(selected.scope(), selected.where(), measures), row -> {
+            Figures figures = Figures.read(row, 2, measures);
+            return new Level(List.of(), false, row.getLong(1), figures.values(), figures.leftOut());
         });
     }
 
@@ -153,24 +162,24 @@ public class GroupsService {
                 });
     }
 
-    /** Sums by field, and how many values are left out of each. */
-    private record Sums(Map<String, BigDecimal> totals, Map<String, Long> leftOut) {
+    /** Measures in their order, and how many values are left out of them, by field. */
+    private record Figures(List<Optional<Object>> values, Map<String, Long> leftOut) {
 
-        /** @param first the column of the row with the first sum, from 1 */
-        static Sums read(ResultSet row, int first, List<Field> fields, boolean finite) throws SQLException {
-            Map<String, BigDecimal> totals = new LinkedHashMap<>();
+        /** @param first the column of the row with the first measure, from 1 */
+        static Figures read(ResultSet row, int first, Measures measures) throws SQLException {
+            List<Optional<Object>> values = new ArrayList<>();
+            int at = first;
+            for (Measure measure : measures.measures()) {
+                values.add(Optional.ofNullable(ValueType.of(measure.type()).read(row, at++)));
+            }
             Map<String, Long> leftOut = new LinkedHashMap<>();
-            for (int i = 0; i < fields.size(); i++) {
-                String key = fields.get(i).key();
-                if (ValueType.of(FieldType.NUMBER).read(row, first + i) instanceof BigDecimal sum) {
-                    totals.put(key, sum);
-                }
-                long left = finite ? row.getLong(first + fields.size() + i) : 0;
+            for (Field field : measures.countedOut()) {
+                long left = row.getLong(at++);
                 if (left > 0) {
-                    leftOut.put(key, left);
+                    leftOut.put(field.key(), left);
                 }
             }
-            return new Sums(totals, leftOut);
+            return new Figures(values, leftOut);
         }
     }
 
@@ -180,20 +189,19 @@ public class GroupsService {
         return left;
     }
 
-    private static Map<String, BigDecimal> added(List<Group> groups, List<Field> totals) {
-        Map<String, BigDecimal> sums = new LinkedHashMap<>();
-        for (Field total : totals) {
-            groups.stream()
-                    .filter(g -> g.totals().containsKey(total.key()))
-                    .map(g -> g.totals().get(total.key()))
-                    .reduce(BigDecimal::add)
-                    .ifPresent(sum -> sums.put(total.key(), sum));
-        }
-        return sums;
+    /** The figures of all groups added up; only for measures that do. */
+    private static List<Optional<Object>> added(List<Group> groups, int measures) {
+        return IntStream.range(0, measures)
+                .mapToObj(i -> groups.stream()
+                        .flatMap(g -> g.figures().get(i).stream())
+                        .map(BigDecimal.class::cast)
+                        .reduce(BigDecimal::add)
+                        .map(Object.class::cast))
+                .toList();
     }
 
-    private static Group group(Groups.Level level, Optional<Object> value, long records, Sums all, Reading reading) {
-        Map<String, BigDecimal> sums = all.totals();
+    private static Group group(Groups.Level level, Optional<Object> value, long records, Figures all, Reading reading) {
+        List<Optional<Object>> figures = all.values();
         Map<String, Long> left = all.leftOut();
         return switch (level) {
             case Groups.Level.Periods(Field date, Histogram.Step step) -> {
@@ -204,7 +212,7 @@ public class GroupsService {
                             Optional.empty(),
                             Optional.empty(),
                             records,
-                            sums,
+                            figures,
                             left);
                 }
                 Optional<LocalDate> from =
@@ -215,7 +223,7 @@ public class GroupsService {
                         from,
                         from.map(f -> step.next(f.atStartOfDay()).toLocalDate().minusDays(1)),
                         records,
-                        sums,
+                        figures,
                         left);
             }
             case Groups.Level.Bands(Field banded, List<Bound> bands) ->
@@ -225,7 +233,7 @@ public class GroupsService {
                         Optional.empty(),
                         Optional.empty(),
                         records,
-                        sums,
+                        figures,
                         left);
             case Groups.Level.Values(Field field) ->
                 new Group(
@@ -237,7 +245,7 @@ public class GroupsService {
                         Optional.empty(),
                         Optional.empty(),
                         records,
-                        sums,
+                        figures,
                         left);
         };
     }

@@ -47,6 +47,11 @@ final class TagValues extends ValueType {
     }
 
     @Override
+    public Object empty() {
+        return List.of();
+    }
+
+    @Override
     public String copied(Object value) {
         return ((List<?>) value)
                 .stream()

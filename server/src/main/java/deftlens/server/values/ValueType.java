@@ -66,6 +66,11 @@ public abstract sealed class ValueType
     /** A value of a row; {@code null} for none. Tables of others may hold what is beyond numbers and dates. */
     public abstract Object read(ResultSet row, int column) throws SQLException;
 
+    /** What a record has that has no value. */
+    public Object empty() {
+        return null;
+    }
+
     /** A value as PostgreSQL's copy reads it; {@code null} for none. */
     public String copied(Object value) {
         return value == null ? null : value.toString();

@@ -334,13 +334,15 @@ class Attention {
         return sources;
     }
 
-    /** What a view shows, is ordered or grouped by and adds up, and what of that is gone. */
+    /** What a view shows, is ordered or grouped by and measures, and what of that is gone. */
     private List<Note> shown(ViewEntity view, RegisterForReader described, Instant now) {
         Map<String, String> gone = new TreeMap<>();
         parts.strings(view.columns()).forEach(key -> gone.merge(key, "shown", Attention::both));
         parts.strings(view.ordering()).forEach(order -> gone.merge(ordered(order), "ordered by", Attention::both));
         parts.shape(view).groups().forEach(g -> gone.merge(g.field(), "grouped by", Attention::both));
-        parts.shape(view).totals().forEach(key -> gone.merge(key, "added up", Attention::both));
+        parts.shape(view)
+                .measures()
+                .forEach(m -> m.field().ifPresent(key -> gone.merge(key, "measured", Attention::both)));
         gone.keySet().removeIf(key -> described.register().field(key).isPresent());
         List<Note> notes = new ArrayList<>();
         gone.forEach((key, use) -> notes.add(new Note(

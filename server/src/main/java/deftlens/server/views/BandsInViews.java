@@ -5,6 +5,7 @@ import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
+import deftlens.core.sql.Groups;
 import deftlens.core.statement.Wording;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
@@ -13,7 +14,6 @@ import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
-import deftlens.server.question.Shape;
 import deftlens.server.registers.BandChange;
 import deftlens.server.registers.BandChanges;
 import deftlens.server.registers.BandJson;
@@ -252,7 +252,7 @@ class BandsInViews {
 
     private boolean groups(ViewEntity view, List<BandChange> changes) {
         return parts.shape(view).groups().stream()
-                .filter(g -> g.by().filter(by -> by == Shape.By.BAND).isPresent())
+                .filter(g -> g.by().filter(by -> by == Groups.Kind.BAND).isPresent())
                 .anyMatch(g -> changes.stream().anyMatch(c -> c.before().key().equals(g.field())));
     }
 

@@ -125,6 +125,51 @@ class TakenBackTest {
                 .isEqualTo(3);
     }
 
+    private List<String> told(String number) throws SQLException {
+        String id = TestServer.query("select id from records." + key + " where number = '" + number + "'");
+        Caller.Answer answer = ada.get("/api/registers/" + key + "/records/" + id + "/history");
+        assertThat(answer.status()).as(answer.text()).isEqualTo(200);
+        return answer.json()
+                .valueStream()
+                .map(s -> s.get("who").stringValue() + " " + s.get("action").stringValue() + " " + s.get("before") + " "
+                        + s.get("after"))
+                .toList();
+    }
+
+    @Test
+    void whoChangedARecordIsToldOfFilesToo() throws InterruptedException, SQLException {
+        String made = "Ada Admin made by the file “a.csv” null null";
+        JsonNode second = bringIn(SECOND, ImportPlan.Known.UPDATE);
+        assertThat(told("A-1")).containsExactly(made);
+        assertThat(told("A-2"))
+                .containsExactly(
+                        "Ada Admin changed by the file “a.csv” {\"state\":\"old\",\"pieces\":null}"
+                                + " {\"state\":\"new\",\"pieces\":20}",
+                        made);
+        assertThat(told("A-5")).containsExactly(made);
+        // The same file again says nothing new of anything.
+        JsonNode again = bringIn(SECOND, ImportPlan.Known.UPDATE);
+        assertThat(List.of(
+                        again.get("added").intValue(),
+                        again.get("updated").intValue(),
+                        again.get("skipped").intValue()))
+                .containsExactly(0, 0, 4);
+        assertThat(told("A-2")).hasSize(2);
+        takeBack(second);
+        assertThat(told("A-2"))
+                .hasSize(3)
+                .first()
+                .isEqualTo("Ada Admin changed by taking back the file “a.csv” {\"state\":\"new\",\"pieces\":20}"
+                        + " {\"state\":\"old\",\"pieces\":null}");
+        JsonNode replacing = bringIn(SECOND, ImportPlan.Known.REPLACE);
+        assertThat(told("A-2")).containsExactly(made);
+        takeBack(replacing);
+        assertThat(told("A-2"))
+                .hasSize(5)
+                .first()
+                .isEqualTo("Ada Admin made by taking back the file “a.csv” null null");
+    }
+
     @Test
     void replacedRecordsAreThoseOfTheFile() throws InterruptedException, SQLException {
         bringIn(SECOND, ImportPlan.Known.REPLACE);

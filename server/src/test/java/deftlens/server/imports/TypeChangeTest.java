@@ -340,7 +340,7 @@ class TypeChangeTest {
                 .isZero();
         assertThat(ok(ada.get("/api/views/" + shows + "/rows")).get("rows")).hasSize(30);
         JsonNode shape = ok(ada.get("/api/views/" + shows)).get("shape");
-        assertThat(shape.has("groups") || shape.has("totals")).isFalse();
+        assertThat(shape.has("groups") || shape.has("measures")).isFalse();
     }
 
     private String view(String name, String statement, Map<String, Object> shape, List<String> order) {

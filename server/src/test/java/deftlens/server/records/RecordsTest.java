@@ -69,7 +69,8 @@ class RecordsTest {
 
     @BeforeEach
     void empty() throws SQLException {
-        TestServer.sql("truncate records.crates restart identity; truncate record_seen, record_request");
+        TestServer.sql("truncate records.crates restart identity; truncate record_seen, record_request;"
+                + " delete from change_set");
     }
 
     private static FieldDefinition field(String key, FieldType type, boolean required, List<String> options) {
@@ -220,13 +221,119 @@ class RecordsTest {
             many.add(one);
         }
         Caller.Answer answer = ada.post(AT + "/bulk", Map.of("by", List.of("number"), "records", many));
-        assertThat(answer.json().toString()).isEqualTo("{\"added\":1499,\"updated\":1}");
+        assertThat(answer.json().toString()).isEqualTo("{\"added\":1499,\"updated\":1,\"unchanged\":0}");
         assertThat(TestServer.query("select count(*) || ' ' || sum(weight) from records.crates"))
                 .isEqualTo("1500 " + IntStream.range(0, 1_500).sum());
         assertThat(ada.post(AT + "/bulk", Map.of("by", List.of("number"), "records", many))
                         .json()
                         .toString())
-                .isEqualTo("{\"added\":0,\"updated\":1500}");
+                .isEqualTo("{\"added\":0,\"updated\":0,\"unchanged\":1500}");
+    }
+
+    private static JsonNode history(long id) {
+        Caller.Answer answer = ada.get(AT + "/" + id + "/history");
+        assertThat(answer.status()).as(answer.text()).isEqualTo(200);
+        return answer.json();
+    }
+
+    @Test
+    void whatManyAtOnceChangedIsToldOfEachFromWhatToWhat() throws SQLException {
+        Map<String, Object> one = crate("C-1");
+        one.put("weight", 5);
+        one.put("tags", List.of("Blue"));
+        long first = make(one);
+        long second = make(crate("C-2"));
+        // What is not sent stays; each record may send other fields.
+        Caller.Answer answer = ada.post(
+                AT + "/bulk",
+                Map.of(
+                        "by",
+                        List.of("number"),
+                        "records",
+                        List.of(
+                                Map.of("number", "C-1", "weight", 7.50, "site", "North"),
+                                Map.of("number", "C-2", "tags", List.of("Own")),
+                                Map.of("number", "C-3", "at", "2026-11-22T10:00:00Z", "due", "2026-12-01"))));
+        assertThat(answer.json().toString()).isEqualTo("{\"added\":1,\"updated\":2,\"unchanged\":0}");
+        JsonNode changed = history(first).get(0);
+        assertThat(changed.get("action").stringValue()).isEqualTo("changed in bulk");
+        assertThat(changed.get("who").stringValue()).isEqualTo("Ada Admin");
+        assertThat(changed.get("before").toString()).isEqualTo("{\"site\":null,\"weight\":5}");
+        assertThat(changed.get("after").toString()).isEqualTo("{\"site\":\"North\",\"weight\":7.5}");
+        assertThat(history(second).get(0).get("before").toString()).isEqualTo("{\"tags\":[]}");
+        assertThat(history(second).get(0).get("after").toString()).isEqualTo("{\"tags\":[\"Own\"]}");
+        JsonNode made = history(Long.parseLong(TestServer.query("select id from records.crates where number = 'C-3'")))
+                .get(0);
+        assertThat(made.get("action").stringValue()).isEqualTo("made in bulk");
+        assertThat(made.get("before").isNull()).isTrue();
+        assertThat(made.at("/after/due").stringValue()).isEqualTo("2026-12-01");
+        assertThat(TestServer.query(
+                        "select weight || ' ' || site || ' ' || tags::text from records.crates where id = " + first))
+                .isEqualTo("7.5 North {Blue}");
+        // The same again changes nothing, and nobody is said to have changed it.
+        Map<String, Object> again =
+                Map.of("by", List.of("number"), "records", List.of(Map.of("number", "C-1", "weight", "7.5")));
+        assertThat(ada.post(AT + "/bulk", again).json().get("unchanged").intValue())
+                .isEqualTo(1);
+        assertThat(history(first).size()).isEqualTo(2);
+    }
+
+    @Test
+    void aCorrectionToTheSameValueIsNoChange() {
+        long id = make(crate("C-1"));
+        assertThat(dora.patch(AT + "/" + id, Map.of("values", Map.of("site", "North")))
+                        .status())
+                .isEqualTo(200);
+        assertThat(dora.patch(AT + "/" + id, Map.of("values", Map.of("site", "North")))
+                        .status())
+                .isEqualTo(200);
+        assertThat(history(id).size()).isEqualTo(2);
+    }
+
+    @Test
+    void manyThatWriteAtOnceAreEachToldOf() throws SQLException {
+        long id = make(crate("C-1"));
+        List<CompletableFuture<Integer>> writers = new ArrayList<>();
+        for (int i = 0; i < 8; i++) {
+            int weight = i + 1;
+            writers.add(CompletableFuture.supplyAsync(() -> Caller.signedIn("ada")
+                    .post(
+                            AT + "/bulk",
+                            Map.of(
+                                    "by",
+                                    List.of("number"),
+                                    "records",
+                                    List.of(Map.of("number", "C-1", "weight", weight))))
+                    .status()));
+        }
+        assertThat(writers.stream().map(CompletableFuture::join)).containsOnly(200);
+        // Each begins where another ended: no change is told twice, none is left out.
+        List<String> before = new ArrayList<>();
+        List<String> after = new ArrayList<>();
+        history(id).forEach(step -> {
+            if (step.get("action").stringValue().equals("changed in bulk")) {
+                before.add(step.at("/before/weight").asString("none"));
+                after.add(step.at("/after/weight").asString("none"));
+            }
+        });
+        assertThat(after).containsExactlyInAnyOrder("1", "2", "3", "4", "5", "6", "7", "8");
+        assertThat(before).contains("none").doesNotHaveDuplicates();
+        List<String> last = new ArrayList<>(after);
+        last.removeAll(before);
+        assertThat(last).containsExactly(TestServer.query("select weight from records.crates where id = " + id));
+    }
+
+    @Test
+    void manyThatMakeTheSameRecordAtOnceMakeItOnce() throws SQLException {
+        List<CompletableFuture<String>> writers = new ArrayList<>();
+        for (int i = 0; i < 6; i++) {
+            writers.add(CompletableFuture.supplyAsync(() -> Caller.signedIn("ada")
+                    .post(AT + "/bulk", Map.of("by", List.of("number"), "records", List.of(crate("C-1"), crate("C-2"))))
+                    .text()));
+        }
+        assertThat(writers.stream().map(CompletableFuture::join).filter(t -> t.contains("\"added\":2")))
+                .hasSize(1);
+        assertThat(TestServer.query("select count(*) from records.crates")).isEqualTo("2");
     }
 
     @Test
@@ -237,7 +344,7 @@ class RecordsTest {
         assertThat(ada.post(AT + "/bulk", Map.of("by", List.of("number"), "records", List.of(small)))
                         .json()
                         .toString())
-                .isEqualTo("{\"added\":1,\"updated\":0}");
+                .isEqualTo("{\"added\":1,\"updated\":0,\"unchanged\":0}");
         assertThat(TestServer.query("select count(*) from records.crates where number = 'C-1' and weight = 7"))
                 .isEqualTo("0");
         make(crate("C-1"));

@@ -230,7 +230,11 @@ class AccessTest {
             groups.add(new Call(
                     "POST",
                     at + "/groups",
-                    Map.of("groups", List.of(Map.of("field", field)), "totals", List.of("cost"))));
+                    Map.of(
+                            "groups",
+                            List.of(Map.of("field", field)),
+                            "measures",
+                            List.of(Map.of("function", "sum", "field", "cost")))));
             groups.add(new Call(
                     "POST",
                     at + "/groups",

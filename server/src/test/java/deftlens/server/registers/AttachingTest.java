@@ -656,9 +656,15 @@ class AttachingTest {
             }
             Caller.Answer groups = ada.post(
                     at + "/groups",
-                    Map.of("groups", List.of(Map.of("field", field)), "totals", List.of("amount", "speed")));
+                    Map.of(
+                            "groups",
+                            List.of(Map.of("field", field)),
+                            "measures",
+                            List.of(
+                                    Map.of("function", "sum", "field", "amount"),
+                                    Map.of("function", "sum", "field", "speed"))));
             assertThat(groups.status()).as(field + groups.text()).isEqualTo(200);
-            assertThat(groups.json().at("/totals/amount").toString()).isEqualTo("605");
+            assertThat(groups.json().at("/figures/0").toString()).isEqualTo("605");
             // Three of five amounts, and three of the speeds, are no numbers; the sums say that they lack them.
             assertThat(groups.json().get("leftOut").toString()).isEqualTo("{\"amount\":3,\"speed\":3}");
             assertThat(groups.json()
@@ -669,7 +675,13 @@ class AttachingTest {
                     .isEqualTo(3);
             JsonNode first = ada.post(
                             at + "/groups",
-                            Map.of("groups", List.of(Map.of("field", field)), "totals", List.of("amount"), "limit", 1))
+                            Map.of(
+                                    "groups",
+                                    List.of(Map.of("field", field)),
+                                    "measures",
+                                    List.of(Map.of("function", "sum", "field", "amount")),
+                                    "limit",
+                                    1))
                     .json();
             assertThat(first.get("leftOut").toString()).isEqualTo("{\"amount\":3}");
             for (JsonNode group : groups.json().get("groups")) {

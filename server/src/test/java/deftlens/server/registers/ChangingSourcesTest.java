@@ -360,7 +360,7 @@ class ChangingSourcesTest {
         assertThat(told)
                 .containsExactlyInAnyOrder(
                         "The field “serviced” was shown and ordered by and grouped by and is gone.",
-                        "The field “grade” was added up and is gone.");
+                        "The field “grade” was measured and is gone.");
         TestServer.sql("drop table plant.pumps");
         ok(ada.post("/api/view-attention", Map.of()));
         assertThat(codes(view)).contains("table-gone");

@@ -472,16 +472,16 @@ class PagePropertyTest {
                         text,
                         "groups",
                         List.of(Map.of("field", "site")),
-                        "totals",
-                        List.of("cost", "level")));
+                        "measures",
+                        List.of(
+                                Map.of("function", "sum", "field", "cost"),
+                                Map.of("function", "sum", "field", "level"))));
         Map<String, List<Object>> said = new HashMap<>();
         groups.get("groups")
                 .forEach(g -> said.put(
                         g.get("value").isNull() ? "" : g.get("value").stringValue(),
                         java.util.Arrays.asList(
-                                g.get("records").asLong(),
-                                amount(g.get("totals").get("cost")),
-                                amount(g.get("totals").get("level")))));
+                                g.get("records").asLong(), amount(g.at("/figures/0")), amount(g.at("/figures/1")))));
         Map<String, List<Object>> summed = new HashMap<>();
         rows("select coalesce(site, ''), count(*), sum(cost), sum(level) from records.jobs where " + sql
                         + " group by 1")
@@ -489,7 +489,7 @@ class PagePropertyTest {
                         r.get(0), java.util.Arrays.asList(Long.valueOf(r.get(1)), amount(r.get(2)), amount(r.get(3)))));
         assertThat(said).as(text).isEqualTo(summed);
         assertThat(groups.get("records").asLong()).as(text).isEqualTo(matching);
-        assertThat(amount(groups.get("totals").get("cost")))
+        assertThat(amount(groups.at("/figures/0")))
                 .as(text)
                 .isEqualTo(amount(rows("select sum(cost) from records.jobs where " + sql)
                         .getFirst()

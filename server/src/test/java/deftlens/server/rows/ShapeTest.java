@@ -1,6 +1,7 @@
 package deftlens.server.rows;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
 
 import deftlens.core.field.FieldType;
 import deftlens.server.registers.RegisterCatalogue;
@@ -138,25 +139,32 @@ class ShapeTest {
     @Test
     void sumsGoWithoutGroups() throws SQLException {
         JsonNode whole = ok(
-                "/groups", Map.of("groups", List.of(), "totals", List.of("amount"), "statement", "till is \"West\""));
+                "/groups",
+                Map.of(
+                        "groups",
+                        List.of(),
+                        "measures",
+                        List.of(Map.of("function", "sum", "field", "amount")),
+                        "statement",
+                        "till is \"West\""));
         assertThat(whole.get("groups")).isEmpty();
         assertThat(whole.get("records").asText())
                 .isEqualTo(TestServer.query("select count(*) from records.takings where till = 'West'"));
-        assertThat(whole.at("/totals/amount").decimalValue())
+        assertThat(whole.at("/figures/0").decimalValue())
                 .isEqualByComparingTo(TestServer.query("select sum(amount) from records.takings where till = 'West'"));
         JsonNode part = ok(
                 "/groups",
                 Map.of(
                         "groups",
                         List.of(),
-                        "totals",
-                        List.of("amount"),
+                        "measures",
+                        List.of(Map.of("function", "sum", "field", "amount")),
                         "order",
                         List.of("number"),
                         "take",
                         Map.of("first", 7)));
         assertThat(part.get("records").asInt()).isEqualTo(7);
-        assertThat(part.at("/totals/amount").decimalValue())
+        assertThat(part.at("/figures/0").decimalValue())
                 .isEqualByComparingTo(TestServer.query("select sum(amount) from (select amount from records.takings"
                         + " order by number collate \"und-x-icu\", id limit 7) q"));
         assertThat(ok(
@@ -166,11 +174,103 @@ class ShapeTest {
                                         List.of(),
                                         "statement",
                                         "number is \"none\"",
-                                        "totals",
-                                        List.of("amount")))
-                        .get("totals"))
-                .isEmpty();
+                                        "measures",
+                                        List.of(Map.of("function", "sum", "field", "amount"))))
+                        .at("/figures/0")
+                        .isNull())
+                .isTrue();
         refused("/groups", Map.of("groups", List.of(), "inside", List.of(Map.of("field", "till"))), "no-level");
+    }
+
+    @Test
+    void eachMeasureIsWhatTheDatabaseSaysOfEachGroupAndOfAll() throws SQLException {
+        List<Map<String, String>> measures = List.of(
+                Map.of("function", "average", "field", "amount"),
+                Map.of("function", "median", "field", "amount"),
+                Map.of("function", "min", "field", "amount"),
+                Map.of("function", "max", "field", "at"),
+                Map.of("function", "distinct", "field", "clerk"),
+                Map.of("function", "count"));
+        String sql = "avg(amount), (select avg(x) from (select amount as x, row_number() over (order by amount) as n,"
+                + " count(*) over () as m from records.takings k where %s and amount is not null) q"
+                + " where n in ((m + 1) / 2, (m + 2) / 2)), min(amount),"
+                + " to_char(max(at) at time zone 'UTC', 'YYYY-MM-DD\"T\"HH24:MI:SS\"Z\"'),"
+                + " count(distinct nullif(clerk, '')), count(*)";
+        JsonNode found = ok("/groups", Map.of("groups", List.of(Map.of("field", "till")), "measures", measures));
+        for (JsonNode group : found.get("groups")) {
+            String till = group.get("value").isNull()
+                    ? "till is null"
+                    : "till = '" + group.get("value").stringValue() + "'";
+            assertFigures(group, sql.formatted("k." + till), till);
+        }
+        assertThat(found.get("groups").size()).isEqualTo(3);
+        assertFigures(found, sql.formatted("true"), "true");
+        JsonNode none =
+                ok("/groups", Map.of("groups", List.of(), "statement", "number is \"none\"", "measures", measures));
+        assertThat(none.get("figures").toString()).isEqualTo("[null,null,null,null,0,0]");
+    }
+
+    private static void assertFigures(JsonNode said, String sql, String where) throws SQLException {
+        List<String> figures =
+                List.of(TestServer.query("select concat_ws('|', " + sql + ") from records.takings where " + where)
+                        .split("\\|"));
+        assertThat(figures).hasSize(6);
+        for (int i = 0; i < figures.size(); i++) {
+            JsonNode figure = said.get("figures").get(i);
+            if (figure.isString()) {
+                assertThat(figure.stringValue()).as(where).isEqualTo(figures.get(i));
+            } else {
+                assertThat(figure.decimalValue())
+                        .as(where + " " + i)
+                        .isCloseTo(new BigDecimal(figures.get(i)), within(new BigDecimal("1e-12")));
+            }
+        }
+    }
+
+    @Test
+    void measuresThatDoNotFitAreRefused() {
+        refusedMeasures(List.of(Map.of("function", "sum", "field", "clerk")), "bad-measure");
+        refusedMeasures(List.of(Map.of("function", "sum")), "bad-measure");
+        refusedMeasures(List.of(Map.of("function", "count", "field", "clerk")), "bad-measure");
+        refusedMeasures(List.of(Map.of("function", "sum", "field", "nothing")), "unknown-field");
+        refusedMeasures(List.of(Map.of("function", "mode", "field", "amount")), "unknown-word");
+        Map<String, String> sum = Map.of("function", "sum", "field", "amount");
+        refusedMeasures(List.of(sum, sum), "measured-twice");
+        refusedMeasures(java.util.Collections.nCopies(11, sum), "too-many-measures");
+    }
+
+    private static void refusedMeasures(List<Map<String, String>> measures, String code) {
+        Caller.Answer answer = ada.post(AT + "/groups", Map.of("groups", List.of(), "measures", measures));
+        assertThat(answer.status()).as(answer.text()).isIn(400, 422);
+        assertThat(answer.json().get("code").stringValue()).isEqualTo(code);
+    }
+
+    @Test
+    void shapesOfOlderVersionsAreReadWhereverTheyComeFrom() throws SQLException {
+        Map<String, Object> old = Map.of("totals", List.of("amount"), "groups", List.of(Map.of("field", "till")));
+        // From an older program, by a request.
+        Caller.Answer made = ada.post(
+                "/api/views", Map.of("register", "takings", "name", "Old sums", "statement", "", "shape", old));
+        assertThat(made.status()).as(made.text()).isEqualTo(201);
+        String id = made.json().get("id").stringValue();
+        String sums = "[{\"function\":\"sum\",\"field\":\"amount\"}]";
+        assertThat(made.json().at("/shape/measures").toString()).isEqualTo(sums);
+        assertThat(made.json().at("/shape/version").asInt()).isEqualTo(2);
+        // From the database, where it was kept by one.
+        TestServer.sql("update kept_view set shape = '{\"totals\":[\"amount\"]}' where id = " + id);
+        assertThat(ada.get("/api/views/" + id).json().at("/shape/measures").toString())
+                .isEqualTo(sums);
+        // From a link.
+        assertThat(ada.get(AT + "/export.csv?shape=%7B%22totals%22%3A%5B%22amount%22%5D%7D")
+                        .status())
+                .isEqualTo(200);
+        for (Object unknown : List.of(0, 3, "new")) {
+            Caller.Answer refused = ada.post(
+                    "/api/views",
+                    Map.of("register", "takings", "name", "New", "statement", "", "shape", Map.of("version", unknown)));
+            assertThat(refused.status()).isEqualTo(400);
+            assertThat(refused.json().get("code").stringValue()).isEqualTo("unknown-version");
+        }
     }
 
     /** Has fiscal years begin with another month, and says with which they did. */
@@ -200,13 +300,18 @@ class ShapeTest {
                 Map.of("field", "at", "by", "month", "arranged", "descending"),
                 Map.of("field", "till"),
                 Map.of("field", "clerk", "arranged", "largest"));
-        Map<String, Object> asked =
-                Map.of("statement", "amount is not empty", "groups", levels, "totals", List.of("amount"));
+        Map<String, Object> asked = Map.of(
+                "statement",
+                "amount is not empty",
+                "groups",
+                levels,
+                "measures",
+                List.of(Map.of("function", "sum", "field", "amount")));
         JsonNode months = ok("/groups", asked);
         assertThat(months.get("records").longValue())
                 .isEqualTo(Long.parseLong(
                         TestServer.query("select count(*) from records.takings where amount is not null")));
-        assertThat(months.get("totals").get("amount").decimalValue())
+        assertThat(months.at("/figures/0").decimalValue())
                 .isEqualByComparingTo(TestServer.query("select sum(amount) from records.takings"));
         List<String> starts = new ArrayList<>();
         Set<String> seen = new HashSet<>();
@@ -221,7 +326,7 @@ class ShapeTest {
             for (JsonNode till : ok("/groups", nextLevel).get("groups")) {
                 tills.add(till.hasNonNull("value") ? till.get("value").stringValue() : "none");
                 inMonth += till.get("records").longValue();
-                sum = sum.add(till.get("totals").get("amount").decimalValue());
+                sum = sum.add(till.at("/figures/0").decimalValue());
                 List<JsonNode> found = rows(
                         Map.of(
                                 "statement",
@@ -237,8 +342,7 @@ class ShapeTest {
                     .isSubsetOf("West", "East", "none")
                     .isSortedAccordingTo(java.util.Comparator.comparing(List.of("West", "East", "none")::indexOf));
             assertThat(inMonth).isEqualTo(month.get("records").longValue());
-            assertThat(sum)
-                    .isEqualByComparingTo(month.get("totals").get("amount").decimalValue());
+            assertThat(sum).isEqualByComparingTo(month.at("/figures/0").decimalValue());
         }
         assertThat(starts).containsExactly("2026-10-01", "2026-09-01", "2026-08-01", "none");
         assertThat(seen).hasSize(months.get("records").intValue());
@@ -272,11 +376,17 @@ class ShapeTest {
     void moreGroupsThanAreWantedAreStillCountedAndAdded() throws SQLException {
         JsonNode few = ok(
                 "/groups",
-                Map.of("groups", List.of(Map.of("field", "number")), "totals", List.of("amount"), "limit", 7));
+                Map.of(
+                        "groups",
+                        List.of(Map.of("field", "number")),
+                        "measures",
+                        List.of(Map.of("function", "sum", "field", "amount")),
+                        "limit",
+                        7));
         assertThat(few.get("groups").size()).isEqualTo(7);
         assertThat(few.get("more").booleanValue()).isTrue();
         assertThat(few.get("records").longValue()).isEqualTo(240);
-        assertThat(few.get("totals").get("amount").decimalValue())
+        assertThat(few.at("/figures/0").decimalValue())
                 .isEqualByComparingTo(TestServer.query("select sum(amount) from records.takings"));
     }
 
@@ -286,7 +396,14 @@ class ShapeTest {
         refused("/groups", Map.of("groups", List.of(Map.of("field", "at", "by", "value"))), "bad-group");
         refused("/groups", Map.of("groups", List.of(Map.of("field", "till", "by", "month"))), "bad-group");
         refused("/groups", Map.of("groups", List.of(Map.of("field", "till", "by", "band"))), "bad-group");
-        refused("/groups", Map.of("groups", List.of(Map.of("field", "till")), "totals", List.of("clerk")), "bad-total");
+        refused(
+                "/groups",
+                Map.of(
+                        "groups",
+                        List.of(Map.of("field", "till")),
+                        "measures",
+                        List.of(Map.of("function", "sum", "field", "clerk"))),
+                "bad-measure");
         refused(
                 "/rows",
                 Map.of("inside", List.of(Map.of("field", "at", "by", "month", "value", "2026-09-02"))),
@@ -473,8 +590,8 @@ class ShapeTest {
                 true,
                 "groups",
                 List.of(Map.of("field", "at", "by", "week")),
-                "totals",
-                List.of("amount"));
+                "measures",
+                List.of(Map.of("function", "sum", "field", "amount")));
         Map<String, Object> view = new HashMap<>(Map.of("register", "takings", "name", "By week", "shape", shape));
         Caller.Answer kept = ada.post("/api/views", view);
         assertThat(kept.status()).as(kept.text()).isEqualTo(201);

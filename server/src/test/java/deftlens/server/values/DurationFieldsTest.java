@@ -157,13 +157,15 @@ class DurationFieldsTest {
                         "",
                         "groups",
                         List.of(Map.of("field", "spent", "by", "band")),
-                        "totals",
-                        List.of("spent", "planned"))));
+                        "measures",
+                        List.of(
+                                Map.of("function", "sum", "field", "spent"),
+                                Map.of("function", "sum", "field", "planned")))));
         assertThat(bands.at("/groups/0/value").stringValue()).isEqualTo("Short");
-        assertThat(bands.at("/groups/0/totals/spent").asLong())
+        assertThat(bands.at("/groups/0/figures/0").asLong())
                 .isEqualTo(Long.parseLong(
                         TestServer.query("select sum(spent)::bigint from records.shifts where spent < 3600")));
-        assertThat(bands.at("/totals/planned").decimalValue()).isEqualByComparingTo("288020.0");
+        assertThat(bands.at("/figures/1").decimalValue()).isEqualByComparingTo("288020.0");
         JsonNode values =
                 ok(ada.post(AT + "/groups", Map.of("statement", "", "groups", List.of(Map.of("field", "spent")))));
         assertThat(values.at("/groups/0/value").stringValue()).isEqualTo("900");

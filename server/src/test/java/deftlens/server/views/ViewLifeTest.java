@@ -8,6 +8,7 @@ import java.sql.SQLException;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;
@@ -197,6 +198,8 @@ class ViewLifeTest {
 
     @Test
     void whatAPageRemembersAndWhatItsReaderSavesAtOnceAreBothKept() throws InterruptedException {
+        List<Caller> pages =
+                Stream.generate(() -> Caller.signedIn("dan")).limit(5).toList();
         for (int round = 0; round < 6; round++) {
             JsonNode view = keep(dora, "At once " + round, "level >= 2");
             share(dora, view, team(DAY, ViewPermission.LOOK));
@@ -205,12 +208,12 @@ class ViewLifeTest {
             List<Thread> threads = new java.util.ArrayList<>();
             for (int level = 3; level < 7; level++) {
                 Map<String, Object> changes = Map.of("statement", "level >= " + level);
-                Caller one = Caller.signedIn("dan");
+                Caller one = pages.get(level - 3);
                 threads.add(Thread.ofVirtual()
                         .start(() ->
                                 statuses.add(one.put(own + "/unsaved", changes).status())));
             }
-            Caller other = Caller.signedIn("dan");
+            Caller other = pages.getLast();
             threads.add(Thread.ofVirtual()
                     .start(() -> statuses.add(other.put(own, Map.of("statement", "level >= 2 and site is \"North\""))
                             .status())));

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { FieldDescription, Register } from '@/api/client'
-import { cell, isNumeric, number } from '@/platform/format'
+import { isNumeric, number } from '@/platform/format'
 import type { Line } from './lines'
-import type { Shape } from './shape'
+import { figureMark, figureText, figureWords, inColumns, type Placed, type Shape } from './shape'
 
-/** A line about several records: what they are called, how many they are, and their sums under the heads of the columns. */
+/** A line about several records: what they are called, how many they are, and their figures under the heads of the columns. */
 const props = defineProps<{
   line: Extract<Line, { kind: 'group' | 'whole' }>
   register: Register
@@ -20,41 +20,49 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ activate: [] }>()
 
-const summed = (key: string) => props.shape.totals?.includes(key) ?? false
-/** The words reach up to the first column that has a sum. */
-const firstSum = computed(() => {
-  const at = props.fields.findIndex((f, i) => i > 0 && summed(f.key))
+const placed = computed(() => inColumns(props.shape, props.fields))
+/** The words reach up to the first column that has a figure. */
+const firstFigure = computed(() => {
+  const at = props.fields.findIndex((f) => placed.value.has(f.key))
   return at < 0 ? props.fields.length : at
 })
 const reach = computed(
   () =>
-    firstSum.value +
+    firstFigure.value +
     (props.marked ? 1 : 0) +
-    (props.running !== undefined && props.running < firstSum.value ? 1 : 0),
+    (props.running !== undefined && props.running < firstFigure.value ? 1 : 0),
 )
-/** The sums that have no column of their own. */
+const text = ({ figure, at }: Placed) =>
+  figureText(props.register, figure, props.line.figures[at], props.zone)
+const mark = ({ figure }: Placed) => figureMark(props.register, figure)
+const unit = ({ figure }: Placed) =>
+  figure.function === 'distinct' ? '' : props.register.fields.find((f) => f.key === figure.field)?.unit
+/** The figures that have no column to stand in, with what they are. */
 const others = computed(() =>
-  (props.shape.totals ?? [])
-    .map((key) => props.register.fields.find((f) => f.key === key))
-    .filter((f): f is FieldDescription => f !== undefined)
-    .filter((f) => props.fields.findIndex((c) => c.key === f.key) < 1),
+  (props.shape.measures ?? [])
+    .map((figure, at) => ({ figure, at }))
+    .filter(({ figure, at }) => placed.value.get(figure.field ?? '')?.at !== at),
 )
-const sum = (f: FieldDescription) => cell(f, props.line.totals[f.key], props.zone)
 
-/** What a sum does not have in it: another server may hold numbers that are none. */
+/** What a figure does not have in it: another server may hold numbers that are none. */
 const leftOut = computed(() =>
   Object.entries(props.line.leftOut ?? {}).map(([key, values]) => {
     const label = props.register.fields.find((f) => f.key === key)?.label ?? key
     return values === 1
-      ? `1 value of ${label} is no number and is left out of the sum`
-      : `${number(values)} values of ${label} are no numbers and are left out of the sum`
+      ? `1 value of ${label} is no number and is left out`
+      : `${number(values)} values of ${label} are no numbers and are left out`
   }),
 )
 </script>
 
 <template>
   <tr class="sum" :class="[line.kind, `depth-${line.depth}`]" @click="emit('activate')">
-    <td :colspan="reach" class="what" :style="{ paddingLeft: 6 + line.depth * 16 + 'px' }">
+    <td
+      :colspan="reach"
+      class="what"
+      :class="{ several: others.length || leftOut.length }"
+      :style="{ paddingLeft: 6 + line.depth * 16 + 'px' }"
+    >
       <button
         v-if="line.kind === 'group'"
         type="button"
@@ -68,14 +76,25 @@ const leftOut = computed(() =>
         <span>{{ line.words }}</span>
       </button>
       <span v-else>{{ line.words }}</span>{{ ' ' }}<span class="records">{{ number(line.records) }}</span>
-      <span v-for="f in others" :key="f.key" class="records">{{ f.label }} {{ sum(f) }} {{ f.unit }}</span>
-      <span v-for="note in leftOut" :key="note" class="left-out">{{ note }}</span>
+      <template v-for="one in others" :key="one.at"
+        >{{ ' '
+        }}<span class="records"
+          >{{ figureWords(register, one.figure) }}
+          <span class="figure">{{ text(one) }}{{ unit(one) ? ` ${unit(one)}` : '' }}</span></span
+        ></template
+      >
+      <template v-for="note in leftOut" :key="note"
+        >{{ ' ' }}<span class="left-out">{{ note }}</span></template
+      >
     </td>
-    <template v-for="(f, i) in fields.slice(firstSum)" :key="f.key">
+    <template v-for="(f, i) in fields.slice(firstFigure)" :key="f.key">
       <td class="total" :class="{ numeric: isNumeric(f) }">
-        <span class="amount">{{ summed(f.key) ? sum(f) : '' }}</span>
+        <span v-if="placed.has(f.key)" class="amount"
+          ><span v-if="mark(placed.get(f.key)!)" class="mark">{{ mark(placed.get(f.key)!) }}&nbsp;</span
+          >{{ text(placed.get(f.key)!) }}</span
+        >
       </td>
-      <td v-if="running === firstSum + i" />
+      <td v-if="running === firstFigure + i" />
     </template>
   </tr>
 </template>
@@ -105,6 +124,11 @@ td {
 .what {
   position: sticky;
   left: 0;
+}
+
+.several .records {
+  display: inline-block;
+  white-space: nowrap;
 }
 
 .fold {
@@ -140,7 +164,7 @@ td {
   margin-left: 12px;
 }
 
-/* A sum is longer than what it sums: it reaches over the empty cell before it and is never cut. */
+/* A figure may be longer than what it is about: it reaches over the empty cell before it and is never cut. */
 .total {
   text-align: right;
   font-weight: 600;
@@ -151,6 +175,15 @@ td {
   display: flex;
   justify-content: flex-end;
   white-space: nowrap;
+}
+
+.mark {
+  color: var(--ink-2);
+  font-weight: 400;
+}
+
+.figure {
+  color: var(--ink);
 }
 
 .left-out {

@@ -1,4 +1,4 @@
-package deftlens.server.question;
+package deftlens.server.values;
 
 import java.sql.ResultSet;
 import java.sql.SQLException;

@@ -1,0 +1,80 @@
+package deftlens.core.sql;
+
+import deftlens.core.field.Field;
+import deftlens.core.field.Measure;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * The SQL of several measures, side by side: first one column for each, then, where tables of others may hold what is no number
+ * ({@code NaN}, {@code infinity}), the number of such values of each field that is reckoned with; they are left out.
+ *
+ * @param finite whether what is no number is left out and counted
+ */
+public record Measures(List<Measure> measures, boolean finite) {
+
+    public Measures {
+        measures = List.copyOf(measures);
+    }
+
+    /** The fields of which what is no number is counted, in the order of their columns. */
+    public List<Field> countedOut() {
+        return finite
+                ? measures.stream()
+                        .filter(m -> m.function().reckons())
+                        .map(m -> m.field().orElseThrow())
+                        .filter(f -> f.type().isNumeric())
+                        .distinct()
+                        .toList()
+                : List.of();
+    }
+
+    /** The number of its columns. */
+    public int width() {
+        return measures.size() + countedOut().size();
+    }
+
+    /**
+     * The columns, each behind a comma.
+     *
+     * @param from the number that the first column is named by: {@code c2}
+     */
+    String columns(int from) {
+        StringBuilder sql = new StringBuilder();
+        int at = from;
+        for (Measure measure : measures) {
+            sql.append(", ").append(sql(measure)).append(" as c").append(at++);
+        }
+        for (Field field : countedOut()) {
+            String column = Where.column(field);
+            sql.append(", count(" + column + ") filter (where not (" + Page.bounded(column) + ")) as c")
+                    .append(at++);
+        }
+        return sql.toString();
+    }
+
+    private String sql(Measure measure) {
+        Optional<Field> field = measure.field();
+        String column = field.map(Where::column).orElse("*");
+        String filter = finite
+                        && measure.function().reckons()
+                        && field.orElseThrow().type().isNumeric()
+                ? Page.finite(column)
+                : "";
+        return switch (measure.function()) {
+            case COUNT -> "count(*)";
+            case DISTINCT -> "count(distinct " + Where.value(field.orElseThrow()) + ")";
+            case SUM -> "sum(" + column + ")" + filter;
+            case AVERAGE -> "trim_scale(avg(cast(" + column + " as numeric))" + filter + ")";
+            // percentile_cont reckons in binary fractions; these two are values of records.
+            case MEDIAN ->
+                "trim_scale((" + middle(column, "asc") + filter + " + " + middle(column, "desc") + filter + ") / 2)";
+            case MIN -> "min(" + column + ")" + filter;
+            case MAX -> "max(" + column + ")" + filter;
+        };
+    }
+
+    private static String middle(String column, String direction) {
+        return "percentile_disc(0.5) within group (order by cast(" + column + " as numeric) " + direction + ")";
+    }
+}

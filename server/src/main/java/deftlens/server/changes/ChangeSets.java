@@ -1,0 +1,127 @@
+package deftlens.server.changes;
+
+import deftlens.server.changes.ChangeSet.Kind;
+import deftlens.server.changes.ChangeSet.Origin;
+import java.sql.Timestamp;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.jdbc.core.simple.JdbcClient;
+import org.springframework.stereotype.Service;
+import org.springframework.transaction.annotation.Propagation;
+import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.ObjectMapper;
+
+/** Who did what to which records, when, from where, from what values to what. Written in the transaction of the change itself. */
+@Service
+public class ChangeSets {
+
+    private static final int MAX_SHOWN = 200;
+
+    private final JdbcClient database;
+    private final Clock clock;
+    private final ObjectMapper json;
+
+    ChangeSets(JdbcClient database, Clock clock, ObjectMapper json) {
+        this.database = database;
+        this.clock = clock;
+        this.json = json;
+    }
+
+    /**
+     * What was done to one record.
+     *
+     * @param title the name of the file that did it; empty for others
+     * @param before the values that changed, by field; {@code null} of a record that was made
+     * @param after the same afterwards; {@code null} where only its making is known, as of files
+     */
+    public record Step(
+            Instant at,
+            Optional<Long> person,
+            Origin origin,
+            String title,
+            Kind kind,
+            JsonNode before,
+            JsonNode after) {}
+
+    /**
+     * Begins a set of changes; inside the transaction that makes them.
+     *
+     * @param title the name of the file, where one does it
+     * @param undoes the set that this one takes back
+     */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public ChangeSet begin(
+            long registerId, Optional<Long> person, Origin origin, Optional<String> title, Optional<Long> undoes) {
+        long id = database.sql("""
+                        insert into change_set (register_id, person_id, at, origin, title, undoes)
+                        values (?, cast(? as bigint), ?, ?, ?, cast(? as bigint)) returning id""")
+                .params(
+                        registerId,
+                        person.orElse(null),
+                        clock.instant().atOffset(ZoneOffset.UTC),
+                        origin.name(),
+                        title.orElse(""),
+                        undoes.orElse(null))
+                .query(Long.class)
+                .single();
+        return new ChangeSet(id, registerId);
+    }
+
+    /** Notes what became of one record whose values are not in a table of our own: tags beside a record. */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public void note(ChangeSet set, long record, Object before, Object after) {
+        database.sql("""
+                        insert into record_change (change_set_id, register_id, record_id, kind, before, after)
+                        values (?, ?, ?, 'CHANGED', cast(? as jsonb), cast(? as jsonb))""")
+                .params(
+                        set.id(),
+                        set.registerId(),
+                        record,
+                        json.writeValueAsString(before),
+                        json.writeValueAsString(after))
+                .update();
+    }
+
+    /** What was done to a record, the latest first, at most {@value #MAX_SHOWN}. */
+    @Transactional(readOnly = true)
+    public List<Step> of(long registerId, long record) {
+        return database.sql("""
+                        select s.at, s.person_id, s.origin, s.title, c.kind, c.before, c.after
+                        from (
+                            select change_set_id, kind, before, after from record_change
+                            where register_id = :register and record_id = :record
+                            union all
+                            select change_set_id, kind, null, null from record_range
+                            where register_id = :register and first_id <= :record and last_id >= :record) c
+                        join change_set s on s.id = c.change_set_id
+                        order by s.id desc limit :most""")
+                .param("register", registerId)
+                .param("record", record)
+                .param("most", MAX_SHOWN)
+                .query((row, n) -> new Step(
+                        row.getObject("at", Timestamp.class).toInstant(),
+                        Optional.ofNullable(row.getObject("person_id", Long.class)),
+                        Origin.valueOf(row.getString("origin")),
+                        row.getString("title"),
+                        Kind.valueOf(row.getString("kind")),
+                        tree(row.getString("before")),
+                        tree(row.getString("after"))))
+                .list();
+    }
+
+    /** Lets go what was kept only so that a file could be taken back: the records that it replaced. */
+    @Transactional
+    public void forgetRemovedBefore(Instant at) {
+        database.sql("""
+                        delete from record_change where kind = 'REMOVED' and change_set_id in
+                            (select id from change_set where origin = 'FILE' and at < ?)""").param(at.atOffset(ZoneOffset.UTC)).update();
+    }
+
+    private JsonNode tree(String text) {
+        return text == null ? null : json.readTree(text);
+    }
+}

@@ -1,0 +1,73 @@
+import { afterEach, describe, expect, it } from 'vitest'
+import type { VueWrapper } from '@vue/test-utils'
+import { DEFECTS, drawn, field } from '@/testing/page'
+import type { Register } from '@/api/client'
+import ShownPanel from './ShownPanel.vue'
+import type { Shape } from './shape'
+
+const REGISTER = {
+  ...DEFECTS,
+  fields: [
+    ...DEFECTS.fields,
+    field('cost', 'money'),
+    field('site', 'choice', { options: [{ value: 'North', label: 'North' }] }),
+    field('tags', 'tags'),
+  ],
+} as Register
+let page: VueWrapper
+afterEach(() => page.unmount())
+
+async function at(shape: Shape) {
+  ;({ page } = await drawn(ShownPanel, { register: REGISTER, shape, order: [] }))
+}
+const box = (label: string) => page.find<HTMLSelectElement>(`select[aria-label="${label}"]`)
+const options = (label: string) =>
+  box(label)
+    .findAll('option')
+    .map((o) => o.text())
+const shown = () => page.emitted('shape')?.at(-1)?.[0] as Shape
+const press = (label: string) => page.get(`button[aria-label="${label}"]`).trigger('click')
+
+describe('the figures of a shape', () => {
+  it('are of fields that have some, numbers first, each the usual one first', async () => {
+    await at({})
+    expect(options('Figure of')).toEqual(['of…', 'Severity', 'Cost', 'Number', 'Due', 'Raised', 'Site'])
+    await box('Figure of').setValue('cost')
+    expect(shown().measures).toEqual([{ function: 'sum', field: 'cost' }])
+  })
+
+  it('are another one of the same field, and are taken away', async () => {
+    const measures: Shape['measures'] = [
+      { function: 'sum', field: 'cost' },
+      { function: 'average', field: 'cost' },
+      { function: 'min', field: 'due' },
+    ]
+    await at({ measures })
+    // What is shown already is offered by neither.
+    expect(options('What of Cost')).toEqual(['sum of', 'median of', 'least', 'most', 'different values of'])
+    expect(options('What of Due')).toEqual(['earliest', 'latest', 'different values of'])
+    await box('What of Due').setValue('max')
+    expect(shown().measures?.[2]).toEqual({ function: 'max', field: 'due' })
+    await box('Figure of').setValue('cost')
+    expect(shown().measures?.at(-1)).toEqual({ function: 'median', field: 'cost' })
+    await press('remove average of Cost')
+    expect(shown().measures).toEqual([measures[0], measures[2]])
+  })
+
+  it('are ten at the most', async () => {
+    const measures = ['severity', 'cost'].flatMap((key) =>
+      (['sum', 'average', 'median', 'min', 'max'] as const).map((does) => ({ function: does, field: key })),
+    )
+    await at({ measures })
+    expect(box('Figure of').exists()).toBe(false)
+  })
+})
+
+describe('the groups of a shape', () => {
+  it('are of fields that make some, in the usual way, and leave the marks aside', async () => {
+    await at({ marked: true })
+    expect(options('Group by')).not.toContain('Tags')
+    await box('Group by').setValue('due')
+    expect(shown()).toEqual({ groups: [{ field: 'due', by: 'month' }], marked: undefined })
+  })
+})
