@@ -60,7 +60,7 @@ const leftOut = computed(() =>
     <td
       :colspan="reach"
       class="what"
-      :class="{ several: others.length || leftOut.length }"
+      :class="{ several: shape.measures?.length }"
       :style="{ paddingLeft: 6 + line.depth * 16 + 'px' }"
     >
       <button

@@ -6,7 +6,7 @@ import { cell, figures, isNumeric } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { directionIn, orderedBy, placeIn, type Direction } from './orders'
 import type { Line } from './lines'
-import { hasOthers, inColumns, underHead, type Figure, type Shape } from './shape'
+import { inColumns, underHead, type Figure, type Shape } from './shape'
 import { narrow, offers, textOffers, type Offer } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
 import CellMenu from './CellMenu.vue'
@@ -140,8 +140,8 @@ const virtualizer = useVirtualizer(
     },
   })),
 )
-/** Whether the lines of groups are as high as their figures take. */
-const tall = computed(() => props.shape.wrap || hasOthers(props.shape, fields.value))
+/** Whether the lines of groups are as high as their words and figures take. */
+const tall = computed(() => props.shape.wrap || (props.shape.measures?.length ?? 0) > 0)
 watch([height, tall], () => virtualizer.value.measure())
 /** Lines of several lines of text have heights of their own. */
 const sized = (el: unknown) => {
@@ -743,14 +743,10 @@ td,
   text-overflow: ellipsis;
 }
 
-/* What finds no column is never cut: the line is as high as it takes. */
-.sum:has(:deep(.several)) :deep(td) {
-  padding-block: 4px;
-  vertical-align: top;
-}
-
+/* Words and figures are never cut: the line is as high as they take. */
 .sum :deep(td.several) {
   white-space: pre-wrap;
+  padding-block: 4px;
 }
 
 .wrap td,

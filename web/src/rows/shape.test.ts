@@ -158,6 +158,9 @@ describe('a figure', () => {
     const columns = ['site', 'amount', 'length'].map((key) => register.fields.find((f) => f.key === key)!)
     const measures = [of('distinct', 'site'), of('average', 'amount'), of('sum', 'amount'), of('sum', 'gone')]
     expect([...inColumns({ measures }, columns)]).toEqual([['amount', { figure: measures[1], at: 1 }]])
+    // A number is narrow, and leaves no room for the words.
+    const numbered = [{ ...columns[0]!, identifying: true }, ...columns.slice(1)]
+    expect([...inColumns({ measures }, numbered).keys()]).toEqual([])
     expect(underHead(register, measures[1]!, 12.5, 'UTC')).toBe('average 12.50')
     expect(underHead(register, measures[2]!, 12.5, 'UTC')).toBe('12.50')
     expect(underHead(register, measures[0]!, 3, 'UTC')).toBe('different values 3')

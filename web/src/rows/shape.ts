@@ -149,19 +149,19 @@ export interface Placed {
   at: number
 }
 
-/** The figures that stand under the heads of columns, by field: the first of each. The first column has words. */
+/**
+ * The figures that stand under the heads of columns, by field: the first of each. The words of the line need the first column, and where
+ * that is only as wide as a number the second too.
+ */
 export function inColumns(shape: Shape, columns: FieldDescription[]): Map<string, Placed> {
   const found = new Map<string, Placed>()
+  const words = columns[0]?.identifying ? 2 : 1
   shape.measures?.forEach((figure, at) => {
     const column = columns.findIndex((f) => f.key === figure.field)
-    if (column > 0 && !found.has(figure.field!)) found.set(figure.field!, { figure, at })
+    if (column >= words && !found.has(figure.field!)) found.set(figure.field!, { figure, at })
   })
   return found
 }
-
-/** Whether some figure finds no column to stand in, and is told beside the words of its line. */
-export const hasOthers = (shape: Shape, columns: FieldDescription[]): boolean =>
-  (shape.measures?.length ?? 0) > inColumns(shape, columns).size
 
 /** A figure under the head of its column: `1,250.00`, `average 12.50`. */
 export function underHead(register: Register, figure: Figure, value: unknown, zone: string): string {

@@ -57,8 +57,8 @@ class ShapeTest extends Journey {
         assertThat(whole).isInViewport();
         assertThat(statement(tomas)).containsText("with sum of Amount, latest Posted at");
         assertThat(whole)
-                .containsText("latest "
-                        + query("select to_char(max(posted_at) at time zone 'Europe/London', 'FMDD Mon YYYY, HH24:MI')"
+                .containsText(
+                        query("select to_char(max(posted_at) at time zone 'Europe/London', 'FMDD Mon YYYY, HH24:MI')"
                                 + where));
 
         // By the head of the column: another figure of it, and one less.
