@@ -289,7 +289,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The file of a question that was sent before, as CSV (RFC 4180, UTF-8). */
+        /** @description The file of a question that was sent before. */
         get: operations["exports.file"];
         put?: never;
         post?: never;
@@ -1009,14 +1009,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/registers/{key}/export.csv": {
+    "/api/registers/{key}/export.{format}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description The result as a file; `order` and `columns` are lists with commas, `shape` is JSON, of which the groups, the part and the heads of columns count here. `times` is `local`, by the clock of the question's zone, which stands in the head, or `offset`, with the offset in each cell; `bom` asks for a byte order mark. */
+        /** @description The result as a file: CSV (RFC 4180, UTF-8), `json`, an array of records, or `jsonl`, one on each line; `order` and `columns` are lists with commas, `shape` is JSON, of which the groups, the part and the heads of columns count here. `times` is `local`, by the clock of the question's zone, which stands in the head, or `offset`, with the offset in each cell; `bom` asks for a byte order mark. */
         get: operations["exports.export"];
         put?: never;
         post?: never;
@@ -1958,14 +1958,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/views/{id}/export.csv": {
+    "/api/views/{id}/export.{format}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description The records of a view as a file (CSV, RFC 4180, UTF-8). */
+        /** @description The records of a view as a file: CSV (RFC 4180, UTF-8), `json`, an array of records, or `jsonl`, one on each line. */
         get: operations["views.export"];
         put?: never;
         post?: never;
@@ -2912,12 +2912,14 @@ export interface components {
             } | null;
             /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
-            /** @description whether the file begins with a byte order mark */
+            /** @description of CSV: whether the file begins with a byte order mark */
             bom?: boolean | null;
             /** @description keys of fields; as usual when absent */
             columns?: string[] | null;
             /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description `csv`, which is usual, `json`: an array of records, or `jsonl`: one on each line */
+            format?: string | null;
             /** @description what the file is called; the register's label when absent */
             name?: string | null;
             /** @description `"-due"` is descending, `"due:empties-first"` has records without a value first, `"as-listed:number"` follows the list that the question holds; as usual when absent */
@@ -2925,7 +2927,7 @@ export interface components {
             shape?: components["schemas"]["Shape"] | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
-            /** @description `local`, by the clock of the question's zone, which stands in the head, or `offset`, with the offset in each cell; local when absent */
+            /** @description of CSV: `local`, by the clock of the question's zone, which stands in the head, or `offset`, with the offset in each cell; local when absent */
             times?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
@@ -4146,6 +4148,8 @@ export interface components {
         };
         /** @description A register as the reader sees it. */
         RegisterDescription: {
+            /** @description what can be done with its records, or is known of them, beside reading them */
+            capabilities: ("records" | "fields" | "trail" | "counts" | "indexes" | "guarded")[];
             columns: string[];
             description: string;
             fields: components["schemas"]["FieldDescription"][];
@@ -4190,6 +4194,8 @@ export interface components {
         };
         /** @description A register, as one of several. */
         RegisterName: {
+            /** @description what can be done with its records, or is known of them, beside reading them */
+            capabilities: ("records" | "fields" | "trail" | "counts" | "indexes" | "guarded")[];
             /**
              * Format: date-time
              * @description when it was deleted; absent for one that is there
@@ -7526,6 +7532,7 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
+                format: string;
             };
             cookie?: never;
         };
@@ -9824,6 +9831,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
+                format: string;
             };
             cookie?: never;
         };

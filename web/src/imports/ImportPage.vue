@@ -91,7 +91,7 @@ async function loadRuns() {
   runs.value = await data(api.GET('/api/imports')).catch(() => [])
 }
 
-const own = computed(() => catalogue.names.filter((r) => r.origin === 'OWN'))
+const own = computed(() => catalogue.names.filter((r) => r.capabilities.includes('records')))
 
 function dropped(event: DragEvent) {
   over.value = false

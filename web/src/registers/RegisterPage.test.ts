@@ -22,6 +22,7 @@ const stored = (key: string, type = 'text', more: Record<string, unknown> = {}) 
 const REGISTER = {
   ...DEFECTS,
   origin: 'OWN',
+  capabilities: ['records', 'fields', 'trail', 'counts', 'indexes', 'guarded'],
   version: 3,
   description: '',
   mainField: null,

@@ -366,7 +366,7 @@ const hasSeen = computed(() => drafts.value.some((d) => d.given.origin === 'SEEN
 const hasTags = computed(() => drafts.value.some((d) => d.given.type === 'tags'))
 const newTypes = computed(() => [
   ...(hasSeen.value ? [] : ['seen']),
-  ...(register.value?.origin === 'OWN' ? FIELD_TYPES : hasTags.value ? [] : ['tags']),
+  ...(register.value?.capabilities.includes('fields') ? FIELD_TYPES : hasTags.value ? [] : ['tags']),
 ])
 const orderable = computed(() => register.value?.fields.filter((f) => f.orderable) ?? [])
 
@@ -388,7 +388,7 @@ const SECTIONS = computed(() => [
         { key: 'access' as const, label: 'Access' },
         { key: 'starts' as const, label: 'First view of a team' },
         { key: 'source' as const, label: 'Source' },
-        ...(mayChange.value && register.value?.origin === 'OWN'
+        ...(mayChange.value && register.value?.capabilities.includes('indexes')
           ? [{ key: 'speed' as const, label: 'Performance' }]
           : []),
       ]),
@@ -512,7 +512,10 @@ watch(key, load, { immediate: true })
             <label v-if="field.given.type !== 'span'" class="tick">
               <input v-model="field.identifying" type="checkbox" /> identifies the record
             </label>
-            <label v-if="field.given.origin === 'COLUMN' && register.origin === 'OWN'" class="tick">
+            <label
+              v-if="field.given.origin === 'COLUMN' && register.capabilities.includes('fields')"
+              class="tick"
+            >
               <input v-model="field.correctable" type="checkbox" /> people may correct it
             </label>
             <ElSelect
@@ -531,7 +534,7 @@ watch(key, load, { immediate: true })
             <button type="button" class="quiet" @click="move(-1)">Move up</button>
             <button type="button" class="quiet" @click="move(1)">Move down</button>
             <button
-              v-if="register.origin === 'OWN' && field.given.origin === 'COLUMN'"
+              v-if="register.capabilities.includes('fields') && field.given.origin === 'COLUMN'"
               type="button"
               class="quiet"
               @click="askAbout(retyping, field.given)"
@@ -695,7 +698,7 @@ watch(key, load, { immediate: true })
       <SpeedPanel v-else-if="section === 'speed'" :register="register" />
       <section v-else>
         <ShapePanel :register="register" @taken="load" />
-        <template v-if="register.origin === 'OWN'">
+        <template v-if="register.capabilities.includes('records')">
           <h2>Imported files</h2>
           <ImportsList :runs="imports" @changed="load" />
           <p v-if="mayChange" class="acts">

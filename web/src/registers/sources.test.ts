@@ -24,7 +24,16 @@ const unchanged = {
 }
 const stored = (key: string, type = 'text') => field(key, type, { origin: 'COLUMN' })
 const register = (key: string, more: Record<string, unknown> = {}) =>
-  ({ ...DEFECTS, key, label: key, origin: 'ATTACHED', members: [], gaps: [], ...more }) as unknown as Register
+  ({
+    ...DEFECTS,
+    key,
+    label: key,
+    origin: 'ATTACHED',
+    capabilities: [],
+    members: [],
+    gaps: [],
+    ...more,
+  }) as unknown as Register
 
 let page: VueWrapper
 beforeEach(() => {

@@ -11,6 +11,7 @@ const at = (id: number) => `/api/registers/defects/records/${id}`
 const REGISTER = {
   ...DEFECTS,
   origin: 'OWN',
+  capabilities: ['records', 'fields', 'trail', 'counts', 'indexes', 'guarded'],
   titleField: 'number',
   fields: [
     field('number', 'text', { origin: 'COLUMN', relates: [], correctors: [] }),

@@ -78,7 +78,7 @@ const HOW: Record<string, string> = {
 function mayCorrect(field: FieldDescription): boolean {
   if (!session.mayWrite || field.type === 'span') return false
   if (field.origin === 'TAGS') return true
-  if (props.register.origin !== 'OWN' || field.origin !== 'COLUMN') return false
+  if (!props.register.capabilities.includes('records') || field.origin !== 'COLUMN') return false
   if (session.isAdministrator) return true
   const teams = session.current?.person.teams.map((t) => t.id) ?? []
   return field.correctable && (!field.correctors.length || field.correctors.some((c) => teams.includes(c)))
@@ -403,7 +403,7 @@ announceEach(() => said.value)
           </li>
         </ul>
       </template>
-      <p v-if="register.origin === 'OWN'">
+      <p v-if="register.capabilities.includes('trail')">
         <button type="button" class="word" :aria-expanded="steps !== undefined" @click="history">
           Who changed it
         </button>

@@ -60,6 +60,8 @@ export const DEFECTS = {
   label: 'Defects',
   recordLabel: 'defect',
   recordsLabel: 'defects',
+  origin: 'OWN',
+  capabilities: ['records', 'fields', 'trail', 'counts', 'indexes', 'guarded'],
   columns: ['number', 'severity', 'due'],
   order: [{ field: 'due', descending: false, emptiesFirst: false }],
   limits: [],

@@ -2,14 +2,17 @@ package deftlens.core.sql;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
+import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unit;
 import deftlens.core.time.Windows;
 import java.math.BigDecimal;
+import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
 import java.util.Locale;
+import java.util.Optional;
 
 /** The SQL of records over time: how many in each hour, day, week, … of the local calendar. */
 public final class Histogram {
@@ -58,6 +61,18 @@ public final class Histogram {
                 case MONTH -> start.plusMonths(1);
                 case QUARTER, FISCAL_QUARTER -> start.plusMonths(3);
                 case YEAR, FISCAL_YEAR -> start.plusYears(1);
+            };
+        }
+
+        /** The period of the fiscal year that a bucket is; nothing for the other steps, and where years have no four digits. */
+        public Optional<Period> fiscal(LocalDate begins, Reading reading) {
+            if (begins.getYear() < 1 || begins.getYear() > 9998) {
+                return Optional.empty();
+            }
+            return switch (this) {
+                case FISCAL_YEAR -> Optional.of(Windows.fiscalYear(begins, reading));
+                case FISCAL_QUARTER -> Optional.of(Windows.fiscalQuarter(begins, reading));
+                case HOUR, DAY, WEEK, MONTH, QUARTER, YEAR -> Optional.empty();
             };
         }
     }

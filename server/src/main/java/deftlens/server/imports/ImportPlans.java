@@ -9,6 +9,7 @@ import deftlens.server.platform.VisibleText;
 import deftlens.server.question.Questions;
 import deftlens.server.registers.FieldTypes;
 import deftlens.server.registers.Keys;
+import deftlens.server.registers.Origin;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDefinition;
@@ -79,7 +80,7 @@ class ImportPlans {
         columns(plan, look);
         if (into.register().isPresent()) {
             RegisterForReader described = registers.get(into.register().get(), who);
-            if (!described.isOwn()) {
+            if (!described.can(Origin.Capability.RECORDS)) {
                 throw Problem.unprocessable(
                         "not-ours", described.register().label() + " are only read here; no file can be imported.");
             }

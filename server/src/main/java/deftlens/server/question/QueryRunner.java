@@ -2,6 +2,7 @@ package deftlens.server.question;
 
 import deftlens.core.sql.Sql;
 import deftlens.server.lanes.Attempt;
+import deftlens.server.registers.Origin;
 import deftlens.server.values.Parameters;
 import deftlens.server.values.RowReader;
 import jakarta.persistence.EntityManager;
@@ -186,7 +187,7 @@ public class QueryRunner {
                     : Attempt.Tracking.NONE) {
                 return work.run(connection);
             } catch (SQLException e) {
-                if (!question.registerForReader().isOwn() && ChangedTable.isBehind(e)) {
+                if (!question.registerForReader().can(Origin.Capability.GUARDED) && ChangedTable.isBehind(e)) {
                     throw ChangedTable.problem(question.registerForReader());
                 }
                 throw e;

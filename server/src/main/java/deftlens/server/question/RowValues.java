@@ -111,7 +111,7 @@ public final class RowValues extends AbstractMap<String, Object> {
     }
 
     /** Writes the values by the names of their columns. */
-    static final class Json extends ValueSerializer<Map<String, Object>> {
+    public static final class Json extends ValueSerializer<Map<String, Object>> {
         @Override
         public void serialize(Map<String, Object> row, JsonGenerator json, SerializationContext context) {
             json.writeStartObject();

@@ -15,6 +15,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.RecordScopes;
 import deftlens.server.registers.FieldOrigin;
+import deftlens.server.registers.Origin;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.values.RowReader;
@@ -100,11 +101,12 @@ public class MarksService {
         RegisterForReader described = registers.get(key, who);
         Field field = described.register().stored().stream()
                 .filter(f -> f.type() == FieldType.TAGS)
-                .filter(f -> described.notes().get(f.key()).origin() == FieldOrigin.TAGS || described.isOwn())
+                .filter(f -> described.notes().get(f.key()).origin() == FieldOrigin.TAGS
+                        || described.can(Origin.Capability.RECORDS))
                 .findFirst()
                 .orElseThrow(() -> Problem.unprocessable(
                         "no-tags", described.register().label() + " have no tags. An administrator can add them."));
-        if (described.isOwn()
+        if (described.can(Origin.Capability.RECORDS)
                 && !who.administers()
                 && !described.notes().get(field.key()).about().isCorrectableBy(people.teamsOf(who))) {
             throw Problem.forbidden(field.label() + " is not open to correction. Ask an administrator.");
@@ -124,7 +126,7 @@ public class MarksService {
                     .distinct()
                     .toList();
             if (!after.equals(before)) {
-                if (described.isOwn()) {
+                if (described.can(Origin.Capability.RECORDS)) {
                     list(
                             Write.update(
                                     register,

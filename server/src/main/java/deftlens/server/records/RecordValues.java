@@ -4,6 +4,7 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.registers.Origin;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.values.Unfitting;
@@ -23,7 +24,7 @@ final class RecordValues {
 
     /** Refuses registers whose records are written elsewhere. */
     static void requireOwn(RegisterForReader described) {
-        if (!described.isOwn()) {
+        if (!described.can(Origin.Capability.RECORDS)) {
             throw Problem.unprocessable(
                     "not-ours",
                     described.register().label() + " are only read here; change them where they come from.");

@@ -168,7 +168,8 @@ class CatalogueEditor {
         register.fields().addAll(fields);
         RegisterForReader after = described(store.saveAndFlush(register));
         check(after, wanted);
-        if (after.isOwn() && !before.main().map(Field::key).equals(wanted.mainField())) {
+        if (after.can(Origin.Capability.COUNTS)
+                && !before.main().map(Field::key).equals(wanted.mainField())) {
             tables.keep(after);
         }
         trail.write(
@@ -286,7 +287,7 @@ class CatalogueEditor {
                     .at("label");
         }
         boolean beside = field.origin() == FieldOrigin.SEEN || field.origin() == FieldOrigin.TAGS;
-        if (!beside && (register.origin() != Origin.OWN || field.origin() != FieldOrigin.COLUMN)) {
+        if (!beside && (!register.origin().can(Origin.Capability.FIELDS) || field.origin() != FieldOrigin.COLUMN)) {
             throw Problem.unprocessable(
                     "not-ours", "Only seen marks and tags can be added to records that are not stored here.");
         }

@@ -91,7 +91,9 @@ public class FieldRemoval {
             throw Problem.unprocessable("field-needed", String.join(" ", reasons));
         }
         FieldEntity removed = field(register.fields(), field);
-        if (register.origin() == Origin.OWN && removed.origin() == FieldOrigin.COLUMN && removed.required()) {
+        if (register.origin().can(Origin.Capability.FIELDS)
+                && removed.origin() == FieldOrigin.COLUMN
+                && removed.required()) {
             // Records that are added from now on have no value of it.
             tables.mayBeEmpty(catalogue.whole(key).orElseThrow(), removed.columnName());
             removed.mayLack();

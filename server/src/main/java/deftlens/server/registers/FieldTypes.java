@@ -91,7 +91,7 @@ public class FieldTypes {
         if (known.type() == type) {
             throw Problem.unprocessable("same-type", "“" + known.label() + "” is of this type already.");
         }
-        if (whole.origin() != Origin.OWN || whole.notes().get(field).origin() != FieldOrigin.COLUMN) {
+        if (!whole.can(Origin.Capability.FIELDS) || whole.notes().get(field).origin() != FieldOrigin.COLUMN) {
             throw Problem.unprocessable(
                     "not-ours",
                     "“" + known.label() + "” is read from elsewhere. Its type follows what it is read from.");

@@ -14,12 +14,14 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A register as the reader sees it.
  *
  * @param recordLabel one record in words: {@code ledger entry}
  * @param recordsLabel several records in words: {@code ledger entries}
+ * @param capabilities what can be done with its records, or is known of them, beside reading them
  * @param table the table or database view of an attached register
  * @param gaps what a combined register should have of its members and does not get, each in a sentence
  * @param tests the tests of each type that a field of it has, by the type's name
@@ -37,6 +39,7 @@ public record RegisterDescription(
         String recordsLabel,
         String description,
         Origin origin,
+        Set<Origin.Capability> capabilities,
         Optional<String> table,
         List<RegisterForReader.Member> members,
         List<String> gaps,
@@ -139,6 +142,7 @@ public record RegisterDescription(
                 described.recordsLabel(),
                 described.description(),
                 described.origin(),
+                described.origin().capabilities(),
                 described.origin() == Origin.ATTACHED
                         ? Optional.of(described.table().name())
                         : Optional.empty(),

@@ -93,9 +93,9 @@ public record RegisterForReader(
      */
     public record Table(String name, List<String> keyColumns, boolean numbered) {}
 
-    /** Whether our own writing reaches the records. */
-    public boolean isOwn() {
-        return origin == Origin.OWN;
+    /** Whether something can be done with its records, or is known of them. */
+    public boolean can(Origin.Capability capability) {
+        return origin.can(capability);
     }
 
     /** The keys of the fields that identify a record. */

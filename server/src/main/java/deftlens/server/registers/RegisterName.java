@@ -2,10 +2,12 @@ package deftlens.server.registers;
 
 import java.time.Instant;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A register, as one of several.
  *
+ * @param capabilities what can be done with its records, or is known of them, beside reading them
  * @param deletedAt when it was deleted; absent for one that is there
  */
 public record RegisterName(
@@ -14,6 +16,7 @@ public record RegisterName(
         String recordLabel,
         String description,
         Origin origin,
+        Set<Origin.Capability> capabilities,
         int fields,
         Optional<Instant> deletedAt) {
 
@@ -25,6 +28,7 @@ public record RegisterName(
                 described.recordLabel(),
                 described.description(),
                 described.origin(),
+                described.origin().capabilities(),
                 described.register().fields().size(),
                 Optional.empty());
     }

@@ -53,6 +53,7 @@ class RegistersController {
                             r.recordLabel(),
                             r.description(),
                             r.origin(),
+                            r.origin().capabilities(),
                             r.fields().size(),
                             Optional.of(r.deletedAt())))
                     .toList();
@@ -108,7 +109,10 @@ class RegistersController {
         FieldDefinition field = new FieldDefinition(key, label, type, type == FieldType.TAGS, false, List.of());
         // Tags are there for people to give; anything else is for administrators until they say otherwise.
         return (type == FieldType.TAGS ? field.correctable() : field)
-                .from(type == FieldType.TAGS && !described.isOwn() ? FieldOrigin.TAGS : FieldOrigin.COLUMN);
+                .from(
+                        type == FieldType.TAGS && !described.can(Origin.Capability.FIELDS)
+                                ? FieldOrigin.TAGS
+                                : FieldOrigin.COLUMN);
     }
 
     /**

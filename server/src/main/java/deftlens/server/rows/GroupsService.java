@@ -9,9 +9,7 @@ import deftlens.core.sql.Histogram;
 import deftlens.core.sql.Measures;
 import deftlens.core.sql.Sql;
 import deftlens.core.statement.Wording;
-import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
-import deftlens.core.time.Windows;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.GroupLevels;
 import deftlens.server.question.Orders;
@@ -20,6 +18,7 @@ import deftlens.server.question.Question;
 import deftlens.server.question.Selections;
 import deftlens.server.question.Shape;
 import deftlens.server.question.ShownValue;
+import deftlens.server.registers.Origin;
 import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.sql.ResultSet;
@@ -149,7 +148,7 @@ public class GroupsService {
 
     /** Only tables of others hold numbers that are none. */
     private static boolean holdsOthers(Question question) {
-        return !question.registerForReader().isOwn();
+        return !question.registerForReader().can(Origin.Capability.GUARDED);
     }
 
     /** What the records of a group have in common, in a row's first column. */
@@ -219,7 +218,7 @@ public class GroupsService {
                         value.map(v -> HistogramService.localTime(v.toString()).toLocalDate());
                 yield new Group(
                         from.map(LocalDate::toString),
-                        from.flatMap(f -> fiscal(step, f, reading)).map(Wording::period),
+                        from.flatMap(f -> step.fiscal(f, reading)).map(Wording::period),
                         from,
                         from.map(f -> step.next(f.atStartOfDay()).toLocalDate().minusDays(1)),
                         records,
@@ -247,18 +246,6 @@ public class GroupsService {
                         records,
                         figures,
                         left);
-        };
-    }
-
-    /** The name of a period of the fiscal year; nothing for the others, and where years have no four digits. */
-    static Optional<Period> fiscal(Histogram.Step step, LocalDate begins, Reading reading) {
-        if (begins.getYear() < 1 || begins.getYear() > 9998) {
-            return Optional.empty();
-        }
-        return switch (step) {
-            case FISCAL_YEAR -> Optional.of(Windows.fiscalYear(begins, reading));
-            case FISCAL_QUARTER -> Optional.of(Windows.fiscalQuarter(begins, reading));
-            case HOUR, DAY, WEEK, MONTH, QUARTER, YEAR -> Optional.empty();
         };
     }
 }

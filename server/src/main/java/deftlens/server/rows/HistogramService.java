@@ -16,6 +16,7 @@ import deftlens.server.question.QueryRunner;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Selections;
+import deftlens.server.registers.Origin;
 import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.math.MathContext;
@@ -405,7 +406,7 @@ public class HistogramService {
         BigDecimal width = high.subtract(low).divide(BigDecimal.valueOf(STRETCHES), MathContext.DECIMAL64);
         Sql stretched = Histogram.numbers(
                 scope,
-                question.registerForReader().isOwn() ? condition : finite(condition, field),
+                question.registerForReader().can(Origin.Capability.GUARDED) ? condition : finite(condition, field),
                 field,
                 low,
                 high,

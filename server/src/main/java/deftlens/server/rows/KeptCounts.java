@@ -5,6 +5,7 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.server.question.Question;
 import deftlens.server.registers.FieldOrigin;
+import deftlens.server.registers.Origin;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import jakarta.persistence.EntityManager;
@@ -119,7 +120,7 @@ class KeptCounts {
 
     private boolean isWhole(Question question) {
         RegisterForReader described = question.registerForReader();
-        return described.isOwn()
+        return described.can(Origin.Capability.COUNTS)
                 && registers.limits(described.register().key(), question.who()).isEmpty();
     }
 

@@ -14,10 +14,4 @@ class RowJobs {
         return RecurringJob.of(
                 "fold-counts", "Add up the counts that are kept of records", Duration.ofSeconds(20), counts::fold);
     }
-
-    @Bean
-    RecurringJob forgetExports(ExportsController exports) {
-        return RecurringJob.of(
-                "forget-exports", "Forget exports that were not fetched", Duration.ofMinutes(10), exports::forget);
-    }
 }

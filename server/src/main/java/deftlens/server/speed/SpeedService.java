@@ -15,6 +15,7 @@ import deftlens.server.question.Orders;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Shape;
+import deftlens.server.registers.Origin;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.RowsService;
@@ -154,7 +155,7 @@ class SpeedService {
 
     private RegisterForReader own(String key, SignedIn who) {
         RegisterForReader described = registers.get(key, who);
-        if (!described.isOwn()) {
+        if (!described.can(Origin.Capability.INDEXES)) {
             throw Problem.unprocessable(
                     "not-ours",
                     described.register().label() + " are only read here; their table is not ours to index.");
@@ -453,7 +454,7 @@ class SpeedService {
         Build asked = job.input(Build.class);
         RegisterForReader described = registers
                 .whole(asked.register())
-                .filter(RegisterForReader::isOwn)
+                .filter(r -> r.can(Origin.Capability.INDEXES))
                 .orElseThrow(() -> Problem.notFound("The register “" + asked.register() + "”"));
         IndexProposals.Proposal wanted = proposals
                 .find(asked.name(), described.id())

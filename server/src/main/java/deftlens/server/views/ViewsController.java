@@ -1,5 +1,7 @@
 package deftlens.server.views;
 
+import deftlens.server.files.FileForm;
+import deftlens.server.files.ResultFiles;
 import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.SignedIn;
 import deftlens.server.question.Orders;
@@ -10,7 +12,6 @@ import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDescription;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.CountsService;
-import deftlens.server.rows.CsvFile;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Definitions;
 import io.swagger.v3.oas.annotations.Parameter;
@@ -50,7 +51,7 @@ class ViewsController {
     private final ViewsService views;
     private final RowsService rows;
     private final CountsService counts;
-    private final CsvFile csv;
+    private final ResultFiles files;
     private final ReadersOwn own;
     private final RegisterCatalogue registers;
     private final Definitions definitions;
@@ -59,14 +60,14 @@ class ViewsController {
             ViewsService views,
             RowsService rows,
             CountsService counts,
-            CsvFile csv,
+            ResultFiles files,
             ReadersOwn own,
             RegisterCatalogue registers,
             Definitions definitions) {
         this.views = views;
         this.rows = rows;
         this.counts = counts;
-        this.csv = csv;
+        this.files = files;
         this.own = own;
         this.registers = registers;
         this.definitions = definitions;
@@ -249,10 +250,11 @@ class ViewsController {
         return counts.count(views.question(id, who, put(id, who, asOf, readerZone, all)), exact);
     }
 
-    /** The records of a view as a file (CSV, RFC 4180, UTF-8). */
-    @GetMapping(path = "/{id}/export.csv", produces = "text/csv")
+    /** The records of a view as a file: CSV (RFC 4180, UTF-8), {@code json}, an array of records, or {@code jsonl}, one on each line. */
+    @GetMapping("/{id}/export.{format}")
     void export(
             @PathVariable long id,
+            @PathVariable String format,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> readerZone,
             @RequestParam Optional<Boolean> asShared,
@@ -264,12 +266,13 @@ class ViewsController {
             HttpServletResponse response)
             throws IOException {
         ViewsService.View view = views.get(id, who);
-        csv.send(
+        files.send(
                 request,
                 response,
                 view.name(),
                 shown(view, views.question(id, who, put(id, who, asOf, readerZone, all))),
-                CsvFile.Form.of(times, bom));
+                files.format(Optional.of(format)),
+                FileForm.of(times, bom));
     }
 
     /** The question with the order, columns and shape of its view. */

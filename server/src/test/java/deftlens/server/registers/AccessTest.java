@@ -277,9 +277,11 @@ class AccessTest {
                         at + "/records/tags",
                         Map.of("records", List.of(Long.valueOf(secret)), "add", List.of("x"), "remove", List.of()))));
         calls.put(
-                "GET /api/registers/{key}/export.csv",
+                "GET /api/registers/{key}/export.{format}",
                 List.of(
                         new Call("GET", at + "/export.csv", null),
+                        new Call("GET", at + "/export.json", null),
+                        new Call("GET", at + "/export.jsonl?columns=cost", null),
                         new Call("GET", at + "/export.csv?columns=cost", null),
                         new Call("GET", at + "/export.csv?columns=number&order=cost", null)));
         calls.put(

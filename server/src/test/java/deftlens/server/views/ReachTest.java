@@ -102,7 +102,7 @@ class ReachTest {
         calls.put("POST /api/views/{id}/history/{step}/restore", Map.of("version", version));
         calls.put("GET /api/views/{id}/rows", nothing);
         calls.put("GET /api/views/{id}/count", nothing);
-        calls.put("GET /api/views/{id}/export.csv", nothing);
+        calls.put("GET /api/views/{id}/export.{format}", nothing);
         calls.put("POST /api/views/{id}/opened", Map.of());
         calls.put("GET /api/views/{id}/reliance", nothing);
         calls.put("PUT /api/views/{id}/presence", Map.of("page", "page-of-mine", "changing", false));
@@ -181,7 +181,8 @@ class ReachTest {
                 parts[0],
                 parts[1].replace("{id}", String.valueOf(view))
                         .replace("{step}", String.valueOf(step))
-                        .replace("{page}", "page-of-mine"),
+                        .replace("{page}", "page-of-mine")
+                        .replace("{format}", "csv"),
                 body);
     }
 

@@ -1,4 +1,4 @@
-package deftlens.server.rows;
+package deftlens.server.files;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import deftlens.server.people.SignedIn;
@@ -44,15 +44,19 @@ class ExportsController {
 
     private final RegisterCatalogue registers;
     private final Questions questions;
-    private final CsvFile csv;
+    private final ResultFiles files;
     private final JdbcTemplate database;
     private final ObjectMapper json;
 
     ExportsController(
-            RegisterCatalogue registers, Questions questions, CsvFile csv, JdbcTemplate database, ObjectMapper json) {
+            RegisterCatalogue registers,
+            Questions questions,
+            ResultFiles files,
+            JdbcTemplate database,
+            ObjectMapper json) {
         this.registers = registers;
         this.questions = questions;
-        this.csv = csv;
+        this.files = files;
         this.database = database;
         this.json = json;
     }
@@ -61,14 +65,16 @@ class ExportsController {
      * A question whose answer is wanted as a file.
      *
      * @param name what the file is called; the register's label when absent
-     * @param times {@code local}, by the clock of the question's zone, which stands in the head, or {@code offset}, with the
+     * @param format {@code csv}, which is usual, {@code json}: an array of records, or {@code jsonl}: one on each line
+     * @param times of CSV: {@code local}, by the clock of the question's zone, which stands in the head, or {@code offset}, with the
      *     offset in each cell; local when absent
-     * @param bom whether the file begins with a byte order mark
+     * @param bom of CSV: whether the file begins with a byte order mark
      */
     record ExportRequest(
             @JsonUnwrapped QuestionRequest question,
             @JsonUnwrapped PresentationRequest presentation,
             Optional<@Size(max = 200) String> name,
+            Optional<String> format,
             Optional<String> times,
             Optional<Boolean> bom) {}
 
@@ -82,7 +88,8 @@ class ExportsController {
     PreparedFile prepare(
             @PathVariable String key, @Valid @RequestBody ExportRequest asked, @AuthenticationPrincipal SignedIn who) {
         questions.bind(question(registers.get(key, who), asked, who));
-        CsvFile.Form.of(asked.times(), asked.bom());
+        files.format(asked.format());
+        FileForm.of(asked.times(), asked.bom());
         UUID token = UUID.randomUUID();
         database.update(
                 "insert into prepared_export (token, person_id, register_key, asked, made_at) values (?, ?, ?, cast(? as jsonb), clock_timestamp())",
@@ -93,8 +100,8 @@ class ExportsController {
         return new PreparedFile("/api/exports/" + token);
     }
 
-    /** The file of a question that was sent before, as CSV (RFC 4180, UTF-8). */
-    @GetMapping(path = "/exports/{token}", produces = "text/csv")
+    /** The file of a question that was sent before. */
+    @GetMapping("/exports/{token}")
     void file(
             @PathVariable UUID token,
             @AuthenticationPrincipal SignedIn who,
@@ -114,13 +121,14 @@ class ExportsController {
     }
 
     /**
-     * The result as a file; {@code order} and {@code columns} are lists with commas, {@code shape} is JSON, of which the groups,
+     * The result as a file: CSV (RFC 4180, UTF-8), {@code json}, an array of records, or {@code jsonl}, one on each line; {@code order} and {@code columns} are lists with commas, {@code shape} is JSON, of which the groups,
      * the part and the heads of columns count here. {@code times} is {@code local}, by the clock of the question's zone, which
      * stands in the head, or {@code offset}, with the offset in each cell; {@code bom} asks for a byte order mark.
      */
-    @GetMapping(path = "/registers/{key}/export.csv", produces = "text/csv")
+    @GetMapping("/registers/{key}/export.{format}")
     void export(
             @PathVariable String key,
+            @PathVariable String format,
             @RequestParam Optional<String> statement,
             @RequestParam Optional<String> asOf,
             @RequestParam Optional<String> zone,
@@ -136,7 +144,12 @@ class ExportsController {
             HttpServletResponse response)
             throws IOException {
         ExportRequest asked = new ExportRequest(
-                QuestionRequest.ofParameters(all), PresentationRequest.ofParameters(all, json), name, times, bom);
+                QuestionRequest.ofParameters(all),
+                PresentationRequest.ofParameters(all, json),
+                name,
+                Optional.of(format),
+                times,
+                bom);
         send(registers.get(key, who), asked, who, request, response);
     }
 
@@ -147,12 +160,13 @@ class ExportsController {
             HttpServletRequest request,
             HttpServletResponse response)
             throws IOException {
-        csv.send(
+        files.send(
                 request,
                 response,
                 asked.name().orElse(register.register().label()),
                 question(register, asked, who),
-                CsvFile.Form.of(asked.times(), asked.bom()));
+                files.format(asked.format()),
+                FileForm.of(asked.times(), asked.bom()));
     }
 
     /** Takes out what nobody came for. */

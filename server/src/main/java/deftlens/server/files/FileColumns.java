@@ -1,4 +1,4 @@
-package deftlens.server.rows;
+package deftlens.server.files;
 
 import deftlens.core.condition.Bound;
 import deftlens.core.field.Band;
@@ -95,7 +95,7 @@ final class FileColumns {
     private static String cell(Field field, Object value, ZoneId zone, boolean offsets) {
         ValueType type = ValueType.of(field);
         String words = type.words(field, value, zone, offsets);
-        return type.isFreeText() ? CsvFile.safe(words) : words;
+        return type.isFreeText() ? CsvResults.safe(words) : words;
     }
 
     /** ISO 8601 where it has a form for the period; of weeks that do not begin on Mondays the first day. */
@@ -116,9 +116,7 @@ final class FileColumns {
                         : begins.toString();
             case DAY, HOUR -> begins.toString();
             case FISCAL_QUARTER, FISCAL_YEAR ->
-                GroupsService.fiscal(step, begins, question.reading())
-                        .map(Printer::period)
-                        .orElseGet(begins::toString);
+                step.fiscal(begins, question.reading()).map(Printer::period).orElseGet(begins::toString);
         };
     }
 
@@ -126,7 +124,7 @@ final class FileColumns {
             Field field, List<Predicate<deftlens.core.match.Row>> tests, deftlens.core.match.Row row) {
         for (int i = 0; i < tests.size(); i++) {
             if (tests.get(i).test(row)) {
-                return CsvFile.safe(
+                return CsvResults.safe(
                         field.bands().stream().map(Band::name).toList().get(i));
             }
         }
