@@ -42,6 +42,7 @@ async function at(of: unknown, tree: Node = { all: [] }, more: Record<string, un
     zone: 'UTC',
     sorted: 'none',
     measured: [],
+    full: false,
     ...more,
   }))
   /** The tree as the last change makes it. */
@@ -276,6 +277,14 @@ it('shows figures of the column, and shows which are shown', async () => {
   ])
   await button('median').trigger('click')
   expect(page.emitted('figure')).toEqual([['median']])
+})
+
+it('offers no figure more than can be shown, and takes those away that are', async () => {
+  await at(SEVERITY, { all: [] }, { measured: ['sum'], full: true })
+  await button('median').trigger('click')
+  expect(page.emitted('figure')).toBeUndefined()
+  await button('sum').trigger('click')
+  expect(page.emitted('figure')).toEqual([['sum']])
 })
 
 it('asks under what the page asks, as of the same time', async () => {

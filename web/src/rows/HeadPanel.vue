@@ -39,6 +39,8 @@ const props = defineProps<{
   sorted: 'ascending' | 'descending' | 'none'
   /** the functions of the figures of it that are shown */
   measured: string[]
+  /** whether as many figures are shown as can be */
+  full: boolean
 }>()
 const emit = defineEmits<{
   narrow: [change: Change]
@@ -333,6 +335,8 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
         type="button"
         class="word"
         :aria-pressed="measured.includes(m.function)"
+        :disabled="full && !measured.includes(m.function)"
+        :title="full && !measured.includes(m.function) ? 'No more figures can be shown.' : undefined"
         @click="emit('figure', m.function)"
       >
         {{ m.words.replace(/ of$/, '') }}

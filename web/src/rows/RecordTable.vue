@@ -6,7 +6,7 @@ import { cell, figures, isNumeric } from '@/platform/format'
 import { useSession } from '@/people/session'
 import { directionIn, orderedBy, placeIn, type Direction } from './orders'
 import type { Line } from './lines'
-import { inColumns, underHead, type Figure, type Shape } from './shape'
+import { inColumns, MOST_FIGURES, underHead, type Figure, type Shape } from './shape'
 import { narrow, offers, textOffers, type Offer } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
 import CellMenu from './CellMenu.vue'
@@ -448,6 +448,7 @@ function widen(field: FieldDescription, by?: number) {
                   :zone="zone"
                   :sorted="sorted(f.key)"
                   :measured="measuredOf(f.key)"
+                  :full="(shape.measures?.length ?? 0) >= MOST_FIGURES"
                   @narrow="((opened = undefined), emit('narrow', $event))"
                   @order="(direction, beside) => orderOf(f, direction, beside)"
                   @editor="((opened = undefined), emit('write', f.key))"

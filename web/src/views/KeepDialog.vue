@@ -25,6 +25,11 @@ watch(
 )
 
 const nameField = ref<HTMLInputElement>()
+const form = ref<HTMLFormElement>()
+/** The dialog has settled: whoever is at a field already stays there. */
+function begin() {
+  if (!form.value?.contains(document.activeElement)) nameField.value?.focus()
+}
 const newName = ref('')
 const newPurpose = ref('')
 /** as they are typed, separated by commas */
@@ -52,8 +57,8 @@ function addLabel(label: string) {
 </script>
 
 <template>
-  <ElDialog v-model="open" :title="title" width="460px" @opened="nameField?.focus()">
-    <form id="keep" @submit.prevent="emit('keep', newName, newPurpose, list())">
+  <ElDialog v-model="open" :title="title" width="460px" @opened="begin">
+    <form id="keep" ref="form" @submit.prevent="emit('keep', newName, newPurpose, list())">
       <label for="view-name">Name</label>
       <input
         id="view-name"

@@ -165,7 +165,12 @@ public final class Write {
      * @param noted what selects them: {@code record_id}, {@code before}
      */
     public static Sql giveBack(Register register, List<Field> fields, Sql noted, Sql note) {
-        String values = fields.stream().map(f -> "p." + Where.column(f)).collect(Collectors.joining(", "));
+        // A field that came after they were taken away was not noted of them; tags are never null.
+        String values = fields.stream()
+                .map(f -> f.type() == FieldType.TAGS
+                        ? "coalesce(p." + Where.column(f) + ", '{}')"
+                        : "p." + Where.column(f))
+                .collect(Collectors.joining(", "));
         Sql sql = new Sql()
                 .add("insert into " + register.table() + " (" + Sql.identifier(register.idColumn()) + ", "
                         + columns(fields) + ") select b.record_id, " + values + " from (")

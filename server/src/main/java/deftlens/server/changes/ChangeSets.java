@@ -113,6 +113,15 @@ public class ChangeSets {
                 .list();
     }
 
+    /** Takes a set away again that changed nothing: a value that was put where it stood already. */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public void dropIfEmpty(ChangeSet set) {
+        database.sql("""
+                        delete from change_set s where s.id = ?
+                        and not exists (select from record_change c where c.change_set_id = s.id)
+                        and not exists (select from record_range r where r.change_set_id = s.id)""").param(set.id()).update();
+    }
+
     /** Lets go what was kept only so that a file could be taken back: the records that it replaced. */
     @Transactional
     public void forgetRemovedBefore(Instant at) {

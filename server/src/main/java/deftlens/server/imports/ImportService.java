@@ -45,6 +45,8 @@ class ImportService {
 
     /** How long an import can be taken back. */
     private static final Duration WAY_BACK = Duration.ofDays(30);
+    /** What a file replaced is dated by its beginning, its way back by its end: the longest run is shorter than this. */
+    private static final Duration MARGIN = Duration.ofDays(1);
 
     private final RegisterCatalogue registers;
     private final PeopleService people;
@@ -473,7 +475,7 @@ class ImportService {
     /** Takes out what waited too long. */
     void forgetOld() {
         uploads.forgetOld();
-        changes.forgetRemovedBefore(keptSince());
+        changes.forgetRemovedBefore(keptSince().minus(MARGIN));
     }
 
     private static void requireAdministrator(SignedIn who) {

@@ -140,6 +140,7 @@ public class BulkService {
                 }
             }
             long added = Statements.number(connection, merge.additions(Sql.of("true"), set.note(ChangeSet.Kind.MADE)));
+            changes.dropIfEmpty(set);
             return new Bulk((int) added, (int) updated, (int) (records.size() - added - updated));
         });
     }

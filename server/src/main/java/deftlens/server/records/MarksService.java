@@ -142,6 +142,7 @@ public class MarksService {
                 tagged++;
             }
         }
+        changes.dropIfEmpty(set);
         return new Marked(tagged);
     }
 

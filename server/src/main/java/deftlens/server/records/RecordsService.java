@@ -118,8 +118,8 @@ public class RecordsService {
             }
         }
         Map<Field, Optional<Object>> seen = was.isEmpty() ? Map.of() : RecordValues.read(described, was.get());
-        long changed = number(Write.update(
-                described.register(), id, read, seen, begin(described, who).note(ChangeSet.Kind.CHANGED)));
+        ChangeSet set = begin(described, who);
+        long changed = number(Write.update(described.register(), id, read, seen, set.note(ChangeSet.Kind.CHANGED)));
         if (changed == 0) {
             throw new Problem(
                             HttpStatus.CONFLICT,
@@ -127,6 +127,7 @@ public class RecordsService {
                             "Somebody changed this record after you opened it. Nothing of yours was written.")
                     .with("current", now);
         }
+        changes.dropIfEmpty(set);
         return new Written(id);
     }
 

@@ -171,6 +171,40 @@ class TakenBackTest {
     }
 
     @Test
+    void aFieldThatCameAfterTheReplacingIsEmptyInWhatComesBack() throws InterruptedException, SQLException {
+        String before = records();
+        JsonNode run = bringIn(SECOND, ImportPlan.Known.REPLACE);
+        Caller.Answer added =
+                ada.post("/api/registers/" + key + "/fields", Map.of("type", "tags", "label", "Marks", "key", "marks"));
+        assertThat(added.status()).as(added.text()).isLessThan(300);
+        takeBack(run);
+        assertThat(records()).isEqualTo(before);
+        assertThat(TestServer.query("select count(*) from records." + key + " where marks = '{}'"))
+                .isEqualTo("3");
+    }
+
+    /** What was replaced is dated by when the file began, its way back by when it ended. */
+    @Test
+    void whatAFileReplacedIsKeptAsLongAsItCanBeTakenBack() throws InterruptedException, SQLException {
+        String before = records();
+        JsonNode run = bringIn(SECOND, ImportPlan.Known.REPLACE);
+        TestServer.sql("update change_set set at = at - interval '30 days 20 hours' where register_id = (select id"
+                + " from register where key = '" + key + "')");
+        TestServer.bean(ImportService.class).forgetOld();
+        takeBack(run);
+        assertThat(records()).isEqualTo(before);
+
+        JsonNode old = bringIn(SECOND, ImportPlan.Known.REPLACE);
+        TestServer.sql("update change_set set at = at - interval '31 days 1 hour' where register_id = (select id"
+                + " from register where key = '" + key + "')");
+        TestServer.bean(ImportService.class).forgetOld();
+        assertThat(TestServer.query("select count(*) from record_change where kind = 'REMOVED' and register_id ="
+                        + " (select id from register where key = '" + key + "')"))
+                .isEqualTo("0");
+        assertThat(old.get("state").stringValue()).isEqualTo("DONE");
+    }
+
+    @Test
     void replacedRecordsAreThoseOfTheFile() throws InterruptedException, SQLException {
         bringIn(SECOND, ImportPlan.Known.REPLACE);
         assertThat(TestServer.query("select string_agg(number || state, ' ' order by number) from records." + key))

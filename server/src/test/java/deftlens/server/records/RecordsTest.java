@@ -279,7 +279,7 @@ class RecordsTest {
     }
 
     @Test
-    void aCorrectionToTheSameValueIsNoChange() {
+    void aCorrectionToTheSameValueIsNoChange() throws SQLException {
         long id = make(crate("C-1"));
         assertThat(dora.patch(AT + "/" + id, Map.of("values", Map.of("site", "North")))
                         .status())
@@ -288,6 +288,15 @@ class RecordsTest {
                         .status())
                 .isEqualTo(200);
         assertThat(history(id).size()).isEqualTo(2);
+        ada.post(
+                AT + "/bulk",
+                Map.of("by", List.of("number"), "records", List.of(Map.of("number", "C-1", "site", "North"))));
+        dora.put(AT + "/tags", Map.of("records", List.of(id), "add", List.of(), "remove", List.of("none such")));
+        // Nor is there a set of changes in which nothing changed.
+        assertThat(TestServer.query("select count(*) from change_set s join register r on r.id = s.register_id"
+                        + " where r.key = 'crates' and not exists (select from record_change c"
+                        + " where c.change_set_id = s.id)"))
+                .isEqualTo("0");
     }
 
     @Test
