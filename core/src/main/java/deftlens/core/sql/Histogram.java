@@ -28,6 +28,11 @@ public final class Histogram {
         FISCAL_QUARTER,
         FISCAL_YEAR;
 
+        /** What it is called: {@code fiscal quarter}. */
+        public String words() {
+            return name().toLowerCase(Locale.ROOT).replace('_', ' ');
+        }
+
         /** Whether it follows the organisation's fiscal year. */
         public boolean isFiscal() {
             return this == FISCAL_QUARTER || this == FISCAL_YEAR;
@@ -181,6 +186,14 @@ public final class Histogram {
                 .add(bucket(local, step, reading))
                 .add(" end");
         return counts(scope, others, whole, field, bucket);
+    }
+
+    /** The beginning of a bucket as PostgreSQL writes it: {@code 2026-11-23 09:00:00}, or {@code 0044-03-15 00:00:00 BC}. */
+    public static LocalDateTime begins(String written) {
+        boolean before = written.endsWith(" BC");
+        LocalDateTime at =
+                LocalDateTime.parse((before ? written.substring(0, written.length() - 3) : written).replace(' ', 'T'));
+        return before ? at.withYear(1 - at.getYear()) : at;
     }
 
     /** A date or moment by the local clock of a zone. */

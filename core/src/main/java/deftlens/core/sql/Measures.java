@@ -40,14 +40,24 @@ public record Measures(List<Measure> measures, boolean finite) {
      * @param from the number that the first column is named by: {@code c2}
      */
     String columns(int from) {
+        return columns("c", from);
+    }
+
+    /**
+     * The columns, each behind a comma.
+     *
+     * @param prefix what their names begin with
+     * @param from the number that the first name ends with
+     */
+    String columns(String prefix, int from) {
         StringBuilder sql = new StringBuilder();
         int at = from;
         for (Measure measure : measures) {
-            sql.append(", ").append(sql(measure)).append(" as c").append(at++);
+            sql.append(", ").append(sql(measure)).append(" as " + prefix).append(at++);
         }
         for (Field field : countedOut()) {
             String column = Where.column(field);
-            sql.append(", count(" + column + ") filter (where not (" + Page.bounded(column) + ")) as c")
+            sql.append(", count(" + column + ") filter (where not (" + Page.bounded(column) + ")) as " + prefix)
                     .append(at++);
         }
         return sql.toString();

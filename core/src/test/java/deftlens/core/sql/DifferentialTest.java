@@ -33,6 +33,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.DayOfWeek;
 import java.time.Instant;
+import java.time.LocalDateTime;
 import java.time.Month;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
@@ -406,6 +407,127 @@ class DifferentialTest {
         assertThat(groupsSeen).isGreaterThan(1_000);
     }
 
+    /**
+     * Each figure of totals is that of the records behind it: those of the condition, under the keys of its row and column; and the
+     * statement that a person is given for them finds them and no others.
+     */
+    @Test
+    void everyTotalIsWhatTheRecordsBehindItComeTo() throws SQLException {
+        Generate generate = new Generate(SEED + 13);
+        Set<Class<?>> levelsSeen = new java.util.HashSet<>();
+        int cells = 0;
+        int left = 0;
+        for (int round = 0; round < 150; round++) {
+            ZoneId zone = generate.zone();
+            Reading reading = new Reading(
+                    Instant.parse("2026-11-23T09:30:00Z"),
+                    zone,
+                    DayOfWeek.of(1 + generate.random().nextInt(7)),
+                    Month.of(1 + generate.random().nextInt(12)),
+                    WorkingCalendar.standard());
+            Bound bound = binder(generate).bind(generate.condition(3));
+            Predicate<Row> matches = Matcher.of(REGISTER, bound);
+            List<Object[]> matching =
+                    rows.stream().filter(row -> matches.test(at -> row[at])).toList();
+            List<Groups.Level> levels = new ArrayList<>();
+            for (int n = generate.random().nextInt(Totals.MAX_ROWS + 1); n > 0; n--) {
+                levels.add(level(generate));
+            }
+            Optional<Groups.Level> across =
+                    generate.random().nextBoolean() ? Optional.of(level(generate)) : Optional.empty();
+            Measures measures = new Measures(
+                    List.of(
+                            new Measure(Measure.Function.COUNT, Optional.empty()),
+                            measures(generate).get(0),
+                            measures(generate).get(1)),
+                    round % 2 == 0);
+            boolean kept = !levels.isEmpty() && generate.random().nextBoolean();
+            long least = 1 + generate.random().nextInt(4);
+            Optional<Bound> keep = kept ? Optional.of(atLeast(Totals.figure(0), least)) : Optional.empty();
+            Totals totals = new Totals(levels, across, measures, keep);
+            List<Groups.Level> all = totals.levels();
+            int first = 2 + all.size();
+            List<List<Object>> found = table(
+                    totals.select(Scope.all(REGISTER), Where.of(bound), reading, 100_000),
+                    first + 1 + measures.width());
+            // Which rows are large enough is told by the same totals with none left out, whose figures are held against
+            // memory.
+            List<Predicate<Row>> stay = new ArrayList<>();
+            if (kept) {
+                Totals plain = new Totals(levels, Optional.empty(), measures, Optional.empty());
+                for (List<Object> row : table(
+                        plain.select(Scope.all(REGISTER), Where.of(bound), reading, 100_000), 3 + levels.size())) {
+                    if (((Number) row.get(1)).intValue() == 0 && (Long) row.get(2 + levels.size()) >= least) {
+                        List<Bound> keys = new ArrayList<>();
+                        for (int i = 0; i < levels.size(); i++) {
+                            Groups.Level level = levels.get(i);
+                            keys.add(Groups.within(
+                                    level, Optional.ofNullable(row.get(2 + i)).map(v -> read(level, v)), reading));
+                        }
+                        stay.add(Matcher.of(REGISTER, new Bound.Every(keys)));
+                    }
+                }
+            }
+            long innermost = 0;
+            for (List<Object> cell : found) {
+                boolean whole = (Boolean) cell.get(0);
+                int rolledUp = ((Number) cell.get(1)).intValue();
+                List<Bound> inside = new ArrayList<>();
+                List<Condition> said = new ArrayList<>();
+                boolean sayable = true;
+                for (int i = 0; i < all.size(); i++) {
+                    if ((rolledUp >> (all.size() - 1 - i) & 1) == 0) {
+                        Groups.Level level = all.get(i);
+                        Optional<Object> value =
+                                Optional.ofNullable(cell.get(2 + i)).map(v -> read(level, v));
+                        inside.add(Groups.within(level, value, reading));
+                        Optional<Condition> criterion = Groups.criterion(level, value, reading);
+                        criterion.ifPresent(said::add);
+                        sayable &= criterion.isPresent();
+                        levelsSeen.add(level.getClass());
+                    }
+                }
+                Predicate<Row> here = Matcher.of(REGISTER, new Bound.Every(inside));
+                boolean isRow = !whole
+                        && (rolledUp >> (across.isPresent() ? 1 : 0)) == 0
+                        && (across.isEmpty() || (rolledUp & 1) == 1);
+                List<Object[]> held = matching.stream()
+                        .filter(row -> here.test(at -> row[at]))
+                        .filter(row -> whole || !kept || stay.stream().anyMatch(p -> p.test(at -> row[at])))
+                        .toList();
+                assertThat(cell.get(first)).as("%s %s", totals, cell).isEqualTo((long) held.size());
+                assertMeasured(measures, cell.subList(first + 1, first + 1 + measures.width()), held);
+                if (sayable && (whole || !kept || isRow)) {
+                    Bound words = new Binder(REGISTER, reading, Viewer.NOBODY).bind(new Condition.All(said));
+                    assertThat(ids(new Sql()
+                                            .add("select id from things where ")
+                                            .add(Where.of(new Bound.Every(List.of(bound, words)))))
+                                    .cardinality())
+                            .as("%s of %s", said, cell)
+                            .isEqualTo(held.size());
+                }
+                innermost += isRow ? held.size() : 0;
+                cells++;
+            }
+            left += kept && innermost < matching.size() ? 1 : 0;
+            if (!kept) {
+                assertThat(innermost).isEqualTo(matching.size());
+            }
+        }
+        assertThat(cells).isGreaterThan(2_000);
+        assertThat(left).as("rounds that leave rows out").isGreaterThan(10);
+        assertThat(levelsSeen).containsExactlyInAnyOrder(Groups.Level.class.getPermittedSubclasses());
+    }
+
+    private static Bound atLeast(String column, long least) {
+        return new Bound.NumberRange(
+                Field.of(column, column, FieldType.NUMBER),
+                Optional.of(BigDecimal.valueOf(least)),
+                true,
+                Optional.empty(),
+                true);
+    }
+
     /** A handful of measures, over the rounds each that fits some field of the register. */
     private static List<Measure> measures(Generate generate) {
         List<Measure> all = new ArrayList<>(List.of(new Measure(Measure.Function.COUNT, Optional.empty())));
@@ -488,8 +610,21 @@ class DifferentialTest {
         Field field = fields.get(generate.random().nextInt(fields.size()));
         if (field.type().isTemporal()) {
             List<Histogram.Step> steps = List.of(Histogram.Step.values());
+            boolean clocked = field.type() == FieldType.MOMENT;
+            int way = generate.random().nextInt(clocked ? 4 : 3);
+            if (way == 1) {
+                return new Groups.Level.Parts(
+                        field, generate.pick(List.of(deftlens.core.condition.Test.Part.values())));
+            }
+            if (way == 3) {
+                return new Groups.Level.Hours(field);
+            }
+            int first = clocked ? 0 : 1;
             return new Groups.Level.Periods(
-                    field, steps.get(1 + generate.random().nextInt(steps.size() - 1)));
+                    field, steps.get(first + generate.random().nextInt(steps.size() - first)));
+        }
+        if (field.type() == FieldType.TIME && generate.random().nextBoolean()) {
+            return new Groups.Level.Hours(field);
         }
         if (!field.bands().isEmpty() && generate.random().nextBoolean()) {
             return new Groups.Level.Bands(
@@ -506,9 +641,13 @@ class DifferentialTest {
     /** The value of a group as it is asked for. */
     private static Object read(Groups.Level level, Object value) {
         return switch (level) {
-            case Groups.Level.Periods p ->
-                java.time.LocalDate.parse(value.toString().substring(0, 10));
+            case Groups.Level.Periods(Field field, Histogram.Step step) -> {
+                LocalDateTime start = LocalDateTime.parse(value.toString().replace(' ', 'T'));
+                yield step == Histogram.Step.HOUR ? start : start.toLocalDate();
+            }
             case Groups.Level.Bands b -> ((Number) value).intValue();
+            case Groups.Level.Parts p -> ((Number) value).intValue();
+            case Groups.Level.Hours h -> ((Number) value).intValue();
             case Groups.Level.Values v ->
                 switch (value) {
                     case Number n -> new java.math.BigDecimal(n.toString());

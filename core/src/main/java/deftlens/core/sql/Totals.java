@@ -1,0 +1,187 @@
+package deftlens.core.sql;
+
+import deftlens.core.condition.Bound;
+import deftlens.core.field.Field;
+import deftlens.core.time.Reading;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+
+/**
+ * The SQL of totals: figures of the matching records for each row of up to three levels, for the rows above them, and for all records;
+ * where a level lies across, each of these for each column of it too. One pass over the records makes them all (grouping sets).
+ *
+ * <p>A second condition, over the figures, leaves out rows of the innermost level afterwards. The rows above these, and the line under
+ * them, are then made of what is left; the figures of all records come besides.
+ *
+ * <p>Worked example: rows by site and kind, months across, the sum of a cost. {@code 1 site, 1 kind, no month} is the sum of a kind at
+ * a site; {@code 1 site, no kind, month} is the sum of a site in a month; without any of them it is the sum of everything.
+ *
+ * @param rows the levels of the rows, the outermost first; at most {@value #MAX_ROWS}
+ * @param across the level of the columns
+ * @param measures what is told of the records of a row and column
+ * @param keep what the rows of the innermost level satisfy: over fields whose columns are {@link #figure} and {@link #share}
+ */
+public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Measures measures, Optional<Bound> keep) {
+
+    /** The most levels of rows. */
+    public static final int MAX_ROWS = 3;
+
+    /** Digits behind the point of a share of the total. */
+    public static final int SHARE_DIGITS = 6;
+
+    /** The column that tells which levels are rolled up: bit 0 for the last of {@link #levels()}, bit 1 for the one before it, … */
+    public static final String ROLLED_UP = "deft_rolled_up";
+
+    private static final String KEY = "deft_k";
+    private static final String NUMBER = "deft_n";
+    private static final String FIGURE = "deft_m";
+    private static final String SHARE = "deft_s";
+
+    /**
+     * Totals of records.
+     *
+     * @throws IllegalArgumentException when there are too many levels, or rows are to be kept where there are none
+     */
+    public Totals {
+        rows = List.copyOf(rows);
+        if (rows.size() > MAX_ROWS) {
+            throw new IllegalArgumentException("there are at most " + MAX_ROWS + " levels of rows");
+        }
+        if (keep.isPresent() && rows.isEmpty()) {
+            throw new IllegalArgumentException("there are no rows to leave out");
+        }
+    }
+
+    /** The column of a measure in the rows that {@link #keep} is asked of. */
+    public static String figure(int measure) {
+        return FIGURE + measure;
+    }
+
+    /** The column of the share of the total that a measure which adds up has there: 0.25 for a quarter; empty where the total is 0. */
+    public static String share(int measure) {
+        return SHARE + measure;
+    }
+
+    /** All levels in the order of their columns: those of the rows, then that of the columns. */
+    public List<Groups.Level> levels() {
+        List<Groups.Level> levels = new ArrayList<>(rows);
+        across.ifPresent(levels::add);
+        return List.copyOf(levels);
+    }
+
+    /**
+     * Selects the cells: {@code whole}, whether it is a figure of all records beside those that are kept; {@value #ROLLED_UP}; then for each
+     * of {@link #levels()} what the records have in common, as {@link Groups#of} selects it; the number of records; and the measures.
+     * The rows come in the ascending order of their values, those without one last; the innermost first.
+     *
+     * @param limit the most cells
+     */
+    public Sql select(Scope scope, Sql condition, Reading reading, int limit) {
+        int levels = levels().size();
+        Sql sql =
+                new Sql().add("with deft_keyed as (select ").add(keys(reading)).add(columns());
+        sql.add(scope.source()).add(" and ").add(condition).add(")");
+        keep.ifPresent(bound -> sql.add(", deft_rows as (select " + keyed(rows.size()) + figures()
+                        + " from deft_keyed group by "
+                        + keyed(rows.size()) + "), deft_kept as (select " + path() + " as path from (select deft_rows.*"
+                        + shares() + " from deft_rows) deft_rows where ")
+                .add(Where.of(bound))
+                .add(")"));
+        String figures = "count(*) as " + NUMBER + figures() + " from deft_keyed";
+        sql.add(" select * from (select false as whole, " + rolledUp(levels) + " as " + ROLLED_UP + ", "
+                + keyed(levels) + (levels == 0 ? "" : ", ") + figures
+                + (keep.isPresent() ? " where " + path() + " in (select path from deft_kept)" : "") + sets());
+        if (keep.isPresent()) {
+            sql.add(" union all select true, " + allRolledUp() + ", " + "null, ".repeat(rows.size())
+                    + (across.isPresent() ? KEY + rows.size() + ", " : "") + figures + allSets());
+        }
+        sql.add(") deft_cells order by whole, " + ROLLED_UP);
+        for (int i = 0; i < levels; i++) {
+            sql.add(", " + KEY + i + " is null, ").add(Groups.order(levels().get(i), KEY + i, false, reading));
+        }
+        return sql.add(" limit ").bind((long) limit);
+    }
+
+    private Sql keys(Reading reading) {
+        Sql sql = new Sql();
+        for (int i = 0; i < levels().size(); i++) {
+            sql.add(i == 0 ? "" : ", ")
+                    .add(Groups.value(levels().get(i), reading))
+                    .add(" as " + KEY + i);
+        }
+        return sql;
+    }
+
+    /** The columns that measures need. */
+    private String columns() {
+        Set<String> needed = measures.measures().stream()
+                .flatMap(m -> m.field().stream())
+                .map(Where::column)
+                .collect(Collectors.toCollection(LinkedHashSet::new));
+        String first = levels().isEmpty() ? "" : ", ";
+        return needed.isEmpty() ? levels().isEmpty() ? "1 as deft_one" : "" : first + String.join(", ", needed);
+    }
+
+    private String figures() {
+        return measures.columns(FIGURE, 0);
+    }
+
+    /** The share of the total that each measure has which adds up, among the innermost rows. */
+    private String shares() {
+        return IntStream.range(0, measures.measures().size())
+                .filter(i -> measures.measures().get(i).function().addsUp())
+                .mapToObj(i -> ", round(" + figure(i) + " / nullif(sum(" + figure(i) + ") over (), 0), " + SHARE_DIGITS
+                        + ") as " + share(i))
+                .collect(Collectors.joining());
+    }
+
+    /** What rows have in common as a text that tells them apart, whether or not they have a value; 1.5 and 1.50 are one number. */
+    private String path() {
+        return IntStream.range(0, rows.size())
+                .mapToObj(i -> rows.get(i) instanceof Groups.Level.Values(Field field)
+                                && field.type().isNumeric()
+                        ? "trim_scale(cast(" + KEY + i + " as numeric))"
+                        : KEY + i)
+                .collect(Collectors.joining(", ", "cast(row(", ") as text)"));
+    }
+
+    private static String keyed(int levels) {
+        return IntStream.range(0, levels).mapToObj(i -> KEY + i).collect(Collectors.joining(", "));
+    }
+
+    private static String rolledUp(int levels) {
+        return levels == 0 ? "0" : "grouping(" + keyed(levels) + ")";
+    }
+
+    /** What {@link #ROLLED_UP} is of figures of all records: rows are, columns may be. */
+    private String allRolledUp() {
+        int all = (1 << rows.size()) - 1;
+        return across.isPresent() ? (all << 1) + " + grouping(" + KEY + rows.size() + ")" : String.valueOf(all);
+    }
+
+    /** Every row, every row above it, all together; each for each column too. */
+    private String sets() {
+        List<String> sets = new ArrayList<>();
+        for (int depth = rows.size(); depth >= 0; depth--) {
+            String keys = keyed(depth);
+            across.ifPresent(a -> sets.add((keys.isEmpty() ? "" : keys + ", ") + KEY + rows.size()));
+            sets.add(keys);
+        }
+        return groupingSets(sets);
+    }
+
+    private String allSets() {
+        List<String> sets = new ArrayList<>(List.of(""));
+        across.ifPresent(a -> sets.add(KEY + rows.size()));
+        return groupingSets(sets);
+    }
+
+    private static String groupingSets(List<String> sets) {
+        return sets.stream().collect(Collectors.joining("), (", " group by grouping sets ((", "))"));
+    }
+}
