@@ -1540,6 +1540,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/totals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Figures of a question's records for each row, for the rows above it, and for all of them; in columns where these are wanted. */
+        post: operations["totals.totals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/totals/complete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What may stand at a place of a statement over the figures. */
+        post: operations["totals.complete"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/totals/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The question that has exactly the records behind a figure: that of the totals, and what the row and the column have in common. */
+        post: operations["totals.behind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/totals/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads a statement over the figures. */
+        post: operations["totals.statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/values": {
         parameters: {
             query?: never;
@@ -2487,6 +2555,34 @@ export interface components {
         Beginning: {
             view?: components["schemas"]["Pin"] | null;
         };
+        /** @description A figure whose records are wanted. */
+        BehindRequest: {
+            across?: components["schemas"]["Grouping"] | null;
+            /** @description what the reader fills into the blanks, by their labels */
+            answers?: {
+                [key: string]: string;
+            } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
+            asOf?: string | null;
+            at: components["schemas"]["TotalsPlace"];
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
+            condition?: unknown;
+            /** @description whether periods, weekdays and hours without records are there; they are when absent */
+            empties?: boolean | null;
+            /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
+            keep?: string | null;
+            /** @description the figures, at most 20; the number of records when absent */
+            measures?: components["schemas"]["FigureRequest"][] | null;
+            /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
+            order?: string | null;
+            /** @description what the rows are, the outermost first, at most three levels; none for the line of all records alone */
+            rows?: components["schemas"]["Grouping"][] | null;
+            shape?: components["schemas"]["Shape"] | null;
+            /** @description the question in words; not beside `condition` */
+            statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
+            zone?: string | null;
+        };
         /** @description Another statement beside the one that is kept. */
         Beside: {
             answers?: {
@@ -2995,7 +3091,7 @@ export interface components {
             description: string;
             ends?: components["schemas"]["Ends"] | null;
             /** @description what the records of a group can have in common, the usual one first; none where it makes no groups */
-            groupings: ("value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year")[];
+            groupings: ("value" | "band" | "hour" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | "weekday" | "month of year" | "hour of day")[];
             identifying: boolean;
             key: string;
             label: string;
@@ -3036,6 +3132,22 @@ export interface components {
             field?: string | null;
             /** @enum {string} */
             function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max";
+        };
+        /** @description The question that has exactly the records behind a figure. */
+        FigureRecords: {
+            /** @description as a tree */
+            condition: unknown;
+            /** @description the same in words */
+            statement: string;
+        };
+        /** @description A figure as it is asked for. */
+        FigureRequest: {
+            /** @description what it is about; absent for the number of records, and for the share of it */
+            field?: string | null;
+            /** @enum {string} */
+            function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max" | "share";
+            /** @description a letter, then letters, digits and underscores, at most 63; `number` or `sum_of_cost` when absent */
+            name?: string | null;
         };
         /** @description A column. */
         FileColumn: {
@@ -3172,6 +3284,23 @@ export interface components {
             /** @description what its records have in common, to be given back in {@link GroupLevels.InsideGroup GroupLevels.InsideGroup}; absent for those without a value */
             value?: string | null;
         };
+        /** @description What the records of one group have in common. */
+        GroupKey: {
+            /**
+             * Format: date
+             * @description the first day of a period
+             */
+            from?: string | null;
+            /** @description the value in words, where that is not the value itself */
+            label?: string | null;
+            /**
+             * Format: date
+             * @description the last day of a period
+             */
+            to?: string | null;
+            /** @description to be given back where the group is asked for; absent for the records without a value */
+            value?: string | null;
+        };
         /** @description One level of groups. */
         Grouping: {
             /**
@@ -3183,7 +3312,7 @@ export interface components {
              * @description what its groups are; of a date or moment the month when absent, of any other field its values
              * @enum {string|null}
              */
-            by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | null;
+            by?: "value" | "band" | "hour" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | "weekday" | "month of year" | "hour of day" | null;
             field: string;
         };
         /** @description The groups of one level. */
@@ -3360,7 +3489,7 @@ export interface components {
         /** @description A group that records are looked for in. */
         InsideGroup: {
             /** @enum {string|null} */
-            by?: "value" | "band" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | null;
+            by?: "value" | "band" | "hour" | "day" | "week" | "month" | "quarter" | "year" | "fiscal quarter" | "fiscal year" | "weekday" | "month of year" | "hour of day" | null;
             field: string;
             /** @description as the group's own `value` was given; absent for the records without one */
             value?: string | null;
@@ -3409,6 +3538,26 @@ export interface components {
             shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
             zone?: string | null;
+        };
+        /** @description A statement over figures as it is printed. */
+        KeepAnswer: {
+            statement: string;
+        };
+        /** @description A statement over figures. */
+        KeepRequest: {
+            across?: components["schemas"]["Grouping"] | null;
+            /** @description whether periods, weekdays and hours without records are there; they are when absent */
+            empties?: boolean | null;
+            /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
+            keep?: string | null;
+            /** @description the figures, at most 20; the number of records when absent */
+            measures?: components["schemas"]["FigureRequest"][] | null;
+            /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
+            order?: string | null;
+            /** @description what the rows are, the outermost first, at most three levels; none for the line of all records alone */
+            rows?: components["schemas"]["Grouping"][] | null;
+            shape?: components["schemas"]["Shape"] | null;
+            text: string;
         };
         /** @description A plan that was kept with a name. */
         KeptPlan: {
@@ -4384,6 +4533,7 @@ export interface components {
              */
             running?: "beginning" | "zero" | null;
             take?: components["schemas"]["Part"] | null;
+            totals?: components["schemas"]["Totals"] | null;
             /**
              * Format: int32
              * @description The version that is written. Older ones are read and brought up to it, wherever they come from: the database, links, files and requests. See {@link ShapeVersions ShapeVersions}.
@@ -4542,6 +4692,27 @@ export interface components {
             keepAs?: string | null;
             plan: components["schemas"]["ImportPlan"];
             reading: components["schemas"]["FileReading"];
+        };
+        /** @description A statement over figures that somebody writes. */
+        StartedKeep: {
+            across?: components["schemas"]["Grouping"] | null;
+            /** @description whether periods, weekdays and hours without records are there; they are when absent */
+            empties?: boolean | null;
+            /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
+            keep?: string | null;
+            /** @description the figures, at most 20; the number of records when absent */
+            measures?: components["schemas"]["FigureRequest"][] | null;
+            /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
+            order?: string | null;
+            /**
+             * Format: int32
+             * @description the place in it, from 0
+             */
+            position: number;
+            /** @description what the rows are, the outermost first, at most three levels; none for the line of all records alone */
+            rows?: components["schemas"]["Grouping"][] | null;
+            shape?: components["schemas"]["Shape"] | null;
+            text: string;
         };
         /** @description A question in words or as a tree. */
         StatementRequest: {
@@ -4749,6 +4920,117 @@ export interface components {
             label: string;
             /** @description whether it may do what its person may do; when false it only reads */
             mayWrite?: boolean | null;
+        };
+        /** @description How a view is read as totals: a row of figures for each group instead of its records. */
+        Totals: {
+            across?: components["schemas"]["Grouping"] | null;
+            /** @description whether periods, weekdays and hours without records are shown; they are when absent */
+            empties?: boolean | null;
+            /** @description what rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000` */
+            keep?: string | null;
+            /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the groups are arranged when absent */
+            order?: string | null;
+            /** @description whether numbers and sums have their share of the total beside them */
+            shares?: boolean | null;
+        };
+        /** @description Totals of a question's records. */
+        TotalsAnswer: {
+            /** @description what lies across, in its order; empty where nothing does */
+            columns: components["schemas"]["GroupKey"][];
+            /** @description what is told in each row, in their order */
+            figures: components["schemas"]["TotalsFigure"][];
+            /** @description how many values are no numbers and are left out of the figures, by field; only tables of others have any */
+            leftOut: {
+                [key: string]: number;
+            };
+            /** @description the rows, each followed by those inside it: first its own figures, then those of each column that has records */
+            rows: components["schemas"]["TotalsRow"][];
+            /** @description of the records in the rows that are shown; the same as the total where criteria on figures leave none out */
+            shownTotal: components["schemas"]["TotalsRow"];
+            /** @description the total of each column, of the rows that are shown */
+            shownTotals: components["schemas"]["TotalsRow"][];
+            /** @description of all records that match */
+            total: components["schemas"]["TotalsRow"];
+            /** @description the total of each column, of all records that match */
+            totals: components["schemas"]["TotalsRow"][];
+            /** @description the windows that the question gives to dates which every record satisfies */
+            windows: components["schemas"]["TotalsWindow"][];
+        };
+        TotalsColumn: {
+            /** @description as the column's key has it; absent for the records without one */
+            value?: string | null;
+        };
+        /** @description A figure of each row. */
+        TotalsFigure: {
+            field?: string | null;
+            /** @enum {string} */
+            function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max";
+            /** @description what people read */
+            label: string;
+            /** @description what statements over figures call it */
+            name: string;
+            /** @description whether it is the share of the total of its column: 0.25 for a quarter */
+            share: boolean;
+            /** @description what it holds, as for fields */
+            type: string;
+        };
+        /** @description A place among totals. */
+        TotalsPlace: {
+            across?: components["schemas"]["TotalsColumn"] | null;
+            /** @description the row: the `value` of each of its keys, the outermost first; `null` for one without. Fewer than there are levels for a row above others, none for the line under all */
+            keys: string[];
+            /** @description for the line under all rows: whether of all records, also those in rows that criteria on figures leave out */
+            whole?: boolean | null;
+        };
+        /** @description A question whose records are put together. */
+        TotalsRequest: {
+            across?: components["schemas"]["Grouping"] | null;
+            /** @description what the reader fills into the blanks, by their labels */
+            answers?: {
+                [key: string]: string;
+            } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
+            asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
+            condition?: unknown;
+            /** @description whether periods, weekdays and hours without records are there; they are when absent */
+            empties?: boolean | null;
+            /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
+            keep?: string | null;
+            /** @description the figures, at most 20; the number of records when absent */
+            measures?: components["schemas"]["FigureRequest"][] | null;
+            /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
+            order?: string | null;
+            /** @description what the rows are, the outermost first, at most three levels; none for the line of all records alone */
+            rows?: components["schemas"]["Grouping"][] | null;
+            shape?: components["schemas"]["Shape"] | null;
+            /** @description the question in words; not beside `condition` */
+            statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
+            zone?: string | null;
+        };
+        /** @description The figures of a row, over all columns or in one of them. */
+        TotalsRow: {
+            across?: components["schemas"]["GroupKey"] | null;
+            /** @description what its records have in common, the outermost first; fewer than there are levels for a row above others */
+            keys: components["schemas"]["GroupKey"][];
+            /**
+             * Format: int64
+             * @description how many records are behind the figures
+             */
+            records: number;
+            /** @description the figures by name; `null` where there is no value to measure */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description The window that a question gives to a date. */
+        TotalsWindow: {
+            field: string;
+            /** @description the first day, or the instant that begins it (ISO 8601); absent where it has no beginning */
+            from?: string | null;
+            /** @description the last day, or the instant that ends it and does not belong; absent where it has no end */
+            to?: string | null;
         };
         /** @description A view that uses what changed. */
         Touched: {
@@ -8703,6 +8985,150 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Read"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "totals.totals": {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TotalsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TotalsAnswer"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "totals.complete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartedKeep"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "totals.behind": {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BehindRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureRecords"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "totals.statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeepAnswer"];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

@@ -1,7 +1,9 @@
 package deftlens.server.files;
 
 import deftlens.core.field.Field;
+import deftlens.core.sql.Groups;
 import deftlens.server.question.ResultRow;
+import deftlens.server.totals.TotalsAnswer;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.OutputStream;
@@ -9,6 +11,7 @@ import java.io.OutputStreamWriter;
 import java.io.Writer;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.Optional;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 import org.springframework.core.annotation.Order;
@@ -41,11 +44,7 @@ class CsvResults implements ResultFormat {
     public ResultSink open(Result result, OutputStream out) throws IOException {
         FileColumns columns = new FileColumns(
                 result.question(), result.levels(), result.form().offsets());
-        Writer writer = new BufferedWriter(new OutputStreamWriter(out, StandardCharsets.UTF_8), BUFFER);
-        if (result.form().mark()) {
-            writer.write(BYTE_ORDER_MARK);
-        }
-        CSVPrinter printer = new CSVPrinter(writer, CSVFormat.RFC4180);
+        CSVPrinter printer = printer(result, out);
         printer.printRecord(columns.heads().stream().map(CsvResults::safe).toList());
         return new ResultSink() {
             @Override
@@ -63,6 +62,29 @@ class CsvResults implements ResultFormat {
                 printer.close(true);
             }
         };
+    }
+
+    @Override
+    public void totals(Result result, Optional<Groups.Level> across, TotalsAnswer answer, OutputStream out)
+            throws IOException {
+        TotalsSheet sheet = new TotalsSheet(
+                result.question(),
+                result.levels(),
+                across,
+                answer,
+                result.form().offsets());
+        try (CSVPrinter printer = printer(result, out)) {
+            printer.printRecord(sheet.heads());
+            printer.printRecords(sheet.lines());
+        }
+    }
+
+    private static CSVPrinter printer(Result result, OutputStream out) throws IOException {
+        Writer writer = new BufferedWriter(new OutputStreamWriter(out, StandardCharsets.UTF_8), BUFFER);
+        if (result.form().mark()) {
+            writer.write(BYTE_ORDER_MARK);
+        }
+        return new CSVPrinter(writer, CSVFormat.RFC4180);
     }
 
     /** A text that no spreadsheet runs. */

@@ -1,6 +1,7 @@
 package deftlens.server.files;
 
 import deftlens.core.condition.Bound;
+import deftlens.core.condition.Test;
 import deftlens.core.field.Band;
 import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
@@ -9,12 +10,16 @@ import deftlens.core.match.Matcher;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Histogram;
 import deftlens.core.statement.Printer;
+import deftlens.core.time.Reading;
+import deftlens.server.question.GroupKey;
 import deftlens.server.question.Question;
 import deftlens.server.values.ValueType;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
+import java.time.LocalTime;
 import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
 import java.time.temporal.IsoFields;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -55,9 +60,25 @@ final class FileColumns {
                     columns.add(new Column(field.label(), row -> cell(field, row.get(field.key()), zone, offsets)));
                 case Groups.Level.Periods(Field f, Histogram.Step step) ->
                     columns.add(new Column(
-                            field.label() + ", " + step.name().toLowerCase(java.util.Locale.ROOT),
+                            field.label() + ", " + step.words(),
                             row -> Optional.ofNullable(row.get(field.key()))
-                                    .map(v -> Beyond.words(v).orElseGet(() -> period(step, v, question)))
+                                    .flatMap(Beyond::words)
+                                    .or(() -> local(row.get(field.key()), zone)
+                                            .map(at -> period(step, at, question.reading())))
+                                    .orElse("")));
+                case Groups.Level.Parts(Field f, Test.Part part) ->
+                    columns.add(new Column(
+                            field.label() + ", " + part.words(),
+                            row -> local(row.get(field.key()), zone)
+                                    .map(at -> GroupKey.words(part, part.of(at.toLocalDate())))
+                                    .orElse("")));
+                case Groups.Level.Hours(Field f) ->
+                    columns.add(new Column(
+                            field.label() + ", hour",
+                            row -> (row.get(field.key()) instanceof LocalTime time
+                                            ? Optional.of(time)
+                                            : local(row.get(field.key()), zone).map(LocalDateTime::toLocalTime))
+                                    .map(at -> GroupKey.hour(at.truncatedTo(ChronoUnit.HOURS)))
                                     .orElse("")));
                 case Groups.Level.Bands(Field f, List<Bound> bands) -> {
                     int position = question.register().fields().indexOf(field);
@@ -98,12 +119,17 @@ final class FileColumns {
         return type.isFreeText() ? CsvResults.safe(words) : words;
     }
 
+    /** A date or moment by the local clock; nothing for what is beyond all dates. */
+    private static Optional<LocalDateTime> local(Object value, ZoneId zone) {
+        return Optional.ofNullable(value)
+                .filter(v -> Beyond.words(v).isEmpty())
+                .map(v -> v instanceof LocalDate day ? day.atStartOfDay() : LocalDateTime.ofInstant((Instant) v, zone));
+    }
+
     /** ISO 8601 where it has a form for the period; of weeks that do not begin on Mondays the first day. */
-    private static String period(Histogram.Step step, Object value, Question question) {
-        LocalDateTime local = value instanceof LocalDate day
-                ? day.atStartOfDay()
-                : LocalDateTime.ofInstant((Instant) value, question.reading().zone());
-        LocalDate begins = step.floor(local, question.reading()).toLocalDate();
+    static String period(Histogram.Step step, LocalDateTime at, Reading reading) {
+        LocalDateTime start = step.floor(at, reading);
+        LocalDate begins = start.toLocalDate();
         return switch (step) {
             case YEAR -> String.format("%04d", begins.getYear());
             case QUARTER -> String.format("%04d-Q%d", begins.getYear(), (begins.getMonthValue() + 2) / 3);
@@ -114,9 +140,10 @@ final class FileColumns {
                                 "%04d-W%02d",
                                 begins.get(IsoFields.WEEK_BASED_YEAR), begins.get(IsoFields.WEEK_OF_WEEK_BASED_YEAR))
                         : begins.toString();
-            case DAY, HOUR -> begins.toString();
+            case DAY -> begins.toString();
+            case HOUR -> start.toString();
             case FISCAL_QUARTER, FISCAL_YEAR ->
-                step.fiscal(begins, question.reading()).map(Printer::period).orElseGet(begins::toString);
+                step.fiscal(begins, reading).map(Printer::period).orElseGet(begins::toString);
         };
     }
 

@@ -1,14 +1,17 @@
 package deftlens.server.files;
 
 import deftlens.core.field.Field;
+import deftlens.core.sql.Groups;
 import deftlens.server.platform.AsText;
 import deftlens.server.question.ResultRow;
 import deftlens.server.question.RowValues;
+import deftlens.server.totals.TotalsAnswer;
 import java.io.BufferedOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.core.annotation.Order;
@@ -34,8 +37,21 @@ class JsonResults {
 
     private static final int BUFFER = 1 << 16;
 
-    private record Format(String extension, String mediaType, ObjectWriter writer, Opening opening)
+    private record Format(String extension, String mediaType, ObjectWriter writer, Opening opening, boolean inLines)
             implements ResultFormat {
+
+        /** The answer as the API gives it; where a record goes on each line, a row. */
+        @Override
+        public void totals(Result result, Optional<Groups.Level> across, TotalsAnswer answer, OutputStream out)
+                throws IOException {
+            if (!inLines) {
+                writer.writeValue(out, answer);
+                return;
+            }
+            try (SequenceWriter rows = opening.open(writer, new BufferedOutputStream(out, BUFFER))) {
+                answer.rows().forEach(rows::write);
+            }
+        }
 
         @Override
         public ResultSink open(Result result, OutputStream out) {
@@ -62,7 +78,7 @@ class JsonResults {
     @Bean
     @Order(2)
     ResultFormat json(ObjectMapper json) {
-        return new Format("json", "application/json", writer(json), ObjectWriter::writeValuesAsArray);
+        return new Format("json", "application/json", writer(json), ObjectWriter::writeValuesAsArray, false);
     }
 
     /** One record on each line, so that a program need not hold the whole file. */
@@ -70,7 +86,11 @@ class JsonResults {
     @Order(3)
     ResultFormat jsonLines(ObjectMapper json) {
         return new Format(
-                "jsonl", "application/jsonl", writer(json).withRootValueSeparator("\n"), ObjectWriter::writeValues);
+                "jsonl",
+                "application/jsonl",
+                writer(json).withRootValueSeparator("\n"),
+                ObjectWriter::writeValues,
+                true);
     }
 
     /** Records go out when the buffer is full, not one by one. */

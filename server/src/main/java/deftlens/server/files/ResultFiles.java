@@ -1,10 +1,13 @@
 package deftlens.server.files;
 
+import deftlens.core.sql.Groups;
 import deftlens.server.lanes.Spool;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.GroupLevels;
 import deftlens.server.question.Question;
+import deftlens.server.question.Shape;
 import deftlens.server.rows.RowsService;
+import deftlens.server.totals.TotalsService;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
@@ -26,12 +29,14 @@ public class ResultFiles {
 
     private final RowsService rows;
     private final GroupLevels levels;
+    private final TotalsService totals;
     private final Spool spool;
     private final List<ResultFormat> formats;
 
-    ResultFiles(RowsService rows, GroupLevels levels, Spool spool, List<ResultFormat> formats) {
+    ResultFiles(RowsService rows, GroupLevels levels, TotalsService totals, Spool spool, List<ResultFormat> formats) {
         this.rows = rows;
         this.levels = levels;
+        this.totals = totals;
         this.spool = spool;
         this.formats = formats;
     }
@@ -81,6 +86,14 @@ public class ResultFiles {
     }
 
     private void write(ResultFormat.Result result, ResultFormat format, OutputStream out) throws IOException {
+        Optional<Shape.Totals> asTotals = result.question().shape().totals();
+        if (asTotals.isPresent()) {
+            Optional<Groups.Level> across = asTotals.get()
+                    .across()
+                    .map(a -> levels.levels(result.question(), List.of(a)).getFirst());
+            format.totals(result, across, totals.totals(result.question()), out);
+            return;
+        }
         ResultSink sink = format.open(result, out);
         rows.stream(result.question(), sink.fields(), row -> {
             try {

@@ -2,9 +2,11 @@ package deftlens.server.files;
 
 import deftlens.core.sql.Groups;
 import deftlens.server.question.Question;
+import deftlens.server.totals.TotalsAnswer;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.util.List;
+import java.util.Optional;
 
 /** A form that files of results have. A new one is one class: a bean that opens a sink. */
 public interface ResultFormat {
@@ -24,4 +26,11 @@ public interface ResultFormat {
 
     /** Begins a file; nothing is written before the first record, or the end. */
     ResultSink open(Result result, OutputStream out) throws IOException;
+
+    /**
+     * Writes totals, which are the answer where the question's shape is read as such; see {@link TotalsSheet} for what becomes of the rows.
+     *
+     * @param across the level of the columns
+     */
+    void totals(Result result, Optional<Groups.Level> across, TotalsAnswer answer, OutputStream out) throws IOException;
 }

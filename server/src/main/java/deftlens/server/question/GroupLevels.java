@@ -8,11 +8,13 @@ import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Groups;
+import deftlens.core.sql.Histogram;
 import deftlens.core.time.Windows;
 import deftlens.server.platform.Problem;
 import deftlens.server.values.ValueType;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalDateTime;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
@@ -71,7 +73,10 @@ public class GroupLevels {
                                 .map(name -> binder.bind(Condition.Criterion.of(field.key(), Test.Banded.of(name))))
                                 .toList());
             }
-            case DAY, WEEK, MONTH, QUARTER, YEAR, FISCAL_QUARTER, FISCAL_YEAR ->
+            case WEEKDAY -> new Groups.Level.Parts(field, Test.Part.WEEKDAY);
+            case MONTH_OF_YEAR -> new Groups.Level.Parts(field, Test.Part.MONTH);
+            case HOUR_OF_DAY -> new Groups.Level.Hours(field);
+            case HOUR, DAY, WEEK, MONTH, QUARTER, YEAR, FISCAL_QUARTER, FISCAL_YEAR ->
                 new Groups.Level.Periods(field, by.step().orElseThrow());
         };
     }
@@ -121,9 +126,26 @@ public class GroupLevels {
                         false);
     }
 
+    /**
+     * What the records of a group have in common, as the group's own {@code value} was given.
+     *
+     * @throws Problem {@code no-group}
+     */
+    public Optional<Object> value(Groups.Level level, Optional<String> text) {
+        try {
+            return text.map(t -> level instanceof Groups.Level.Periods && GroupKey.isBeyond(t) ? t : value(level, t));
+        } catch (IllegalArgumentException | java.time.DateTimeException e) {
+            throw Problem.unprocessable(
+                    "no-group", level.field().label() + " makes no group “" + text.orElse("") + "”.");
+        }
+    }
+
     private static Object value(Groups.Level level, String text) {
         return switch (level) {
-            case Groups.Level.Periods p -> LocalDate.parse(text);
+            case Groups.Level.Periods(Field field, Histogram.Step step) ->
+                step == Histogram.Step.HOUR ? LocalDateTime.parse(text) : LocalDate.parse(text);
+            case Groups.Level.Parts p -> Integer.valueOf(text);
+            case Groups.Level.Hours h -> Integer.valueOf(text);
             case Groups.Level.Bands(Field field, List<Bound> bands) -> {
                 List<String> names = field.bands().stream().map(Band::name).toList();
                 if (!names.contains(text)) {

@@ -35,6 +35,9 @@ public record Question(
         List<Field> columns,
         Shape shape) {
 
+    /** The header of a request that gives its question a name, under which it can be stopped. */
+    public static final String NAME_HEADER = "X-Question";
+
     public Question {
         also = List.copyOf(also);
         inside = List.copyOf(inside);

@@ -17,6 +17,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * How the records of a question are shown beyond their columns and order. Nothing here changes which records match. What
@@ -30,6 +31,8 @@ import java.util.Set;
  * @param take the part of the records that is shown
  * @param marked whether all records are shown and those that match are marked
  * @param running where the running total of the register's own number begins, when it is shown
+ * @param totals how the view is read as totals; absent where it is read as records. Its rows are the groups, its figures the
+ *     measures.
  */
 @JsonInclude(JsonInclude.Include.NON_EMPTY)
 public record Shape(
@@ -40,7 +43,8 @@ public record Shape(
         List<Figure> measures,
         Optional<Part> take,
         Optional<Boolean> marked,
-        Optional<Opening> running) {
+        Optional<Opening> running,
+        Optional<Totals> totals) {
 
     /**
      * The version that is written. Older ones are read and brought up to it, wherever they come from: the database, links, files and
@@ -55,6 +59,7 @@ public record Shape(
             Optional.empty(),
             List.of(),
             List.of(),
+            Optional.empty(),
             Optional.empty(),
             Optional.empty(),
             Optional.empty());
@@ -111,7 +116,7 @@ public record Shape(
          *
          * @throws Problem {@code bad-measure}, where the function does not fit the field
          */
-        Measure of(Register register) {
+        public Measure of(Register register) {
             try {
                 return new Measure(function, field.map(key -> Shape.field(register, key)));
             } catch (IllegalArgumentException e) {
@@ -161,6 +166,24 @@ public record Shape(
         }
     }
 
+    /**
+     * How a view is read as totals: a row of figures for each group instead of its records.
+     *
+     * @param across what the columns are, beside one another
+     * @param keep what rows satisfy to be shown: a statement over the names of the figures, {@code sum_of_cost > 1000}
+     * @param shares whether numbers and sums have their share of the total beside them
+     * @param order the name of the figure that rows are ordered by; {@code "-sum_of_cost"} is descending; as the groups are arranged
+     *     when absent
+     * @param empties whether periods, weekdays and hours without records are shown; they are when absent
+     */
+    @JsonInclude(JsonInclude.Include.NON_EMPTY)
+    public record Totals(
+            Optional<Grouping> across,
+            Optional<String> keep,
+            Optional<Boolean> shares,
+            Optional<String> order,
+            Optional<Boolean> empties) {}
+
     /** What a running total begins with. */
     public enum Opening {
         /** The sum of everything that came before the first record shown. */
@@ -169,6 +192,11 @@ public record Shape(
         /** Nothing. */
         @JsonProperty("zero")
         ZERO
+    }
+
+    /** The same with other groups and figures, of another part of the records. */
+    public Shape with(List<Grouping> by, List<Figure> told, Optional<Part> of) {
+        return new Shape(columns, density, wrap, by, told, of, marked, running, totals);
     }
 
     /** The version, for whoever reads it later. */
@@ -218,7 +246,7 @@ public record Shape(
             throw Problem.unprocessable("too-many-groups", "Records are grouped at most " + MOST_GROUPS + " deep.");
         }
         Set<String> grouped = new HashSet<>();
-        for (Grouping group : groups) {
+        for (Grouping group : levels()) {
             GroupLevels.check(field(register, group.field()), group);
             if (!grouped.add(group.field() + group.by())) {
                 throw Problem.unprocessable("grouped-twice", "The records are grouped by " + group.field() + " twice.");
@@ -239,10 +267,19 @@ public record Shape(
             throw Problem.unprocessable(
                     "marks-alone", "All records with matches marked go without groups, parts and running totals.");
         }
+        if (totals.isPresent() && (take.isPresent() || marked.orElse(false))) {
+            throw Problem.unprocessable("totals-whole", "Totals are of all records that match, not of a part of them.");
+        }
         if (running.isPresent() && take.isPresent()) {
             throw Problem.unprocessable("running-whole", "A running total goes over all records, not over a part.");
         }
         return this;
+    }
+
+    /** All levels that records are put together by: those of the rows, and that of the columns of totals. */
+    public List<Grouping> levels() {
+        return Stream.concat(groups.stream(), totals.flatMap(Totals::across).stream())
+                .toList();
     }
 
     /** The same, for records in an order, which a running total has to go with. */
@@ -279,19 +316,28 @@ public record Shape(
                         .toList(),
                 take,
                 marked,
-                running.filter(r -> described.running().isPresent()));
+                running.filter(r -> described.running().isPresent()),
+                totals.map(t -> new Totals(
+                        t.across()
+                                .filter(a -> register.field(a.field())
+                                        .filter(f -> GroupLevels.fits(f, a))
+                                        .isPresent()),
+                        t.keep(),
+                        t.shares(),
+                        t.order(),
+                        t.empties())));
     }
 
     /** Whether its groups and figures go with a field as it is to be. */
     public boolean goesWith(Field field) {
-        return groups.stream().filter(g -> g.field().equals(field.key())).allMatch(g -> GroupLevels.fits(field, g))
+        return levels().stream().filter(g -> g.field().equals(field.key())).allMatch(g -> GroupLevels.fits(field, g))
                 && measures.stream().filter(m -> m.isAbout(field.key())).allMatch(m -> m.fits(field));
     }
 
     /** The fields that the shape needs. */
     public Set<String> fields() {
         Set<String> fields = new HashSet<>(columns.keySet());
-        groups.forEach(g -> fields.add(g.field()));
+        levels().forEach(g -> fields.add(g.field()));
         measures.forEach(m -> m.field().ifPresent(fields::add));
         return fields;
     }

@@ -49,8 +49,12 @@ public class ShapeVersions extends SimpleModule {
 
     /** Version 2 has figures of every kind where there were sums only: fields that were added up. */
     private static ObjectNode measured(ObjectNode shape) {
+        // An object of this name is how later versions are read as totals.
+        if (!shape.path("totals").isArray()) {
+            return shape;
+        }
         JsonNode totals = shape.remove("totals");
-        if (totals != null && totals.isArray() && !shape.has("measures")) {
+        if (!shape.has("measures")) {
             ArrayNode measures = shape.putArray("measures");
             totals.forEach(field -> measures.addObject().put("function", "sum").put("field", field.asString("")));
         }

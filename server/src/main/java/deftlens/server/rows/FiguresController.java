@@ -19,7 +19,6 @@ import jakarta.validation.constraints.NotNull;
 import jakarta.validation.constraints.Size;
 import java.time.LocalDate;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -163,15 +162,8 @@ class FiguresController {
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = NAME, required = false) Optional<String> name) {
         RegisterForReader register = registers.get(key, who);
-        Shape shape = new Shape(
-                        Map.of(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        request.groups(),
-                        request.measures().orElse(List.of()),
-                        request.take(),
-                        Optional.empty(),
-                        Optional.empty())
+        Shape shape = Shape.USUAL
+                .with(request.groups(), request.measures().orElse(List.of()), request.take())
                 .checked(register);
         List<GroupLevels.InsideGroup> inside = request.inside().orElse(List.of());
         List<Measure> measures = shape.measures(register);

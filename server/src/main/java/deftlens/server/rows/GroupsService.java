@@ -1,16 +1,14 @@
 package deftlens.server.rows;
 
-import deftlens.core.condition.Bound;
-import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
 import deftlens.core.field.Measure;
 import deftlens.core.sql.Groups;
-import deftlens.core.sql.Histogram;
 import deftlens.core.sql.Measures;
 import deftlens.core.sql.Sql;
-import deftlens.core.statement.Wording;
 import deftlens.core.time.Reading;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.Figures;
+import deftlens.server.question.GroupKey;
 import deftlens.server.question.GroupLevels;
 import deftlens.server.question.Orders;
 import deftlens.server.question.QueryRunner;
@@ -19,12 +17,8 @@ import deftlens.server.question.Selections;
 import deftlens.server.question.Shape;
 import deftlens.server.question.ShownValue;
 import deftlens.server.registers.Origin;
-import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
-import java.sql.ResultSet;
-import java.sql.SQLException;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -113,7 +107,10 @@ public class GroupsService {
         List<Group> groups = runner.list(
                 question,
                 sql,
-                row -> group(level, common(level, row), row.getLong(2), Figures.read(row, 3, measures), reading));
+                row -> group(
+                        GroupKey.of(level, GroupKey.read(level, row, 1), reading),
+                        row.getLong(2),
+                        Figures.read(row, 3, measures)));
         boolean more = groups.size() > limit;
         if (more || !wanted.stream().allMatch(m -> m.function().addsUp())) {
             Level whole = whole(question, measures);
@@ -151,37 +148,6 @@ public class GroupsService {
         return !question.registerForReader().can(Origin.Capability.GUARDED);
     }
 
-    /** What the records of a group have in common, in a row's first column. */
-    private static Optional<Object> common(Groups.Level level, ResultSet row) throws SQLException {
-        return Optional.ofNullable(
-                switch (level) {
-                    case Groups.Level.Periods p -> row.getString(1);
-                    case Groups.Level.Bands b -> row.getObject(1, Integer.class);
-                    case Groups.Level.Values(Field field) -> ValueType.of(field).read(row, 1);
-                });
-    }
-
-    /** Measures in their order, and how many values are left out of them, by field. */
-    private record Figures(List<Optional<Object>> values, Map<String, Long> leftOut) {
-
-        /** @param first the column of the row with the first measure, from 1 */
-        static Figures read(ResultSet row, int first, Measures measures) throws SQLException {
-            List<Optional<Object>> values = new ArrayList<>();
-            int at = first;
-            for (Measure measure : measures.measures()) {
-                values.add(Optional.ofNullable(ValueType.of(measure.type()).read(row, at++)));
-            }
-            Map<String, Long> leftOut = new LinkedHashMap<>();
-            for (Field field : measures.countedOut()) {
-                long left = row.getLong(at++);
-                if (left > 0) {
-                    leftOut.put(field.key(), left);
-                }
-            }
-            return new Figures(values, leftOut);
-        }
-    }
-
     private static Map<String, Long> leftOut(List<Group> groups) {
         Map<String, Long> left = new LinkedHashMap<>();
         groups.forEach(g -> g.leftOut().forEach((field, values) -> left.merge(field, values, Long::sum)));
@@ -199,53 +165,7 @@ public class GroupsService {
                 .toList();
     }
 
-    private static Group group(Groups.Level level, Optional<Object> value, long records, Figures all, Reading reading) {
-        List<Optional<Object>> figures = all.values();
-        Map<String, Long> left = all.leftOut();
-        return switch (level) {
-            case Groups.Level.Periods(Field date, Histogram.Step step) -> {
-                if (value.filter(v -> v.toString().endsWith("infinity")).isPresent()) {
-                    yield new Group(
-                            value.map(Object::toString),
-                            value.map(v -> v.toString().replace("-", "minus ")),
-                            Optional.empty(),
-                            Optional.empty(),
-                            records,
-                            figures,
-                            left);
-                }
-                Optional<LocalDate> from =
-                        value.map(v -> HistogramService.localTime(v.toString()).toLocalDate());
-                yield new Group(
-                        from.map(LocalDate::toString),
-                        from.flatMap(f -> step.fiscal(f, reading)).map(Wording::period),
-                        from,
-                        from.map(f -> step.next(f.atStartOfDay()).toLocalDate().minusDays(1)),
-                        records,
-                        figures,
-                        left);
-            }
-            case Groups.Level.Bands(Field banded, List<Bound> bands) ->
-                new Group(
-                        value.map(v -> banded.bands().get((Integer) v).name()),
-                        Optional.empty(),
-                        Optional.empty(),
-                        Optional.empty(),
-                        records,
-                        figures,
-                        left);
-            case Groups.Level.Values(Field field) ->
-                new Group(
-                        value.map(ValueType.of(field)::text),
-                        value.flatMap(v -> Beyond.words(v)
-                                .or(() -> field.type().isListed()
-                                        ? field.option(v.toString()).map(o -> o.label())
-                                        : Optional.empty())),
-                        Optional.empty(),
-                        Optional.empty(),
-                        records,
-                        figures,
-                        left);
-        };
+    private static Group group(GroupKey key, long records, Figures figures) {
+        return new Group(key.value(), key.label(), key.from(), key.to(), records, figures.values(), figures.leftOut());
     }
 }

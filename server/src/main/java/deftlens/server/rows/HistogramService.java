@@ -448,16 +448,8 @@ public class HistogramService {
         if (written.endsWith("infinity")) {
             return Optional.empty();
         }
-        LocalDateTime start = localTime(written);
+        LocalDateTime start = Histogram.begins(written);
         return Optional.of(new Bucket(start, length.next(start), records, matching));
-    }
-
-    /** A local time as PostgreSQL writes it: {@code 2026-11-23 09:00:00}, or {@code 0044-03-15 00:00:00 BC}. */
-    static LocalDateTime localTime(String written) {
-        boolean before = written.endsWith(" BC");
-        LocalDateTime at =
-                LocalDateTime.parse((before ? written.substring(0, written.length() - 3) : written).replace(' ', 'T'));
-        return before ? at.withYear(1 - at.getYear()) : at;
     }
 
     private static LocalDateTime local(Object value, ZoneId zone) {

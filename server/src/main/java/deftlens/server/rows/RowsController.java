@@ -38,7 +38,7 @@ import org.springframework.web.bind.annotation.RestController;
 class RowsController {
 
     /** Carries the name of a question. */
-    static final String NAME = "X-Question";
+    static final String NAME = Question.NAME_HEADER;
 
     private static final int DEFAULT_ROWS = 100;
 

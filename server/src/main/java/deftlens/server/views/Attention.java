@@ -339,7 +339,7 @@ class Attention {
         Map<String, String> gone = new TreeMap<>();
         parts.strings(view.columns()).forEach(key -> gone.merge(key, "shown", Attention::both));
         parts.strings(view.ordering()).forEach(order -> gone.merge(ordered(order), "ordered by", Attention::both));
-        parts.shape(view).groups().forEach(g -> gone.merge(g.field(), "grouped by", Attention::both));
+        parts.shape(view).levels().forEach(g -> gone.merge(g.field(), "grouped by", Attention::both));
         parts.shape(view)
                 .measures()
                 .forEach(m -> m.field().ifPresent(key -> gone.merge(key, "measured", Attention::both)));

@@ -251,7 +251,7 @@ class BandsInViews {
     }
 
     private boolean groups(ViewEntity view, List<BandChange> changes) {
-        return parts.shape(view).groups().stream()
+        return parts.shape(view).levels().stream()
                 .filter(g -> g.by().filter(by -> by == Groups.Kind.BAND).isPresent())
                 .anyMatch(g -> changes.stream().anyMatch(c -> c.before().key().equals(g.field())));
     }

@@ -64,6 +64,37 @@ class FilesTest {
         assertThat(lines.text()).contains("\"=SUM(A1)");
     }
 
+    private static String shaped(String shape) {
+        return "?shape=" + URLEncoder.encode(shape, StandardCharsets.UTF_8);
+    }
+
+    @Test
+    void totalsAreOneLineForEachInnermostRowAndOneForAll() throws SQLException {
+        String shape = """
+                {"groups": [{"field": "site"}, {"field": "level"}],
+                 "measures": [{"function": "sum", "field": "cost"}, {"function": "max", "field": "due"}],
+                 "totals": {"across": {"field": "made_at", "by": "quarter"}, "empties": false}}""";
+        Caller.Answer file = dora.get(AT + "/export.csv" + shaped(shape));
+        assertThat(file.status()).as(file.text()).isEqualTo(200);
+        List<String> lines = file.text().lines().toList();
+        assertThat(lines.getFirst()).startsWith("Site,Level,").endsWith("\"all, sum of Cost\",\"all, latest Due\"");
+        assertThat(lines)
+                .hasSize(2
+                        + Integer.parseInt(TestServer.query(
+                                "select count(*) from (select distinct site, level from records.jobs) k")));
+        String all = TestServer.query("select sum(cost) || ',' || max(due) from records.jobs");
+        assertThat(lines.getLast()).startsWith("total,,").endsWith("," + all);
+        JsonNode answer =
+                dora.post(AT + "/totals", Map.of("shape", JSON.readTree(shape))).json();
+        assertThat(dora.get(AT + "/export.json" + shaped(shape)).json()).isEqualTo(answer);
+        assertThat(dora.get(AT + "/export.jsonl" + shaped(shape)).text().lines())
+                .hasSize(answer.get("rows").size());
+        // What cannot be shown is no half a file.
+        Caller.Answer refused = dora.get(AT + "/export.csv" + shaped("{\"totals\": {\"keep\": \"number > 3\"}}"));
+        assertThat(refused.status()).isEqualTo(422);
+        assertThat(refused.json().get("code").stringValue()).isEqualTo("no-rows");
+    }
+
     @Test
     void whatHasNoRecordsIsStillAFileOfItsFormat() {
         assertThat(dora.get(AT + "/export.json" + query("level = 99")).text()).isEqualTo("[]");

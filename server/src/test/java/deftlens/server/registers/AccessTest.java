@@ -9,6 +9,7 @@ import deftlens.server.testing.Caller;
 import deftlens.server.testing.TestServer;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -241,6 +242,36 @@ class AccessTest {
                     Map.of("groups", List.of(Map.of("field", field)), "take", Map.of("first", 900))));
         }
         calls.put("POST /api/registers/{key}/groups", groups);
+        List<Call> totals = new ArrayList<>();
+        List<Call> behind = new ArrayList<>();
+        List<Call> started = new ArrayList<>();
+        List<Call> read = new ArrayList<>();
+        for (String field : List.of("number", "title", "site", "at", "cost", "seen", "source")) {
+            Map<String, Object> rows = Map.of(
+                    "rows",
+                    List.of(Map.of("field", field)),
+                    "measures",
+                    List.of(Map.of("function", "count"), Map.of("function", "sum", "field", "cost")));
+            Map<String, Object> across = Map.of("across", Map.of("field", field), "keep", "number > 0");
+            totals.add(new Call("POST", at + "/totals", rows));
+            totals.add(new Call("POST", at + "/totals", across));
+            totals.add(new Call(
+                    "POST",
+                    at + "/totals",
+                    Map.of("statement", "site is \"South\"", "across", Map.of("field", field))));
+            Map<String, Object> place = new HashMap<>(rows);
+            place.put("at", Map.of("keys", List.of("South")));
+            behind.add(new Call("POST", at + "/totals/records", place));
+            Map<String, Object> text = new HashMap<>(rows);
+            text.put("text", "number > 1");
+            read.add(new Call("POST", at + "/totals/statement", new HashMap<>(text)));
+            text.putAll(Map.of("text", "", "position", 0));
+            started.add(new Call("POST", at + "/totals/complete", text));
+        }
+        calls.put("POST /api/registers/{key}/totals", totals);
+        calls.put("POST /api/registers/{key}/totals/records", behind);
+        calls.put("POST /api/registers/{key}/totals/complete", started);
+        calls.put("POST /api/registers/{key}/totals/statement", read);
         List<Call> values = new ArrayList<>();
         for (String field : List.of("number", "title", "site", "tags", "cost", "seen", "source")) {
             values.add(new Call("POST", at + "/values", Map.of("field", field, "limit", 500)));

@@ -1,0 +1,192 @@
+package deftlens.server.totals;
+
+import com.fasterxml.jackson.annotation.JsonProperty;
+import deftlens.core.field.Field;
+import deftlens.core.field.Measure;
+import deftlens.core.field.Register;
+import deftlens.core.sql.Totals;
+import deftlens.server.platform.Problem;
+import deftlens.server.question.Shape;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Stream;
+
+/**
+ * How totals are made of a question's records.
+ *
+ * @param rows the levels of the rows, the outermost first
+ * @param across the level of the columns
+ * @param figures what is told in each
+ * @param keep what the innermost rows satisfy: a statement over the names of the figures
+ * @param order the name of the figure that rows are ordered by, after a {@code -} where the greatest comes first
+ * @param empties whether periods, weekdays and hours without records are there
+ */
+record TotalsPlan(
+        List<Shape.Grouping> rows,
+        Optional<Shape.Grouping> across,
+        List<TotalFigure> figures,
+        Optional<String> keep,
+        Optional<String> order,
+        boolean empties) {
+
+    private static final int MAX_FIGURES = 20;
+    private static final int LONGEST_NAME = 63;
+
+    /** What is told of records. */
+    enum Function {
+        @JsonProperty("count")
+        COUNT,
+        @JsonProperty("distinct")
+        DISTINCT,
+        @JsonProperty("sum")
+        SUM,
+        @JsonProperty("average")
+        AVERAGE,
+        @JsonProperty("median")
+        MEDIAN,
+        @JsonProperty("min")
+        MIN,
+        @JsonProperty("max")
+        MAX,
+        /** The share of the total: of the sum of the field, or of the number of records where there is none. */
+        @JsonProperty("share")
+        SHARE
+    }
+
+    /**
+     * A figure as it is asked for.
+     *
+     * @param name a letter, then letters, digits and underscores, at most 63; {@code number} or {@code sum_of_cost} when absent
+     * @param field what it is about; absent for the number of records, and for the share of it
+     */
+    record FigureRequest(Optional<String> name, Function function, Optional<String> field) {}
+
+    /** The totals that a view keeps: its groups are the rows, its measures the figures; the number of records where it has none. */
+    static TotalsPlan of(Shape shape, Register register) {
+        Shape.Totals totals = shape.totals().orElseThrow();
+        List<Shape.Figure> told = shape.measures().isEmpty()
+                ? List.of(new Shape.Figure(Measure.Function.COUNT, Optional.empty()))
+                : shape.measures();
+        boolean shares = totals.shares().orElse(false);
+        List<FigureRequest> asked = told.stream()
+                .flatMap(f -> {
+                    FigureRequest figure = new FigureRequest(
+                            Optional.empty(), Function.valueOf(f.function().name()), f.field());
+                    return shares && f.function().addsUp()
+                            ? Stream.of(figure, new FigureRequest(Optional.empty(), Function.SHARE, f.field()))
+                            : Stream.of(figure);
+                })
+                .toList();
+        return of(
+                register,
+                shape.groups(),
+                totals.across(),
+                asked,
+                totals.keep(),
+                totals.order(),
+                totals.empties().orElse(true));
+    }
+
+    /**
+     * Totals as they are asked for.
+     *
+     * @throws Problem where the register has no such fields, or figures are not told apart
+     */
+    static TotalsPlan of(
+            Register register,
+            List<Shape.Grouping> rows,
+            Optional<Shape.Grouping> across,
+            List<FigureRequest> asked,
+            Optional<String> keep,
+            Optional<String> order,
+            boolean empties) {
+        if (rows.size() > Totals.MAX_ROWS) {
+            throw Problem.unprocessable("too-many-groups", "Rows are at most " + Totals.MAX_ROWS + " levels deep.");
+        }
+        if (asked.size() > MAX_FIGURES) {
+            throw Problem.unprocessable("too-many-measures", "There are at most " + MAX_FIGURES + " figures.");
+        }
+        List<TotalFigure> figures = new ArrayList<>();
+        Set<String> names = new HashSet<>();
+        for (FigureRequest figure : asked) {
+            TotalFigure read = read(register, figure, figures.size());
+            if (!names.add(read.name().toLowerCase(Locale.ROOT))) {
+                throw Problem.unprocessable("named-twice", "Two figures are called “" + read.name() + "”.");
+            }
+            figures.add(read);
+        }
+        Optional<String> kept = keep.map(String::strip).filter(k -> !k.isEmpty());
+        if (kept.isPresent() && rows.isEmpty()) {
+            throw Problem.unprocessable(
+                    "no-rows", "Criteria on figures leave rows out. Choose what the rows are first.");
+        }
+        TotalsPlan plan = new TotalsPlan(List.copyOf(rows), across, List.copyOf(figures), kept, order, empties);
+        plan.ordered();
+        return plan;
+    }
+
+    private static TotalFigure read(Register register, FigureRequest asked, int at) {
+        boolean share = asked.function() == Function.SHARE;
+        Measure.Function function = share
+                ? asked.field().isPresent() ? Measure.Function.SUM : Measure.Function.COUNT
+                : Measure.Function.valueOf(asked.function().name());
+        Measure measure = new Shape.Figure(function, asked.field()).of(register);
+        String words =
+                measure.field().map(f -> function.label() + "_of_" + f.key()).orElse("number");
+        String usual = share ? "share_of_" + words : words;
+        String name = asked.name().orElse(usual.length() > LONGEST_NAME ? "figure_" + (at + 1) : usual);
+        try {
+            String label = asked.name().orElse(share ? "share of the " + measure.words() : measure.words());
+            TotalFigure figure = new TotalFigure(name, label, measure, share);
+            Field.of(name, label, figure.type());
+            return figure;
+        } catch (IllegalArgumentException e) {
+            throw Problem.unprocessable(
+                    "bad-name",
+                    "A figure is called a letter, then letters, digits and underscores, at most " + LONGEST_NAME
+                            + ", not “" + name + "”.");
+        }
+    }
+
+    /** The measures that the figures are made of, each once. */
+    List<Measure> measures() {
+        return figures.stream().map(TotalFigure::measure).distinct().toList();
+    }
+
+    /** The figures as the fields of a register that statements over them are read with. */
+    Register asRegister() {
+        List<Measure> measures = measures();
+        return new Register(
+                "figures",
+                "figures",
+                "figures",
+                "id",
+                figures.stream().map(f -> f.field(measures)).toList());
+    }
+
+    /** The place of the figure that rows are ordered by. */
+    Optional<Integer> ordered() {
+        return order.map(o -> {
+            String name = o.startsWith("-") ? o.substring(1) : o;
+            int at = figures.stream().map(TotalFigure::name).toList().indexOf(name);
+            if (at < 0) {
+                throw Problem.unprocessable(
+                        "unknown-figure",
+                        "There is no figure “" + name + "” to order by. There are "
+                                + String.join(
+                                        ", ",
+                                        figures.stream().map(TotalFigure::name).toList()) + ".");
+            }
+            return at;
+        });
+    }
+
+    /** Whether the greatest comes first. */
+    boolean descends() {
+        return order.filter(o -> o.startsWith("-")).isPresent();
+    }
+}

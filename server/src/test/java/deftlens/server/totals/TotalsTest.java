@@ -1,0 +1,479 @@
+package deftlens.server.totals;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import deftlens.core.field.FieldType;
+import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.RegisterDefinition;
+import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import deftlens.server.testing.Caller;
+import deftlens.server.testing.TestServer;
+import java.math.BigDecimal;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.ExtendWith;
+import tools.jackson.databind.JsonNode;
+
+/** Totals against hand-written SQL, and the records behind each of their figures. */
+@ExtendWith(TestServer.class)
+class TotalsTest {
+
+    private static final String AT = "/api/registers/fees";
+    private static final String ZONE = "Europe/London";
+    private static final Map<String, Object> SUM = Map.of("function", "sum", "field", "amount");
+    private static final Map<String, Object> NUMBER = Map.of("function", "count");
+    private static Caller ada;
+
+    @BeforeAll
+    static void make() throws SQLException {
+        TestServer.bean(RegisterCatalogue.class)
+                .add(new RegisterDefinition(
+                        "fees",
+                        "Fees",
+                        "fee",
+                        "at",
+                        "number",
+                        true,
+                        List.of(
+                                new FieldDefinition("number", "Number", FieldType.TEXT, true, true, List.of()),
+                                new FieldDefinition("at", "At", FieldType.MOMENT, false, true, List.of()),
+                                new FieldDefinition(
+                                        "site", "Site", FieldType.CHOICE, false, true, List.of("West", "East")),
+                                new FieldDefinition("clerk", "Clerk", FieldType.TEXT, false, true, List.of()),
+                                new FieldDefinition("due", "Due", FieldType.DATE, false, true, List.of()),
+                                new FieldDefinition("opens", "Opens", FieldType.TIME, false, true, List.of()),
+                                new FieldDefinition("paid", "Paid", FieldType.YES_NO, false, true, List.of()),
+                                new FieldDefinition("spent", "Spent", FieldType.DURATION, false, true, List.of()),
+                                new FieldDefinition("amount", "Amount", FieldType.MONEY, false, true, List.of()))));
+        TestServer.sql("""
+                insert into records.fees (number, at, site, clerk, due, opens, paid, spent, amount)
+                select 'F-' || i,
+                       case when i % 23 = 0 then null
+                            else timestamptz '2026-03-27 22:10 Europe/London' + interval '7 hours 13 minutes' * (i % 290) end,
+                       (array['West', 'East', null])[1 + i % 3],
+                       (array['Ana', 'ana', '', null, 'Bo "the" Clerk, Jr', '=1+1'])[1 + i % 6],
+                       case when i % 4 = 0 then null else date '2026-01-10' + i % 300 end,
+                       case when i % 5 = 0 then null else time '06:30' + interval '25 minutes' * (i % 40) end,
+                       (array[true, false, null])[1 + i % 3],
+                       case when i % 7 = 0 then null else i % 9 * 1800 end,
+                       case when i % 11 = 0 then null else (i * 37 % 400 - 150)::numeric / 4 end
+                from generate_series(1, 340) i""");
+        ada = Caller.signedIn("ada");
+    }
+
+    @AfterAll
+    static void leave() {
+        ada.delete(AT);
+    }
+
+    private static JsonNode ok(String path, Map<String, Object> body) {
+        Caller.Answer answer = ada.post(AT + path, body);
+        assertThat(answer.status()).as(answer.text()).isEqualTo(200);
+        return answer.json();
+    }
+
+    private static String refused(Map<String, Object> body, String code) {
+        Caller.Answer answer = ada.post(AT + "/totals", body);
+        assertThat(answer.status()).as(answer.text()).isBetween(400, 422);
+        assertThat(answer.json().get("code").stringValue()).as(answer.text()).isEqualTo(code);
+        return answer.json().get("detail").stringValue();
+    }
+
+    private static Map<String, Object> by(String field, String... by) {
+        return by.length == 0 ? Map.of("field", field) : Map.of("field", field, "by", by[0]);
+    }
+
+    /** A row in short: its keys, its column, its figures. */
+    private static String text(JsonNode row) {
+        StringBuilder text = new StringBuilder();
+        row.get("keys")
+                .forEach(k -> text.append(k.path("value").stringValue("none")).append('|'));
+        if (row.hasNonNull("across")) {
+            text.append('@').append(row.at("/across/value").stringValue("none")).append('|');
+        }
+        row.get("values")
+                .forEach(v -> text.append(
+                                v.isNull()
+                                        ? "null"
+                                        : v.decimalValue().stripTrailingZeros().toPlainString())
+                        .append(' '));
+        return text.toString().strip();
+    }
+
+    private static List<String> rows(JsonNode totals) {
+        List<String> rows = new ArrayList<>();
+        totals.get("rows").forEach(r -> rows.add(text(r)));
+        return rows;
+    }
+
+    private static List<String> query(String sql) throws SQLException {
+        return List.of(TestServer.query("select coalesce(string_agg(t, E'\\n'), '') from (" + sql + ") q(t)")
+                .split("\n"));
+    }
+
+    @Test
+    void sumsBySiteAndMonthAreThoseOfPlainSql() throws SQLException {
+        JsonNode totals = ok(
+                "/totals",
+                Map.of(
+                        "statement",
+                        "amount > -20",
+                        "zone",
+                        ZONE,
+                        "rows",
+                        List.of(by("site"), by("at", "month")),
+                        "across",
+                        by("paid"),
+                        "measures",
+                        List.of(NUMBER, SUM, Map.of("name", "middle", "function", "median", "field", "amount")),
+                        "empties",
+                        false));
+        List<String> found = rows(totals);
+        List<String> expected = query("""
+                with r as (
+                    select site, date_trunc('month', at at time zone 'Europe/London')::date as month, paid, amount
+                    from records.fees where amount > -20)
+                select concat(coalesce(site, 'none'), '|',
+                           case when grouping(month) = 0 then coalesce(month::text, 'none') || '|' end,
+                           case when grouping(paid) = 0 then '@' || coalesce(paid::text, 'none') || '|' end,
+                           count(*), ' ', trim_scale(sum(amount)), ' ',
+                           trim_scale((percentile_cont(0.5) within group (order by amount))::numeric))
+                from r group by grouping sets ((site, month, paid), (site, month), (site, paid), (site))
+                order by site is null, site desc, grouping(month) desc, month is null, month,
+                         grouping(paid) desc, paid is null, paid""");
+        // Rows stand between those around them, each with its columns.
+        assertThat(found).containsExactlyInAnyOrderElementsOf(expected).hasSizeGreaterThan(20);
+        assertThat(totals.get("figures").valueStream().map(f -> f.get("name").stringValue()))
+                .containsExactly("number", "sum_of_amount", "middle");
+        assertThat(text(totals.get("total")))
+                .isEqualTo(query("select concat(count(*), ' ', trim_scale(sum(amount)), ' ',"
+                                + " trim_scale((percentile_cont(0.5) within group (order by amount))::numeric))"
+                                + " from records.fees where amount > -20")
+                        .getFirst());
+        assertThat(totals.get("shownTotal")).isEqualTo(totals.get("total"));
+        assertThat(totals.get("columns").valueStream().map(c -> c.path("value").stringValue("none")))
+                .containsExactly("false", "true", "none");
+    }
+
+    @Test
+    void rowsStandInTheirDeclaredOrderEachBeforeThoseInside() {
+        JsonNode totals = ok("/totals", Map.of("rows", List.of(by("site"), by("paid")), "empties", false));
+        assertThat(totals.get("rows").valueStream().map(r -> text(r).replaceAll("\\|\\d+$", "")))
+                .containsExactly("West", "West|true", "East", "East|false", "none", "none|none");
+    }
+
+    @Test
+    void rowsAreOrderedByAFigureAndThoseWithoutComeLast() {
+        List<BigDecimal> sums = new ArrayList<>();
+        JsonNode totals = ok(
+                "/totals",
+                Map.of("rows", List.of(by("at", "week")), "measures", List.of(SUM), "order", "-sum_of_amount"));
+        totals.get("rows").forEach(r -> {
+            JsonNode sum = r.at("/values/sum_of_amount");
+            sums.add(sum.isNull() ? null : sum.decimalValue());
+        });
+        List<BigDecimal> sorted = new ArrayList<>(sums);
+        sorted.sort(java.util.Comparator.nullsLast(java.util.Comparator.reverseOrder()));
+        assertThat(sums).hasSizeGreaterThan(5).isEqualTo(sorted);
+    }
+
+    /** The promise: a figure opens exactly the records behind it, whatever the rows, columns and criteria are. */
+    @Test
+    void everyFigureOpensItsRecords() {
+        Random random = new Random(Long.getLong("deft.seed", 7919));
+        List<Map<String, Object>> levels = List.of(
+                by("site"),
+                by("clerk"),
+                by("paid"),
+                by("spent"),
+                by("amount"),
+                by("opens"),
+                by("opens", "hour of day"),
+                by("at", "hour"),
+                by("at", "day"),
+                by("at", "week"),
+                by("at", "month"),
+                by("at", "quarter"),
+                by("at", "fiscal quarter"),
+                by("at", "weekday"),
+                by("at", "hour of day"),
+                by("due", "month of year"),
+                by("due", "year"),
+                by("due", "week"));
+        List<String> statements = List.of(
+                "",
+                "amount >= 10 or site is empty",
+                "not clerk is \"ana\" and due in 2026",
+                "at in working hours or paid is yes",
+                "due before 2026-09-01 and off(site is \"West\")");
+        List<String> keeps = List.of("", "number >= 3", "sum_of_amount > 20 or number = 2", "share_of_number >= 0.05");
+        int opened = 0;
+        for (int round = 0; round < 25; round++) {
+            Map<String, Object> asked = new HashMap<>();
+            asked.put("statement", statements.get(random.nextInt(statements.size())));
+            asked.put("zone", random.nextBoolean() ? ZONE : "Australia/Lord_Howe");
+            List<Map<String, Object>> rows = new ArrayList<>();
+            for (int n = random.nextInt(4); n > 0; n--) {
+                rows.add(levels.get(random.nextInt(levels.size())));
+            }
+            asked.put("rows", rows);
+            if (random.nextBoolean()) {
+                List<Map<String, Object>> few = levels.stream()
+                        .filter(l ->
+                                !List.of("amount", "spent").contains(l.get("field")) && !"hour".equals(l.get("by")))
+                        .toList();
+                asked.put("across", few.get(random.nextInt(few.size())));
+            }
+            asked.put("measures", List.of(NUMBER, SUM, Map.of("function", "share")));
+            if (!rows.isEmpty()) {
+                asked.put("keep", keeps.get(random.nextInt(keeps.size())));
+            }
+            Caller.Answer answer = ada.post(AT + "/totals", asked);
+            assertThat(answer.status()).as("%s %s", asked, answer.text()).isEqualTo(200);
+            JsonNode totals = answer.json();
+            List<JsonNode> places = new ArrayList<>();
+            totals.get("rows").forEach(places::add);
+            java.util.Collections.shuffle(places, random);
+            List<JsonNode> tried = new ArrayList<>(places.subList(0, Math.min(12, places.size())));
+            tried.add(totals.get("shownTotal"));
+            totals.get("shownTotals").forEach(tried::add);
+            for (JsonNode place : tried.subList(0, Math.min(14, tried.size()))) {
+                assertOpens(asked, place, false);
+                opened++;
+            }
+            assertOpens(asked, totals.get("total"), true);
+        }
+        assertThat(opened).isGreaterThan(200);
+    }
+
+    private static void assertOpens(Map<String, Object> asked, JsonNode place, boolean whole) {
+        Map<String, Object> at = new HashMap<>();
+        List<String> keys = new ArrayList<>();
+        place.get("keys").forEach(k -> keys.add(k.path("value").stringValue(null)));
+        at.put("keys", keys);
+        if (place.hasNonNull("across")) {
+            Map<String, Object> column = new HashMap<>();
+            column.put("value", place.at("/across/value").stringValue(null));
+            at.put("across", column);
+        }
+        at.put("whole", whole);
+        Map<String, Object> request = new HashMap<>(asked);
+        request.put("at", at);
+        JsonNode behind = ok("/totals/records", request);
+        for (Map<String, Object> question : List.<Map<String, Object>>of(
+                Map.of("statement", behind.get("statement").stringValue()),
+                Map.of("condition", behind.get("condition")))) {
+            Map<String, Object> sum = new HashMap<>(question);
+            sum.put("zone", asked.get("zone"));
+            sum.put("groups", List.of());
+            sum.put("measures", List.of(SUM));
+            JsonNode all = ok("/groups", sum);
+            String what = asked + " at " + at + ": " + question;
+            assertThat(all.get("records").longValue())
+                    .as(what)
+                    .isEqualTo(place.get("records").longValue());
+            JsonNode figure = place.at("/values/sum_of_amount");
+            JsonNode found = all.at("/figures/0");
+            assertThat(found.isNull()).as(what).isEqualTo(figure.isNull());
+            if (!figure.isNull()) {
+                assertThat(found.decimalValue()).as(what).isEqualByComparingTo(figure.decimalValue());
+            }
+        }
+    }
+
+    @Test
+    void criteriaOnFiguresLeaveRowsOutAfterAddingUp() throws SQLException {
+        JsonNode totals = ok(
+                "/totals",
+                Map.of(
+                        "rows", List.of(by("site"), by("clerk")),
+                        "measures", List.of(NUMBER, SUM, Map.of("function", "distinct", "field", "clerk")),
+                        "keep", "[sum of Amount] > 100 and number is at least 20"));
+        String kept =
+                "(select site, clerk, count(*) as n, sum(amount) as s from (select site, nullif(clerk, '') as clerk,"
+                        + " amount from records.fees) f group by 1, 2 having sum(amount) > 100 and count(*) >= 20)";
+        assertThat(totals.get("rows")
+                        .valueStream()
+                        .filter(r -> r.get("keys").size() == 2)
+                        .map(r -> text(r).replaceAll(" \\d+$", "")))
+                .containsExactlyInAnyOrderElementsOf(query(
+                        "select concat(coalesce(site, 'none'), '|', coalesce(clerk, 'none'), '|', n, ' ', trim_scale(s)) from "
+                                + kept + " k"))
+                .hasSizeBetween(2, 14);
+        assertThat(totals.get("rows")
+                        .valueStream()
+                        .filter(r -> r.get("keys").size() == 1)
+                        .map(r -> text(r).replaceAll(" \\d+$", "")))
+                .containsExactlyInAnyOrderElementsOf(
+                        query("select concat(coalesce(site, 'none'), '|', sum(n), ' ', trim_scale(sum(s))) from " + kept
+                                + " k group by site"));
+        assertThat(text(totals.get("shownTotal")).replaceAll(" \\d+$", ""))
+                .isEqualTo(query("select concat(sum(n), ' ', trim_scale(sum(s))) from " + kept + " k")
+                        .getFirst());
+        assertThat(totals.at("/total/records").longValue()).isEqualTo(340);
+        assertThat(totals.at("/total/values/sum_of_amount").decimalValue())
+                .isEqualByComparingTo(TestServer.query("select sum(amount) from records.fees"));
+        // No row fits: nothing is shown, and the total of all stays.
+        JsonNode none = ok("/totals", Map.of("rows", List.of(by("site")), "keep", "number > 1000"));
+        assertThat(none.get("rows")).isEmpty();
+        assertThat(none.at("/shownTotal/records").longValue()).isZero();
+        assertThat(none.at("/total/records").longValue()).isEqualTo(340);
+    }
+
+    @Test
+    void sharesAreOfTheTotalOfTheirColumn() {
+        JsonNode totals = ok(
+                "/totals",
+                Map.of(
+                        "rows", List.of(by("clerk")),
+                        "across", by("site"),
+                        "measures",
+                                List.of(
+                                        NUMBER,
+                                        Map.of("function", "share"),
+                                        Map.of("function", "share", "field", "amount"))));
+        Map<String, BigDecimal> shares = new HashMap<>();
+        totals.get("rows")
+                .forEach(r -> shares.merge(
+                        r.hasNonNull("across") ? r.at("/across/value").stringValue("none") : "all",
+                        r.at("/values/share_of_number").decimalValue(),
+                        BigDecimal::add));
+        // Rounded to six places each.
+        assertThat(shares).hasSizeGreaterThan(2);
+        shares.values().forEach(sum -> assertThat(sum).isBetween(new BigDecimal("0.99999"), new BigDecimal("1.00001")));
+        assertThat(totals.at("/total/values/share_of_number").decimalValue()).isEqualByComparingTo("1");
+    }
+
+    @Test
+    void periodsWithoutRecordsAreThere() {
+        Map<String, Object> asked = Map.of(
+                "statement",
+                "at from 2026-05-01 and at up to 2026-08-31 and not at in 2026-06",
+                "zone",
+                ZONE,
+                "rows",
+                List.of(by("at", "month")),
+                "measures",
+                List.of(NUMBER, SUM));
+        JsonNode totals = ok("/totals", asked);
+        assertThat(totals.get("rows")
+                        .valueStream()
+                        .map(r -> r.at("/keys/0/value").stringValue()))
+                .containsExactly("2026-05-01", "2026-06-01", "2026-07-01", "2026-08-01");
+        assertThat(text(totals.get("rows").get(1))).isEqualTo("2026-06-01|0 null");
+        Map<String, Object> without = new HashMap<>(asked);
+        without.put("empties", false);
+        assertThat(ok("/totals", without).get("rows")).hasSizeLessThan(4);
+        JsonNode days = ok("/totals", Map.of("statement", "at weekday in (Mon, Tue)", "across", by("at", "weekday")));
+        assertThat(days.get("columns").valueStream().map(c -> c.get("label").stringValue()))
+                .containsExactly("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday");
+        assertThat(days.at("/totals/6/records").longValue()).isZero();
+        // What has not come yet is not empty.
+        JsonNode year = ok(
+                "/totals",
+                Map.of(
+                        "statement",
+                        "at in 2026",
+                        "asOf",
+                        "2026-07-15",
+                        "zone",
+                        ZONE,
+                        "rows",
+                        List.of(by("at", "month"))));
+        assertThat(year.get("rows").valueStream().map(r -> r.at("/keys/0/value").stringValue()))
+                .startsWith("2026-01-01", "2026-02-01")
+                .doesNotContain("2026-12-01");
+        assertThat(year.at("/windows/0/field").stringValue()).isEqualTo("at");
+        assertThat(year.at("/windows/0/from").stringValue()).isEqualTo("2026-01-01T00:00:00Z");
+    }
+
+    @Test
+    void aViewsShapeIsReadAsTheSameTotals() {
+        Map<String, Object> shape = Map.of(
+                "groups", List.of(by("site")),
+                "measures", List.of(Map.of("function", "sum", "field", "amount")),
+                "totals",
+                        Map.of(
+                                "across",
+                                by("paid"),
+                                "shares",
+                                true,
+                                "order",
+                                "-sum_of_amount",
+                                "keep",
+                                "sum_of_amount > 0"));
+        JsonNode kept = ok("/totals", Map.of("shape", shape));
+        JsonNode asked = ok(
+                "/totals",
+                Map.of(
+                        "rows", List.of(by("site")),
+                        "across", by("paid"),
+                        "measures", List.of(SUM, Map.of("function", "share", "field", "amount")),
+                        "order", "-sum_of_amount",
+                        "keep", "sum_of_amount > 0"));
+        assertThat(kept).isEqualTo(asked);
+    }
+
+    @Test
+    void whatCannotBeTotalledIsRefusedWithWhatToDo() {
+        assertThat(refused(Map.of("rows", List.of(by("site")), "keep", "sum_of_amont > 3"), "statement-unreadable"))
+                .contains("number");
+        assertThat(refused(Map.of("keep", "number > 3"), "no-rows")).contains("Choose what the rows are");
+        assertThat(refused(Map.of("rows", List.of(by("site")), "order", "sum_of_amount"), "unknown-figure"))
+                .contains("number");
+        refused(Map.of("measures", List.of(Map.of("function", "sum", "field", "clerk"))), "bad-measure");
+        refused(Map.of("measures", List.of(NUMBER, NUMBER)), "named-twice");
+        refused(Map.of("measures", List.of(Map.of("name", "a b", "function", "count"))), "bad-name");
+        refused(Map.of("rows", List.of(by("none"))), "unknown-field");
+        refused(Map.of("rows", List.of(by("site", "month"))), "bad-group");
+        refused(Map.of("shape", Map.of("totals", Map.of(), "take", Map.of("first", 10))), "totals-whole");
+        refused(Map.of("shape", Map.of()), "no-totals");
+        refused(Map.of("across", by("at", "hour")), "too-many-columns");
+    }
+
+    @Test
+    void moreRowsThanAnybodyReadsAreRefused() throws SQLException {
+        TestServer.sql(
+                "insert into records.fees (number, site) select 'X-' || i, 'East' from generate_series(1, 10000) i");
+        try {
+            assertThat(refused(Map.of("rows", List.of(by("number")), "across", by("site")), "too-many-rows"))
+                    .contains("20,000");
+            // Criteria on figures make them few enough.
+            JsonNode few = ok(
+                    "/totals", Map.of("rows", List.of(by("number")), "across", by("site"), "keep", "number > 10000"));
+            assertThat(few.get("rows")).isEmpty();
+            assertThat(few.at("/total/records").longValue()).isEqualTo(10_340);
+        } finally {
+            TestServer.sql("delete from records.fees where number like 'X-%'");
+        }
+    }
+
+    @Test
+    void criteriaOnFiguresAreCompletedByTheirNames() {
+        JsonNode answer = ok(
+                "/totals/complete",
+                Map.of("rows", List.of(by("site")), "measures", List.of(NUMBER, SUM), "text", "s", "position", 1));
+        assertThat(answer.get("proposals")
+                        .valueStream()
+                        .map(p -> p.get("insert").stringValue()))
+                .anyMatch(i -> i.contains("sum_of_amount") || i.contains("sum of Amount"));
+        assertThat(Optional.of(answer.get("from").intValue())).contains(0);
+        Map<String, Object> written = Map.of(
+                "rows",
+                List.of(by("site")),
+                "measures",
+                List.of(NUMBER, SUM),
+                "text",
+                "[sum of Amount] is more than 5");
+        assertThat(ok("/totals/statement", written).get("statement").stringValue())
+                .isEqualTo("sum_of_amount > 5");
+    }
+}
