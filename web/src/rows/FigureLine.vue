@@ -3,7 +3,15 @@ import { computed } from 'vue'
 import type { FieldDescription, Register } from '@/api/client'
 import { isNumeric, number } from '@/platform/format'
 import type { Line } from './lines'
-import { figureMark, figureText, figureWords, inColumns, type Placed, type Shape } from './shape'
+import {
+  figureMark,
+  figureText,
+  figureWords,
+  inColumns,
+  leftOutWords,
+  type Placed,
+  type Shape,
+} from './shape'
 
 /** A line about several records: what they are called, how many they are, and their figures under the heads of the columns. */
 const props = defineProps<{
@@ -37,22 +45,17 @@ const text = ({ figure, at }: Placed) =>
 const mark = ({ figure }: Placed) => figureMark(props.register, figure)
 const unit = ({ figure }: Placed) =>
   figure.function === 'distinct' ? '' : props.register.fields.find((f) => f.key === figure.field)?.unit
-/** The figures that have no column to stand in, with what they are. */
+/** The figures that have no column to stand in, with what they are; the number of records stands there already. */
 const others = computed(() =>
   (props.shape.measures ?? [])
     .map((figure, at) => ({ figure, at }))
-    .filter(({ figure, at }) => placed.value.get(figure.field ?? '')?.at !== at),
+    .filter(
+      ({ figure, at }) => figure.function !== 'count' && placed.value.get(figure.field ?? '')?.at !== at,
+    ),
 )
 
 /** What a figure does not have in it: another server may hold numbers that are none. */
-const leftOut = computed(() =>
-  Object.entries(props.line.leftOut ?? {}).map(([key, values]) => {
-    const label = props.register.fields.find((f) => f.key === key)?.label ?? key
-    return values === 1
-      ? `1 value of ${label} is no number and is left out`
-      : `${number(values)} values of ${label} are no numbers and are left out`
-  }),
-)
+const leftOut = computed(() => leftOutWords(props.register, props.line.leftOut))
 </script>
 
 <template>

@@ -71,3 +71,37 @@ describe('the groups of a shape', () => {
     expect(shown()).toEqual({ groups: [{ field: 'due', by: 'month' }], marked: undefined })
   })
 })
+
+describe('the shape of totals', () => {
+  it('has rows and what lies across, without what belongs to lists of records', async () => {
+    await at({ groups: [{ field: 'site' }], totals: {} })
+    expect(page.findAll('legend').map((l) => l.text())).toEqual(['Rows', 'Across', 'Figures'])
+    // What is a row lies not across as well.
+    expect(options('Columns by')).not.toContain('Site')
+    await box('Columns by').setValue('due')
+    expect(shown().totals).toEqual({ across: { field: 'due', by: 'month' } })
+  })
+
+  it('counts records too, and forgets an order by a figure that may be gone', async () => {
+    await at({ groups: [{ field: 'site' }], totals: { order: '-number' } })
+    await box('Figure of').setValue('*')
+    expect(shown()).toMatchObject({ measures: [{ function: 'count' }], totals: {} })
+    expect(shown().totals?.order).toBeUndefined()
+  })
+
+  it('leaves no rows out where there are none any more', async () => {
+    await at({ groups: [{ field: 'site' }], totals: { keep: 'number > 3' } })
+    await press('remove the rows by Site')
+    expect(shown().groups).toEqual([])
+    expect(shown().totals?.keep).toBeUndefined()
+  })
+
+  it('says shares and empty periods by what is ticked', async () => {
+    await at({ groups: [{ field: 'site' }], totals: {} })
+    const [empties, shares] = page.findAll('input[type=checkbox]')
+    await empties!.setValue(false)
+    expect(shown().totals).toEqual({ empties: false })
+    await shares!.setValue(true)
+    expect(shown().totals).toEqual({ shares: true })
+  })
+})

@@ -15,6 +15,7 @@ import {
   type Grouping,
   type Part,
   type Shape,
+  type Totals,
 } from './shape'
 
 const props = defineProps<{ register: Register; shape: Shape; order: string[] }>()
@@ -23,7 +24,13 @@ const emit = defineEmits<{ shape: [shape: Shape]; order: [order: string[], shape
 const groups = computed(() => props.shape.groups ?? [])
 const free = computed(() =>
   props.register.fields
-    .filter((f) => groupable(f) && !f.identifying && !groups.value.some((g) => g.field === f.key))
+    .filter(
+      (f) =>
+        groupable(f) &&
+        !f.identifying &&
+        f.key !== props.shape.totals?.across?.field &&
+        !groups.value.some((g) => g.field === f.key),
+    )
     .sort((a, b) => Number(b.useful) - Number(a.useful)),
 )
 const figures = computed(() => props.shape.measures ?? [])
@@ -34,7 +41,26 @@ const date = computed(() => props.register.fields.find((f) => f.key === props.re
 function change(parts: Partial<Shape>) {
   emit('shape', { ...props.shape, ...parts })
 }
-const setGroups = (list: Grouping[]) => change({ groups: list, marked: undefined })
+const totals = computed(() => props.shape.totals)
+const changeTotals = (parts: Totals) => change({ totals: { ...totals.value, ...parts } })
+/** The fields that can lie across: those that are no rows. */
+const beside = computed(() =>
+  props.register.fields
+    .filter((f) => groupable(f) && !f.identifying && !groups.value.some((g) => g.field === f.key))
+    .sort((a, b) => Number(b.useful) - Number(a.useful)),
+)
+const across = computed(() => totals.value?.across ?? undefined)
+function lay(key: string) {
+  const field = props.register.fields.find((f) => f.key === key)
+  changeTotals({ across: field ? { field: key, by: waysToGroup(field)[0]! } : undefined })
+}
+const setGroups = (list: Grouping[]) =>
+  change({
+    groups: list,
+    marked: undefined,
+    // Where there are no rows there are none to leave out.
+    ...(totals.value && !list.length ? { totals: { ...totals.value, keep: undefined } } : {}),
+  })
 function addGroup(key: string) {
   if (!key) return
   const by = waysToGroup(props.register.fields.find((f) => f.key === key)!)[0]!
@@ -44,6 +70,9 @@ const setGroup = (at: number, parts: Partial<Grouping>) =>
   setGroups(groups.value.map((g, i) => (i === at ? { ...g, ...parts } : g)))
 
 // ------------------------------------------------------------------ figures
+
+/** In the place of a field: the records themselves. No field is called so. */
+const RECORDS = '*'
 
 const isTaken = (field: string, does: Figure['function'], but?: Figure) =>
   figures.value.some((m) => m !== but && m.field === field && m.function === does)
@@ -55,8 +84,15 @@ const measurable = computed(() =>
 )
 const labelOf = (figure: Figure) =>
   props.register.fields.find((f) => f.key === figure.field)?.label ?? 'records'
-const setFigures = (list: Figure[]) => change({ measures: list })
+/** The order of rows by a figure goes with the figure. */
+const setFigures = (list: Figure[]) =>
+  change({ measures: list, ...(totals.value ? { totals: { ...totals.value, order: undefined } } : {}) })
+const countsRecords = computed(() => figures.value.some((m) => m.function === 'count'))
 function addFigure(key: string) {
+  if (key === RECORDS) {
+    setFigures([...figures.value, { function: 'count' }])
+    return
+  }
   const next = props.register.fields
     .find((f) => f.key === key)
     ?.measures.find((m) => !isTaken(key, m.function))
@@ -132,7 +168,7 @@ function run(value: string) {
 
 <template>
   <div class="shown-panel">
-    <fieldset>
+    <fieldset v-if="!totals">
       <legend>Show</legend>
       <label
         ><input type="radio" name="which" :checked="which === 'all'" @change="choose('all')" /> every
@@ -189,7 +225,7 @@ function run(value: string) {
     </fieldset>
 
     <fieldset>
-      <legend>In groups</legend>
+      <legend>{{ totals ? 'Rows' : 'In groups' }}</legend>
       <ol v-if="groups.length">
         <li v-for="(g, i) in groups" :key="g.field">
           <span class="name">{{ i ? 'then ' : '' }}{{ levelWords(register, g) }}</span>
@@ -204,7 +240,7 @@ function run(value: string) {
           </select>
           <select
             class="field"
-            :aria-label="`Order of the groups of ${fieldOf(g).label}`"
+            :aria-label="`Order of the ${totals ? 'rows' : 'groups'} of ${fieldOf(g).label}`"
             :value="g.arranged ?? 'ascending'"
             @change="
               setGroup(i, { arranged: ($event.target as HTMLSelectElement).value as Grouping['arranged'] })
@@ -217,7 +253,7 @@ function run(value: string) {
           <button
             type="button"
             class="word"
-            :aria-label="`remove the groups by ${fieldOf(g).label}`"
+            :aria-label="`remove the ${totals ? 'rows' : 'groups'} by ${fieldOf(g).label}`"
             @click="setGroups(groups.filter((_, j) => j !== i))"
           >
             remove
@@ -228,7 +264,7 @@ function run(value: string) {
         v-if="groups.length < MOST_GROUPS"
         class="field"
         value=""
-        aria-label="Group by"
+        :aria-label="totals ? 'Rows by' : 'Group by'"
         @change="
           (addGroup(($event.target as HTMLSelectElement).value),
           (($event.target as HTMLSelectElement).value = ''))
@@ -237,7 +273,59 @@ function run(value: string) {
         <option value="">{{ groups.length ? 'then by…' : 'by…' }}</option>
         <option v-for="f in free" :key="f.key" :value="f.key">{{ f.label }}</option>
       </select>
-      <p class="hint">Groups change nothing about which records match.</p>
+      <p v-if="!totals" class="hint">Groups change nothing about which records match.</p>
+      <label v-if="totals && groups.length">
+        <input
+          type="checkbox"
+          :checked="totals.empties !== false"
+          @change="changeTotals({ empties: totals.empties === false ? undefined : false })"
+        />
+        periods without records too
+      </label>
+    </fieldset>
+
+    <fieldset v-if="totals">
+      <legend>Across</legend>
+      <div class="row">
+        <select
+          class="field"
+          aria-label="Columns by"
+          :value="across?.field ?? ''"
+          @change="lay(($event.target as HTMLSelectElement).value)"
+        >
+          <option value="">nothing: one column for each figure</option>
+          <option v-for="f in beside" :key="f.key" :value="f.key">{{ f.label }}</option>
+        </select>
+        <select
+          v-if="across && waysToGroup(fieldOf(across)).length > 1"
+          class="field"
+          :aria-label="`Columns of ${fieldOf(across).label} by`"
+          :value="across.by ?? waysToGroup(fieldOf(across))[0]"
+          @change="
+            changeTotals({ across: { ...across, by: ($event.target as HTMLSelectElement).value as By } })
+          "
+        >
+          <option v-for="by in waysToGroup(fieldOf(across))" :key="by" :value="by">{{ by }}</option>
+        </select>
+        <select
+          v-if="across"
+          class="field"
+          :aria-label="`Order of the columns of ${fieldOf(across).label}`"
+          :value="across.arranged ?? 'ascending'"
+          @change="
+            changeTotals({
+              across: {
+                ...across,
+                arranged: ($event.target as HTMLSelectElement).value as Grouping['arranged'],
+              },
+            })
+          "
+        >
+          <option value="ascending">in order</option>
+          <option value="descending">last first</option>
+          <option value="largest">largest first</option>
+        </select>
+      </div>
     </fieldset>
 
     <fieldset>
@@ -267,7 +355,7 @@ function run(value: string) {
         </li>
       </ol>
       <select
-        v-if="measurable.length && figures.length < MOST_FIGURES"
+        v-if="(measurable.length || (totals && !countsRecords)) && figures.length < MOST_FIGURES"
         class="field"
         value=""
         aria-label="Figure of"
@@ -277,9 +365,19 @@ function run(value: string) {
         "
       >
         <option value="">{{ figures.length ? 'and of…' : 'of…' }}</option>
+        <option v-if="totals && !countsRecords" :value="RECORDS">the number of records</option>
         <option v-for="f in measurable" :key="f.key" :value="f.key">{{ f.label }}</option>
       </select>
-      <p class="hint">
+      <label v-if="totals">
+        <input
+          type="checkbox"
+          :checked="totals.shares === true"
+          @change="changeTotals({ shares: !totals.shares || undefined })"
+        />
+        numbers and sums as shares of the total too
+      </label>
+      <p v-if="totals && !figures.length" class="hint">Without a choice: the number of records.</p>
+      <p v-else-if="!totals" class="hint">
         {{
           groups.length
             ? 'Of each group, and of all records together on the last line.'
@@ -289,7 +387,7 @@ function run(value: string) {
       </p>
     </fieldset>
 
-    <fieldset v-if="amount && date">
+    <fieldset v-if="amount && date && !totals">
       <legend>Running {{ amount.label.toLowerCase() }}</legend>
       <select
         class="field"
@@ -304,7 +402,7 @@ function run(value: string) {
       <p class="hint">Added up in the order of {{ date.label.toLowerCase() }}.</p>
     </fieldset>
 
-    <fieldset>
+    <fieldset v-if="!totals">
       <legend>Lines</legend>
       <div class="row">
         <label v-for="d in ['close', 'usual', 'open'] as const" :key="d">

@@ -75,6 +75,18 @@ describe('a shape', () => {
     })
     expect(readShape('{"totals":[],"version":1}')).toEqual({})
   })
+  it('read as totals keeps what is said of them, and that alone', () => {
+    const said = {
+      groups: [{ field: 'site' }],
+      totals: { across: { field: 'due', by: 'month' as const }, keep: ' number > 3 ', shares: false },
+    }
+    expect(readShape(written(said))).toEqual({
+      groups: [{ field: 'site' }],
+      totals: { across: { field: 'due', by: 'month' }, keep: 'number > 3' },
+    })
+    expect(written({ totals: { empties: true } })).toBe('{"totals":{}}')
+    expect(written({ totals: { empties: false } })).toBe('{"totals":{"empties":false}}')
+  })
   it.each(['', 'nonsense', '[1]', 'null', '"a"'])('that is none is as usual: %s', (text) => {
     expect(readShape(text)).toEqual({})
   })

@@ -12,6 +12,8 @@ export type By = NonNullable<Grouping['by']>
 export type Group = components['schemas']['Group']
 /** What is told of several records: a function, and the field that it is about. */
 export type Figure = components['schemas']['Figure']
+/** How a view is read as totals. */
+export type Totals = Partial<components['schemas']['Totals']>
 
 export const MOST_GROUPS = 3
 export const MOST_FIGURES = 10
@@ -32,16 +34,7 @@ export function tidy(shape: Shape): Shape {
   if (Object.keys(columns).length) found.columns = columns
   if (shape.density) found.density = shape.density
   if (shape.wrap) found.wrap = true
-  if (shape.groups?.length)
-    found.groups = shape.groups.map((g) =>
-      Object.fromEntries(
-        Object.entries({
-          field: g.field,
-          by: g.by,
-          arranged: g.arranged === 'ascending' ? undefined : g.arranged,
-        }).filter(([, v]) => v),
-      ),
-    )
+  if (shape.groups?.length) found.groups = shape.groups.map(tidyLevel)
   if (shape.measures?.length)
     found.measures = shape.measures.map((m) => ({
       function: m.function,
@@ -53,8 +46,26 @@ export function tidy(shape: Shape): Shape {
     )
   if (shape.marked) found.marked = true
   if (shape.running) found.running = shape.running
+  if (shape.totals)
+    found.totals = {
+      ...filled({
+        across: shape.totals.across && tidyLevel(shape.totals.across),
+        keep: shape.totals.keep?.trim(),
+        shares: shape.totals.shares,
+        order: shape.totals.order,
+      }),
+      // Usually they are there.
+      ...(shape.totals.empties === false ? { empties: false } : {}),
+    }
   return found as Shape
 }
+
+const filled = (of: Record<string, unknown>) =>
+  Object.fromEntries(
+    Object.entries(of).filter(([, v]) => v !== undefined && v !== null && v !== false && v !== ''),
+  )
+const tidyLevel = (g: Grouping) =>
+  filled({ field: g.field, by: g.by, arranged: g.arranged === 'ascending' ? undefined : g.arranged })
 
 /** The shape as a link carries it. */
 export const written = (shape: Shape): string => JSON.stringify(tidy(shape))
@@ -64,12 +75,11 @@ export function readShape(text: string): Shape {
   try {
     const found: unknown = JSON.parse(text)
     if (typeof found !== 'object' || found === null || Array.isArray(found)) return {}
-    const { totals, ...shape } = found as Shape & { totals?: string[] }
-    return tidy(
-      totals && !shape.measures
-        ? { ...shape, measures: totals.map((field) => ({ function: 'sum' as const, field })) }
-        : shape,
-    )
+    const shape = found as Shape
+    // Older links have a list of the fields that were added up.
+    if (!Array.isArray(shape.totals)) return tidy(shape)
+    const added = (shape.totals as string[]).map((field) => ({ function: 'sum' as const, field }))
+    return tidy({ ...shape, totals: undefined, measures: shape.measures ?? added })
   } catch {
     return {}
   }
@@ -86,7 +96,8 @@ export function levelWords(register: Register, grouping: Grouping): string {
   const f = fieldOf(register, grouping.field)
   const label = f?.label ?? grouping.field
   const by = grouping.by ?? (f && waysToGroup(f)[0]) ?? 'value'
-  return by === 'value' ? label : `${by} of ${label}`
+  if (by === 'value') return label
+  return by === 'month of year' ? `month of any year of ${label}` : `${by} of ${label}`
 }
 
 /** What the records of a group have in common, as people read it. */
@@ -129,12 +140,23 @@ export function figureWords(register: Register, figure: Figure): string {
   return `${described(register, figure)?.words ?? figure.function} ${label}`
 }
 
+/** What figures do not have in them, in sentences: other servers may hold numbers that are none. */
+export function leftOutWords(register: Register, leftOut: Record<string, number> | undefined): string[] {
+  return Object.entries(leftOut ?? {}).map(([key, values]) => {
+    const label = fieldOf(register, key)?.label ?? key
+    return values === 1
+      ? `1 value of ${label} is no number and is left out`
+      : `${number(values)} values of ${label} are no numbers and are left out`
+  })
+}
+
 /** What stands before the figure where its column says the rest; a sum needs nothing. */
 export const figureMark = (register: Register, figure: Figure): string =>
   figure.function === 'sum' ? '' : (described(register, figure)?.words ?? figure.function).replace(/ of$/, '')
 
 /** A figure as people read it. */
 export function figureText(register: Register, figure: Figure, value: unknown, zone: string): string {
+  if (figure.function === 'count') return number(Number(value))
   const f = fieldOf(register, figure.field)
   const type = described(register, figure)?.type
   if (!f || !type) return value === null || value === undefined ? '—' : String(value)
@@ -188,6 +210,7 @@ export function partSize(part: Part | null | undefined, matching: number): numbe
 /** What is unusual about how the records are shown, as a sentence goes on; empty for a plain list. */
 export function shapeWords(register: Register, shape: Shape): string {
   const said: string[] = []
+  if (shape.totals) return totalsWords(register, shape)
   if (shape.take) said.push(partWords(shape.take))
   if (shape.groups?.length)
     said.push('in groups by ' + shape.groups.map((g) => levelWords(register, g)).join(', then '))
@@ -200,6 +223,17 @@ export function shapeWords(register: Register, shape: Shape): string {
       `running ${label.charAt(0).toLowerCase() + label.slice(1)} from ${shape.running === 'zero' ? 'zero' : 'the beginning'}`,
     )
   }
+  return said.join('; ')
+}
+
+/** What totals are shown, as a sentence goes on: `as totals by Site, month of Due across, sum of Cost`. */
+function totalsWords(register: Register, shape: Shape): string {
+  const { across, keep } = shape.totals!
+  const rows = (shape.groups ?? []).map((g) => levelWords(register, g)).join(', then ')
+  const said = [rows ? `as totals by ${rows}` : 'as totals']
+  if (across) said.push(`${levelWords(register, across)} across`)
+  if (shape.measures?.length) said.push(shape.measures.map((m) => figureWords(register, m)).join(', '))
+  if (keep) said.push(`rows where ${keep}`)
   return said.join('; ')
 }
 

@@ -5,6 +5,7 @@ import CriterionEditor from './CriterionEditor.vue'
 import { capitalised } from '@/platform/format'
 import { DESK } from './desk'
 import FindingNotes from './FindingNotes.vue'
+import { overRecords } from './language'
 import SoughtRow from './SoughtRow.vue'
 import StatementPart from './StatementPart.vue'
 import type { Node } from './tree'
@@ -69,7 +70,7 @@ watch(
   <section ref="root" class="statement" aria-label="Statement" :aria-busy="settling">
     <WordsEditor
       v-if="writing"
-      :register-key="register.key"
+      :language="overRecords(register.key)"
       :statement="statement"
       :label="`Statement over ${register.label}`"
       @apply="emit('write', $event)"

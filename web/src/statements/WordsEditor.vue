@@ -11,10 +11,11 @@ import { setDiagnostics } from '@codemirror/lint'
 import { EditorState } from '@codemirror/state'
 import { EditorView, keymap, placeholder } from '@codemirror/view'
 import { onBeforeUnmount, onMounted, ref } from 'vue'
-import { api, data, latest, isAborted, Problem, sentence } from '@/api/client'
+import { latest, isAborted, Problem, sentence } from '@/api/client'
 import { useFieldError } from '@/platform/useFieldError'
+import type { Language } from './language'
 
-const props = defineProps<{ registerKey: string; statement: string; label: string }>()
+const props = defineProps<{ language: Language; statement: string; label: string }>()
 const emit = defineEmits<{ apply: [statement: string]; cancel: [] }>()
 
 const host = ref<HTMLElement>()
@@ -36,7 +37,7 @@ onMounted(() => {
       extensions: [
         history(),
         EditorView.lineWrapping,
-        placeholder('due before today and status is not "Done"'),
+        placeholder(props.language.example),
         autocompletion({ override: [propose], activateOnTyping: true, icons: false, interactionDelay: 0 }),
         keymap.of([
           { key: 'Ctrl-Enter', mac: 'Cmd-Enter', run: () => (void apply(), true) },
@@ -67,12 +68,7 @@ onBeforeUnmount(() => {
 async function propose(context: CompletionContext) {
   const text = context.state.doc.toString()
   try {
-    const answer = await data(
-      api.POST('/api/registers/{key}/complete', {
-        params: { path: { key: props.registerKey } },
-        body: { text, position: context.pos },
-      }),
-    )
+    const answer = await props.language.complete(text, context.pos)
     return {
       from: answer.from,
       filter: false,
@@ -100,18 +96,10 @@ async function propose(context: CompletionContext) {
 async function check(): Promise<string | undefined> {
   const text = view!.state.doc.toString()
   try {
-    const read = await asking.ask((signal) =>
-      data(
-        api.POST('/api/registers/{key}/statement', {
-          params: { path: { key: props.registerKey } },
-          body: { statement: text },
-          signal,
-        }),
-      ),
-    )
+    const read = await asking.ask((signal) => props.language.read(text, signal))
     trouble.value = undefined
     view!.dispatch(setDiagnostics(view!.state, []))
-    return read.statement
+    return read
   } catch (e) {
     if (isAborted(e)) return undefined
     const details = e instanceof Problem ? e.details : {}

@@ -2,14 +2,18 @@
 /** How the file of an answer is written, and the link to it. */
 import { fileForm } from './fileForm'
 
-defineProps<{ url: string; zone: string }>()
+defineProps<{ url: string; zone: string; asTotals?: boolean }>()
 const emit = defineEmits<{ fetch: [event: Event] }>()
 </script>
 
 <template>
   <div class="file">
     <p class="hint">
-      All matching records, or the part that is shown; the view's columns, and what they are grouped by.
+      {{
+        asTotals
+          ? 'The innermost rows with the figures of each column, and the total of all; rows above others are left out, so that nobody adds them up twice.'
+          : 'All matching records, or the part that is shown; the view’s columns, and what they are grouped by.'
+      }}
     </p>
     <fieldset>
       <legend>Times</legend>

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, data, type Pin, type Register } from '@/api/client'
 import { useSession } from '@/people/session'
+import { capitalised } from '@/platform/format'
 import PanelButton from '@/platform/PanelButton.vue'
 import ColumnsPanel from '@/rows/ColumnsPanel.vue'
 import type { Shape } from '@/rows/shape'
@@ -20,13 +21,20 @@ const props = defineProps<{
   /** whether the page asks something that leaves a locked part out */
   unlocked: boolean
   exportUrl: string
+  /** whether the records are read as totals */
+  asTotals: boolean
   /** the zone whose days and clock count */
   zone: string
 }>()
 /** whether the panel of the shape is open */
 const shaping = defineModel<boolean>('shaping', { required: true })
 export type Wanted = 'edges' | 'why' | 'filter' | 'words' | 'link' | 'link-answers'
-const emit = defineEmits<{ shape: [shape: Shape]; wanted: [what: Wanted]; export: [event: Event] }>()
+const emit = defineEmits<{
+  shape: [shape: Shape]
+  wanted: [what: Wanted]
+  export: [event: Event]
+  readAs: [what: 'records' | 'totals']
+}>()
 
 const q = props.question
 const { view, order, columns, shape, answers, changed, steps, done: stepsDone, stepsAhead } = q
@@ -141,7 +149,18 @@ function menuShown(now: boolean) {
       >
         Save for me
       </button>
-      <PanelButton name="Columns" :width="330" class="word">
+      <span class="read-as" role="group" aria-label="Read as">
+        <button
+          v-for="what in ['records', 'totals'] as const"
+          :key="what"
+          type="button"
+          :aria-pressed="(what === 'totals') === asTotals"
+          @click="emit('readAs', what)"
+        >
+          {{ capitalised(what) }}
+        </button>
+      </span>
+      <PanelButton v-if="!asTotals" name="Columns" :width="330" class="word">
         <template #button>Columns</template>
         <ColumnsPanel
           :register="register"
@@ -163,7 +182,7 @@ function menuShown(now: boolean) {
       </PanelButton>
       <PanelButton name="CSV file" :width="340" class="word">
         <template #button>CSV</template>
-        <FilePanel :url="exportUrl" :zone="zone" @fetch="emit('export', $event)" />
+        <FilePanel :url="exportUrl" :zone="zone" :as-totals="asTotals" @fetch="emit('export', $event)" />
       </PanelButton>
       <ElDropdown trigger="click" @command="more" @visible-change="menuShown">
         <button type="button" class="word">More</button>
@@ -203,6 +222,27 @@ function menuShown(now: boolean) {
 </template>
 
 <style scoped>
+.read-as {
+  display: inline-flex;
+  border: 1px solid var(--rule-strong);
+  border-radius: 4px;
+  overflow: hidden;
+}
+
+.read-as button {
+  border: 0;
+  background: none;
+  padding: 3px 10px;
+  min-height: 28px;
+  font: inherit;
+  cursor: pointer;
+}
+
+.read-as button[aria-pressed='true'] {
+  background: var(--act-soft);
+  font-weight: 600;
+}
+
 header {
   display: flex;
   gap: 16px;
@@ -221,8 +261,9 @@ header {
 
 h1 {
   unicode-bidi: isolate;
-  flex: 0 1 auto;
-  min-width: 0;
+  /* What it is called comes before what is said of it. */
+  flex: 0 0 auto;
+  max-width: 100%;
   font: 600 23px/1.25 var(--serif);
   white-space: nowrap;
   overflow: hidden;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { type Outline, type Register } from '@/api/client'
+import { isAborted, sentence, type Outline, type Register } from '@/api/client'
 import { capitalised, cell, number } from '@/platform/format'
 import type { Action } from '@/platform/actions'
 import { calmly, onChanges } from '@/platform/live'
@@ -15,6 +15,9 @@ import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
+import KeepLine from '@/totals/KeepLine.vue'
+import { type Place } from '@/totals/sheet'
+import TotalsTable from '@/totals/TotalsTable.vue'
 import type { Node } from '@/statements/tree'
 import AsOfNote from './AsOfNote.vue'
 import AsOfPicker from './AsOfPicker.vue'
@@ -55,6 +58,7 @@ const {
   columns,
   shape,
   groups,
+  totals,
   asOf,
   side: asOfSide,
   chosenZone,
@@ -67,7 +71,7 @@ const { rows, opening, readAt, count, parts, counted, slow, before, trouble, don
 // One after the other, so that the number at the head and the sums below it are of one moment as far as can be.
 const compare = calmly(async () => {
   await answer.compare()
-  await groups.compare()
+  await (asTotals.value ? totals : groups).compare()
 })
 onChanges((registers) => {
   if (register.value && registers.includes(register.value.key)) compare()
@@ -84,9 +88,11 @@ watch(
 const newsWords = computed(() => {
   const { fresh, gone, changed: altered, matching: now } = news.value ?? {}
   const groupsNow = groups.news.value
-  const said = grouped.value
-    ? [groupsNow && `${groupsNow} ${groupsNow === 1 ? 'group' : 'groups'} changed`]
-    : [fresh && `${fresh} new`, gone && `${gone} gone`, altered && `${altered} changed`]
+  const said = asTotals.value
+    ? [totals.news.value && 'the totals changed']
+    : grouped.value
+      ? [groupsNow && `${groupsNow} ${groupsNow === 1 ? 'group' : 'groups'} changed`]
+      : [fresh && `${fresh} new`, gone && `${gone} gone`, altered && `${altered} changed`]
   const told = said.filter(Boolean)
   // Of a record that is not on the page only the figures tell.
   if (!grouped.value && groupsNow && !told.length) told.push('the figures changed')
@@ -97,7 +103,7 @@ const newsWords = computed(() => {
 })
 async function bringIn() {
   answer.bringIn()
-  await groups.bringIn()
+  await (asTotals.value ? totals : groups).bringIn()
 }
 const session = useSession()
 const views = useViews()
@@ -245,14 +251,47 @@ const WANTED: Record<Wanted, () => void> = {
 // ------------------------------------------------------------------ shape
 
 const shaping = ref(false)
-const grouped = computed(() => Boolean(shape.value.groups?.length))
+const asTotals = computed(() => shape.value.totals !== undefined)
+const grouped = computed(() => Boolean(shape.value.groups?.length) && !asTotals.value)
+/** Reads the same records as totals, or as records again. */
+async function readAs(what: 'records' | 'totals') {
+  if ((what === 'totals') === asTotals.value) return
+  if (what === 'records') return reshape({ ...shape.value, totals: undefined })
+  const { groups: rowsBy } = shape.value
+  // Totals are of all that matches.
+  await q.step({
+    shape: { ...shape.value, totals: {}, take: undefined, marked: undefined, running: undefined },
+  })
+  // What the rows are is the first thing to say; the panel opens once it is the one of totals.
+  if (!rowsBy?.length) shaping.value = true
+}
+const changeTotals = (parts: Shape['totals']) =>
+  reshape({ ...shape.value, totals: { ...shape.value.totals, ...parts } })
+/** Goes to the records behind a figure, as a list with the same figures on its last line; a step back comes to the totals again. */
+async function openFigure(place: Place) {
+  try {
+    const statement = await totals.behind(place)
+    await q.step({ where: statement, shape: { ...shape.value, totals: undefined, groups: undefined } })
+    scroller.value?.scrollTo({ top: 0 })
+  } catch (e) {
+    if (!isAborted(e)) mishap.value = sentence(e)
+  }
+}
 const reshape = (to: Shape) => void q.step({ shape: to })
 /** Orders anew; a running total goes where the order is no longer that of time. */
 function reorder(to: string[]) {
   const lost = shape.value.running && !runs(register.value!, to)
   void q.step(lost ? { order: to, shape: { ...shape.value, running: undefined } } : { order: to })
 }
-const shapeSaid = computed(() => (register.value ? shapeWords(register.value, shape.value) : ''))
+const shapeSaid = computed(() => {
+  if (!register.value) return ''
+  // What rows are left out by stands above them.
+  const { totals: read } = shape.value
+  return shapeWords(
+    register.value,
+    read ? { ...shape.value, totals: { ...read, keep: undefined } } : shape.value,
+  )
+})
 /** How many of the matches are shown, where that is not all of them. */
 const shownOf = computed(() => {
   if (!count.value) return ''
@@ -285,6 +324,7 @@ const lines = computed<Line[]>(() => {
 })
 
 const page = ref<InstanceType<typeof RecordTable>>()
+const totalsTable = ref<InstanceType<typeof TotalsTable>>()
 /** The most records that are read on at a stroke. */
 const MOST_READ_ON = 5_000
 /** Goes to the next record that matches, or the one before, where all are shown. */
@@ -319,6 +359,7 @@ const SKIPS = computed(() => [
   { to: 'statement', words: 'the statement' },
   ...(hasTime.value ? [{ to: 'rail', words: 'the time rail' }] : []),
   ...(table.value ? [{ to: 'records', words: 'the records' }] : []),
+  ...(sums.value ? [{ to: 'totals', words: 'the totals' }] : []),
   ...(beside.value ? [{ to: 'panel', words: 'the panel' }] : []),
 ])
 const PLACES: Record<string, string> = {
@@ -329,6 +370,7 @@ const PLACES: Record<string, string> = {
 /** Takes the keys past what comes before. */
 function skipTo(place: string) {
   if (place === 'records') void page.value?.focus()
+  else if (place === 'totals') void totalsTable.value?.focus()
   else document.querySelector<HTMLElement>(PLACES[place]!)?.focus()
 }
 
@@ -360,6 +402,12 @@ function act(): Action[] {
       what: 'shape',
       key: 's',
       run: () => (shaping.value = !shaping.value),
+    },
+    {
+      words: asTotals.value ? 'Read as records' : 'Read as totals',
+      what: 'shape',
+      key: 't',
+      run: () => void readAs(asTotals.value ? 'records' : 'totals'),
     },
     { words: 'The window before', what: 'time', key: 'p', run: () => void stepWindow(false) },
     { words: 'The window after', what: 'time', key: 'n', run: () => void stepWindow(true) },
@@ -422,7 +470,7 @@ useActs(
 const nothing = computed(() => rows.value.length === 0 && done.value && !trouble.value && !unreadable.value)
 /** What the table shows. It is drawn once the words stand above it, so that it stays where it is. */
 const live = computed(() =>
-  rows.value.length && worded.value && !unreadable.value && register.value
+  !asTotals.value && rows.value.length && worded.value && !unreadable.value && register.value
     ? {
         register: register.value,
         columns: columns.value,
@@ -439,10 +487,23 @@ const live = computed(() =>
 const table = useHeld(
   () => live.value,
   (answer) =>
+    asTotals.value ||
     Boolean(unreadable.value || trouble.value || stopped.value || nothing.value) ||
     register.value?.key !== answer.register.key,
   // Another answer is read from its beginning.
   () => scroller.value?.scrollTo({ top: 0 }),
+)
+const liveTotals = computed(() =>
+  asTotals.value && totals.answer.value && worded.value && !unreadable.value && register.value
+    ? { register: register.value, answer: totals.answer.value, shape: shape.value, zone: zone.value }
+    : undefined,
+)
+const sums = useHeld(
+  () => liveTotals.value,
+  (shown) =>
+    !asTotals.value ||
+    Boolean(unreadable.value || totals.trouble.value) ||
+    register.value?.key !== shown.register.key,
 )
 </script>
 
@@ -478,6 +539,8 @@ const table = useHeld(
           :unlocked="unlocked"
           :export-url="exportUrl"
           :zone="zone"
+          :as-totals="asTotals"
+          @read-as="readAs"
           @export="exportLong"
           @shape="reshape"
           @wanted="WANTED[$event]()"
@@ -530,7 +593,13 @@ const table = useHeld(
             @write="q.step({ where: $event }).then(() => (writing = false))"
           >
             <template #order>
-              <OrderPhrase :register="register" :order="order" :listed="listedFields" @order="reorder" />
+              <OrderPhrase
+                v-if="!asTotals"
+                :register="register"
+                :order="order"
+                :listed="listedFields"
+                @order="reorder"
+              />
               <span v-if="shapeSaid" class="shaped">
                 <button type="button" class="phrase" @click="shaping = true">{{ shapeSaid }}</button>
                 <template v-if="grouped"
@@ -557,11 +626,13 @@ const table = useHeld(
           @step="stepWindow"
         />
         <div class="wait">
-          <template v-if="slow || groups.slow.value">
+          <template v-if="slow || groups.slow.value || totals.slow.value">
             <span class="bar" /><span v-if="before"
               >Busy: {{ before }} {{ before === 1 ? 'question' : 'questions' }} before yours…</span
             ><span v-else>Reading…</span>
-            <button type="button" class="word" @click="(answer.stop(), groups.stop())">Stop</button>
+            <button type="button" class="word" @click="(answer.stop(), groups.stop(), totals.stop())">
+              Stop
+            </button>
           </template>
           <template v-else-if="newsWords">
             <span>Since you opened it: {{ newsWords }}.</span>
@@ -572,7 +643,9 @@ const table = useHeld(
         <p v-if="trouble && !unreadable" class="notice" role="alert">
           {{ trouble }} <button type="button" class="quiet" @click="answer.again()">Try again</button>
         </p>
-        <p v-else-if="groups.trouble.value" class="notice" role="alert">{{ groups.trouble.value }}</p>
+        <p v-else-if="groups.trouble.value || totals.trouble.value" class="notice" role="alert">
+          {{ groups.trouble.value || totals.trouble.value }}
+        </p>
         <p v-else-if="stopped && !rows.length" class="empty">
           Stopped. <button type="button" class="quiet" @click="answer.again()">Ask again</button>
         </p>
@@ -586,6 +659,26 @@ const table = useHeld(
           @switch-off="acts.toggleOff"
         />
       </div>
+      <div
+        v-if="asTotals && !nothing && shape.groups?.length && (!totals.trouble.value || shape.totals?.keep)"
+        class="still"
+      >
+        <KeepLine
+          :register="register"
+          :shape="shape"
+          :figures="totals.answer.value?.figures ?? []"
+          @keep="changeTotals({ keep: $event || undefined })"
+        />
+      </div>
+      <TotalsTable
+        v-if="sums"
+        ref="totalsTable"
+        v-bind="sums.answer"
+        :waiting="sums.held"
+        :scroller="scroller"
+        @open="openFigure"
+        @order="changeTotals({ order: $event })"
+      />
       <RecordTable
         v-if="table"
         ref="page"
@@ -614,7 +707,9 @@ const table = useHeld(
           <span class="no-match">{{ noMatch }}</span>
         </template>
       </RecordTable>
-      <p v-if="done && !grouped && rows.length > 20" class="end">That is all: {{ number(rows.length) }}.</p>
+      <p v-if="done && !grouped && !asTotals && rows.length > 20" class="end">
+        That is all: {{ number(rows.length) }}.
+      </p>
     </main>
     <BesidePanel
       v-if="beside"

@@ -26,6 +26,7 @@ import { orderWords, writeOrder } from '@/rows/orders'
 import { readShape, shapeWords, written, type Shape } from '@/rows/shape'
 import { useGroups } from '@/rows/useGroups'
 import { useRows, type Question } from '@/rows/useRows'
+import { useTotals } from '@/totals/useTotals'
 
 /** In the place of a zone: each reader's own, as their browser has it. */
 export const READERS_ZONE = 'reader'
@@ -100,6 +101,7 @@ export function useQuestion() {
     () => register.value,
     () => zone.value ?? 'UTC',
   )
+  const totals = useTotals()
   /** what this reader has filled into the blanks, by their labels */
   const answers = computed(() => {
     const found: Record<string, string> = asShared.value ? {} : { ...own.value?.answers }
@@ -143,8 +145,8 @@ export function useQuestion() {
   }))
   /** what of the shape asks for something else of the records */
   const shapeAsked = computed(() => {
-    const { groups: levels, measures, take, marked, running } = shape.value
-    return JSON.stringify({ levels, measures, take, marked, running })
+    const { groups: levels, measures, take, marked, running, totals: read } = shape.value
+    return JSON.stringify({ levels, measures, take, marked, running, read })
   })
   /** how many steps were done since the page was opened, and how many there are to go forward to */
   const steps = ref(0)
@@ -240,6 +242,7 @@ export function useQuestion() {
     const left = leaving()
     answer.drop()
     groups.drop()
+    totals.drop()
     reading.stop()
     const { key } = before.register
     catalogue.forgetOne(key)
@@ -325,7 +328,9 @@ export function useQuestion() {
       early: early(),
     }
     void answer.ask(question)
-    void groups.ask(question)
+    // Totals take the place of groups.
+    void groups.ask(question.shape?.totals ? { ...question, shape: undefined } : question)
+    void totals.ask(question)
     // Records that came early for another question than this one.
     if (!question.early) stopEarly('/api/views/')
   }
@@ -578,6 +583,7 @@ export function useQuestion() {
     columns,
     shape,
     groups,
+    totals,
     asOf,
     side,
     zone,

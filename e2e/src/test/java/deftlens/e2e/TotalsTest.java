@@ -1,0 +1,208 @@
+package deftlens.e2e;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+
+import com.microsoft.playwright.Download;
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import deftlens.server.testing.TestServer;
+import java.io.IOException;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Locale;
+import java.util.regex.Pattern;
+import org.assertj.core.api.Assertions;
+import org.junit.jupiter.api.Test;
+
+/** From many records to figures, and from a figure back to its records. */
+class TotalsTest extends Journey {
+
+    private static final String FISCAL = "value_date >= '2026-04-01' and value_date < '2027-04-01'";
+    /** Ledger entries of this fiscal year that no stay made. */
+    private static final String ENTRIES =
+            " from records.dues where " + FISCAL + " and (source is null or source <> 'Stay')";
+
+    private static void where(Page page, String register, String statement) {
+        open(page, "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        assertThat(page.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of [\\d,]+"));
+        expectSettled(page);
+    }
+
+    private static Locator panel(Page page) {
+        return page.getByRole(AriaRole.DIALOG, new Page.GetByRoleOptions().setName("Shape"));
+    }
+
+    private static Locator totals(Page page) {
+        return page.locator(".totals:not(.waiting) table");
+    }
+
+    /** The line of a row by its words, or under all. */
+    private static Locator line(Page page, String words) {
+        return totals(page)
+                .locator("tr")
+                .filter(new Locator.FilterOptions()
+                        .setHas(page.getByRole(
+                                AriaRole.ROWHEADER,
+                                new Page.GetByRoleOptions().setName(words).setExact(true))));
+    }
+
+    private static void readAsTotals(Page page) {
+        page.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Read as"))
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Totals"))
+                .click();
+    }
+
+    private static String query(String sql) throws SQLException {
+        return TestServer.query(sql);
+    }
+
+    @Test
+    void sumsOfAccountsByMonthOpenTheEntriesBehindThem() throws SQLException, IOException {
+        Page tomas = signedIn("Tomas Rell");
+        where(tomas, "dues", "value_date in this fiscal year and source is not \"stay\"");
+        readAsTotals(tomas);
+        // What the rows are is asked at once.
+        panel(tomas).getByLabel("Rows by").selectOption("Account");
+        panel(tomas).getByLabel("Columns by").selectOption("Value date");
+        panel(tomas).getByLabel("Figure of").selectOption("Amount");
+        tomas.keyboard().press("Escape");
+        assertThat(statement(tomas)).containsText("as totals by Account; month of Value date across; sum of Amount");
+
+        // Each account is there, each month up to now, and the figures are those of plain SQL.
+        List<String> accounts =
+                List.of(query("select string_agg(account, '|' order by account) from (select distinct account" + ENTRIES
+                                + ") a")
+                        .split("\\|"));
+        assertThat(totals(tomas).locator("tbody tr:not(.spacer)")).hasCount(accounts.size());
+        for (String account : accounts) {
+            String figures = query("select string_agg(to_char(s, 'FM999,999,990.00'), '|' order by m) from (select"
+                    + " date_trunc('month', value_date) as m, sum(amount) as s" + ENTRIES + " and account = '"
+                    + account.replace("'", "''") + "' group by 1) x");
+            Assertions.assertThat(line(tomas, account).locator("td").allInnerTexts().stream()
+                            .filter(t -> !t.isBlank())
+                            .toList())
+                    .as(account)
+                    .startsWith(figures.split("\\|"));
+        }
+        expectAccessible(tomas, "totals");
+
+        // Only accounts above ten thousand: rows are left out after adding up, and the words say so.
+        exactButton(tomas, "only rows where…").click();
+        assertThat(tomas.locator(".keep .cm-content")).isFocused();
+        tomas.keyboard().type("sum_of_amount > 10000");
+        tomas.keyboard().press("Control+Enter");
+        assertThat(exactButton(tomas, "sum of Amount > 10000")).isVisible();
+        long large = Long.parseLong(
+                query("select count(*) from (select account" + ENTRIES + " group by 1 having sum(amount) > 10000) a"));
+        Assertions.assertThat(large).isBetween(1L, accounts.size() - 1L);
+        assertThat(totals(tomas).locator("tbody tr:not(.spacer)")).hasCount((int) large);
+        assertThat(line(tomas, "Rows shown"))
+                .containsText(query("select to_char(sum(s), 'FM999,999,990.00') from (select sum(amount) as s" + ENTRIES
+                        + " group by account having sum(amount) > 10000) a"));
+        assertThat(line(tomas, "All records"))
+                .containsText(query("select to_char(sum(amount), 'FM999,999,990.00')" + ENTRIES));
+        expectAccessible(tomas, "totals with criteria on figures");
+
+        // The oddest figure opens exactly its entries, with the same sum; one step back the totals are there again.
+        String account =
+                query("select account" + ENTRIES + " group by 1 having sum(amount) > 10000 order by 1 limit 1");
+        String behind = ENTRIES + " and account = '" + account
+                + "' and value_date >= '2026-06-01' and value_date < '2026-07-01'";
+        String sum = query("select to_char(sum(amount), 'FM999,999,990.00')" + behind);
+        line(tomas, account)
+                .getByText(sum, new Locator.GetByTextOptions().setExact(true))
+                .click();
+        assertThat(tomas.locator(".matching"))
+                .hasText(Pattern.compile("^"
+                        + String.format(Locale.UK, "%,d", Long.parseLong(query("select count(*)" + behind))) + " of "));
+        assertThat(tomas.locator("tfoot tr.whole")).containsText(sum);
+        assertThat(statement(tomas)).containsText("value date is in June 2026");
+        exactButton(tomas, "Step back").click();
+        assertThat(line(tomas, "All records")).isVisible();
+
+        // The figure of all records and that of the rows shown open theirs too.
+        line(tomas, "Rows shown").locator("td").last().click();
+        assertThat(tomas.locator(".matching"))
+                .hasText(Pattern.compile("^"
+                        + String.format(
+                                Locale.UK,
+                                "%,d",
+                                Long.parseLong(query("select sum(n) from (select count(*) as n" + ENTRIES
+                                        + " group by account having sum(amount) > 10000) a")))
+                        + " of "));
+        exactButton(tomas, "Step back").click();
+
+        // The file has what the screen has.
+        exactButton(tomas, "CSV").click();
+        Download file = tomas.waitForDownload(() -> link(tomas, "Download CSV").click());
+        List<String> lines = Files.readAllLines(file.path());
+        Assertions.assertThat(lines.getFirst().replace("\uFEFF", "")).startsWith("Account,\"2026-04, sum of Amount\",");
+        Assertions.assertThat(lines).hasSize(1 + (int) large + 2);
+        Assertions.assertThat(lines.getLast())
+                .startsWith("total,")
+                .endsWith("," + query("select sum(amount)" + ENTRIES));
+    }
+
+    @Test
+    void totalsAreKeptWithAViewAndReadByEachReader() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "tags has any of (\"Safety\")");
+        readAsTotals(ines);
+        panel(ines).getByLabel("Rows by").selectOption("Site");
+        panel(ines).getByLabel("Figure of").selectOption("the number of records");
+        panel(ines).getByLabel("Figure of").selectOption("Severity");
+        panel(ines).getByLabel("What of Severity").selectOption("median of");
+        ines.keyboard().press("Escape");
+        exactButton(ines, "number of records").click();
+        assertThat(ines.locator("th[aria-sort=descending]")).containsText("number of records");
+        button(ines, "Save as a new view").click();
+        dialog(ines, "Save").getByLabel("Name").fill("Safety by site, in figures");
+        dialog(ines, "Save")
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Save"))
+                .click();
+        assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Safety by site, in figures")))
+                .isVisible();
+        ines.waitForURL(Pattern.compile(".*/views/\\d+$"));
+        String view = ines.url();
+        ines.reload();
+        String first = query("select count(*) || ' ' || percentile_disc(0.5) within group (order by severity)"
+                + " from records.defects where 'Safety' = any(tags) group by site order by count(*) desc limit 1");
+        assertThat(totals(ines).locator("tbody tr:not(.spacer)").first())
+                .containsText(Pattern.compile(
+                        first.split(" ")[0].replaceAll("(\\d)(?=(\\d{3})+$)", "$1,") + "\\s*" + first.split(" ")[1]));
+        // Shown as records again, the figures stay for the next time.
+        ines.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Read as"))
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Records"))
+                .click();
+        assertThat(ines.locator("tr.group").first()).containsText("median");
+        exactButton(ines, "Step back").click();
+        assertThat(line(ines, "Total")).isVisible();
+        Assertions.assertThat(ines.url()).isEqualTo(view);
+    }
+
+    @Test
+    void theKeysReadTotalsAndOpenAFigure() {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "moves", "moved_at in 2026-10");
+        ines.keyboard().press("t");
+        // The keys are at what the rows are.
+        assertThat(panel(ines).getByLabel("Rows by")).isFocused();
+        ines.keyboard().type("Kind");
+        ines.keyboard().press("Escape");
+        Locator first = totals(ines).locator("[data-line='0'] [data-column='0']");
+        button(ines, "Skip to the totals").focus();
+        ines.keyboard().press("Enter");
+        assertThat(first).isFocused();
+        ines.keyboard().press("ArrowDown");
+        Locator second = totals(ines).locator("[data-line='1'] [data-column='0']");
+        assertThat(second).isFocused();
+        String number = second.innerText();
+        ines.keyboard().press("Enter");
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + number + " of "));
+        assertThat(table(ines).locator("tbody tr[data-index='0']")).isVisible();
+    }
+}

@@ -1,0 +1,108 @@
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import type { VueWrapper } from '@vue/test-utils'
+import { computed } from 'vue'
+import { DEFECTS, drawn } from '@/testing/page'
+import { settled } from '@/testing/server'
+import { ANSWER, SHAPE } from './sheet.fixture'
+import TotalsTable from './TotalsTable.vue'
+
+let page: VueWrapper
+// Nothing has a size here: every line is drawn.
+vi.mock('@tanstack/vue-virtual', () => ({
+  defaultRangeExtractor: () => [],
+  useVirtualizer: (options: { value: { count: number } }) =>
+    computed(() => ({
+      getVirtualItems: () =>
+        Array.from({ length: options.value.count }, (_, index) => ({
+          index,
+          start: index * 31,
+          end: index * 31 + 31,
+        })),
+      getTotalSize: () => options.value.count * 31,
+      scrollToIndex: () => {},
+    })),
+}))
+
+afterEach(() => page.unmount())
+
+async function at(more: Record<string, unknown> = {}) {
+  ;({ page } = await drawn(TotalsTable, {
+    register: DEFECTS,
+    answer: ANSWER,
+    shape: SHAPE,
+    zone: 'UTC',
+    waiting: false,
+    ...more,
+  }))
+  await settled()
+}
+const cells = (line: number) => page.findAll(`[data-line="${line}"] td`).map((c) => c.text())
+const cell = (line: number, column: number) =>
+  page.get<HTMLElement>(`[data-line="${line}"] [data-column="${column}"]`)
+const press = (key: string, more: Record<string, unknown> = {}) =>
+  document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, ...more }))
+
+describe('the table of totals', () => {
+  it('has a line for each row, the figures of each column and of all, and the total', async () => {
+    await at()
+    expect(page.findAll('tbody th').map((h) => h.text())).toEqual(['4', 'A-1', 'no Number', '5'])
+    expect(page.findAll('thead .second th').map((h) => h.text())).toEqual([
+      'Severity, then Number',
+      'number of records',
+      'share',
+      'sum of Severity',
+      'number of records',
+      'share',
+      'sum of Severity',
+    ])
+    expect(page.get('thead .across').text()).toContain('November 2026')
+    expect(cells(0)).toEqual(['5', '100.0%', '20', '1,207', '87.5%', '28'])
+    expect(cells(3)).toEqual(['0', '', '', '1', '12.5%', '5'])
+    expect(page.get('tfoot').text()).toContain('Total')
+  })
+
+  it('opens the records behind a figure, and nothing where there are none', async () => {
+    await at()
+    await cell(1, 2).trigger('click')
+    await cell(3, 0).trigger('click')
+    expect(page.emitted('open')).toEqual([[{ keys: ['4', 'A-1'], across: { value: '2026-11-01' } }]])
+  })
+
+  it('is gone through by the keys, and Enter opens', async () => {
+    await at()
+    cell(0, 0).element.focus()
+    for (const key of ['ArrowDown', 'ArrowRight', 'ArrowRight', 'ArrowRight']) {
+      press(key)
+      await settled()
+    }
+    expect(document.activeElement).toBe(cell(1, 3).element)
+    press('Enter')
+    press('End', { ctrlKey: true })
+    await settled()
+    expect(document.activeElement).toBe(cell(4, 5).element)
+    press('Enter')
+    expect(page.emitted('open')).toEqual([[{ keys: ['4', 'A-1'] }], [{ keys: [], whole: true }]])
+    expect(page.findAll('[tabindex="0"]')).toHaveLength(1)
+  })
+
+  it('orders its rows by a figure: the greatest first, the least first, as they were', async () => {
+    await at()
+    const head = () => page.findAll('thead button').at(-1)!
+    await head().trigger('click')
+    await page.setProps({ shape: { ...SHAPE, totals: { ...SHAPE.totals, order: '-sum_of_severity' } } })
+    expect(head().text()).toBe('sum of Severity↓')
+    await head().trigger('click')
+    await page.setProps({ shape: { ...SHAPE, totals: { ...SHAPE.totals, order: 'sum_of_severity' } } })
+    await head().trigger('click')
+    expect(page.emitted('order')).toEqual([['-sum_of_severity'], ['sum_of_severity'], [undefined]])
+  })
+
+  it('names its one figure where the heads are taken, and says what is left out', async () => {
+    await at({
+      answer: { ...ANSWER, figures: [ANSWER.figures[2]], leftOut: { severity: 2 } },
+    })
+    expect(page.findAll('thead tr')).toHaveLength(1)
+    expect(page.get('thead th').text()).toContain('sum of Severity')
+    expect(page.text()).toContain('2 values of Severity are no numbers and are left out.')
+  })
+})
