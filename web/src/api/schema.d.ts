@@ -4939,6 +4939,8 @@ export interface components {
             columns: components["schemas"]["GroupKey"][];
             /** @description what is told in each row, in their order */
             figures: components["schemas"]["TotalsFigure"][];
+            /** @description criteria on records that somebody may have meant to be on figures */
+            findings: components["schemas"]["TotalsFinding"][];
             /** @description how many values are no numbers and are left out of the figures, by field; only tables of others have any */
             leftOut: {
                 [key: string]: number;
@@ -4973,6 +4975,15 @@ export interface components {
             share: boolean;
             /** @description what it holds, as for fields */
             type: string;
+        };
+        /** @description A criterion on records that somebody may have meant to be on figures. */
+        TotalsFinding: {
+            /** @description the criteria on figures with it */
+            keep: string;
+            /** @description a whole sentence for the person who asks */
+            message: string;
+            /** @description the question without it */
+            statement: string;
         };
         /** @description A place among totals. */
         TotalsPlace: {

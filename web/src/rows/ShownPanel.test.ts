@@ -82,6 +82,17 @@ describe('the shape of totals', () => {
     expect(shown().totals).toEqual({ across: { field: 'due', by: 'month' } })
   })
 
+  it('takes one date for rows and columns, by other periods', async () => {
+    await at({ groups: [{ field: 'due', by: 'month' }], totals: {} })
+    await box('Columns by').setValue('due')
+    expect(shown().totals).toEqual({ across: { field: 'due', by: 'day' } })
+    page.unmount()
+    await at({ groups: [{ field: 'due', by: 'month' }], totals: { across: { field: 'due', by: 'day' } } })
+    // Neither is left for a further row.
+    expect(options('Rows by')).not.toContain('Due')
+    expect(box('Groups of Due by').exists()).toBe(false)
+  })
+
   it('counts records too, and forgets an order by a figure that may be gone', async () => {
     await at({ groups: [{ field: 'site' }], totals: { order: '-number' } })
     await box('Figure of').setValue('*')

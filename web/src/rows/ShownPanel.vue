@@ -22,15 +22,17 @@ const props = defineProps<{ register: Register; shape: Shape; order: string[] }>
 const emit = defineEmits<{ shape: [shape: Shape]; order: [order: string[], shape: Shape] }>()
 
 const groups = computed(() => props.shape.groups ?? [])
+/** What is made of a field already, in rows and across. */
+const used = (key: string, but?: Grouping) =>
+  [...groups.value, ...(totals.value?.across ? [totals.value.across] : [])]
+    .filter((g) => g !== but && g.field === key)
+    .map((g) => g.by ?? waysToGroup(fieldOf(g))[0]!)
+/** What groups of a field can still be: a date can be years in the rows and months across. */
+const unused = (f: FieldDescription, but?: Grouping) =>
+  waysToGroup(f).filter((by) => !used(f.key, but).includes(by))
 const free = computed(() =>
   props.register.fields
-    .filter(
-      (f) =>
-        groupable(f) &&
-        !f.identifying &&
-        f.key !== props.shape.totals?.across?.field &&
-        !groups.value.some((g) => g.field === f.key),
-    )
+    .filter((f) => groupable(f) && !f.identifying && (totals.value ? unused(f).length : !used(f.key).length))
     .sort((a, b) => Number(b.useful) - Number(a.useful)),
 )
 const figures = computed(() => props.shape.measures ?? [])
@@ -43,16 +45,16 @@ function change(parts: Partial<Shape>) {
 }
 const totals = computed(() => props.shape.totals)
 const changeTotals = (parts: Totals) => change({ totals: { ...totals.value, ...parts } })
-/** The fields that can lie across: those that are no rows. */
+/** The fields that can lie across, that which does among them. */
 const beside = computed(() =>
   props.register.fields
-    .filter((f) => groupable(f) && !f.identifying && !groups.value.some((g) => g.field === f.key))
+    .filter((f) => groupable(f) && !f.identifying && unused(f, across.value).length)
     .sort((a, b) => Number(b.useful) - Number(a.useful)),
 )
 const across = computed(() => totals.value?.across ?? undefined)
 function lay(key: string) {
   const field = props.register.fields.find((f) => f.key === key)
-  changeTotals({ across: field ? { field: key, by: waysToGroup(field)[0]! } : undefined })
+  changeTotals({ across: field ? { field: key, by: unused(field, across.value)[0]! } : undefined })
 }
 const setGroups = (list: Grouping[]) =>
   change({
@@ -63,7 +65,7 @@ const setGroups = (list: Grouping[]) =>
   })
 function addGroup(key: string) {
   if (!key) return
-  const by = waysToGroup(props.register.fields.find((f) => f.key === key)!)[0]!
+  const by = unused(props.register.fields.find((f) => f.key === key)!)[0]!
   setGroups([...groups.value, { field: key, by }])
 }
 const setGroup = (at: number, parts: Partial<Grouping>) =>
@@ -227,16 +229,16 @@ function run(value: string) {
     <fieldset>
       <legend>{{ totals ? 'Rows' : 'In groups' }}</legend>
       <ol v-if="groups.length">
-        <li v-for="(g, i) in groups" :key="g.field">
+        <li v-for="(g, i) in groups" :key="`${g.field} ${g.by}`">
           <span class="name">{{ i ? 'then ' : '' }}{{ levelWords(register, g) }}</span>
           <select
-            v-if="waysToGroup(fieldOf(g)).length > 1"
+            v-if="unused(fieldOf(g), g).length > 1"
             class="field"
             :aria-label="`Groups of ${fieldOf(g).label} by`"
             :value="g.by ?? waysToGroup(fieldOf(g))[0]"
             @change="setGroup(i, { by: ($event.target as HTMLSelectElement).value as By })"
           >
-            <option v-for="by in waysToGroup(fieldOf(g))" :key="by" :value="by">{{ by }}</option>
+            <option v-for="by in unused(fieldOf(g), g)" :key="by" :value="by">{{ by }}</option>
           </select>
           <select
             class="field"
@@ -297,7 +299,7 @@ function run(value: string) {
           <option v-for="f in beside" :key="f.key" :value="f.key">{{ f.label }}</option>
         </select>
         <select
-          v-if="across && waysToGroup(fieldOf(across)).length > 1"
+          v-if="across && unused(fieldOf(across), across).length > 1"
           class="field"
           :aria-label="`Columns of ${fieldOf(across).label} by`"
           :value="across.by ?? waysToGroup(fieldOf(across))[0]"
@@ -305,7 +307,7 @@ function run(value: string) {
             changeTotals({ across: { ...across, by: ($event.target as HTMLSelectElement).value as By } })
           "
         >
-          <option v-for="by in waysToGroup(fieldOf(across))" :key="by" :value="by">{{ by }}</option>
+          <option v-for="by in unused(fieldOf(across), across)" :key="by" :value="by">{{ by }}</option>
         </select>
         <select
           v-if="across"

@@ -19,3 +19,23 @@ it('says the criteria on figures by what people call the figures, and leaves val
   await page.findAll('button').at(-1)!.trigger('click')
   expect(page.emitted('keep')).toEqual([['']])
 })
+
+it('says what may belong here, and takes it over where no answers of a reader would go with it', async () => {
+  const finding = {
+    message: 'It leaves records out.',
+    statement: 'site is not empty',
+    keep: 'sum_of_severity > 4',
+  }
+  const { page } = await drawn(KeepLine, {
+    register: DEFECTS,
+    shape: SHAPE,
+    figures: ANSWER.figures,
+    findings: [finding],
+    mendable: false,
+  })
+  expect(page.text()).toContain('It leaves records out.')
+  expect(page.find('.mend').exists()).toBe(false)
+  await page.setProps({ mendable: true })
+  await page.get('.mend').trigger('click')
+  expect(page.emitted('mend')).toEqual([[finding]])
+})

@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, nextTick, onMounted, ref, watch } from 'vue'
 import type { Register } from '@/api/client'
 import type { Shape } from '@/rows/shape'
-import type { TotalsFigure } from './sheet'
+import type { TotalsFigure, TotalsFinding } from './sheet'
 import { overFigures } from './useTotals'
 
 const editor = () => import('@/statements/WordsEditor.vue')
@@ -16,8 +16,12 @@ const props = defineProps<{
   shape: Shape
   /** those there are, for the words of the criteria */
   figures: TotalsFigure[]
+  /** criteria on records that may have been meant to be on figures */
+  findings?: TotalsFinding[]
+  /** whether these can be put where they may belong: not where the statement has blanks, whose answers it would be written with */
+  mendable?: boolean
 }>()
-const emit = defineEmits<{ keep: [statement: string] }>()
+const emit = defineEmits<{ keep: [statement: string]; mend: [finding: TotalsFinding] }>()
 
 const writing = ref(false)
 const opener = ref<HTMLElement>()
@@ -73,6 +77,12 @@ async function leave(statement?: string) {
       <button v-if="keep" type="button" class="word" @click="emit('keep', '')">show all rows</button>
       <span class="small">held after adding up</span>
     </p>
+    <p v-for="f in findings" :key="f.keep" class="small">
+      {{ f.message }}
+      <button v-if="mendable" type="button" class="word mend" @click="emit('mend', f)">
+        Hold it after adding up
+      </button>
+    </p>
   </section>
 </template>
 
@@ -111,6 +121,12 @@ async function leave(statement?: string) {
 
 .word {
   font: 400 14px/1.4 var(--sans);
+}
+
+.mend {
+  padding: 0;
+  color: var(--act);
+  text-decoration: underline;
 }
 
 .small {

@@ -50,5 +50,6 @@ export const ANSWER: TotalsAnswer = {
   totals: [row([], 5, [5, 1, 20], NOVEMBER)],
   shownTotals: [row([], 5, [5, 1, 20], NOVEMBER)],
   windows: [],
+  findings: [],
   leftOut: {},
 }

@@ -6,6 +6,7 @@ import { figureText, type Shape } from '@/rows/shape'
 export type TotalsAnswer = components['schemas']['TotalsAnswer']
 export type TotalsRow = components['schemas']['TotalsRow']
 export type TotalsFigure = components['schemas']['TotalsFigure']
+export type TotalsFinding = components['schemas']['TotalsFinding']
 export type Key = components['schemas']['GroupKey']
 
 /** Where a figure stands: what its records have in common, or the line under all. */

@@ -16,7 +16,7 @@ import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
 import KeepLine from '@/totals/KeepLine.vue'
-import { type Place } from '@/totals/sheet'
+import type { Place, TotalsFinding } from '@/totals/sheet'
 import TotalsTable from '@/totals/TotalsTable.vue'
 import type { Node } from '@/statements/tree'
 import AsOfNote from './AsOfNote.vue'
@@ -267,6 +267,9 @@ async function readAs(what: 'records' | 'totals') {
 }
 const changeTotals = (parts: Shape['totals']) =>
   reshape({ ...shape.value, totals: { ...shape.value.totals, ...parts } })
+/** Takes a criterion out of those on records and puts it to those on figures, in one step. */
+const holdAfter = ({ statement, keep }: TotalsFinding) =>
+  q.step({ where: statement, shape: { ...shape.value, totals: { ...shape.value.totals, keep } } })
 /** Goes to the records behind a figure, as a list with the same figures on its last line; a step back comes to the totals again. */
 async function openFigure(place: Place) {
   try {
@@ -667,6 +670,9 @@ const sums = useHeld(
           :register="register"
           :shape="shape"
           :figures="totals.answer.value?.figures ?? []"
+          :findings="totals.answer.value?.findings"
+          :mendable="read !== undefined && !read.asks.length"
+          @mend="holdAfter"
           @keep="changeTotals({ keep: $event || undefined })"
         />
       </div>

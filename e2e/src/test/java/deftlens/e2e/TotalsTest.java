@@ -191,7 +191,8 @@ class TotalsTest extends Journey {
         ines.keyboard().press("t");
         // The keys are at what the rows are.
         assertThat(panel(ines).getByLabel("Rows by")).isFocused();
-        ines.keyboard().type("Kind");
+        ines.keyboard().press("K");
+        assertThat(statement(ines)).containsText("as totals by Kind");
         ines.keyboard().press("Escape");
         Locator first = totals(ines).locator("[data-line='0'] [data-column='0']");
         button(ines, "Skip to the totals").focus();
@@ -204,5 +205,29 @@ class TotalsTest extends Journey {
         ines.keyboard().press("Enter");
         assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + number + " of "));
         assertThat(table(ines).locator("tbody tr[data-index='0']")).isVisible();
+    }
+
+    @Test
+    void aCriterionOnTheWrongSideIsNoticedAndPutRight() throws SQLException {
+        Page tomas = signedIn("Tomas Rell");
+        String shape =
+                "{\"groups\":[{\"field\":\"account\"}],\"measures\":[{\"function\":\"sum\",\"field\":\"amount\"}],"
+                        + "\"totals\":{}}";
+        open(
+                tomas,
+                "/registers/dues?where=" + URLEncoder.encode("amount > 1000", StandardCharsets.UTF_8) + "&shape="
+                        + URLEncoder.encode(shape, StandardCharsets.UTF_8));
+        assertThat(seen(tomas, "“amount is more than 1,000” leaves records out before they are added up"))
+                .isVisible();
+        expectSettled(tomas);
+        exactButton(tomas, "Hold it after adding up").click();
+        assertThat(exactButton(tomas, "sum of Amount > 1000")).isVisible();
+        assertThat(statement(tomas)).containsText("every one of them");
+        assertThat(seen(tomas, "leaves records out before they are added up")).hasCount(0);
+        assertThat(totals(tomas).locator("tbody tr:not(.spacer)"))
+                .hasCount(Integer.parseInt(query("select count(*) from (select account from records.dues group by 1"
+                        + " having sum(amount) > 1000) a")));
+        exactButton(tomas, "Step back").click();
+        assertThat(phrase(tomas, "amount is more than")).isVisible();
     }
 }

@@ -20,6 +20,7 @@ import tools.jackson.databind.annotation.JsonSerialize;
  * @param totals the total of each column, of all records that match
  * @param shownTotals the total of each column, of the rows that are shown
  * @param windows the windows that the question gives to dates which every record satisfies
+ * @param findings criteria on records that somebody may have meant to be on figures
  * @param leftOut how many values are no numbers and are left out of the figures, by field; only tables of others have any
  */
 public record TotalsAnswer(
@@ -31,6 +32,7 @@ public record TotalsAnswer(
         List<TotalsRow> totals,
         List<TotalsRow> shownTotals,
         List<TotalsWindow> windows,
+        List<TotalsFinding> findings,
         Map<String, Long> leftOut) {
 
     /**
@@ -67,4 +69,13 @@ public record TotalsAnswer(
      */
     @JsonInclude(JsonInclude.Include.NON_ABSENT)
     public record TotalsWindow(String field, Optional<String> from, Optional<String> to) {}
+
+    /**
+     * A criterion on records that somebody may have meant to be on figures.
+     *
+     * @param message a whole sentence for the person who asks
+     * @param statement the question without it
+     * @param keep the criteria on figures with it
+     */
+    public record TotalsFinding(String message, String statement, String keep) {}
 }

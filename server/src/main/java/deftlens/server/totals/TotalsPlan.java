@@ -168,6 +168,15 @@ record TotalsPlan(
                 figures.stream().map(f -> f.field(measures)).toList());
     }
 
+    /** The name of the figure that is the sum of a field. */
+    Optional<String> sumOf(String field) {
+        return figures.stream()
+                .filter(f -> !f.share() && f.measure().function() == Measure.Function.SUM)
+                .filter(f -> f.measure().field().map(Field::key).equals(Optional.of(field)))
+                .map(TotalFigure::name)
+                .findFirst();
+    }
+
     /** The place of the figure that rows are ordered by. */
     Optional<Integer> ordered() {
         return order.map(o -> {

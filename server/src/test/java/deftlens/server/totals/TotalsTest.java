@@ -440,6 +440,52 @@ class TotalsTest {
     }
 
     @Test
+    void aCriterionOnWhatIsAddedUpIsNoticedAndCanBeHeldAfterwards() {
+        Map<String, Object> asked = Map.of(
+                "statement",
+                "site is not empty and amount > 40",
+                "rows",
+                List.of(by("clerk")),
+                "measures",
+                List.of(NUMBER, SUM),
+                "keep",
+                "number > 1 or number = 0");
+        JsonNode finding = ok("/totals", asked).at("/findings/0");
+        assertThat(finding.get("message").stringValue())
+                .isEqualTo("“amount is more than 40” leaves records out before they are added up."
+                        + " Did you mean their sum?");
+        assertThat(finding.get("statement").stringValue()).isEqualTo("site is not empty");
+        assertThat(finding.get("keep").stringValue()).isEqualTo("(number > 1 or number = 0) and sum_of_amount > 40");
+        Map<String, Object> mended = new HashMap<>(asked);
+        mended.put("statement", finding.get("statement"));
+        mended.put("keep", finding.get("keep"));
+        JsonNode after = ok("/totals", mended);
+        assertThat(after.get("findings")).isEmpty();
+        assertThat(after.get("rows")).isNotEmpty();
+        after.get("rows")
+                .forEach(r ->
+                        assertThat(r.at("/values/sum_of_amount").decimalValue()).isGreaterThan(new BigDecimal(40)));
+        // Only what is added up, under all of, and where there are rows to leave out.
+        assertThat(ok("/totals", Map.of("statement", "amount > 40", "rows", List.of(by("site"))))
+                        .get("findings"))
+                .isEmpty();
+        assertThat(ok("/totals", Map.of("statement", "amount > 40", "measures", List.of(SUM)))
+                        .get("findings"))
+                .isEmpty();
+        assertThat(ok(
+                                "/totals",
+                                Map.of(
+                                        "statement",
+                                        "amount > 40 or paid is yes",
+                                        "rows",
+                                        List.of(by("site")),
+                                        "measures",
+                                        List.of(SUM)))
+                        .get("findings"))
+                .isEmpty();
+    }
+
+    @Test
     void moreRowsThanAnybodyReadsAreRefused() throws SQLException {
         TestServer.sql(
                 "insert into records.fees (number, site) select 'X-' || i, 'East' from generate_series(1, 10000) i");
