@@ -47,6 +47,9 @@ final class RecordsBehind {
         }
         List<Condition> any = new ArrayList<>();
         lists.forEach((outer, values) -> {
+            if (values.size() > Test.MAX_VALUES) {
+                throw tooMany();
+            }
             List<Condition> all = new ArrayList<>(outer);
             boolean exactly = last.field().type() == FieldType.TEXT;
             all.add(Condition.Criterion.of(last.field().key(), new Test.In(values, exactly)));
@@ -55,6 +58,13 @@ final class RecordsBehind {
         any.addAll(others);
         // No row is left: no record is behind the figure.
         return any.isEmpty() ? new Condition.None(List.of(everything(last.field()))) : new Condition.Any(any);
+    }
+
+    /** More rows than one statement can ask for. */
+    static Problem tooMany() {
+        return Problem.unprocessable(
+                "too-many-rows",
+                "The records behind this figure are those of many rows. Open one of these rows instead.");
     }
 
     private static Condition everything(Field field) {

@@ -185,9 +185,7 @@ public class TotalsService {
         }
         Condition condition = new Condition.All(parts).normal();
         if (condition.criteria().size() > Condition.MAX_CRITERIA) {
-            throw Problem.unprocessable(
-                    "too-many-rows",
-                    "The records behind this figure are those of many rows. Open one of these rows instead.");
+            throw RecordsBehind.tooMany();
         }
         return condition;
     }
