@@ -410,7 +410,7 @@ class LanguageTest {
                 "jobs|state|[]|[\"VALUE\"]|",
                 "jobs|owner|[\"me\"]|[\"VALUE\"]|",
                 "jobs|number|[\"site\",\"team\"]|[\"VALUE\"]|title",
-                "jobs|due|[]|[\"MONTH\",\"DAY\",\"WEEK\",\"QUARTER\",\"YEAR\",\"FISCAL_QUARTER\",\"FISCAL_YEAR\"]|made_at",
+                "jobs|due|[]|[\"MONTH\",\"DAY\",\"WEEK\",\"QUARTER\",\"YEAR\",\"FISCAL_QUARTER\",\"FISCAL_YEAR\",\"WEEKDAY\",\"MONTH_OF_YEAR\"]|made_at",
                 "jobs|tags|[]|[]|",
                 "stays|length|[]|[\"VALUE\",\"BAND\"]|allowed",
                 "stays|stay|[]|[]|",
