@@ -217,7 +217,7 @@ class TotalsTest extends Journey {
                 tomas,
                 "/registers/dues?where=" + URLEncoder.encode("amount > 1000", StandardCharsets.UTF_8) + "&shape="
                         + URLEncoder.encode(shape, StandardCharsets.UTF_8));
-        assertThat(seen(tomas, "“amount is more than 1,000” leaves records out before they are added up"))
+        assertThat(seen(tomas, "“amount is more than 1000” leaves records out before they are added up"))
                 .isVisible();
         expectSettled(tomas);
         exactButton(tomas, "Hold it after adding up").click();
