@@ -78,6 +78,25 @@ function press(g: ReturnType<typeof groups>, said: string) {
 }
 
 describe('groups', () => {
+  it('of other records say so until they are there; another figure of the same says nothing', async () => {
+    const g = groups()
+    await g.ask(question())
+    expect(g.stale.value).toBe(false)
+    void g.ask(question('severity >= 4'))
+    expect(g.stale.value).toBe(true)
+    await settled()
+    expect(g.stale.value).toBe(false)
+    const { shape } = question()
+    void g.ask(question('severity >= 4', { shape: { ...shape, measures: [{ function: 'count' }] } }))
+    expect(g.stale.value).toBe(false)
+    await settled()
+    void g.ask(question('severity >= 4', { columns: ['number', 'due'] }))
+    expect(g.stale.value).toBe(true)
+    // A list has none.
+    void g.ask(question('severity >= 4', { shape: {} }))
+    expect(g.stale.value).toBe(false)
+  })
+
   it('are lines that open and close, with the whole at the end', async () => {
     const g = groups()
     await g.ask(question())

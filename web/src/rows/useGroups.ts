@@ -29,6 +29,8 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
   const opened = shallowRef(new Map<string, Opened>())
   const trouble = ref('')
   const slow = ref(false)
+  /** whether what is there is of other records, or in other groups, than was asked since */
+  const stale = ref(false)
   const asking = latest()
   const looking = latest()
   /** what is being read inside of groups, each to be stopped by itself */
@@ -41,6 +43,13 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
   function body(question: Question) {
     const { statement, asOf, zone: days, answers } = question
     return { statement, asOf, zone: days, answers }
+  }
+
+  /** What the groups are of, without what is said of each. */
+  const of = (question: Question) => {
+    const { groups, take, marked } = question.shape ?? {}
+    const { register: key, order, columns, compared } = question
+    return JSON.stringify([key, body(question), groups, take, marked, order, columns, compared])
   }
 
   async function levelOf(question: Question, inside: Inside[], signal: AbortSignal, name: string) {
@@ -104,6 +113,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
       before?.register === question.register &&
       JSON.stringify(before.shape?.groups) === JSON.stringify(question.shape?.groups)
     const open = same ? [...opened.value.values()].map((o) => o.inside) : []
+    if (before && of(before) !== of(question)) stale.value = true
     asked.value = question
     trouble.value = ''
     news.value = 0
@@ -112,6 +122,8 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
       top.value = undefined
       opened.value = new Map()
       asking.stop()
+      slow.value = stale.value = false
+      window.clearTimeout(timer)
       return
     }
     if (!same) top.value = undefined
@@ -121,11 +133,13 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
       const found = await asking.ask((signal, name) => levelOf(question, [], signal, name))
       if (question !== asked.value) return
       top.value = found
+      stale.value = false
       opened.value = new Map()
       for (const inside of open) await load(inside)
     } catch (e) {
       if (!isAborted(e) && question === asked.value) {
         top.value = undefined
+        stale.value = false
         trouble.value = sentence(e)
       }
     } finally {
@@ -225,8 +239,8 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
 
   const lines = computed<Line[]>(() => {
     const found: Line[] = []
-    const of = register()
-    if (!of || !top.value) return found
+    const here = register()
+    if (!here || !top.value) return found
     const walk = (level: Level, outer: Inside[]) => {
       const grouping = levels.value[outer.length]
       if (!grouping) return
@@ -238,7 +252,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
           kind: 'group',
           key: path,
           depth: outer.length,
-          words: groupWords(of, grouping, group, zone()),
+          words: groupWords(here, grouping, group, zone()),
           records: group.records,
           figures: group.figures,
           leftOut: group.leftOut,
@@ -292,5 +306,20 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
       : undefined,
   )
 
-  return { ask, lines, whole, trouble, slow, news, compare, bringIn, openAll, closeAll, stop, drop, levels }
+  return {
+    ask,
+    lines,
+    whole,
+    trouble,
+    slow,
+    stale,
+    news,
+    compare,
+    bringIn,
+    openAll,
+    closeAll,
+    stop,
+    drop,
+    levels,
+  }
 }

@@ -34,7 +34,7 @@ export interface Question {
 }
 
 /** What of a shape decides which records a page has, and what stands beside them. */
-function shown(question: Question) {
+export function recordsShown(question: Question) {
   const { take, marked, running } = question.shape ?? {}
   return take || marked || running ? { take, marked, running } : undefined
 }
@@ -190,7 +190,7 @@ export function useRows() {
               answers: question.answers,
               order: question.order,
               columns: question.columns,
-              shape: shown(question),
+              shape: recordsShown(question),
               compared: question.compared,
               limit: PAGE,
               after: next,
@@ -297,7 +297,7 @@ export function useRows() {
               answers: question.answers,
               order: question.order,
               columns: question.columns,
-              shape: shown(question),
+              shape: recordsShown(question),
               compared: question.compared,
               limit,
             },

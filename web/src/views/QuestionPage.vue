@@ -197,7 +197,8 @@ function select(id?: string) {
 announceChanges({
   question: () => JSON.stringify([register.value?.key, where.value, asOf.value, answers.value]),
   step: () => q.done.value[q.steps.value - 1],
-  matching: () => (count.value?.exact && !slow.value ? matching.value : undefined),
+  // A step is said in the words in which its statement was read, also where the number is known before these.
+  matching: () => (count.value?.exact && !slow.value && worded.value ? matching.value : undefined),
 })
 // Which record the panel on the right is about: it changes while the keys stay in the table.
 watch(selected, (id) => {
@@ -253,6 +254,14 @@ const WANTED: Record<Wanted, () => void> = {
 const shaping = ref(false)
 const asTotals = computed(() => shape.value.totals !== undefined)
 const grouped = computed(() => Boolean(shape.value.groups?.length) && !asTotals.value)
+watch(grouped, () => scroller.value?.scrollTo({ top: 0 }), { flush: 'post' })
+/** How these records were read as totals last, for whoever comes back from their list. */
+const lastTotals = ref<Shape['totals']>()
+watch(
+  [() => route.path, () => shape.value.totals] as const,
+  ([path, now], [before]) => (lastTotals.value = now ?? (path === before ? lastTotals.value : undefined)),
+  { immediate: true },
+)
 /** Reads the same records as totals, or as records again. */
 async function readAs(what: 'records' | 'totals') {
   if ((what === 'totals') === asTotals.value) return
@@ -260,7 +269,14 @@ async function readAs(what: 'records' | 'totals') {
   const { groups: rowsBy } = shape.value
   // Totals are of all that matches.
   await q.step({
-    shape: { ...shape.value, totals: {}, take: undefined, marked: undefined, running: undefined },
+    shape: {
+      ...shape.value,
+      // Where there are no rows there are none to leave out.
+      totals: { ...lastTotals.value, ...(rowsBy?.length ? {} : { keep: undefined }) },
+      take: undefined,
+      marked: undefined,
+      running: undefined,
+    },
   })
   // What the rows are is the first thing to say; the panel opens once it is the one of totals.
   if (!rowsBy?.length) shaping.value = true
@@ -473,14 +489,20 @@ useActs(
 const nothing = computed(() => rows.value.length === 0 && done.value && !trouble.value && !unreadable.value)
 /** What the table shows. It is drawn once the words stand above it, so that it stays where it is. */
 const live = computed(() =>
-  !asTotals.value && rows.value.length && worded.value && !unreadable.value && register.value
+  !asTotals.value &&
+  rows.value.length &&
+  worded.value &&
+  !unreadable.value &&
+  register.value &&
+  // Groups of another question are none of this one.
+  !(grouped.value && groups.stale.value)
     ? {
         register: register.value,
         columns: columns.value,
         lines: lines.value,
         shape: shape.value,
         total: count.value?.matching,
-        whole: grouped.value ? undefined : groups.whole.value,
+        whole: grouped.value || groups.stale.value ? undefined : groups.whole.value,
         done: done.value,
         tested: tested.value,
         zone: zone.value,

@@ -92,6 +92,39 @@ describe('the question of a register', () => {
     expect(q.stepsAhead.value).toBe(0)
   })
 
+  it('asks again only for what a step changed', async () => {
+    server.on('POST', '/api/registers/defects/groups', { groups: [], records: 3, figures: [], more: false })
+    const { q } = await at('/registers/defects?where=severity+%3E%3D+4')
+    const asked = () => [server.to('POST', STATEMENT).length, server.to('POST', ROWS).length]
+    const [words, records] = asked() as [number, number]
+    await q.step({ shape: { measures: [{ function: 'average', field: 'severity' }] } })
+    await settled()
+    expect(server.to('POST', '/api/registers/defects/groups')).toHaveLength(1)
+    expect(asked()).toEqual([words, records])
+    await q.step({ order: ['-severity'] })
+    await settled()
+    expect(asked()).toEqual([words, records + 1])
+    await q.step({ shape: { take: { count: 5 } as never } })
+    await settled()
+    expect(asked()).toEqual([words, records + 2])
+    await q.step({ where: 'severity >= 5' })
+    await settled()
+    expect(asked()).toEqual([words + 1, records + 3])
+  })
+
+  it('that failed is put again with any step', async () => {
+    const { q } = await at('/registers/defects?where=severity+%3E%3D+4')
+    server.on('POST', ROWS, refusal(503, 'busy', 'Try again in a moment.'))
+    await q.step({ order: ['-severity'] })
+    await settled()
+    expect(q.answer.trouble.value).not.toBe('')
+    const before = server.to('POST', ROWS).length
+    await q.step({ shape: { groups: [], rowHeight: 'low' } as never })
+    await q.step({ shape: { measures: [{ function: 'average', field: 'severity' }] } })
+    await settled()
+    expect(server.to('POST', ROWS)).toHaveLength(before + 1)
+  })
+
   it('that says the same again is no step', async () => {
     const { q } = await at('/registers/defects?where=severity+%3E%3D+4')
     await q.step({ where: 'severity >= 4' })

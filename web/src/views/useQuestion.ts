@@ -25,7 +25,7 @@ import { changeWords } from './renewal'
 import { orderWords, writeOrder } from '@/rows/orders'
 import { readShape, shapeWords, written, type Shape } from '@/rows/shape'
 import { useGroups } from '@/rows/useGroups'
-import { useRows, type Question } from '@/rows/useRows'
+import { recordsShown, useRows, type Question } from '@/rows/useRows'
 import { useTotals } from '@/totals/useTotals'
 
 /** In the place of a zone: each reader's own, as their browser has it. */
@@ -311,9 +311,12 @@ export function useQuestion() {
     return plain ? { view: id, zone: ownZone() } : undefined
   }
 
+  /** what the words of the statement were last read of, and what the records on the page were asked by */
+  let last = { words: '', records: '' }
+
+  /** Asks for what a step changed; what it leaves as it is stays on the page. */
   function put() {
     const key = register.value!.key
-    understood = new Promise((read) => void readStatement(key, answers.value, read))
     const question: Question = {
       register: key,
       statement: where.value,
@@ -327,7 +330,18 @@ export function useQuestion() {
       putting: openings.value,
       early: early(),
     }
-    void answer.ask(question)
+    const { statement, zone: days, answers: filled, putting } = question
+    const words = JSON.stringify([key, statement, question.asOf, days, filled, putting])
+    if (words !== last.words) understood = new Promise((read) => void readStatement(key, filled!, read))
+    const records = JSON.stringify([
+      words,
+      question.order,
+      question.columns,
+      recordsShown(question),
+      question.compared,
+    ])
+    if (records !== last.records || answer.trouble.value || answer.stopped.value) void answer.ask(question)
+    last = { words, records }
     // Totals take the place of groups.
     void groups.ask(question.shape?.totals ? { ...question, shape: undefined } : question)
     void totals.ask(question)

@@ -56,6 +56,14 @@ class TotalsTest extends Journey {
                 .click();
     }
 
+    private static void readAsRecordsAndBack(Page page) {
+        page.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Read as"))
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Records"))
+                .click();
+        assertThat(page.locator("tr.group").first()).isVisible();
+        readAsTotals(page);
+    }
+
     private static String query(String sql) throws SQLException {
         return TestServer.query(sql);
     }
@@ -174,14 +182,17 @@ class TotalsTest extends Journey {
         assertThat(totals(ines).locator("tbody tr:not(.spacer)").first())
                 .containsText(Pattern.compile(
                         first.split(" ")[0].replaceAll("(\\d)(?=(\\d{3})+$)", "$1,") + "\\s*" + first.split(" ")[1]));
-        // Shown as records again, the figures stay for the next time.
+        // Shown as records and as totals again, everything is as it was.
+        readAsRecordsAndBack(ines);
+        assertThat(ines.locator("th[aria-sort=descending]")).containsText("number of records");
+        // As records, the figures stand with the groups.
         ines.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Read as"))
                 .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Records"))
                 .click();
         assertThat(ines.locator("tr.group").first()).containsText("median");
         exactButton(ines, "Step back").click();
         assertThat(line(ines, "Total")).isVisible();
-        Assertions.assertThat(ines.url()).isEqualTo(view);
+        ines.waitForURL(view);
     }
 
     @Test

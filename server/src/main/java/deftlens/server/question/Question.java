@@ -7,6 +7,7 @@ import deftlens.core.field.Register;
 import deftlens.core.sql.Order;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
+import deftlens.server.registers.Origin;
 import deftlens.server.registers.RegisterForReader;
 import java.util.List;
 import java.util.Optional;
@@ -62,6 +63,11 @@ public record Question(
     /** The register as the core knows it. */
     public Register register() {
         return registerForReader.register();
+    }
+
+    /** Whether its numbers may be none ({@code NaN}, infinity), as only tables of others hold them. */
+    public boolean mayHoldNoNumbers() {
+        return !registerForReader.can(Origin.Capability.GUARDED);
     }
 
     /** The same question under a name. */

@@ -64,7 +64,7 @@ public record Shape(
             Optional.empty(),
             Optional.empty());
 
-    private static final int MOST_GROUPS = 3;
+    private static final int MOST_GROUPS = deftlens.core.sql.Totals.MAX_ROWS;
     private static final int MAX_MEASURES = 10;
     private static final int MOST_LETTERS = 80;
     private static final int NARROWEST = 40;

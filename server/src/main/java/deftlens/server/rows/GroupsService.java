@@ -16,7 +16,6 @@ import deftlens.server.question.Question;
 import deftlens.server.question.Selections;
 import deftlens.server.question.Shape;
 import deftlens.server.question.ShownValue;
-import deftlens.server.registers.Origin;
 import java.math.BigDecimal;
 import java.time.LocalDate;
 import java.util.LinkedHashMap;
@@ -95,7 +94,7 @@ public class GroupsService {
         Groups.Level level = levels.level(question, field, grouping.by());
         Selections.Selected selected = selections.selected(question);
         Reading reading = question.reading();
-        Measures measures = new Measures(wanted, holdsOthers(question));
+        Measures measures = new Measures(wanted, question.mayHoldNoNumbers());
         Sql sql = Groups.of(
                 selected.scope(),
                 selected.where(),
@@ -132,7 +131,7 @@ public class GroupsService {
     /** All of a question's records together, or the part of them that its shape has, without groups. */
     @Transactional(readOnly = true)
     public Level whole(Question question, List<Measure> wanted) {
-        return whole(question, new Measures(wanted, holdsOthers(question)));
+        return whole(question, new Measures(wanted, question.mayHoldNoNumbers()));
     }
 
     private Level whole(Question question, Measures measures) {
@@ -141,11 +140,6 @@ public class GroupsService {
             Figures figures = Figures.read(row, 2, measures);
             return new Level(List.of(), false, row.getLong(1), figures.values(), figures.leftOut());
         });
-    }
-
-    /** Only tables of others hold numbers that are none. */
-    private static boolean holdsOthers(Question question) {
-        return !question.registerForReader().can(Origin.Capability.GUARDED);
     }
 
     private static Map<String, Long> leftOut(List<Group> groups) {

@@ -12,10 +12,12 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.IntStream;
 
@@ -80,26 +82,15 @@ final class Calendar {
     /** Nothing is said of every record's date. */
     private static void none() {}
 
-    /** The values of a level with those between them, in ascending order; as they are where nothing lies between. */
-    static List<Optional<Object>> filled(
-            Groups.Level level, List<Optional<Object>> found, Bound asked, Reading reading) {
-        return filled(level, found, found, asked, reading);
-    }
-
     /**
-     * The values of a level with those between them.
+     * The periods, weekdays or hours of a level from the first that has records, or that the question's window begins with, to the last,
+     * in ascending order; none where nothing lies between values.
      *
-     * @param found in ascending order
-     * @param beside values of the same level elsewhere, which are filled up to as well
+     * @param found the values that have records
      */
-    static List<Optional<Object>> filled(
-            Groups.Level level,
-            List<Optional<Object>> found,
-            Collection<Optional<Object>> beside,
-            Bound asked,
-            Reading reading) {
-        List<Object> between = switch (level) {
-            case Groups.Level.Periods(Field field, Histogram.Step step) -> periods(field, step, beside, asked, reading);
+    static List<Object> between(Groups.Level level, Collection<Optional<Object>> found, Bound asked, Reading reading) {
+        return switch (level) {
+            case Groups.Level.Periods(Field field, Histogram.Step step) -> periods(field, step, found, asked, reading);
             case Groups.Level.Parts(Field field, Test.Part part) ->
                 switch (part) {
                     case WEEKDAY ->
@@ -117,22 +108,31 @@ final class Calendar {
             case Groups.Level.Values v -> List.of();
             case Groups.Level.Bands b -> List.of();
         };
+    }
+
+    /**
+     * Values with those between them.
+     *
+     * @param found in ascending order
+     */
+    static List<Optional<Object>> filled(List<Optional<Object>> found, List<Object> between) {
         if (between.isEmpty()) {
             return found;
         }
         // What is beyond the calendar, and what has no value, keeps its place before or after it.
+        Set<Object> inside = new HashSet<>(between);
         List<Optional<Object>> filled = new ArrayList<>();
-        int first = 0;
-        while (first < found.size() && !between.contains(found.get(first).orElse(null)) && first(found.get(first))) {
-            filled.add(found.get(first++));
-        }
+        found.stream().filter(Calendar::first).forEach(filled::add);
         between.forEach(v -> filled.add(Optional.of(v)));
-        found.stream().filter(v -> !filled.contains(v)).forEach(filled::add);
+        found.stream()
+                .filter(v -> !first(v) && !v.filter(inside::contains).isPresent())
+                .forEach(filled::add);
         return filled;
     }
 
+    /** Whether it comes before all dates. */
     private static boolean first(Optional<Object> value) {
-        return value.filter(v -> v.toString().startsWith("-")).isPresent();
+        return value.filter(v -> v.equals("-infinity")).isPresent();
     }
 
     private static List<Object> periods(

@@ -56,8 +56,14 @@ final class RecordsBehind {
             any.add(new Condition.All(all));
         });
         any.addAll(others);
-        // No row is left: no record is behind the figure.
-        return any.isEmpty() ? new Condition.None(List.of(everything(last.field()))) : new Condition.Any(any);
+        return any.isEmpty() ? none(last.field()) : new Condition.Any(any);
+    }
+
+    /** What no record satisfies, since no row is left. */
+    private static Condition none(Field field) {
+        return new Condition.All(List.of(
+                Condition.Criterion.of(field.key(), new Test.Empty()),
+                Condition.Criterion.not(field.key(), new Test.Empty())));
     }
 
     /** More rows than one statement can ask for. */
@@ -65,12 +71,6 @@ final class RecordsBehind {
         return Problem.unprocessable(
                 "too-many-rows",
                 "The records behind this figure are those of many rows. Open one of these rows instead.");
-    }
-
-    private static Condition everything(Field field) {
-        return new Condition.Any(List.of(
-                Condition.Criterion.of(field.key(), new Test.Empty()),
-                Condition.Criterion.not(field.key(), new Test.Empty())));
     }
 
     /**

@@ -39,7 +39,8 @@ final class TotalsRendering {
     TotalsAnswer answer(Bound asked, boolean empties, List<TotalsAnswer.TotalsFinding> findings) {
         List<Optional<Object>> columns = columns(asked, empties);
         List<TotalsAnswer.TotalsRow> rows = new ArrayList<>();
-        add(List.of(), columns, asked, empties, rows);
+        // A row without records would not have been kept.
+        add(List.of(), columns, empties && plan.keep().isEmpty() ? between(asked) : List.of(), rows);
         return new TotalsAnswer(
                 plan.figures().stream()
                         .map(f -> new TotalsAnswer.TotalsFigure(
@@ -75,8 +76,9 @@ final class TotalsRendering {
         }
         Groups.Level level = table.across().get();
         List<Optional<Object>> found = table.columns();
+        List<Object> between = empties ? Calendar.between(level, found, asked, reading) : List.of();
         List<Optional<Object>> all =
-                empties && !found.isEmpty() ? Calendar.filled(level, found, asked, reading) : found;
+                found.isEmpty() || between.size() > MAX_COLUMNS ? found : Calendar.filled(found, between);
         if (all.size() > MAX_COLUMNS) {
             throw Problem.unprocessable(
                     "too-many-columns",
@@ -90,21 +92,28 @@ final class TotalsRendering {
                 false);
     }
 
+    /** For each level of rows what lies between its values; nothing where that would be more rows than are given. */
+    private List<List<Object>> between(Bound asked) {
+        List<List<Object>> between = new ArrayList<>();
+        for (int i = 0; i < table.rows().size(); i++) {
+            List<Object> all = Calendar.between(table.rows().get(i), table.values(i), asked, reading);
+            long above = i == 0 ? 1 : table.paths(i).size();
+            between.add(above * all.size() > TotalsService.MAX_CELLS ? List.of() : all);
+        }
+        return between;
+    }
+
     private void add(
             List<Optional<Object>> path,
             List<Optional<Object>> columns,
-            Bound asked,
-            boolean empties,
+            List<List<Object>> between,
             List<TotalsAnswer.TotalsRow> rows) {
         if (path.size() == table.rows().size()) {
             return;
         }
-        Groups.Level level = table.rows().get(path.size());
         List<Optional<Object>> found = table.inside(path);
-        // A row without records would not have been kept.
-        boolean filled = empties && plan.keep().isEmpty() && !found.isEmpty();
         List<Optional<Object>> all =
-                filled ? Calendar.filled(level, found, table.values(path.size()), asked, reading) : found;
+                found.isEmpty() || between.isEmpty() ? found : Calendar.filled(found, between.get(path.size()));
         for (Optional<Object> value : arranged(
                 all,
                 plan.rows().get(path.size()).arranged().orElse(Groups.Arrangement.ASCENDING),
@@ -116,7 +125,7 @@ final class TotalsRendering {
                 Optional<TotalsTable.Cell> cell = table.cell(inner, Optional.of(column));
                 cell.ifPresent(c -> rows.add(row(inner, Optional.of(column), cell)));
             }
-            add(inner, columns, asked, empties, rows);
+            add(inner, columns, between, rows);
         }
     }
 

@@ -18,7 +18,6 @@ import deftlens.server.question.QueryRunner;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Selections;
-import deftlens.server.registers.Origin;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -64,7 +63,7 @@ public class TotalsService {
         Optional<Groups.Level> across =
                 plan.across().map(a -> levels.levels(question, List.of(a)).getFirst());
         Optional<Bound> keep = plan.keep().map(text -> keep(question, plan, text));
-        Totals totals = new Totals(rows, across, new Measures(plan.measures(), holdsOthers(question)), keep);
+        Totals totals = new Totals(rows, across, new Measures(plan.measures(), question.mayHoldNoNumbers()), keep);
         Selections.Selected selected = selections.selected(question);
         List<TotalsTable.Cell> cells = runner.list(
                 question, totals.select(selected.scope(), selected.where(), question.reading(), MAX_CELLS + 1), row -> {
@@ -134,11 +133,6 @@ public class TotalsService {
         Condition condition = questions.condition(figures, Optional.of(text), Optional.empty());
         questions.bind(figures, condition, questions.reading(Optional.empty(), Optional.empty()), who);
         return condition;
-    }
-
-    /** Only tables of others hold numbers that are none. */
-    private static boolean holdsOthers(Question question) {
-        return !question.registerForReader().can(Origin.Capability.GUARDED);
     }
 
     // ------------------------------------------------------------------ the records behind a figure
