@@ -2565,6 +2565,13 @@ export interface components {
             /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
             at: components["schemas"]["TotalsPlace"];
+            /** @description whether each figure that is a number is followed by its change against the column before, `change_of_sum_of_cost` */
+            changes?: boolean | null;
+            /**
+             * @description the earlier time whose figures stand beside: `before`, the window of the same length right before; `year`, the same window a year before. It is the window, with two ends, that the question gives to a date which every record satisfies; that of the register's main date where it gives several. Each figure is followed by that of the earlier time, by the difference and by the growth: `sum_of_cost`, `earlier_of_sum_of_cost`, `difference_of_sum_of_cost`, `growth_of_sum_of_cost`
+             * @enum {string|null}
+             */
+            compare?: "before" | "year" | null;
             /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
             /** @description whether periods, weekdays and hours without records are there; they are when absent */
@@ -3546,6 +3553,13 @@ export interface components {
         /** @description A statement over figures. */
         KeepRequest: {
             across?: components["schemas"]["Grouping"] | null;
+            /** @description whether each figure that is a number is followed by its change against the column before, `change_of_sum_of_cost` */
+            changes?: boolean | null;
+            /**
+             * @description the earlier time whose figures stand beside: `before`, the window of the same length right before; `year`, the same window a year before. It is the window, with two ends, that the question gives to a date which every record satisfies; that of the register's main date where it gives several. Each figure is followed by that of the earlier time, by the difference and by the growth: `sum_of_cost`, `earlier_of_sum_of_cost`, `difference_of_sum_of_cost`, `growth_of_sum_of_cost`
+             * @enum {string|null}
+             */
+            compare?: "before" | "year" | null;
             /** @description whether periods, weekdays and hours without records are there; they are when absent */
             empties?: boolean | null;
             /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
@@ -4696,6 +4710,13 @@ export interface components {
         /** @description A statement over figures that somebody writes. */
         StartedKeep: {
             across?: components["schemas"]["Grouping"] | null;
+            /** @description whether each figure that is a number is followed by its change against the column before, `change_of_sum_of_cost` */
+            changes?: boolean | null;
+            /**
+             * @description the earlier time whose figures stand beside: `before`, the window of the same length right before; `year`, the same window a year before. It is the window, with two ends, that the question gives to a date which every record satisfies; that of the register's main date where it gives several. Each figure is followed by that of the earlier time, by the difference and by the growth: `sum_of_cost`, `earlier_of_sum_of_cost`, `difference_of_sum_of_cost`, `growth_of_sum_of_cost`
+             * @enum {string|null}
+             */
+            compare?: "before" | "year" | null;
             /** @description whether periods, weekdays and hours without records are there; they are when absent */
             empties?: boolean | null;
             /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
@@ -4924,6 +4945,13 @@ export interface components {
         /** @description How a view is read as totals: a row of figures for each group instead of its records. */
         Totals: {
             across?: components["schemas"]["Grouping"] | null;
+            /** @description whether numbers have their change against the column before beside them */
+            changes?: boolean | null;
+            /**
+             * @description the earlier time whose figures stand beside those of the window that the view has
+             * @enum {string|null}
+             */
+            compare?: "before" | "year" | null;
             /** @description whether periods, weekdays and hours without records are shown; they are when absent */
             empties?: boolean | null;
             /** @description what rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000` */
@@ -4937,6 +4965,7 @@ export interface components {
         TotalsAnswer: {
             /** @description what lies across, in its order; empty where nothing does */
             columns: components["schemas"]["GroupKey"][];
+            compared?: components["schemas"]["TotalsComparison"] | null;
             /** @description what is told in each row, in their order */
             figures: components["schemas"]["TotalsFigure"][];
             /** @description criteria on records that somebody may have meant to be on figures */
@@ -4962,6 +4991,15 @@ export interface components {
             /** @description as the column's key has it; absent for the records without one */
             value?: string | null;
         };
+        /** @description The earlier time that is compared with. */
+        TotalsComparison: {
+            earlier?: components["schemas"]["TotalsWindow"] | null;
+            /** @description what is to be known about the comparison, in whole sentences: that a window is not over, that one is longer */
+            notes: string[];
+            window?: components["schemas"]["TotalsWindow"] | null;
+            /** @enum {string} */
+            with: "before" | "year";
+        };
         /** @description A figure of each row. */
         TotalsFigure: {
             field?: string | null;
@@ -4971,8 +5009,11 @@ export interface components {
             label: string;
             /** @description what statements over figures call it */
             name: string;
-            /** @description whether it is the share of the total of its column: 0.25 for a quarter */
-            share: boolean;
+            /**
+             * @description the measure itself or what is made of it; a `share` and `growth` are 0.25 for a quarter
+             * @enum {string}
+             */
+            told: "value" | "share" | "change" | "earlier" | "difference" | "growth";
             /** @description what it holds, as for fields */
             type: string;
         };
@@ -4988,6 +5029,8 @@ export interface components {
         /** @description A place among totals. */
         TotalsPlace: {
             across?: components["schemas"]["TotalsColumn"] | null;
+            /** @description whether the records of the earlier time are wanted, which is compared with */
+            earlier?: boolean | null;
             /** @description the row: the `value` of each of its keys, the outermost first; `null` for one without. Fewer than there are levels for a row above others, none for the line under all */
             keys: string[];
             /** @description for the line under all rows: whether of all records, also those in rows that criteria on figures leave out */
@@ -5002,6 +5045,13 @@ export interface components {
             } | null;
             /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /** @description whether each figure that is a number is followed by its change against the column before, `change_of_sum_of_cost` */
+            changes?: boolean | null;
+            /**
+             * @description the earlier time whose figures stand beside: `before`, the window of the same length right before; `year`, the same window a year before. It is the window, with two ends, that the question gives to a date which every record satisfies; that of the register's main date where it gives several. Each figure is followed by that of the earlier time, by the difference and by the growth: `sum_of_cost`, `earlier_of_sum_of_cost`, `difference_of_sum_of_cost`, `growth_of_sum_of_cost`
+             * @enum {string|null}
+             */
+            compare?: "before" | "year" | null;
             /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
             /** @description whether periods, weekdays and hours without records are there; they are when absent */
@@ -5023,6 +5073,11 @@ export interface components {
         /** @description The figures of a row, over all columns or in one of them. */
         TotalsRow: {
             across?: components["schemas"]["GroupKey"] | null;
+            /**
+             * Format: int64
+             * @description how many of the earlier time are behind its figures; absent where none is compared with
+             */
+            earlier?: number | null;
             /** @description what its records have in common, the outermost first; fewer than there are levels for a row above others */
             keys: components["schemas"]["GroupKey"][];
             /**

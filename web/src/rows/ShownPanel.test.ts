@@ -75,7 +75,7 @@ describe('the groups of a shape', () => {
 describe('the shape of totals', () => {
   it('has rows and what lies across, without what belongs to lists of records', async () => {
     await at({ groups: [{ field: 'site' }], totals: {} })
-    expect(page.findAll('legend').map((l) => l.text())).toEqual(['Rows', 'Across', 'Figures'])
+    expect(page.findAll('legend').map((l) => l.text())).toEqual(['Rows', 'Across', 'Figures', 'Beside'])
     // What is a row lies not across as well.
     expect(options('Columns by')).not.toContain('Site')
     await box('Columns by').setValue('due')
@@ -114,5 +114,38 @@ describe('the shape of totals', () => {
     expect(shown().totals).toEqual({ empties: false })
     await shares!.setValue(true)
     expect(shown().totals).toEqual({ shares: true })
+  })
+
+  it('stands beside an earlier time, and forgets an order that is by its figures', async () => {
+    await at({ groups: [{ field: 'site' }], totals: {} })
+    expect(options('Compare with')).toEqual([
+      'nothing earlier',
+      'the window before',
+      'the same window a year before',
+    ])
+    await box('Compare with').setValue('year')
+    expect(shown().totals).toEqual({ compare: 'year' })
+    page.unmount()
+    await at({ groups: [{ field: 'site' }], totals: { compare: 'year', order: '-growth_of_number' } })
+    await box('Compare with').setValue('before')
+    expect(shown().totals).toEqual({ compare: 'before', order: '-growth_of_number' })
+    await box('Compare with').setValue('')
+    expect(shown().totals).toEqual({ compare: undefined, order: undefined })
+  })
+
+  it('says changes where there are columns to change between', async () => {
+    await at({ groups: [{ field: 'site' }], totals: {} })
+    expect(page.findAll('input[type=checkbox]')).toHaveLength(2)
+    page.unmount()
+    await at({ groups: [{ field: 'site' }], totals: { across: { field: 'due', by: 'month' } } })
+    await page.findAll('input[type=checkbox]').at(-1)!.setValue(true)
+    expect(shown().totals).toEqual({ across: { field: 'due', by: 'month' }, changes: true })
+    page.unmount()
+    await at({
+      groups: [{ field: 'site' }],
+      totals: { across: { field: 'due', by: 'month' }, changes: true },
+    })
+    await box('Columns by').setValue('')
+    expect(shown().totals).toEqual({ across: undefined, changes: undefined })
   })
 })

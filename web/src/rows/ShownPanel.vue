@@ -3,6 +3,7 @@ import { isNumeric } from '@/platform/format'
 import { computed, ref, watch } from 'vue'
 import type { FieldDescription, Register } from '@/api/client'
 import {
+  EARLIER,
   figureWords,
   groupable,
   levelWords,
@@ -10,6 +11,7 @@ import {
   MOST_GROUPS,
   runs,
   waysToGroup,
+  withoutMade,
   type By,
   type Figure,
   type Grouping,
@@ -44,7 +46,7 @@ function change(parts: Partial<Shape>) {
   emit('shape', { ...props.shape, ...parts })
 }
 const totals = computed(() => props.shape.totals)
-const changeTotals = (parts: Totals) => change({ totals: { ...totals.value, ...parts } })
+const changeTotals = (parts: Totals) => change({ totals: withoutMade({ ...totals.value, ...parts }) })
 /** The fields that can lie across, that which does among them. */
 const beside = computed(() =>
   props.register.fields
@@ -52,9 +54,15 @@ const beside = computed(() =>
     .sort((a, b) => Number(b.useful) - Number(a.useful)),
 )
 const across = computed(() => totals.value?.across ?? undefined)
+/** Whether a question of the register can have a window that there is one before. */
+const hasWindows = computed(() => props.register.fields.some((f) => f.type === 'date' || f.type === 'moment'))
 function lay(key: string) {
   const field = props.register.fields.find((f) => f.key === key)
-  changeTotals({ across: field ? { field: key, by: unused(field, across.value)[0]! } : undefined })
+  changeTotals({
+    across: field ? { field: key, by: unused(field, across.value)[0]! } : undefined,
+    // A change is against the column before.
+    changes: field ? totals.value?.changes : undefined,
+  })
 }
 const setGroups = (list: Grouping[]) =>
   change({
@@ -378,6 +386,14 @@ function run(value: string) {
         />
         numbers and sums as shares of the total too
       </label>
+      <label v-if="across">
+        <input
+          type="checkbox"
+          :checked="totals?.changes === true"
+          @change="changeTotals({ changes: !totals?.changes || undefined })"
+        />
+        change against the column before too
+      </label>
       <p v-if="totals && !figures.length" class="hint">Without a choice: the number of records.</p>
       <p v-else-if="!totals" class="hint">
         {{
@@ -387,6 +403,23 @@ function run(value: string) {
         }}
         Records without a value count for nothing.
       </p>
+    </fieldset>
+
+    <fieldset v-if="totals && hasWindows">
+      <legend>Beside</legend>
+      <select
+        class="field"
+        aria-label="Compare with"
+        :value="totals.compare ?? ''"
+        @change="
+          changeTotals({
+            compare: (($event.target as HTMLSelectElement).value || undefined) as Totals['compare'],
+          })
+        "
+      >
+        <option value="">nothing earlier</option>
+        <option v-for="(words, with_) in EARLIER" :key="with_" :value="with_">{{ words }}</option>
+      </select>
     </fieldset>
 
     <fieldset v-if="amount && date && !totals">

@@ -84,6 +84,10 @@ describe('a shape', () => {
       groups: [{ field: 'site' }],
       totals: { across: { field: 'due', by: 'month' }, keep: 'number > 3' },
     })
+    expect(
+      readShape(written({ totals: { compare: 'year', changes: true, across: { field: 'due' } } })).totals,
+    ).toEqual({ compare: 'year', changes: true, across: { field: 'due' } })
+    expect(readShape(written({ totals: { changes: true } })).totals).toEqual({})
     expect(written({ totals: { empties: true } })).toBe('{"totals":{}}')
     expect(written({ totals: { empties: false } })).toBe('{"totals":{"empties":false}}')
   })

@@ -53,6 +53,8 @@ export function tidy(shape: Shape): Shape {
         keep: shape.totals.keep?.trim(),
         shares: shape.totals.shares,
         order: shape.totals.order,
+        compare: shape.totals.compare,
+        changes: shape.totals.across && shape.totals.changes,
       }),
       // Usually they are there.
       ...(shape.totals.empties === false ? { empties: false } : {}),
@@ -226,13 +228,30 @@ export function shapeWords(register: Register, shape: Shape): string {
   return said.join('; ')
 }
 
+/** The earlier times that totals stand beside, in words. */
+export const EARLIER: Record<NonNullable<Totals['compare']>, string> = {
+  before: 'the window before',
+  year: 'the same window a year before',
+}
+
+/** What of totals goes where it is no longer told: the order of rows by a figure that is made of others. */
+export function withoutMade(totals: Totals): Totals {
+  const { order, shares, compare, changes } = totals
+  const made = /^-?(share|change|earlier|difference|growth)_of_/.exec(order ?? '')?.[1]
+  const told =
+    !made ||
+    (made === 'share' ? shares === true : made === 'change' ? changes === true : compare !== undefined)
+  return told ? totals : { ...totals, order: undefined }
+}
+
 /** What totals are shown, as a sentence goes on: `as totals by Site, month of Due across, sum of Cost`. */
 function totalsWords(register: Register, shape: Shape): string {
-  const { across, keep } = shape.totals!
+  const { across, keep, compare } = shape.totals!
   const rows = (shape.groups ?? []).map((g) => levelWords(register, g)).join(', then ')
   const said = [rows ? `as totals by ${rows}` : 'as totals']
   if (across) said.push(`${levelWords(register, across)} across`)
   if (shape.measures?.length) said.push(shape.measures.map((m) => figureWords(register, m)).join(', '))
+  if (compare) said.push(`beside ${EARLIER[compare]}`)
   if (keep) said.push(`rows where ${keep}`)
   return said.join('; ')
 }

@@ -3,7 +3,9 @@ import type { VueWrapper } from '@vue/test-utils'
 import { computed } from 'vue'
 import { DEFECTS, drawn } from '@/testing/page'
 import { settled } from '@/testing/server'
-import { ANSWER, SHAPE } from './sheet.fixture'
+import ComparedNote from './ComparedNote.vue'
+import { ANSWER, COMPARED, SHAPE } from './sheet.fixture'
+import type { TotalsComparison } from './sheet'
 import TotalsTable from './TotalsTable.vue'
 
 let page: VueWrapper
@@ -104,5 +106,39 @@ describe('the table of totals', () => {
     expect(page.findAll('thead tr')).toHaveLength(1)
     expect(page.get('thead th').text()).toContain('sum of Severity')
     expect(page.text()).toContain('2 values of Severity are no numbers and are left out.')
+  })
+
+  it('opens the records of the earlier time behind its own figures', async () => {
+    await at({ answer: COMPARED, shape: { groups: [{ field: 'severity' }], totals: { compare: 'before' } } })
+    expect(page.findAll('thead th').map((h) => h.text())).toEqual([
+      'Severity',
+      'number of records',
+      'before',
+      'difference',
+      'growth',
+    ])
+    expect(cells(1)).toEqual(['0', '5', '-5', '-100.0%'])
+    // No record of now, but three of then; a difference is of both and opens neither.
+    for (const column of [0, 1, 2, 3]) await cell(1, column).trigger('click')
+    expect(page.emitted('open')).toEqual([[{ keys: ['5'], earlier: true }]])
+    expect(cell(1, 0).classes()).toContain('none')
+    expect(cell(1, 2).classes()).toContain('made')
+    const heads = page.findAll('thead button')
+    await heads[2]!.trigger('click')
+    expect(page.emitted('order')).toEqual([['-difference_of_number']])
+  })
+})
+
+describe('what is compared', () => {
+  it('is said with what is to be known about it, or why it is not', async () => {
+    const note = async (compared: TotalsComparison) => {
+      ;({ page } = await drawn(ComparedNote, { register: DEFECTS, compared, zone: 'UTC' }))
+      return page.text()
+    }
+    expect(await note(COMPARED.compared!)).toBe(
+      'Due 1 Nov 2026 to 30 Nov 2026, beside 1 Oct 2026 to 31 Oct 2026. This window is not over: it ends on 30 Nov 2026.',
+    )
+    page.unmount()
+    expect(await note({ with: 'year', notes: ['Nothing is compared.'] })).toBe('Nothing is compared.')
   })
 })

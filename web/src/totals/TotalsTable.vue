@@ -5,8 +5,11 @@ import type { Register } from '@/api/client'
 import { leftOutWords, levelWords, type Shape } from '@/rows/shape'
 import {
   columnId,
+  figureHead,
+  figuresOf,
   keyWords,
   linesOf,
+  opens,
   placeOf,
   totalLines,
   totalText,
@@ -39,8 +42,8 @@ interface Column {
   figure: TotalsFigure
 }
 const columns = computed<Column[]>(() => [
-  ...props.answer.columns.flatMap((key) => props.answer.figures.map((figure) => ({ key, figure }))),
-  ...props.answer.figures.map((figure) => ({ figure })),
+  ...props.answer.columns.flatMap((key) => figuresOf(props.answer, key).map((figure) => ({ key, figure }))),
+  ...figuresOf(props.answer).map((figure) => ({ figure })),
 ])
 /** Whether the figures need a line of heads of their own. */
 const twoLines = computed(() => props.answer.columns.length > 0 && props.answer.figures.length > 1)
@@ -54,15 +57,24 @@ const only = computed(() =>
   props.answer.columns.length && !twoLines.value ? props.answer.figures[0]?.label : '',
 )
 
-/** A share stands right behind what it is the share of. */
-const figureHead = (figure: TotalsFigure) => (figure.share ? 'share' : figure.label)
+const head = (figure: TotalsFigure) => figureHead(figure, props.shape.totals?.compare)
 const leftOut = computed(() => leftOutWords(props.register, props.answer.leftOut))
 
 const rowOf = (line: TotalsLine, column: Column) =>
   column.key ? line.cells.get(columnId(column.key)) : line.own
 const text = (line: TotalsLine, column: Column) =>
   totalText(props.register, column.figure, rowOf(line, column), props.zone)
-const records = (line: TotalsLine, column: Column) => rowOf(line, column)?.records ?? 0
+/** How a figure looks: what opens nothing is pale, unless it is made of others. */
+const looks = (line: TotalsLine, column: Column) => {
+  const { told } = column.figure
+  const made = told === 'difference' || told === 'growth' || told === 'change'
+  return {
+    own: props.answer.columns.length && !column.key,
+    none: !made && !opens(column.figure, rowOf(line, column)),
+    made,
+    first: column.figure === props.answer.figures[0],
+  }
+}
 
 // ------------------------------------------------------------------ order
 
@@ -180,7 +192,8 @@ function keys(event: KeyboardEvent) {
   }
 }
 function press(line: TotalsLine, column: Column) {
-  if (!props.waiting && records(line, column)) emit('open', placeOf(line, column.key))
+  if (!props.waiting && opens(column.figure, rowOf(line, column)))
+    emit('open', placeOf(line, column.figure, column.key))
 }
 defineExpose({ focus })
 </script>
@@ -200,11 +213,11 @@ defineExpose({ focus })
             v-for="key in answer.columns"
             :key="columnId(key)"
             scope="colgroup"
-            :colspan="answer.figures.length"
+            :colspan="figuresOf(answer, key).length"
           >
             <span>{{ columnWords(key) }}</span>
           </th>
-          <th scope="colgroup" class="own" :colspan="answer.figures.length"><span>All</span></th>
+          <th scope="colgroup" class="own" :colspan="figuresOf(answer).length"><span>All</span></th>
         </tr>
         <tr :class="{ second: twoLines }">
           <th scope="col" class="label">
@@ -219,7 +232,7 @@ defineExpose({ focus })
             :aria-sort="c.key ? undefined : sorted(c.figure)"
           >
             <template v-if="c.key"
-              ><span>{{ twoLines ? figureHead(c.figure) : columnWords(c.key) }}</span></template
+              ><span>{{ twoLines ? head(c.figure) : columnWords(c.key) }}</span></template
             >
             <button
               v-else
@@ -227,7 +240,7 @@ defineExpose({ focus })
               :title="`Order the rows by ${c.figure.label}`"
               @click="orderBy(c.figure)"
             >
-              {{ answer.columns.length && !twoLines ? 'All' : figureHead(c.figure)
+              {{ answer.columns.length && !twoLines ? 'All' : head(c.figure)
               }}<span v-if="sorted(c.figure) !== 'none'" class="arrow" aria-hidden="true">{{
                 sorted(c.figure) === 'descending' ? '↓' : '↑'
               }}</span>
@@ -257,11 +270,7 @@ defineExpose({ focus })
               :key="i"
               :data-column="i"
               :tabindex="item.index === at.line && i === at.column ? 0 : -1"
-              :class="{
-                own: answer.columns.length && !c.key,
-                none: !records(lines[item.index]!, c),
-                first: c.figure === answer.figures[0],
-              }"
+              :class="looks(lines[item.index]!, c)"
               @focus="at = { line: item.index, column: i }"
               @click="press(lines[item.index]!, c)"
             >
@@ -284,11 +293,7 @@ defineExpose({ focus })
             :key="i"
             :data-column="i"
             :tabindex="lines.length + n === at.line && i === at.column ? 0 : -1"
-            :class="{
-              own: answer.columns.length && !c.key,
-              none: !records(line, c),
-              first: c.figure === answer.figures[0],
-            }"
+            :class="looks(line, c)"
             @focus="at = { line: lines.length + n, column: i }"
             @click="press(line, c)"
           >
@@ -420,12 +425,17 @@ td.none {
   cursor: default;
 }
 
+td.made {
+  color: var(--ink-2);
+  cursor: default;
+}
+
 td.first,
 th.first {
   border-left: 1px solid var(--rule);
 }
 
-td:not(.none):hover {
+td:not(.none, .made):hover {
   color: var(--act);
   background: var(--act-soft);
   text-decoration: underline;

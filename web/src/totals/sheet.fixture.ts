@@ -1,5 +1,5 @@
 import type { Shape } from '@/rows/shape'
-import type { Key, TotalsAnswer, TotalsRow } from './sheet'
+import type { Key, TotalsAnswer, TotalsFigure, TotalsRow } from './sheet'
 
 /** Severities and numbers of defects, months beside one another. */
 export const SHAPE: Shape = {
@@ -19,12 +19,12 @@ const FOUR: Key = { value: '4' }
 
 export const ANSWER: TotalsAnswer = {
   figures: [
-    { name: 'number', label: 'number of records', function: 'count', share: false, type: 'number' },
+    { name: 'number', label: 'number of records', function: 'count', told: 'value', type: 'number' },
     {
       name: 'share_of_number',
       label: 'share of the number of records',
       function: 'count',
-      share: true,
+      told: 'share',
       type: 'number',
     },
     {
@@ -32,7 +32,7 @@ export const ANSWER: TotalsAnswer = {
       label: 'sum of Severity',
       function: 'sum',
       field: 'severity',
-      share: false,
+      told: 'value',
       type: 'number',
     },
   ],
@@ -52,4 +52,40 @@ export const ANSWER: TotalsAnswer = {
   windows: [],
   findings: [],
   leftOut: {},
+}
+
+const beside = (keys: Key[], records: number, earlier: number, values: unknown[]): TotalsRow => ({
+  keys,
+  records,
+  earlier,
+  values: {
+    number: values[0],
+    earlier_of_number: values[1],
+    difference_of_number: values[2],
+    growth_of_number: values[3],
+  },
+})
+const [NUMBER] = ANSWER.figures as [TotalsFigure]
+
+/** Numbers of defects beside those of an earlier time, without columns. */
+export const COMPARED: TotalsAnswer = {
+  ...ANSWER,
+  figures: [
+    NUMBER,
+    { ...NUMBER, name: 'earlier_of_number', label: 'number of records, earlier', told: 'earlier' },
+    { ...NUMBER, name: 'difference_of_number', label: 'difference', told: 'difference' },
+    { ...NUMBER, name: 'growth_of_number', label: 'growth', told: 'growth' },
+  ],
+  columns: [],
+  rows: [beside([FOUR], 7, 9, [1207, 1000, 207, 0.207]), beside([{ value: '5' }], 0, 3, [0, 5, -5, -1])],
+  total: beside([], 7, 12, [1207, 1005, 202, 0.200995]),
+  shownTotal: beside([], 7, 12, [1207, 1005, 202, 0.200995]),
+  totals: [],
+  shownTotals: [],
+  compared: {
+    with: 'before',
+    window: { field: 'due', from: '2026-11-01', to: '2026-11-30' },
+    earlier: { field: 'due', from: '2026-10-01', to: '2026-10-31' },
+    notes: ['This window is not over: it ends on 30 Nov 2026.'],
+  },
 }

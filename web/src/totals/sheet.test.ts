@@ -1,7 +1,20 @@
 import { describe, expect, it } from 'vitest'
 import { DEFECTS } from '@/testing/page'
-import { ANSWER, SHAPE } from './sheet.fixture'
-import { columnId, isLess, linesOf, placeOf, totalLines, totalText } from './sheet'
+import { ANSWER, COMPARED, SHAPE } from './sheet.fixture'
+import {
+  columnId,
+  figureHead,
+  figuresOf,
+  isLess,
+  linesOf,
+  opens,
+  placeOf,
+  totalLines,
+  totalText,
+  windowWords,
+  type TotalsFigure,
+  type TotalsRow,
+} from './sheet'
 
 const figures = ANSWER.figures
 const lines = linesOf(DEFECTS, SHAPE, ANSWER, 'UTC')
@@ -28,12 +41,12 @@ describe('lines of totals', () => {
   })
 
   it('say where a figure stands', () => {
-    expect(placeOf(lines[2]!)).toEqual({ keys: ['4', null] })
-    expect(placeOf(lines[1]!, ANSWER.columns[0])).toEqual({
+    expect(placeOf(lines[2]!, figures[0]!)).toEqual({ keys: ['4', null] })
+    expect(placeOf(lines[1]!, figures[0]!, ANSWER.columns[0])).toEqual({
       keys: ['4', 'A-1'],
       across: { value: '2026-11-01' },
     })
-    expect(placeOf(totalLines(ANSWER)[0]!)).toEqual({ keys: [], whole: true })
+    expect(placeOf(totalLines(ANSWER)[0]!, figures[0]!)).toEqual({ keys: [], whole: true })
   })
 
   it('show nothing where there is nothing, and 0 where nothing is counted', () => {
@@ -45,5 +58,51 @@ describe('lines of totals', () => {
     expect(totalText(DEFECTS, count, undefined, 'UTC')).toBe('0')
     expect(totalText(DEFECTS, sum, undefined, 'UTC')).toBe('')
     expect(totalText(DEFECTS, share, undefined, 'UTC')).toBe('')
+  })
+
+  it('say of what is beside an earlier time how much more or less it is', () => {
+    const [value, earlier, difference, growth] = COMPARED.figures as [
+      TotalsFigure,
+      TotalsFigure,
+      TotalsFigure,
+      TotalsFigure,
+    ]
+    const [four, five] = linesOf(DEFECTS, SHAPE, COMPARED, 'UTC').map((l) => l.own) as [TotalsRow, TotalsRow]
+    const texts = (row: TotalsRow) => COMPARED.figures.map((f) => totalText(DEFECTS, f, row, 'UTC'))
+    expect(texts(four)).toEqual(['1,207', '1,000', '+207', '+20.7%'])
+    expect(texts(five)).toEqual(['0', '5', '-5', '-100.0%'])
+    // Each of the two opens its own records; what is made of both opens none.
+    expect([value, earlier, difference, growth].map((f) => opens(f, four))).toEqual([7, 9, 0, 0])
+    expect([value, earlier].map((f) => opens(f, five))).toEqual([0, 3])
+    const [line] = linesOf(DEFECTS, SHAPE, COMPARED, 'UTC')
+    expect(placeOf(line!, earlier)).toEqual({ keys: ['4'], earlier: true })
+    expect(placeOf(line!, value)).toEqual({ keys: ['4'] })
+    expect(COMPARED.figures.map((f) => figureHead(f, 'year'))).toEqual([
+      'number of records',
+      'year before',
+      'difference',
+      'growth',
+    ])
+    expect(figureHead(earlier, 'before')).toBe('before')
+  })
+
+  it('tell a change in columns alone', () => {
+    const change: TotalsFigure = { ...figures[0]!, name: 'change_of_number', told: 'change' }
+    const answer = { ...ANSWER, figures: [figures[0]!, change] }
+    expect(figuresOf(answer, ANSWER.columns[0])).toHaveLength(2)
+    expect(figuresOf(answer)).toEqual([figures[0]])
+  })
+
+  it('have windows in words', () => {
+    expect(windowWords({ field: 'due', from: '2026-11-01', to: '2026-11-30' }, 'UTC')).toBe(
+      '1 Nov 2026 to 30 Nov 2026',
+    )
+    expect(windowWords({ field: 'due', from: '2026-11-23', to: '2026-11-23' }, 'UTC')).toBe('23 Nov 2026')
+    expect(
+      windowWords(
+        { field: 'raised', from: '2026-11-23T08:00:00Z', to: '2026-11-23T20:00:00Z' },
+        'Europe/London',
+      ),
+    ).toBe('23 Nov 2026, 08:00 to 23 Nov 2026, 20:00')
   })
 })

@@ -1,11 +1,13 @@
 import type { Register } from '@/api/client'
 import type { components } from '@/api/schema'
-import { groupWords, type Group, type Grouping } from '@/rows/shape'
-import { figureText, type Shape } from '@/rows/shape'
+import { day, moment } from '@/platform/format'
+import { figureText, groupWords, type Group, type Grouping, type Shape, type Totals } from '@/rows/shape'
 
 export type TotalsAnswer = components['schemas']['TotalsAnswer']
 export type TotalsRow = components['schemas']['TotalsRow']
 export type TotalsFigure = components['schemas']['TotalsFigure']
+export type TotalsWindow = components['schemas']['TotalsWindow']
+export type TotalsComparison = components['schemas']['TotalsComparison']
 export type TotalsFinding = components['schemas']['TotalsFinding']
 export type Key = components['schemas']['GroupKey']
 
@@ -14,6 +16,8 @@ export interface Place {
   keys: (string | null)[]
   across?: { value: string | null }
   whole?: boolean
+  /** of the earlier time that is compared with */
+  earlier?: boolean
 }
 
 /** One line of totals. */
@@ -82,12 +86,42 @@ export function totalLines(answer: TotalsAnswer): TotalsLine[] {
     : [all('Total')]
 }
 
+/** How many records a figure opens; none where it is made of two others, each of which opens its own. */
+export function opens(figure: TotalsFigure, row: TotalsRow | undefined): number {
+  if (figure.told === 'earlier') return row?.earlier ?? 0
+  return figure.told === 'value' || figure.told === 'share' ? (row?.records ?? 0) : 0
+}
+
 /** The place of a figure, as its records are asked for. */
-export const placeOf = (line: TotalsLine, column?: Key): Place => ({
+export const placeOf = (line: TotalsLine, figure: TotalsFigure, column?: Key): Place => ({
   keys: line.keys.map((k) => k.value ?? null),
   ...(column ? { across: { value: column.value ?? null } } : {}),
   ...(line.kind === 'all' ? { whole: true } : {}),
+  ...(figure.told === 'earlier' ? { earlier: true } : {}),
 })
+
+/** What stands over a figure; what is made of another one stands right behind it. */
+export function figureHead(figure: TotalsFigure, compare: Totals['compare']): string {
+  switch (figure.told) {
+    case 'value':
+      return figure.label
+    case 'earlier':
+      return compare === 'year' ? 'year before' : 'before'
+    default:
+      return figure.told
+  }
+}
+
+/** The figures of a column; a change is against another one, which all of them together do not have. */
+export const figuresOf = (answer: TotalsAnswer, key?: Key): TotalsFigure[] =>
+  answer.figures.filter((f) => key || f.told !== 'change')
+
+/** A window as people read it: `1 Nov 2026 to 30 Nov 2026`. */
+export function windowWords(window: TotalsWindow, zone: string): string {
+  const at = (value: string) => (value.includes('T') ? moment(value, zone) : day(value))
+  const [from, to] = [at(window.from!), at(window.to!)]
+  return from === to ? from : `${from} to ${to}`
+}
 
 const percent = new Intl.NumberFormat('en-GB', {
   style: 'percent',
@@ -103,9 +137,14 @@ export function totalText(
   zone: string,
 ) {
   const counts = figure.function === 'count' || figure.function === 'distinct'
-  if (!row) return counts && !figure.share ? '0' : ''
+  if (!row) return counts && figure.told === 'value' ? '0' : ''
   const value = row.values[figure.name]
   if (value === null || value === undefined) return ''
-  if (figure.share) return percent.format(Number(value))
-  return figureText(register, { function: figure.function, field: figure.field ?? undefined }, value, zone)
+  // What is more or less than something else says so.
+  const signed = figure.told === 'difference' || figure.told === 'growth' || figure.told === 'change'
+  const sign = signed && Number(value) > 0 ? '+' : ''
+  if (figure.told === 'share' || figure.told === 'growth') return sign + percent.format(Number(value))
+  return (
+    sign + figureText(register, { function: figure.function, field: figure.field ?? undefined }, value, zone)
+  )
 }

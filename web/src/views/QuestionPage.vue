@@ -15,6 +15,7 @@ import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
+import ComparedNote from '@/totals/ComparedNote.vue'
 import KeepLine from '@/totals/KeepLine.vue'
 import type { Place, TotalsFinding } from '@/totals/sheet'
 import TotalsTable from '@/totals/TotalsTable.vue'
@@ -698,6 +699,13 @@ const sums = useHeld(
           @keep="changeTotals({ keep: $event || undefined })"
         />
       </div>
+      <ComparedNote
+        v-if="sums?.answer.answer.compared"
+        class="still"
+        :register="register"
+        :compared="sums.answer.answer.compared"
+        :zone="zone"
+      />
       <TotalsTable
         v-if="sums"
         ref="totalsTable"

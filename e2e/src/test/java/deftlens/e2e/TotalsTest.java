@@ -156,6 +156,57 @@ class TotalsTest extends Journey {
     }
 
     @Test
+    void aQuarterStandsBesideThatOfTheYearBefore() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "reported_at in this quarter and severity >= 4");
+        readAsTotals(ines);
+        panel(ines).getByLabel("Rows by").selectOption("Site");
+        panel(ines).getByLabel("Compare with").selectOption("the same window a year before");
+        ines.keyboard().press("Escape");
+        assertThat(statement(ines)).containsText("as totals by Site; beside the same window a year before");
+        assertThat(ines.locator(".compared"))
+                .hasText("Reported at 1 Oct 2026 to 31 Dec 2026, beside 1 Oct 2025 to 31 Dec 2025."
+                        + " This window is not over: it ends on 31 Dec 2026.");
+        String beside =
+                " from (select site, reported_at >= '2026-10-01 00:00 Europe/London' as now from records.defects"
+                        + " where severity >= 4 and (reported_at >= '2026-10-01 00:00 Europe/London' and reported_at <"
+                        + " '2027-01-01 00:00 Europe/London' or reported_at >= '2025-10-01 00:00 Europe/London' and"
+                        + " reported_at < '2026-01-01 00:00 Europe/London')) d";
+        String figures = "count(*) filter (where now) as n, count(*) filter (where not now) as e";
+        String words = "concat(n, '|', e, '|', case when n > e then '+' end, n - e, '|', case when n > e then '+' end,"
+                + " to_char(round((n - e) * 100.0 / e, 1), 'FM990.0'), '%')";
+        String site =
+                query("select site" + beside + " where site is not null group by 1 order by count(*) desc limit 1");
+        for (String[] row : new String[][] {{site, " where site = '" + site + "'"}, {"Total", ""}}) {
+            Assertions.assertThat(
+                            String.join("|", line(ines, row[0]).locator("td").allInnerTexts()))
+                    .as(row[0])
+                    .isEqualTo(query("select " + words + " from (select " + figures + beside + row[1] + ") f"));
+        }
+        expectAccessible(ines, "totals beside an earlier time");
+
+        // What changed most comes first.
+        exactButton(ines, "difference").click();
+        assertThat(ines.locator("th[aria-sort=descending]")).containsText("difference");
+        // The figure of the year before opens the defects of then.
+        line(ines, site).locator("td").nth(1).click();
+        assertThat(ines.locator(".matching"))
+                .hasText(Pattern.compile(
+                        "^" + query("select count(*)" + beside + " where not now and site = '" + site + "'") + " of "));
+        assertThat(statement(ines)).containsText("reported at is in Q4 2025");
+        exactButton(ines, "Step back").click();
+        assertThat(line(ines, "Total")).isVisible();
+
+        // Without its window nothing is compared, and the page says why; the totals stand.
+        where(ines, "defects", "severity >= 4");
+        readAsTotals(ines);
+        panel(ines).getByLabel("Rows by").selectOption("Site");
+        panel(ines).getByLabel("Compare with").selectOption("the window before");
+        assertThat(ines.locator(".compared")).containsText("Nothing is compared");
+        assertThat(line(ines, "Total").locator("td")).hasCount(1);
+    }
+
+    @Test
     void totalsAreKeptWithAViewAndReadByEachReader() throws SQLException {
         Page ines = signedIn("Ines Marlow");
         where(ines, "defects", "tags has any of (\"Safety\")");

@@ -8,8 +8,12 @@ import deftlens.core.field.Band;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
+import deftlens.core.time.Fixing;
 import deftlens.core.time.Period;
 import deftlens.core.time.Reading;
+import deftlens.core.time.Shift;
+import deftlens.core.time.Window;
+import deftlens.core.time.Windows;
 import java.math.BigDecimal;
 import java.time.DayOfWeek;
 import java.time.Instant;
@@ -228,6 +232,26 @@ public final class Groups {
                 .add(condition);
     }
 
+    /**
+     * What the records of one group have in common, of a record whose dates are moved to stand beside later ones.
+     *
+     * @param moved the date or moment whose periods are moved; nothing else is
+     */
+    static Sql value(Level level, Field moved, Shift shift, Reading reading) {
+        return level instanceof Level.Periods(Field field, Histogram.Step step) && field.equals(moved)
+                ? Histogram.bucket(
+                        new Sql()
+                                .add("(")
+                                .add(Histogram.local(field, reading.zone()))
+                                .add(
+                                        shift.months() > 0
+                                                ? " + interval '" + shift.months() + " months')"
+                                                : " + interval '" + shift.days() + " days')"),
+                        step,
+                        reading)
+                : value(level, reading);
+    }
+
     /** What the records of one group have in common, of a record. */
     static Sql value(Level level, Reading reading) {
         return switch (level) {
@@ -391,6 +415,28 @@ public final class Groups {
         } catch (IllegalArgumentException e) {
             return Optional.empty();
         }
+    }
+
+    /**
+     * The criterion for the records whose dates are moved into one period.
+     *
+     * @param value as for {@link #within}, not empty
+     * @return nothing where no date is moved there, and where the language has no words for those that are: years beyond four digits
+     * @throws IllegalArgumentException when a value is of no group of this level
+     */
+    public static Optional<Condition> criterion(Level.Periods level, Object value, Shift shift, Reading reading) {
+        LocalDateTime start = begin(level.step(), value, reading);
+        LocalDateTime from = shift.origin(start);
+        LocalDateTime to = shift.origin(level.step().next(start));
+        if (!from.isBefore(to) || from.getYear() < 1 || to.getYear() > Windows.LAST_DAY.getYear()) {
+            return Optional.empty();
+        }
+        Period period = level.step() == Histogram.Step.HOUR
+                ? new Period.Range(
+                        Period.Moment.of(instant(from, reading.zone()), reading.zone()),
+                        Period.Moment.of(instant(to, reading.zone()), reading.zone()))
+                : Fixing.named(new Window.Days(from.toLocalDate(), to.toLocalDate(), reading.zone()), reading);
+        return Optional.of(Condition.Criterion.of(level.field().key(), new Test.Dated(Test.DateRelation.IN, period)));
     }
 
     private static Condition banded(Field field, Optional<Integer> at) {

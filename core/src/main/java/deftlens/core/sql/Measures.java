@@ -4,6 +4,8 @@ import deftlens.core.field.Field;
 import deftlens.core.field.Measure;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * The SQL of several measures, side by side: first one column for each, then, where tables of others may hold what is no number
@@ -50,30 +52,41 @@ public record Measures(List<Measure> measures, boolean finite) {
      * @param from the number that the first name ends with
      */
     String columns(String prefix, int from) {
+        return columns(prefix, from, Optional.empty());
+    }
+
+    /**
+     * The columns, each behind a comma.
+     *
+     * @param prefix what their names begin with
+     * @param from the number that the first name ends with
+     * @param only what the records satisfy that are measured; all of them when absent
+     */
+    String columns(String prefix, int from, Optional<String> only) {
         StringBuilder sql = new StringBuilder();
         int at = from;
         for (Measure measure : measures) {
-            sql.append(", ").append(sql(measure)).append(" as " + prefix).append(at++);
+            sql.append(", ").append(sql(measure, only)).append(" as " + prefix).append(at++);
         }
         for (Field field : countedOut()) {
             String column = Where.column(field);
-            sql.append(", count(" + column + ") filter (where not (" + Page.bounded(column) + ")) as " + prefix)
+            sql.append(", count(" + column + ")" + filter(only, Optional.of("not (" + Page.bounded(column) + ")"))
+                            + " as " + prefix)
                     .append(at++);
         }
         return sql.toString();
     }
 
-    private String sql(Measure measure) {
+    private String sql(Measure measure, Optional<String> only) {
         Optional<Field> field = measure.field();
         String column = field.map(Where::column).orElse("*");
-        String filter = finite
-                        && measure.function().reckons()
-                        && field.orElseThrow().type().isNumeric()
-                ? Page.finite(column)
-                : "";
+        boolean reckons = finite
+                && measure.function().reckons()
+                && field.orElseThrow().type().isNumeric();
+        String filter = filter(only, reckons ? Optional.of(Page.bounded(column)) : Optional.empty());
         return switch (measure.function()) {
-            case COUNT -> "count(*)";
-            case DISTINCT -> "count(distinct " + Where.value(field.orElseThrow()) + ")";
+            case COUNT -> "count(*)" + filter;
+            case DISTINCT -> "count(distinct " + Where.value(field.orElseThrow()) + ")" + filter;
             case SUM -> "sum(" + column + ")" + filter;
             case AVERAGE -> "trim_scale(avg(cast(" + column + " as numeric))" + filter + ")";
             // percentile_cont reckons in binary fractions; these two are values of records.
@@ -82,6 +95,13 @@ public record Measures(List<Measure> measures, boolean finite) {
             case MIN -> "min(" + column + ")" + filter;
             case MAX -> "max(" + column + ")" + filter;
         };
+    }
+
+    private static String filter(Optional<String> only, Optional<String> also) {
+        return only.isEmpty() && also.isEmpty()
+                ? ""
+                : Stream.concat(only.stream(), also.stream())
+                        .collect(Collectors.joining(" and ", " filter (where ", ")"));
     }
 
     private static String middle(String column, String direction) {

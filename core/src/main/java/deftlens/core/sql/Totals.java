@@ -3,6 +3,7 @@ package deftlens.core.sql;
 import deftlens.core.condition.Bound;
 import deftlens.core.field.Field;
 import deftlens.core.time.Reading;
+import deftlens.core.time.Shift;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -17,6 +18,9 @@ import java.util.stream.IntStream;
  *
  * <p>A second condition, over the figures, leaves out rows of the innermost level afterwards. The rows above these, and the line under
  * them, are then made of what is left; the figures of all records come besides.
+ *
+ * <p>The same figures of the records of an {@link Earlier earlier} time can stand beside them, put into the rows and columns that they
+ * are compared in. Which rows are kept is asked of the figures of now.
  *
  * <p>Worked example: rows by site and kind, months across, the sum of a cost. {@code 1 site, 1 kind, no month} is the sum of a kind at
  * a site; {@code 1 site, no kind, month} is the sum of a site in a month; without any of them it is the sum of everything.
@@ -41,6 +45,8 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
     private static final String NUMBER = "deft_n";
     private static final String FIGURE = "deft_m";
     private static final String SHARE = "deft_s";
+    private static final String THEN = "deft_then";
+    private static final String EARLIER = "deft_e";
 
     /**
      * Totals of records.
@@ -75,24 +81,50 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
     }
 
     /**
+     * Records of an earlier time that are compared with.
+     *
+     * @param condition what they satisfy
+     * @param field the date or moment that lies earlier
+     * @param shift how far its periods are moved to stand in the rows and columns of now; absent where none of them is a period of it
+     */
+    public record Earlier(Sql condition, Field field, Optional<Shift> shift) {}
+
+    /**
      * Selects the cells: {@code whole}, whether it is a figure of all records beside those that are kept; {@value #ROLLED_UP}; then for each
      * of {@link #levels()} what the records have in common, as {@link Groups#of} selects it; the number of records; and the measures.
-     * The rows come in the ascending order of their values, those without one last; the innermost first.
+     * With an earlier time the number of its records and its measures follow. The rows come in the ascending order of their values, those
+     * without one last; the innermost first.
      *
      * @param limit the most cells
      */
-    public Sql select(Scope scope, Sql condition, Reading reading, int limit) {
+    public Sql select(Scope scope, Sql condition, Optional<Earlier> earlier, Reading reading, int limit) {
         int levels = levels().size();
-        Sql sql =
-                new Sql().add("with deft_keyed as (select ").add(keys(reading)).add(columns());
-        sql.add(scope.source()).add(" and ").add(condition).add(")");
+        Sql sql = new Sql()
+                .add("with deft_keyed as (select ")
+                .add(keys(Optional.empty(), reading))
+                .add(columns());
+        if (earlier.isPresent()) {
+            sql.add(", false as " + THEN);
+        }
+        sql.add(scope.source()).add(" and ").add(condition);
+        earlier.ifPresent(e -> sql.add(" union all select ")
+                .add(keys(earlier, reading))
+                .add(columns())
+                .add(", true")
+                .add(scope.source())
+                .add(" and ")
+                .add(e.condition()));
+        sql.add(")");
+        Optional<String> now = earlier.map(e -> "not " + THEN);
         keep.ifPresent(bound -> sql.add(", deft_rows as (select " + keyed(rows.size()) + figures()
-                        + " from deft_keyed group by "
+                        + " from deft_keyed" + now.map(n -> " where " + n).orElse("") + " group by "
                         + keyed(rows.size()) + "), deft_kept as (select " + path() + " as path from (select deft_rows.*"
                         + shares() + " from deft_rows) deft_rows where ")
                 .add(Where.of(bound))
                 .add(")"));
-        String figures = "count(*) as " + NUMBER + figures() + " from deft_keyed";
+        String figures = told(now, NUMBER, FIGURE)
+                + (earlier.isPresent() ? ", " + told(Optional.of(THEN), EARLIER + "n", EARLIER) : "")
+                + " from deft_keyed";
         sql.add(" select * from (select false as whole, " + rolledUp(levels) + " as " + ROLLED_UP + ", "
                 + keyed(levels) + (levels == 0 ? "" : ", ") + figures
                 + (keep.isPresent() ? " where " + path() + " in (select path from deft_kept)" : "") + sets());
@@ -107,11 +139,14 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
         return sql.add(" limit ").bind((long) limit);
     }
 
-    private Sql keys(Reading reading) {
+    private Sql keys(Optional<Earlier> moved, Reading reading) {
         Sql sql = new Sql();
         for (int i = 0; i < levels().size(); i++) {
+            Groups.Level level = levels().get(i);
             sql.add(i == 0 ? "" : ", ")
-                    .add(Groups.value(levels().get(i), reading))
+                    .add(moved.filter(m -> m.shift().isPresent())
+                            .map(m -> Groups.value(level, m.field(), m.shift().orElseThrow(), reading))
+                            .orElseGet(() -> Groups.value(level, reading)))
                     .add(" as " + KEY + i);
         }
         return sql;
@@ -125,6 +160,12 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
                 .collect(Collectors.toCollection(LinkedHashSet::new));
         String first = levels().isEmpty() ? "" : ", ";
         return needed.isEmpty() ? levels().isEmpty() ? "1 as deft_one" : "" : first + String.join(", ", needed);
+    }
+
+    /** The number of records and the measures. */
+    private String told(Optional<String> only, String number, String prefix) {
+        return "count(*)" + only.map(o -> " filter (where " + o + ")").orElse("") + " as " + number
+                + measures.columns(prefix, 0, only);
     }
 
     private String figures() {

@@ -4,6 +4,7 @@ import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalDateTime;
 import java.time.YearMonth;
 import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
@@ -18,6 +19,7 @@ import java.util.Set;
 public final class Fixing {
 
     private static final int MOST_LOOSENED = 6;
+    private static final int MONTHS_OF_YEAR = 12;
 
     private Fixing() {}
 
@@ -81,6 +83,57 @@ public final class Fixing {
                 : Optional.of(named(new Window.Days(from, to, days.zone()), reading));
     }
 
+    /**
+     * A window and an earlier one that stands beside it.
+     *
+     * @param period the fixed phrase for the earlier one
+     * @param shift how far its days are moved to be beside those of the later one; absent for windows of moments that count hours or
+     *     minutes
+     */
+    public record Earlier(Period period, Optional<Shift> shift) {}
+
+    /**
+     * The window of the same length right before the one that a phrase stands for now, as {@link #neighbour} has it. Nothing for a window
+     * without length, and beyond the years 1 to 9999.
+     *
+     * @throws Unanswered when the phrase holds an ask without a default
+     */
+    public static Optional<Earlier> before(Period period, Reading reading) {
+        return neighbour(period, false, reading).map(before -> switch (Windows.resolve(period, reading)) {
+            case Window.Days days -> {
+                int months = months(period, days, reading);
+                yield new Earlier(
+                        before, Optional.of(months > 0 ? Shift.ofMonths(months) : Shift.ofDays(days.length())));
+            }
+            case Window.Instants i -> new Earlier(before, Optional.empty());
+        });
+    }
+
+    /**
+     * The same window a year before: the days that are a year before those of the window that a phrase stands for now. Nothing for a
+     * window without length, and beyond the years 1 to 9999.
+     *
+     * @throws Unanswered when the phrase holds an ask without a default
+     */
+    public static Optional<Earlier> yearBefore(Period period, Reading reading) {
+        Window window = Windows.resolve(period, reading);
+        Shift year = Shift.ofMonths(MONTHS_OF_YEAR);
+        if (window.isEmpty()) {
+            return Optional.empty();
+        }
+        ZoneId zone = reading.zone();
+        LocalDateTime from = year.origin(LocalDateTime.ofInstant(window.start(), zone));
+        LocalDateTime to = year.origin(LocalDateTime.ofInstant(window.end(), zone));
+        if (from.getYear() < 1 || to.getYear() > 9999 || !from.isBefore(to)) {
+            return Optional.empty();
+        }
+        Period before = window instanceof Window.Days
+                ? named(new Window.Days(from.toLocalDate(), to.toLocalDate(), zone), reading)
+                : new Period.Range(
+                        moment(LocalTimes.instant(from, zone), zone), moment(LocalTimes.instant(to, zone), zone));
+        return Optional.of(new Earlier(before, Optional.of(year)));
+    }
+
     /** How many months a window counts by its phrase or by the calendar; 0 for one that counts days. */
     private static int months(Period period, Window.Days days, Reading reading) {
         if (period instanceof Period.Running(var side, int count, Unit unit)) {
@@ -106,7 +159,8 @@ public final class Fixing {
         return Period.Moment.of(instant, zone);
     }
 
-    private static Period named(Window.Days days, Reading reading) {
+    /** The name of a month, quarter, … that whole days are, or from day to day. */
+    public static Period named(Window.Days days, Reading reading) {
         LocalDate first = days.firstDay();
         if (days.length() == 1) {
             return new Period.Day(first);

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 import deftlens.core.Generate;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
+import deftlens.core.condition.Comparison;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.LetterCase;
@@ -19,6 +20,7 @@ import deftlens.core.field.Register;
 import deftlens.core.match.Matcher;
 import deftlens.core.match.Row;
 import deftlens.core.statement.Printer;
+import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unit;
 import deftlens.core.time.WorkingCalendar;
@@ -448,7 +450,7 @@ class DifferentialTest {
             List<Groups.Level> all = totals.levels();
             int first = 2 + all.size();
             List<List<Object>> found = table(
-                    totals.select(Scope.all(REGISTER), Where.of(bound), reading, 100_000),
+                    totals.select(Scope.all(REGISTER), Where.of(bound), Optional.empty(), reading, 100_000),
                     first + 1 + measures.width());
             // Which rows are large enough is told by the same totals with none left out, whose figures are held against
             // memory.
@@ -456,7 +458,8 @@ class DifferentialTest {
             if (kept) {
                 Totals plain = new Totals(levels, Optional.empty(), measures, Optional.empty());
                 for (List<Object> row : table(
-                        plain.select(Scope.all(REGISTER), Where.of(bound), reading, 100_000), 3 + levels.size())) {
+                        plain.select(Scope.all(REGISTER), Where.of(bound), Optional.empty(), reading, 100_000),
+                        3 + levels.size())) {
                     if (((Number) row.get(1)).intValue() == 0 && (Long) row.get(2 + levels.size()) >= least) {
                         List<Bound> keys = new ArrayList<>();
                         for (int i = 0; i < levels.size(); i++) {
@@ -517,6 +520,154 @@ class DifferentialTest {
         assertThat(cells).isGreaterThan(2_000);
         assertThat(left).as("rounds that leave rows out").isGreaterThan(10);
         assertThat(levelsSeen).containsExactlyInAnyOrder(Groups.Level.class.getPermittedSubclasses());
+    }
+
+    /** Figures of an earlier time stand in the rows and columns of now, whatever is moved and however far. */
+    @Test
+    void everyEarlierFigureIsWhatTheRecordsBehindItComeTo() throws SQLException {
+        Generate generate = new Generate(SEED + 14);
+        List<String> windows = List.of(
+                "in this month",
+                "in 2026-Q1",
+                "in 2026",
+                "in last 30 days",
+                "in 2024-02",
+                "in this fiscal year",
+                "between 2026-03-30 and 2026-10-25",
+                "in last 3 years");
+        List<Field> dates =
+                REGISTER.stored().stream().filter(f -> f.type().isTemporal()).toList();
+        int cells = 0;
+        int moved = 0;
+        for (int round = 0; round < 120; round++) {
+            Reading reading = new Reading(
+                    Instant.parse("2026-11-23T09:30:00Z"),
+                    generate.zone(),
+                    DayOfWeek.of(1 + generate.random().nextInt(7)),
+                    Month.of(1 + generate.random().nextInt(12)),
+                    WorkingCalendar.standard());
+            Field date = generate.pick(dates);
+            Condition window = new Reader(REGISTER, Set.of()).read("[" + date.label() + "] " + generate.pick(windows));
+            Condition condition = round % 3 == 0
+                    ? window
+                    : new Condition.All(
+                            List.of(new Condition.Any(List.of(generate.condition(2), generate.condition(2))), window));
+            Comparison comparison = Comparison.of(
+                            condition, generate.pick(List.of(Comparison.With.values())), date.key(), REGISTER, reading)
+                    .orElseThrow();
+            Binder binder = new Binder(REGISTER, reading, Viewer.NOBODY);
+            Bound now = binder.bind(condition);
+            Bound then = binder.bind(comparison.condition());
+            List<Groups.Level> levels = new ArrayList<>();
+            for (int n = generate.random().nextInt(3); n > 0; n--) {
+                levels.add(level(generate));
+            }
+            Histogram.Step step = generate.pick(List.of(Histogram.Step.values()));
+            levels.add(new Groups.Level.Periods(
+                    date, date.type() == FieldType.DATE && step == Histogram.Step.HOUR ? Histogram.Step.DAY : step));
+            Optional<Groups.Level> across =
+                    generate.random().nextBoolean() ? Optional.of(levels.removeLast()) : Optional.empty();
+            boolean kept = !levels.isEmpty() && generate.random().nextInt(3) == 0;
+            Measures measures = new Measures(
+                    List.of(measures(generate).get(0), measures(generate).get(1)), round % 2 == 0);
+            Totals totals = new Totals(
+                    levels, across, measures, kept ? Optional.of(atLeast(Totals.figure(0), 1)) : Optional.empty());
+            if (kept) {
+                totals = new Totals(
+                        levels,
+                        across,
+                        new Measures(List.of(new Measure(Measure.Function.COUNT, Optional.empty())), false),
+                        Optional.of(atLeast(Totals.figure(0), 1)));
+            }
+            List<Groups.Level> all = totals.levels();
+            int first = 2 + all.size();
+            int width = 1 + totals.measures().width();
+            List<Object[]> matching = matching(now);
+            List<Object[]> earlier = matching(then);
+            List<Predicate<Row>> stay = new ArrayList<>();
+            long innermost = 0;
+            List<List<Object>> found = table(
+                    totals.select(
+                            Scope.all(REGISTER),
+                            Where.of(now),
+                            Optional.of(new Totals.Earlier(Where.of(then), date, comparison.shift())),
+                            reading,
+                            100_000),
+                    first + 2 * width);
+            for (List<Object> cell : found) {
+                boolean isRow =
+                        !(Boolean) cell.get(0) && ((Number) cell.get(1)).intValue() == (across.isPresent() ? 1 : 0);
+                if (kept && isRow) {
+                    stay.add(Matcher.of(REGISTER, binder.bind(behind(all, cell, comparison, reading))));
+                }
+            }
+            for (List<Object> cell : found) {
+                List<Bound> inside = new ArrayList<>();
+                for (int i = 0; i < all.size(); i++) {
+                    if ((((Number) cell.get(1)).intValue() >> (all.size() - 1 - i) & 1) == 0) {
+                        Groups.Level level = all.get(i);
+                        inside.add(Groups.within(
+                                level, Optional.ofNullable(cell.get(2 + i)).map(v -> read(level, v)), reading));
+                    }
+                }
+                Predicate<Row> here = Matcher.of(REGISTER, new Bound.Every(inside));
+                Predicate<Row> there = Matcher.of(REGISTER, binder.bind(behind(all, cell, comparison, reading)));
+                boolean all_ = (Boolean) cell.get(0);
+                List<Object[]> heldThen = earlier.stream()
+                        .filter(row -> there.test(at -> row[at]))
+                        .filter(row -> all_ || !kept || stay.stream().anyMatch(p -> p.test(at -> row[at])))
+                        .toList();
+                assertThat(cell.get(first + width))
+                        .as("%s %s %s", totals, comparison, cell)
+                        .isEqualTo((long) heldThen.size());
+                assertMeasured(totals.measures(), cell.subList(first + width + 1, first + 2 * width), heldThen);
+                if (!kept) {
+                    List<Object[]> heldNow = matching.stream()
+                            .filter(row -> here.test(at -> row[at]))
+                            .toList();
+                    assertThat(cell.get(first)).as("%s", cell).isEqualTo((long) heldNow.size());
+                    assertMeasured(totals.measures(), cell.subList(first + 1, first + width), heldNow);
+                }
+                innermost += ((Number) cell.get(1)).intValue() == 0 ? heldThen.size() : 0;
+                moved += heldThen.size();
+                cells++;
+            }
+            if (!kept && !all.isEmpty()) {
+                // Every record of the earlier time stands somewhere.
+                assertThat(innermost).isEqualTo(earlier.size());
+            }
+        }
+        assertThat(cells).isGreaterThan(1_000);
+        assertThat(moved).isGreaterThan(1_000);
+    }
+
+    private static List<Object[]> matching(Bound bound) {
+        Predicate<Row> matches = Matcher.of(REGISTER, bound);
+        return rows.stream().filter(row -> matches.test(at -> row[at])).toList();
+    }
+
+    /** The records of an earlier time that stand in a cell, in the language. */
+    private static Condition behind(
+            List<Groups.Level> levels, List<Object> cell, Comparison comparison, Reading reading) {
+        List<Condition> parts = new ArrayList<>();
+        for (int i = 0; i < levels.size(); i++) {
+            if ((((Number) cell.get(1)).intValue() >> (levels.size() - 1 - i) & 1) == 0) {
+                Groups.Level level = levels.get(i);
+                Optional<Object> value = Optional.ofNullable(cell.get(2 + i)).map(v -> read(level, v));
+                parts.add(
+                        level instanceof Groups.Level.Periods periods
+                                        && value.isPresent()
+                                        && periods.field().equals(comparison.field())
+                                ? Groups.criterion(
+                                                periods,
+                                                value.get(),
+                                                comparison.shift().orElseThrow(),
+                                                reading)
+                                        .orElseGet(() -> new Condition.None(List.of(Condition.EVERYTHING)))
+                                : Groups.criterion(level, value, reading).orElseThrow());
+            }
+        }
+        return new Condition.All(parts);
     }
 
     private static Bound atLeast(String column, long least) {

@@ -112,7 +112,7 @@ final class TotalsSheet {
     private String figure(TotalsAnswer.TotalsFigure figure, TotalsAnswer.TotalsRow row) {
         Optional<Object> value = row.values().get(figure.name());
         Field field = figure.field()
-                .filter(key -> !figure.share())
+                .filter(key -> !figure.isPart())
                 .flatMap(key -> question.register().field(key))
                 .filter(f -> f.type().label().equals(figure.type()))
                 .orElseGet(() -> Field.of("number", "number", FieldType.NUMBER));

@@ -1,5 +1,6 @@
 package deftlens.server.platform;
 
+import deftlens.core.condition.Comparison;
 import deftlens.core.field.Measure;
 import deftlens.core.sql.Groups;
 import java.util.Arrays;
@@ -27,6 +28,7 @@ public class CoreWords extends SimpleModule {
     private static final Map<Class<?>, Function<Object, String>> WORDS = new LinkedHashMap<>();
 
     static {
+        put(Comparison.With.class, Comparison.With::words);
         put(Groups.Kind.class, Groups.Kind::words);
         put(Groups.Arrangement.class, Groups.Arrangement::words);
         put(Measure.Function.class, Measure.Function::label);

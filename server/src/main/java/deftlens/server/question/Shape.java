@@ -2,6 +2,7 @@ package deftlens.server.question;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonProperty;
+import deftlens.core.condition.Comparison;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Measure;
@@ -175,6 +176,8 @@ public record Shape(
      * @param order the name of the figure that rows are ordered by; {@code "-sum_of_cost"} is descending; as the groups are arranged
      *     when absent
      * @param empties whether periods, weekdays and hours without records are shown; they are when absent
+     * @param compare the earlier time whose figures stand beside those of the window that the view has
+     * @param changes whether numbers have their change against the column before beside them
      */
     @JsonInclude(JsonInclude.Include.NON_EMPTY)
     public record Totals(
@@ -182,7 +185,15 @@ public record Shape(
             Optional<String> keep,
             Optional<Boolean> shares,
             Optional<String> order,
-            Optional<Boolean> empties) {}
+            Optional<Boolean> empties,
+            Optional<Comparison.With> compare,
+            Optional<Boolean> changes) {
+
+        private Totals across(Optional<Grouping> other) {
+            // A change is against the column before.
+            return new Totals(other, keep, shares, order, empties, compare, changes.filter(c -> other.isPresent()));
+        }
+    }
 
     /** What a running total begins with. */
     public enum Opening {
@@ -317,15 +328,10 @@ public record Shape(
                 take,
                 marked,
                 running.filter(r -> described.running().isPresent()),
-                totals.map(t -> new Totals(
-                        t.across()
-                                .filter(a -> register.field(a.field())
-                                        .filter(f -> GroupLevels.fits(f, a))
-                                        .isPresent()),
-                        t.keep(),
-                        t.shares(),
-                        t.order(),
-                        t.empties())));
+                totals.map(t -> t.across(t.across()
+                        .filter(a -> register.field(a.field())
+                                .filter(f -> GroupLevels.fits(f, a))
+                                .isPresent()))));
     }
 
     /** Whether its groups and figures go with a field as it is to be. */

@@ -1,5 +1,6 @@
 package deftlens.server.totals;
 
+import deftlens.core.condition.Comparison;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
@@ -21,7 +22,8 @@ final class RecordsBehind {
     private RecordsBehind() {}
 
     /** The records of the rows inside one that criteria on figures have not left out. */
-    static Condition anyOf(TotalsTable table, List<Optional<Object>> path, Reading reading) {
+    static Condition anyOf(
+            TotalsTable table, List<Optional<Object>> path, Optional<Comparison> earlier, Reading reading) {
         List<Groups.Level> rows = table.rows();
         // Values of one field beside one another are a list, which may be long; other rows are criteria of their own.
         Map<List<Condition>, List<Operand>> lists = new LinkedHashMap<>();
@@ -33,9 +35,9 @@ final class RecordsBehind {
             }
             List<Condition> outer = new ArrayList<>();
             for (int i = path.size(); i < rows.size() - 1; i++) {
-                outer.add(criterion(rows.get(i), row.get(i), reading));
+                outer.add(criterion(rows.get(i), row.get(i), earlier, reading));
             }
-            Condition inner = criterion(last, row.getLast(), reading);
+            Condition inner = criterion(last, row.getLast(), earlier, reading);
             if (inner
                     instanceof
                     Condition.Criterion(String field, Test.Is(Operand value, boolean exactly), boolean not)) {
@@ -76,9 +78,18 @@ final class RecordsBehind {
     /**
      * The criterion for the records of one row or column.
      *
+     * @param earlier the comparison where those of the earlier time are wanted
      * @throws Problem {@code no-words}
      */
-    static Condition criterion(Groups.Level level, Optional<Object> value, Reading reading) {
+    static Condition criterion(
+            Groups.Level level, Optional<Object> value, Optional<Comparison> earlier, Reading reading) {
+        if (earlier.isPresent()
+                && value.isPresent()
+                && level instanceof Groups.Level.Periods periods
+                && periods.field().equals(earlier.get().field())) {
+            return Groups.criterion(periods, value.get(), earlier.get().shift().orElseThrow(), reading)
+                    .orElseGet(() -> none(level.field()));
+        }
         Optional<Condition> criterion = value.filter(GroupKey::isBeyond).isPresent()
                 ? Optional.empty()
                 : Groups.criterion(level, value, reading);

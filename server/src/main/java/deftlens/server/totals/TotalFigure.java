@@ -1,5 +1,6 @@
 package deftlens.server.totals;
 
+import com.fasterxml.jackson.annotation.JsonProperty;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Measure;
@@ -11,14 +12,51 @@ import java.util.List;
  *
  * @param name what statements over figures and the API call it: {@code sum_of_cost}
  * @param label what people read: {@code sum of Cost}
- * @param measure what is told; of a share what it is the share of
- * @param share whether the share of the total is told in the place of the measure itself
+ * @param measure what is told, or what that is made of
+ * @param told the measure itself, or what is made of it
  */
-record TotalFigure(String name, String label, Measure measure, boolean share) {
+record TotalFigure(String name, String label, Measure measure, Told told) {
 
-    /** What it is; a share is a number from 0 to 1 where all that is added up has one sign. */
+    /** What is made of a measure. */
+    public enum Told {
+        /** The measure itself. */
+        @JsonProperty("value")
+        VALUE,
+        /** Its share of the total of its column: a number from 0 to 1 where all that is added up has one sign. */
+        @JsonProperty("share")
+        SHARE,
+        /** What it is in the column before, taken from it. */
+        @JsonProperty("change")
+        CHANGE,
+        /** The measure of the earlier time that is compared with. */
+        @JsonProperty("earlier")
+        EARLIER,
+        /** The measure less that of the earlier time. */
+        @JsonProperty("difference")
+        DIFFERENCE,
+        /** The difference as a part of the measure of the earlier time: 0.25 for a quarter more; empty where that is 0. */
+        @JsonProperty("growth")
+        GROWTH;
+
+        /** Whether it is a part of something, 0.25 for a quarter. */
+        boolean isPart() {
+            return this == SHARE || this == GROWTH;
+        }
+
+        /** Whether it is asked for by a statement over figures. */
+        boolean isAsked() {
+            return this == VALUE || this == SHARE;
+        }
+    }
+
+    /** What it holds. */
     FieldType type() {
-        return share ? FieldType.NUMBER : measure.type();
+        return told.isPart() ? FieldType.NUMBER : measure.type();
+    }
+
+    /** Whether one value of it can be taken from another. */
+    static boolean subtracts(Measure measure) {
+        return measure.type().isNumeric();
     }
 
     /**
@@ -28,6 +66,7 @@ record TotalFigure(String name, String label, Measure measure, boolean share) {
      */
     Field field(List<Measure> measures) {
         int at = measures.indexOf(measure);
-        return new Field(name, label, type(), share ? Totals.share(at) : Totals.figure(at), false, List.of());
+        return new Field(
+                name, label, type(), told == Told.SHARE ? Totals.share(at) : Totals.figure(at), false, List.of());
     }
 }

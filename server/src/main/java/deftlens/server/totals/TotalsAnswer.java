@@ -1,6 +1,8 @@
 package deftlens.server.totals;
 
+import com.fasterxml.jackson.annotation.JsonIgnore;
 import com.fasterxml.jackson.annotation.JsonInclude;
+import deftlens.core.condition.Comparison;
 import deftlens.core.field.Measure;
 import deftlens.server.question.GroupKey;
 import deftlens.server.question.ShownValue;
@@ -19,6 +21,7 @@ import tools.jackson.databind.annotation.JsonSerialize;
  * @param shownTotal of the records in the rows that are shown; the same as the total where criteria on figures leave none out
  * @param totals the total of each column, of all records that match
  * @param shownTotals the total of each column, of the rows that are shown
+ * @param compared what the figures of an earlier time are of; absent where none stand beside
  * @param windows the windows that the question gives to dates which every record satisfies
  * @param findings criteria on records that somebody may have meant to be on figures
  * @param leftOut how many values are no numbers and are left out of the figures, by field; only tables of others have any
@@ -31,6 +34,7 @@ public record TotalsAnswer(
         TotalsRow shownTotal,
         List<TotalsRow> totals,
         List<TotalsRow> shownTotals,
+        Optional<TotalsComparison> compared,
         List<TotalsWindow> windows,
         List<TotalsFinding> findings,
         Map<String, Long> leftOut) {
@@ -40,11 +44,23 @@ public record TotalsAnswer(
      *
      * @param name what statements over figures call it
      * @param label what people read
-     * @param share whether it is the share of the total of its column: 0.25 for a quarter
+     * @param told the measure itself or what is made of it; a {@code share} and {@code growth} are 0.25 for a quarter
      * @param type what it holds, as for fields
      */
     public record TotalsFigure(
-            String name, String label, Measure.Function function, Optional<String> field, boolean share, String type) {}
+            String name,
+            String label,
+            Measure.Function function,
+            Optional<String> field,
+            TotalFigure.Told told,
+            String type) {
+
+        /** Whether it is a part of something, 0.25 for a quarter. */
+        @JsonIgnore
+        public boolean isPart() {
+            return told.isPart();
+        }
+    }
 
     /**
      * The figures of a row, over all columns or in one of them.
@@ -52,6 +68,7 @@ public record TotalsAnswer(
      * @param keys what its records have in common, the outermost first; fewer than there are levels for a row above others
      * @param across the column; absent for all of them together
      * @param records how many records are behind the figures
+     * @param earlier how many of the earlier time are behind its figures; absent where none is compared with
      * @param values the figures by name; {@code null} where there is no value to measure
      */
     @JsonInclude(JsonInclude.Include.NON_ABSENT)
@@ -59,6 +76,7 @@ public record TotalsAnswer(
             List<GroupKey> keys,
             Optional<GroupKey> across,
             long records,
+            Optional<Long> earlier,
             @JsonSerialize(contentUsing = ShownValue.class) Map<String, Optional<Object>> values) {}
 
     /**
@@ -69,6 +87,17 @@ public record TotalsAnswer(
      */
     @JsonInclude(JsonInclude.Include.NON_ABSENT)
     public record TotalsWindow(String field, Optional<String> from, Optional<String> to) {}
+
+    /**
+     * The earlier time that is compared with.
+     *
+     * @param window the question's window
+     * @param earlier the earlier one; absent where the question has no window that there is one before
+     * @param notes what is to be known about the comparison, in whole sentences: that a window is not over, that one is longer
+     */
+    @JsonInclude(JsonInclude.Include.NON_ABSENT)
+    public record TotalsComparison(
+            Comparison.With with, Optional<TotalsWindow> window, Optional<TotalsWindow> earlier, List<String> notes) {}
 
     /**
      * A criterion on records that somebody may have meant to be on figures.

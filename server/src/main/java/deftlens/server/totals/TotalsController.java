@@ -1,6 +1,7 @@
 package deftlens.server.totals;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
+import deftlens.core.condition.Comparison;
 import deftlens.core.condition.Condition;
 import deftlens.core.statement.Completion;
 import deftlens.core.statement.Printer;
@@ -61,6 +62,13 @@ class TotalsController {
      * @param order the name of the figure that rows are ordered by; {@code "-sum_of_cost"} is descending; as the rows are arranged
      *     when absent
      * @param empties whether periods, weekdays and hours without records are there; they are when absent
+     * @param compare the earlier time whose figures stand beside: {@code before}, the window of the same length right before;
+     *     {@code year}, the same window a year before. It is the window, with two ends, that the question gives to a date which every
+     *     record satisfies; that of the register's main date where it gives several. Each figure is followed by that of the earlier time,
+     *     by the difference and by the growth: {@code sum_of_cost}, {@code earlier_of_sum_of_cost}, {@code difference_of_sum_of_cost},
+     *     {@code growth_of_sum_of_cost}
+     * @param changes whether each figure that is a number is followed by its change against the column before,
+     *     {@code change_of_sum_of_cost}
      */
     record TotalsForm(
             Optional<Shape> shape,
@@ -69,7 +77,9 @@ class TotalsController {
             Optional<List<TotalsPlan.FigureRequest>> measures,
             Optional<@Size(max = LONGEST) String> keep,
             Optional<String> order,
-            Optional<Boolean> empties) {
+            Optional<Boolean> empties,
+            Optional<Comparison.With> compare,
+            Optional<Boolean> changes) {
 
         private TotalsPlan plan(RegisterForReader described) {
             if (shape.isPresent()) {
@@ -87,7 +97,9 @@ class TotalsController {
                             Optional.empty(), TotalsPlan.Function.COUNT, Optional.empty()))),
                     keep,
                     order,
-                    empties.orElse(true));
+                    empties.orElse(true),
+                    compare,
+                    changes.orElse(false));
         }
     }
 

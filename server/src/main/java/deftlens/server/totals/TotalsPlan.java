@@ -1,12 +1,14 @@
 package deftlens.server.totals;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
+import deftlens.core.condition.Comparison;
 import deftlens.core.field.Field;
 import deftlens.core.field.Measure;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Totals;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Shape;
+import deftlens.server.totals.TotalFigure.Told;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -24,6 +26,7 @@ import java.util.stream.Stream;
  * @param keep what the innermost rows satisfy: a statement over the names of the figures
  * @param order the name of the figure that rows are ordered by, after a {@code -} where the greatest comes first
  * @param empties whether periods, weekdays and hours without records are there
+ * @param compare the earlier time whose figures stand beside
  */
 record TotalsPlan(
         List<Shape.Grouping> rows,
@@ -31,7 +34,8 @@ record TotalsPlan(
         List<TotalFigure> figures,
         Optional<String> keep,
         Optional<String> order,
-        boolean empties) {
+        boolean empties,
+        Optional<Comparison.With> compare) {
 
     private static final int MAX_FIGURES = 20;
     private static final int LONGEST_NAME = 63;
@@ -88,12 +92,15 @@ record TotalsPlan(
                 asked,
                 totals.keep(),
                 totals.order(),
-                totals.empties().orElse(true));
+                totals.empties().orElse(true),
+                totals.compare(),
+                totals.changes().orElse(false));
     }
 
     /**
      * Totals as they are asked for.
      *
+     * @param changes whether numbers have their change against the column before beside them
      * @throws Problem where the register has no such fields, or figures are not told apart
      */
     static TotalsPlan of(
@@ -103,28 +110,47 @@ record TotalsPlan(
             List<FigureRequest> asked,
             Optional<String> keep,
             Optional<String> order,
-            boolean empties) {
+            boolean empties,
+            Optional<Comparison.With> compare,
+            boolean changes) {
         if (rows.size() > Totals.MAX_ROWS) {
             throw Problem.unprocessable("too-many-groups", "Rows are at most " + Totals.MAX_ROWS + " levels deep.");
         }
         if (asked.size() > MAX_FIGURES) {
             throw Problem.unprocessable("too-many-measures", "There are at most " + MAX_FIGURES + " figures.");
         }
+        if (changes && across.isEmpty()) {
+            throw Problem.unprocessable(
+                    "no-columns", "A change is against the column before. Choose what lies across first.");
+        }
         List<TotalFigure> figures = new ArrayList<>();
-        Set<String> names = new HashSet<>();
         for (FigureRequest figure : asked) {
             TotalFigure read = read(register, figure, figures.size());
-            if (!names.add(read.name().toLowerCase(Locale.ROOT))) {
-                throw Problem.unprocessable("named-twice", "Two figures are called “" + read.name() + "”.");
-            }
             figures.add(read);
+            if (read.told() == Told.VALUE && changes && TotalFigure.subtracts(read.measure())) {
+                figures.add(of(read, Told.CHANGE));
+            }
+            if (read.told() == Told.VALUE && compare.isPresent()) {
+                figures.add(of(read, Told.EARLIER));
+                if (TotalFigure.subtracts(read.measure())) {
+                    figures.add(of(read, Told.DIFFERENCE));
+                    figures.add(of(read, Told.GROWTH));
+                }
+            }
         }
+        Set<String> names = new HashSet<>();
+        figures.forEach(f -> {
+            if (!names.add(f.name().toLowerCase(Locale.ROOT))) {
+                throw Problem.unprocessable("named-twice", "Two figures are called “" + f.name() + "”.");
+            }
+        });
         Optional<String> kept = keep.map(String::strip).filter(k -> !k.isEmpty());
         if (kept.isPresent() && rows.isEmpty()) {
             throw Problem.unprocessable(
                     "no-rows", "Criteria on figures leave rows out. Choose what the rows are first.");
         }
-        TotalsPlan plan = new TotalsPlan(List.copyOf(rows), across, List.copyOf(figures), kept, order, empties);
+        TotalsPlan plan =
+                new TotalsPlan(List.copyOf(rows), across, List.copyOf(figures), kept, order, empties, compare);
         plan.ordered();
         return plan;
     }
@@ -141,7 +167,7 @@ record TotalsPlan(
         String name = asked.name().orElse(usual.length() > LONGEST_NAME ? "figure_" + (at + 1) : usual);
         try {
             String label = asked.name().orElse(share ? "share of the " + measure.words() : measure.words());
-            TotalFigure figure = new TotalFigure(name, label, measure, share);
+            TotalFigure figure = new TotalFigure(name, label, measure, share ? Told.SHARE : Told.VALUE);
             Field.of(name, label, figure.type());
             return figure;
         } catch (IllegalArgumentException e) {
@@ -150,6 +176,34 @@ record TotalsPlan(
                     "A figure is called a letter, then letters, digits and underscores, at most " + LONGEST_NAME
                             + ", not “" + name + "”.");
         }
+    }
+
+    /** A figure that is made of another one; it is called by its name, however long that is. */
+    private static TotalFigure of(TotalFigure figure, Told told) {
+        String words = told.name().toLowerCase(Locale.ROOT);
+        String label = switch (told) {
+            case VALUE, SHARE -> throw new IllegalArgumentException("asked for by itself: " + told);
+            case CHANGE -> "change of the " + figure.label();
+            case EARLIER -> figure.label() + ", earlier";
+            case DIFFERENCE -> "difference of the " + figure.label();
+            case GROWTH -> "growth of the " + figure.label();
+        };
+        return new TotalFigure(words + "_of_" + figure.name(), label, figure.measure(), told);
+    }
+
+    /** The same totals without an earlier time beside them, and in no order by figures of it. */
+    TotalsPlan alone() {
+        List<TotalFigure> left = figures.stream()
+                .filter(f -> f.told().isAsked() || f.told() == Told.CHANGE)
+                .toList();
+        return new TotalsPlan(
+                rows,
+                across,
+                left,
+                keep,
+                order.filter(o -> left.stream().anyMatch(f -> f.name().equals(o.startsWith("-") ? o.substring(1) : o))),
+                empties,
+                Optional.empty());
     }
 
     /** The measures that the figures are made of, each once. */
@@ -165,13 +219,16 @@ record TotalsPlan(
                 "figures",
                 "figures",
                 "id",
-                figures.stream().map(f -> f.field(measures)).toList());
+                figures.stream()
+                        .filter(f -> f.told().isAsked())
+                        .map(f -> f.field(measures))
+                        .toList());
     }
 
     /** The name of the figure that is the sum of a field. */
     Optional<String> sumOf(String field) {
         return figures.stream()
-                .filter(f -> !f.share() && f.measure().function() == Measure.Function.SUM)
+                .filter(f -> f.told() == Told.VALUE && f.measure().function() == Measure.Function.SUM)
                 .filter(f -> f.measure().field().map(Field::key).equals(Optional.of(field)))
                 .map(TotalFigure::name)
                 .findFirst();

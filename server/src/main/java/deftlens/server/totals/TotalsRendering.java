@@ -13,6 +13,7 @@ import java.math.RoundingMode;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -28,6 +29,8 @@ final class TotalsRendering {
     private final TotalsPlan plan;
     private final TotalsTable table;
     private final List<Measure> measures;
+    /** The column before each, whatever order they stand in. */
+    private final Map<Optional<Object>, Optional<Object>> before = new HashMap<>();
 
     TotalsRendering(Reading reading, TotalsPlan plan, TotalsTable table) {
         this.reading = reading;
@@ -36,11 +39,13 @@ final class TotalsRendering {
         this.measures = plan.measures();
     }
 
-    TotalsAnswer answer(Bound asked, boolean empties, List<TotalsAnswer.TotalsFinding> findings) {
-        List<Optional<Object>> columns = columns(asked, empties);
+    /** @param compared what is said of the earlier time */
+    TotalsAnswer answer(
+            Bound asked, Optional<TotalsAnswer.TotalsComparison> compared, List<TotalsAnswer.TotalsFinding> findings) {
+        List<Optional<Object>> columns = columns(asked);
         List<TotalsAnswer.TotalsRow> rows = new ArrayList<>();
         // A row without records would not have been kept.
-        add(List.of(), columns, empties && plan.keep().isEmpty() ? between(asked) : List.of(), rows);
+        add(List.of(), columns, plan.empties() && plan.keep().isEmpty() ? between(asked) : List.of(), rows);
         return new TotalsAnswer(
                 plan.figures().stream()
                         .map(f -> new TotalsAnswer.TotalsFigure(
@@ -48,7 +53,7 @@ final class TotalsRendering {
                                 f.label(),
                                 f.measure().function(),
                                 f.measure().field().map(Field::key),
-                                f.share(),
+                                f.told(),
                                 f.type().label()))
                         .toList(),
                 columns.stream().map(this::column).toList(),
@@ -61,22 +66,25 @@ final class TotalsRendering {
                 columns.stream()
                         .map(c -> row(List.of(), Optional.of(c), table.cell(List.of(), Optional.of(c))))
                         .toList(),
+                compared,
                 windows(asked),
                 findings,
-                table.whole(Optional.empty()).map(c -> c.figures().leftOut()).orElse(Map.of()));
+                table.whole(Optional.empty())
+                        .map(c -> c.told().figures().leftOut())
+                        .orElse(Map.of()));
     }
 
     private GroupKey column(Optional<Object> value) {
         return GroupKey.of(table.across().orElseThrow(), value, reading);
     }
 
-    private List<Optional<Object>> columns(Bound asked, boolean empties) {
+    private List<Optional<Object>> columns(Bound asked) {
         if (table.across().isEmpty()) {
             return List.of();
         }
         Groups.Level level = table.across().get();
         List<Optional<Object>> found = table.columns();
-        List<Object> between = empties ? Calendar.between(level, found, asked, reading) : List.of();
+        List<Object> between = plan.empties() ? Calendar.between(level, found, asked, reading) : List.of();
         List<Optional<Object>> all =
                 found.isEmpty() || between.size() > MAX_COLUMNS ? found : Calendar.filled(found, between);
         if (all.size() > MAX_COLUMNS) {
@@ -84,6 +92,9 @@ final class TotalsRendering {
                     "too-many-columns",
                     "These are " + all.size() + " columns; " + MAX_COLUMNS
                             + " are the most. Make rows of them, or put records together by something coarser.");
+        }
+        for (int i = 1; i < all.size(); i++) {
+            before.put(all.get(i), all.get(i - 1));
         }
         return arranged(
                 all,
@@ -123,7 +134,9 @@ final class TotalsRendering {
             rows.add(row(inner, Optional.empty(), table.cell(inner, Optional.empty())));
             for (Optional<Object> column : columns) {
                 Optional<TotalsTable.Cell> cell = table.cell(inner, Optional.of(column));
-                cell.ifPresent(c -> rows.add(row(inner, Optional.of(column), cell)));
+                if (cell.isPresent() || changes() && previous(inner, column).isPresent()) {
+                    rows.add(row(inner, Optional.of(column), cell));
+                }
             }
             add(inner, columns, between, rows);
         }
@@ -164,9 +177,18 @@ final class TotalsRendering {
         Comparator<Object> values = (a, b) -> ((Comparable) a).compareTo(b);
         Comparator<Object> directed = plan.descends() ? values.reversed() : values;
         return Comparator.comparing(
-                (Optional<Object> v) ->
-                        value(of, cells.at(v), table.whole(Optional.empty())).orElse(null),
+                (Optional<Object> v) -> value(of, cells.at(v), table.whole(Optional.empty()), Optional.empty())
+                        .orElse(null),
                 Comparator.nullsLast(directed));
+    }
+
+    private boolean changes() {
+        return plan.figures().stream().anyMatch(f -> f.told() == TotalFigure.Told.CHANGE);
+    }
+
+    /** What is told of a row in the column before. */
+    private Optional<TotalsTable.Cell> previous(List<Optional<Object>> path, Optional<Object> column) {
+        return Optional.ofNullable(before.get(column)).flatMap(b -> table.cell(path, Optional.of(b)));
     }
 
     private TotalsAnswer.TotalsRow row(
@@ -175,34 +197,78 @@ final class TotalsRendering {
         for (int i = 0; i < path.size(); i++) {
             keys.add(GroupKey.of(table.rows().get(i), path.get(i), reading));
         }
+        // The line of all records is at the same place as that of the rows shown.
+        boolean whole = path.isEmpty() && cell.filter(TotalsTable.Cell::whole).isPresent();
+        Optional<Optional<TotalsTable.Cell>> previous = column.filter(before::containsKey)
+                .map(c -> whole ? table.whole(Optional.of(before.get(c))) : previous(path, c));
         Map<String, Optional<Object>> values = new LinkedHashMap<>();
-        plan.figures().forEach(f -> values.put(f.name(), value(f, cell, table.whole(column))));
+        plan.figures().forEach(f -> values.put(f.name(), value(f, cell, table.whole(column), previous)));
         return new TotalsAnswer.TotalsRow(
                 keys,
                 column.map(this::column),
                 cell.map(TotalsTable.Cell::records).orElse(0L),
+                plan.compare()
+                        .map(c -> cell.flatMap(TotalsTable.Cell::earlier)
+                                .map(TotalsTable.Of::records)
+                                .orElse(0L)),
                 values);
     }
 
-    /** A figure of a place; of one without records what measures of none are. */
+    /**
+     * A figure of a place; of one without records what measures of none are.
+     *
+     * @param whole the total of its column
+     * @param previous what is told in the column before; absent where there is no such column
+     */
     private Optional<Object> value(
-            TotalFigure figure, Optional<TotalsTable.Cell> cell, Optional<TotalsTable.Cell> whole) {
-        Optional<Object> value = measured(figure, cell);
-        if (!figure.share()) {
-            return value;
-        }
-        Optional<BigDecimal> total =
-                measured(figure, whole).map(BigDecimal.class::cast).filter(t -> t.signum() != 0);
-        return value.map(BigDecimal.class::cast)
-                .flatMap(v -> total.map(t -> v.divide(t, Totals.SHARE_DIGITS, RoundingMode.HALF_UP)));
+            TotalFigure figure,
+            Optional<TotalsTable.Cell> cell,
+            Optional<TotalsTable.Cell> whole,
+            Optional<Optional<TotalsTable.Cell>> previous) {
+        Measure measure = figure.measure();
+        Optional<Object> now = measured(measure, cell.map(TotalsTable.Cell::told));
+        return switch (figure.told()) {
+            case VALUE -> now;
+            case SHARE -> part(now, measured(measure, whole.map(TotalsTable.Cell::told)));
+            case CHANGE -> previous.flatMap(p -> less(measure, now, measured(measure, p.map(TotalsTable.Cell::told))));
+            case EARLIER -> earlier(measure, cell);
+            case DIFFERENCE -> less(measure, now, earlier(measure, cell));
+            case GROWTH -> {
+                Optional<Object> then = earlier(measure, cell);
+                yield part(
+                        less(measure, now, then),
+                        then.map(BigDecimal.class::cast).map(BigDecimal::abs));
+            }
+        };
     }
 
-    private Optional<Object> measured(TotalFigure figure, Optional<TotalsTable.Cell> cell) {
-        return cell.map(c -> c.figures().values().get(measures.indexOf(figure.measure())))
-                .orElseGet(() -> figure.measure().function() == Measure.Function.COUNT
-                                || figure.measure().function() == Measure.Function.DISTINCT
-                        ? Optional.of(BigDecimal.ZERO)
-                        : Optional.empty());
+    private Optional<Object> earlier(Measure measure, Optional<TotalsTable.Cell> cell) {
+        return measured(measure, cell.flatMap(TotalsTable.Cell::earlier));
+    }
+
+    /** One number less another; the sum of no records is 0 beside that of some. */
+    private static Optional<Object> less(Measure measure, Optional<Object> one, Optional<Object> other) {
+        Optional<Object> none = measure.function().addsUp() ? Optional.of(BigDecimal.ZERO) : Optional.empty();
+        if (one.isEmpty() && other.isEmpty()) {
+            return Optional.empty();
+        }
+        return one.or(() -> none)
+                .flatMap(a -> other.or(() -> none).map(b -> ((BigDecimal) a).subtract((BigDecimal) b)));
+    }
+
+    /** A number as a part of another; nothing of 0. */
+    private static Optional<Object> part(Optional<?> value, Optional<?> of) {
+        Optional<BigDecimal> whole = of.map(BigDecimal.class::cast).filter(t -> t.signum() != 0);
+        return value.map(BigDecimal.class::cast)
+                .flatMap(v -> whole.map(w -> v.divide(w, Totals.SHARE_DIGITS, RoundingMode.HALF_UP)));
+    }
+
+    private Optional<Object> measured(Measure measure, Optional<TotalsTable.Of> told) {
+        return told.map(t -> t.figures().values().get(measures.indexOf(measure)))
+                .orElseGet(() ->
+                        measure.function() == Measure.Function.COUNT || measure.function() == Measure.Function.DISTINCT
+                                ? Optional.of(BigDecimal.ZERO)
+                                : Optional.empty());
     }
 
     private List<TotalsAnswer.TotalsWindow> windows(Bound asked) {

@@ -1,6 +1,7 @@
 package deftlens.server.totals;
 
 import deftlens.core.condition.Bound;
+import deftlens.core.condition.Comparison;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Register;
@@ -18,6 +19,9 @@ import deftlens.server.question.QueryRunner;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Selections;
+import deftlens.server.question.Shape;
+import java.sql.ResultSet;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -51,22 +55,39 @@ public class TotalsService {
 
     /** Totals of a question's records. */
     @Transactional(readOnly = true)
-    TotalsAnswer totals(Question question, TotalsPlan plan) {
-        TotalsTable table = read(question, plan);
-        Bound asked = questions.bind(question);
+    TotalsAnswer totals(Question question, TotalsPlan asked) {
+        Optional<EarlierTime> earlier = earlier(question, asked);
+        Optional<Comparison> comparison = earlier.flatMap(EarlierTime::comparison);
+        TotalsPlan plan = comparison.isPresent() ? asked : asked.alone();
+        TotalsTable table = read(question, plan, comparison);
         return new TotalsRendering(question.reading(), plan, table)
-                .answer(asked, plan.empties(), findings(question, plan));
+                .answer(
+                        questions.bind(question),
+                        earlier.map(e -> e.said(asked.compare().orElseThrow())),
+                        findings(question, plan));
     }
 
-    private TotalsTable read(Question question, TotalsPlan plan) {
+    private Optional<EarlierTime> earlier(Question question, TotalsPlan plan) {
+        return plan.compare().map(with -> {
+            List<Shape.Grouping> all = new ArrayList<>(plan.rows());
+            plan.across().ifPresent(all::add);
+            return EarlierTime.of(question, with, levels.levels(question, all));
+        });
+    }
+
+    private TotalsTable read(Question question, TotalsPlan plan, Optional<Comparison> comparison) {
         List<Groups.Level> rows = levels.levels(question, plan.rows());
         Optional<Groups.Level> across =
                 plan.across().map(a -> levels.levels(question, List.of(a)).getFirst());
         Optional<Bound> keep = plan.keep().map(text -> keep(question, plan, text));
         Totals totals = new Totals(rows, across, new Measures(plan.measures(), question.mayHoldNoNumbers()), keep);
         Selections.Selected selected = selections.selected(question);
+        Optional<Totals.Earlier> earlier = comparison.map(c -> new Totals.Earlier(
+                selections.selected(question.asking(c.condition())).where(), c.field(), c.shift()));
         List<TotalsTable.Cell> cells = runner.list(
-                question, totals.select(selected.scope(), selected.where(), question.reading(), MAX_CELLS + 1), row -> {
+                question,
+                totals.select(selected.scope(), selected.where(), earlier, question.reading(), MAX_CELLS + 1),
+                row -> {
                     List<Optional<Object>> keys = new ArrayList<>();
                     int column = 3;
                     for (Groups.Level level : totals.levels()) {
@@ -76,8 +97,11 @@ public class TotalsService {
                             row.getBoolean(1),
                             row.getInt(2),
                             keys,
-                            row.getLong(column),
-                            Figures.read(row, column + 1, totals.measures()));
+                            told(row, column, totals.measures()),
+                            earlier.isPresent()
+                                    ? Optional.of(told(
+                                            row, column + 1 + totals.measures().width(), totals.measures()))
+                                    : Optional.empty());
                 });
         if (cells.size() > MAX_CELLS) {
             throw Problem.unprocessable(
@@ -86,6 +110,10 @@ public class TotalsService {
                             + " rows and columns. Narrow the question, or put it together by something coarser.");
         }
         return new TotalsTable(rows, across, cells);
+    }
+
+    private static TotalsTable.Of told(ResultSet row, int column, Measures measures) throws SQLException {
+        return new TotalsTable.Of(row.getLong(column), Figures.read(row, column + 1, measures));
     }
 
     private Bound keep(Question question, TotalsPlan plan, String text) {
@@ -144,8 +172,13 @@ public class TotalsService {
      *     levels for a row above others, none for the line under all
      * @param across the column; absent for all of them together
      * @param whole for the line under all rows: whether of all records, also those in rows that criteria on figures leave out
+     * @param earlier whether the records of the earlier time are wanted, which is compared with
      */
-    record TotalsPlace(List<Optional<String>> keys, Optional<TotalsColumn> across, Optional<Boolean> whole) {
+    record TotalsPlace(
+            List<Optional<String>> keys,
+            Optional<TotalsColumn> across,
+            Optional<Boolean> whole,
+            Optional<Boolean> earlier) {
 
         /** @param value as the column's key has it; absent for the records without one */
         record TotalsColumn(Optional<String> value) {}
@@ -159,23 +192,33 @@ public class TotalsService {
                 || place.across().isPresent() && plan.across().isEmpty()) {
             throw Problem.unprocessable("no-place", "There is no such row or column.");
         }
-        List<Condition> parts = new ArrayList<>(List.of(question.condition()));
+        Optional<Comparison> comparison = Optional.empty();
+        if (place.earlier().orElse(false)) {
+            comparison = earlier(question, plan).flatMap(EarlierTime::comparison);
+            if (comparison.isEmpty()) {
+                throw Problem.unprocessable(
+                        "no-place", "There is no earlier time that these totals are compared with.");
+            }
+        }
+        Optional<Comparison> earlier = comparison;
+        List<Condition> parts =
+                new ArrayList<>(List.of(earlier.map(Comparison::condition).orElse(question.condition())));
         List<Optional<Object>> path = new ArrayList<>();
         for (int i = 0; i < place.keys().size(); i++) {
             Optional<Object> value = levels.value(rows.get(i), place.keys().get(i));
             path.add(TotalsTable.same(value));
-            parts.add(RecordsBehind.criterion(rows.get(i), value, question.reading()));
+            parts.add(RecordsBehind.criterion(rows.get(i), value, earlier, question.reading()));
         }
         place.across().ifPresent(column -> {
             Groups.Level level = levels.levels(question, List.of(plan.across().orElseThrow()))
                     .getFirst();
-            parts.add(RecordsBehind.criterion(level, levels.value(level, column.value()), question.reading()));
+            parts.add(RecordsBehind.criterion(level, levels.value(level, column.value()), earlier, question.reading()));
         });
         if (plan.keep().isPresent()
                 && path.size() < rows.size()
                 && !place.whole().orElse(false)) {
-            TotalsTable table = read(question, plan);
-            parts.add(RecordsBehind.anyOf(table, path, question.reading()));
+            TotalsTable table = read(question, plan.alone(), Optional.empty());
+            parts.add(RecordsBehind.anyOf(table, path, earlier, question.reading()));
         }
         Condition condition = new Condition.All(parts).normal();
         if (condition.criteria().size() > Condition.MAX_CRITERIA) {

@@ -21,8 +21,18 @@ final class TotalsTable {
      * @param whole whether of all records, also those in rows that are left out
      * @param rolledUp which levels it goes over, as {@link deftlens.core.sql.Totals#ROLLED_UP} has it
      * @param keys a value for each level; of no meaning where it is rolled up
+     * @param told of the records of now
+     * @param earlier of those of the time that is compared with
      */
-    record Cell(boolean whole, int rolledUp, List<Optional<Object>> keys, long records, Figures figures) {}
+    record Cell(boolean whole, int rolledUp, List<Optional<Object>> keys, Of told, Optional<Of> earlier) {
+
+        long records() {
+            return told.records();
+        }
+    }
+
+    /** What is told of records: how many they are, and their measures. */
+    record Of(long records, Figures figures) {}
 
     private record Place(List<Optional<Object>> path, Optional<Optional<Object>> column) {}
 

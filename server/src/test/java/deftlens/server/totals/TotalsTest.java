@@ -245,15 +245,16 @@ class TotalsTest {
             tried.add(totals.get("shownTotal"));
             totals.get("shownTotals").forEach(tried::add);
             for (JsonNode place : tried.subList(0, Math.min(14, tried.size()))) {
-                assertOpens(asked, place, false);
+                assertOpens(asked, place, false, false);
                 opened++;
             }
-            assertOpens(asked, totals.get("total"), true);
+            assertOpens(asked, totals.get("total"), true, false);
         }
         assertThat(opened).isGreaterThan(200);
     }
 
-    private static void assertOpens(Map<String, Object> asked, JsonNode place, boolean whole) {
+    /** @param earlier whether the records of the earlier time are opened, beside which the totals stand */
+    private static void assertOpens(Map<String, Object> asked, JsonNode place, boolean whole, boolean earlier) {
         Map<String, Object> at = new HashMap<>();
         List<String> keys = new ArrayList<>();
         place.get("keys").forEach(k -> keys.add(k.path("value").stringValue(null)));
@@ -264,6 +265,7 @@ class TotalsTest {
             at.put("across", column);
         }
         at.put("whole", whole);
+        at.put("earlier", earlier);
         Map<String, Object> request = new HashMap<>(asked);
         request.put("at", at);
         JsonNode behind = ok("/totals/records", request);
@@ -272,20 +274,223 @@ class TotalsTest {
                 Map.of("condition", behind.get("condition")))) {
             Map<String, Object> sum = new HashMap<>(question);
             sum.put("zone", asked.get("zone"));
+            sum.put("asOf", asked.get("asOf"));
             sum.put("groups", List.of());
             sum.put("measures", List.of(SUM));
             JsonNode all = ok("/groups", sum);
             String what = asked + " at " + at + ": " + question;
             assertThat(all.get("records").longValue())
                     .as(what)
-                    .isEqualTo(place.get("records").longValue());
-            JsonNode figure = place.at("/values/sum_of_amount");
+                    .isEqualTo(place.get(earlier ? "earlier" : "records").longValue());
+            JsonNode figure = place.at(earlier ? "/values/earlier_of_sum_of_amount" : "/values/sum_of_amount");
             JsonNode found = all.at("/figures/0");
             assertThat(found.isNull()).as(what).isEqualTo(figure.isNull());
             if (!figure.isNull()) {
                 assertThat(found.decimalValue()).as(what).isEqualByComparingTo(figure.decimalValue());
             }
         }
+    }
+
+    /** So does every figure of the earlier time that is compared with. */
+    @Test
+    void everyEarlierFigureOpensItsRecords() {
+        Random random = new Random(Long.getLong("deft.seed", 7919));
+        List<String> windows = List.of(
+                "at in 2026-06",
+                "at in 2026-Q2",
+                "at in last 90 days",
+                "at between 2026-04-03 and 2026-05-31",
+                "at in 2026");
+        List<String> others = List.of("", " and (amount >= 0 or site is empty)", " and not clerk is \"ana\"");
+        int opened = 0;
+        for (int round = 0; round < 14; round++) {
+            Map<String, Object> asked = new HashMap<>();
+            asked.put("statement", windows.get(round % windows.size()) + others.get(random.nextInt(others.size())));
+            asked.put("zone", random.nextBoolean() ? ZONE : "Australia/Lord_Howe");
+            asked.put("asOf", "2026-08-20T12:00:00Z");
+            asked.put("compare", round % 4 == 3 ? "year" : "before");
+            List<String> steps = List.of("day", "week", "month", "weekday", "fiscal quarter", "hour");
+            asked.put("rows", List.of(by("site"), by("at", steps.get(random.nextInt(steps.size())))));
+            if (random.nextBoolean()) {
+                asked.put("across", by("paid"));
+            }
+            asked.put("measures", List.of(NUMBER, SUM));
+            if (round % 3 == 0) {
+                asked.put("keep", "number >= 2");
+            }
+            JsonNode totals = ok("/totals", asked);
+            List<JsonNode> places = new ArrayList<>();
+            totals.get("rows").forEach(places::add);
+            java.util.Collections.shuffle(places, random);
+            List<JsonNode> tried = new ArrayList<>(places.subList(0, Math.min(10, places.size())));
+            tried.add(totals.get("shownTotal"));
+            for (JsonNode place : tried) {
+                assertOpens(asked, place, false, true);
+                assertOpens(asked, place, false, false);
+                opened += place.get("earlier").intValue() > 0 ? 1 : 0;
+            }
+            assertOpens(asked, totals.get("total"), true, true);
+        }
+        assertThat(opened).isGreaterThan(50);
+    }
+
+    @Test
+    void theWindowBeforeStandsBesideWithDifferenceAndGrowth() throws SQLException {
+        Map<String, Object> asked = new HashMap<>(Map.of(
+                "statement",
+                "at in 2026-05",
+                "zone",
+                ZONE,
+                "asOf",
+                "2026-05-20T12:00:00Z",
+                "rows",
+                List.of(by("site")),
+                "measures",
+                List.of(NUMBER, SUM, Map.of("function", "max", "field", "at")),
+                "compare",
+                "before"));
+        JsonNode totals = ok("/totals", asked);
+        assertThat(totals.get("figures").valueStream().map(f -> f.get("name").stringValue()))
+                .containsExactly(
+                        "number",
+                        "earlier_of_number",
+                        "difference_of_number",
+                        "growth_of_number",
+                        "sum_of_amount",
+                        "earlier_of_sum_of_amount",
+                        "difference_of_sum_of_amount",
+                        "growth_of_sum_of_amount",
+                        "max_of_at",
+                        "earlier_of_max_of_at");
+        String month = "date_trunc('month', at at time zone 'Europe/London')";
+        List<String> expected = query("""
+                select concat(coalesce(site, 'none'), '|', n, ' ', e, ' ', n - e, ' ', trim_scale(round((n - e) / e::numeric, 6)), ' ',
+                              trim_scale(s), ' ', trim_scale(t), ' ', trim_scale(s - t), ' ', trim_scale(round((s - t) / abs(t), 6)))
+                from (select site, count(*) filter (where now) as n, count(*) filter (where not now) as e,
+                             sum(amount) filter (where now) as s, sum(amount) filter (where not now) as t
+                      from (select *, %1$s = '2026-05-01' as now from records.fees
+                            where %1$s in ('2026-05-01', '2026-04-01')) f group by site) g
+                order by site is null, site desc""".formatted(month));
+        List<String> found = totals.get("rows")
+                .valueStream()
+                .map(r -> {
+                    tools.jackson.databind.node.ObjectNode values =
+                            (tools.jackson.databind.node.ObjectNode) r.get("values");
+                    values.remove(List.of("max_of_at", "earlier_of_max_of_at"));
+                    return text(r);
+                })
+                .toList();
+        assertThat(found).containsExactlyElementsOf(expected).hasSize(3);
+        assertThat(totals.at("/compared/window/from").stringValue()).isEqualTo("2026-05-01");
+        assertThat(totals.at("/compared/earlier/to").stringValue()).isEqualTo("2026-04-30");
+        assertThat(totals.at("/compared/notes").valueStream().map(JsonNode::stringValue))
+                .containsExactly(
+                        "This window is not over: it ends on 31 May 2026.", "It has 31 days, the earlier one 30.");
+        // Rows go by what changed most.
+        asked.put("order", "-difference_of_sum_of_amount");
+        List<BigDecimal> differences = new ArrayList<>();
+        ok("/totals", asked)
+                .get("rows")
+                .forEach(r -> differences.add(
+                        r.at("/values/difference_of_sum_of_amount").decimalValue()));
+        assertThat(differences).isSortedAccordingTo(java.util.Comparator.reverseOrder());
+        // Nothing of it is asked by criteria on figures.
+        asked.put("keep", "difference_of_number > 1");
+        refused(asked, "statement-unreadable");
+    }
+
+    @Test
+    void whatHasNoRecordsNowStandsBesideWhatItHad() throws SQLException {
+        // No fee of November 2026 exists; those of June stand in its rows.
+        JsonNode totals = ok(
+                "/totals",
+                Map.of(
+                        "statement",
+                        "at in 2026-07 and clerk is \"Ana\"",
+                        "zone",
+                        ZONE,
+                        "rows",
+                        List.of(by("at", "month")),
+                        "measures",
+                        List.of(NUMBER, SUM),
+                        "compare",
+                        "before"));
+        String june =
+                " from records.fees where clerk ilike 'ana' and date_trunc('month', at at time zone 'Europe/London') = '2026-06-01'";
+        assertThat(totals.get("rows")).hasSize(1);
+        JsonNode row = totals.at("/rows/0");
+        assertThat(row.at("/keys/0/value").stringValue()).isEqualTo("2026-07-01");
+        assertThat(row.get("records").longValue()).isZero();
+        assertThat(row.get("earlier").longValue())
+                .isEqualTo(Long.parseLong(TestServer.query("select count(*)" + june)))
+                .isPositive();
+        assertThat(row.at("/values/sum_of_amount").isNull()).isTrue();
+        assertThat(row.at("/values/difference_of_sum_of_amount").decimalValue())
+                .isEqualByComparingTo(TestServer.query("select -sum(amount)" + june));
+    }
+
+    @Test
+    void withoutAWindowNothingIsComparedAndTheTotalsStand() {
+        JsonNode totals = ok(
+                "/totals",
+                Map.of(
+                        "statement", "amount > 0",
+                        "rows", List.of(by("site")),
+                        "compare", "year",
+                        "order", "growth_of_number"));
+        assertThat(totals.get("figures")).hasSize(1);
+        assertThat(totals.get("rows")).hasSize(3);
+        assertThat(totals.at("/compared/window").isMissingNode()).isTrue();
+        assertThat(totals.at("/compared/notes/0").stringValue())
+                .isEqualTo("Nothing is compared: the question has no window with two ends that all its records lie in,"
+                        + " such as “At in this month”.");
+        JsonNode hours = ok(
+                "/totals",
+                Map.of(
+                        "statement", "at in last 36 hours",
+                        "rows", List.of(by("at", "day")),
+                        "compare", "before"));
+        assertThat(hours.at("/compared/notes/0").stringValue()).contains("need a window of whole days");
+        Caller.Answer none = ada.post(
+                AT + "/totals/records",
+                Map.of("rows", List.of(), "compare", "year", "at", Map.of("keys", List.of(), "earlier", true)));
+        assertThat(none.json().get("code").stringValue()).isEqualTo("no-place");
+    }
+
+    @Test
+    void aChangeIsAgainstTheColumnBefore() throws SQLException {
+        JsonNode totals = ok(
+                "/totals",
+                Map.of(
+                        "statement",
+                        "at is not empty",
+                        "zone",
+                        ZONE,
+                        "rows",
+                        List.of(by("clerk")),
+                        "across",
+                        Map.of("field", "at", "by", "month", "arranged", "descending"),
+                        "measures",
+                        List.of(SUM),
+                        "changes",
+                        true));
+        List<String> expected = query("""
+                select concat(coalesce(clerk, 'none'), '|', month, '|', coalesce(trim_scale(sum)::text, 'null'), ' ',
+                              coalesce(trim_scale(case when month > '2026-03-01' then coalesce(sum, 0) - coalesce(lag, 0) end)::text, 'null'))
+                from (select clerk, month, sum, lag(sum) over (partition by clerk order by month) as lag
+                      from (select c.clerk, m.month, (select sum(amount) from records.fees f
+                                where nullif(f.clerk, '') is not distinct from c.clerk
+                                  and date_trunc('month', at at time zone 'Europe/London')::date = m.month) as sum
+                            from (select distinct nullif(clerk, '') as clerk from records.fees) c,
+                                 (select generate_series(date '2026-03-01', date '2026-06-01', interval '1 month')::date as month) m) s) t
+                where sum is not null or lag is not null""");
+        assertThat(totals.get("rows")
+                        .valueStream()
+                        .filter(r -> r.hasNonNull("across"))
+                        .map(r -> text(r).replace("@", "")))
+                .containsExactlyInAnyOrderElementsOf(expected)
+                .hasSizeGreaterThan(15);
+        refused(Map.of("rows", List.of(by("site")), "changes", true), "no-columns");
     }
 
     @Test
