@@ -299,14 +299,24 @@ class RecordsTest {
                 .isEqualTo("0");
     }
 
+    /** So many sessions, begun one after the other: tries that are made at once count as guesses until each was right. */
+    private static List<Caller> signedIn(int sessions) {
+        List<Caller> people = new ArrayList<>();
+        for (int i = 0; i < sessions; i++) {
+            people.add(Caller.signedIn("ada"));
+        }
+        return people;
+    }
+
     @Test
     void manyThatWriteAtOnceAreEachToldOf() throws SQLException {
         long id = make(crate("C-1"));
+        List<Caller> people = signedIn(8);
         List<CompletableFuture<Integer>> writers = new ArrayList<>();
         for (int i = 0; i < 8; i++) {
             int weight = i + 1;
-            writers.add(CompletableFuture.supplyAsync(() -> Caller.signedIn("ada")
-                    .post(
+            Caller writer = people.get(i);
+            writers.add(CompletableFuture.supplyAsync(() -> writer.post(
                             AT + "/bulk",
                             Map.of(
                                     "by",
@@ -335,9 +345,10 @@ class RecordsTest {
     @Test
     void manyThatMakeTheSameRecordAtOnceMakeItOnce() throws SQLException {
         List<CompletableFuture<String>> writers = new ArrayList<>();
-        for (int i = 0; i < 6; i++) {
-            writers.add(CompletableFuture.supplyAsync(() -> Caller.signedIn("ada")
-                    .post(AT + "/bulk", Map.of("by", List.of("number"), "records", List.of(crate("C-1"), crate("C-2"))))
+        for (Caller writer : signedIn(6)) {
+            writers.add(CompletableFuture.supplyAsync(() -> writer.post(
+                            AT + "/bulk",
+                            Map.of("by", List.of("number"), "records", List.of(crate("C-1"), crate("C-2"))))
                     .text()));
         }
         assertThat(writers.stream().map(CompletableFuture::join).filter(t -> t.contains("\"added\":2")))
