@@ -856,6 +856,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/balances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Opening, in, out, movement and closing for each row, for the rows above it, and for all records. */
+        post: operations["balances.balances"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/bands/review": {
         parameters: {
             query?: never;
@@ -2514,6 +2531,53 @@ export interface components {
              */
             people: number;
         };
+        /** @description A balance. */
+        Balance: {
+            /** @description what is there at the end */
+            closing?: number | null;
+            /** @description what is above zero */
+            in: number;
+            /** @description what its records have in common, the outermost first; fewer than there are levels for a row above others */
+            keys: components["schemas"]["GroupKey"][];
+            /** @description both together */
+            movement: number;
+            /** @description what was there before the window, or before the row's period; absent for records without a date */
+            opening?: number | null;
+            /** @description what is below zero */
+            out: number;
+        };
+        /** @description Balances. */
+        Balances: {
+            /** @description what they are of */
+            balance: components["schemas"]["TotalsBalance"];
+            rows: components["schemas"]["Balance"][];
+            /** @description of all records */
+            total: components["schemas"]["Balance"];
+        };
+        /** @description Balances of a question's records. */
+        BalancesRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
+            answers?: {
+                [key: string]: string;
+            } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
+            asOf?: string | null;
+            /** @description what the rows are, the outermost first, at most three; periods of the main date last */
+            by?: components["schemas"]["Grouping"][] | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
+            condition?: unknown;
+            /**
+             * @description what the opening is: everything before the window, which is usual, or nothing
+             * @enum {string|null}
+             */
+            opening?: "beginning" | "zero" | null;
+            /** @description the question in words; not beside `condition` */
+            statement?: string | null;
+            /** @description a date phrase for the register's main date, `this quarter`; the question's own window when absent */
+            window?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
+            zone?: string | null;
+        };
         /** @description One stretch or set; which members are there says of what. Numbers from `low` to `high`, days from `firstDay` up to `dayAfterLast`, times from `from` up to `to`, or `values`. */
         BandExtent: {
             /** Format: date */
@@ -2565,6 +2629,11 @@ export interface components {
             /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
             at: components["schemas"]["TotalsPlace"];
+            /**
+             * @description where balances of the register's own number begin: `beginning` with everything before the window that the question gives to the register's main date, `zero` with nothing. Five figures come first: `opening`, `in`, `out`, `movement`, `closing`. Periods of that date are the innermost rows, or across
+             * @enum {string|null}
+             */
+            balances?: "beginning" | "zero" | null;
             /** @description whether each figure that is a number is followed by its change against the column before, `change_of_sum_of_cost` */
             changes?: boolean | null;
             /**
@@ -3553,6 +3622,11 @@ export interface components {
         /** @description A statement over figures. */
         KeepRequest: {
             across?: components["schemas"]["Grouping"] | null;
+            /**
+             * @description where balances of the register's own number begin: `beginning` with everything before the window that the question gives to the register's main date, `zero` with nothing. Five figures come first: `opening`, `in`, `out`, `movement`, `closing`. Periods of that date are the innermost rows, or across
+             * @enum {string|null}
+             */
+            balances?: "beginning" | "zero" | null;
             /** @description whether each figure that is a number is followed by its change against the column before, `change_of_sum_of_cost` */
             changes?: boolean | null;
             /**
@@ -4710,6 +4784,11 @@ export interface components {
         /** @description A statement over figures that somebody writes. */
         StartedKeep: {
             across?: components["schemas"]["Grouping"] | null;
+            /**
+             * @description where balances of the register's own number begin: `beginning` with everything before the window that the question gives to the register's main date, `zero` with nothing. Five figures come first: `opening`, `in`, `out`, `movement`, `closing`. Periods of that date are the innermost rows, or across
+             * @enum {string|null}
+             */
+            balances?: "beginning" | "zero" | null;
             /** @description whether each figure that is a number is followed by its change against the column before, `change_of_sum_of_cost` */
             changes?: boolean | null;
             /**
@@ -4945,6 +5024,11 @@ export interface components {
         /** @description How a view is read as totals: a row of figures for each group instead of its records. */
         Totals: {
             across?: components["schemas"]["Grouping"] | null;
+            /**
+             * @description where the balances of the register's own number begin, when they are shown
+             * @enum {string|null}
+             */
+            balances?: "beginning" | "zero" | null;
             /** @description whether numbers have their change against the column before beside them */
             changes?: boolean | null;
             /**
@@ -4963,6 +5047,7 @@ export interface components {
         };
         /** @description Totals of a question's records. */
         TotalsAnswer: {
+            balance?: components["schemas"]["TotalsBalance"] | null;
             /** @description what lies across, in its order; empty where nothing does */
             columns: components["schemas"]["GroupKey"][];
             compared?: components["schemas"]["TotalsComparison"] | null;
@@ -4986,6 +5071,18 @@ export interface components {
             totals: components["schemas"]["TotalsRow"][];
             /** @description the windows that the question gives to dates which every record satisfies */
             windows: components["schemas"]["TotalsWindow"][];
+        };
+        /** @description What balances are of. */
+        TotalsBalance: {
+            /** @description the number that is added up */
+            field: string;
+            /**
+             * @description what the opening is: everything before, or nothing
+             * @enum {string}
+             */
+            opening: "beginning" | "zero";
+            /** @description the window of the date that goes with it: what was before it is the opening, what is at its end the closing */
+            window: components["schemas"]["TotalsWindow"];
         };
         TotalsColumn: {
             /** @description as the column's key has it; absent for the records without one */
@@ -5013,7 +5110,7 @@ export interface components {
              * @description the measure itself or what is made of it; a `share` and `growth` are 0.25 for a quarter
              * @enum {string}
              */
-            told: "value" | "share" | "change" | "earlier" | "difference" | "growth";
+            told: "value" | "share" | "change" | "earlier" | "difference" | "growth" | "opening" | "in" | "out" | "movement" | "closing";
             /** @description what it holds, as for fields */
             type: string;
         };
@@ -5029,8 +5126,8 @@ export interface components {
         /** @description A place among totals. */
         TotalsPlace: {
             across?: components["schemas"]["TotalsColumn"] | null;
-            /** @description whether the records of the earlier time are wanted, which is compared with */
-            earlier?: boolean | null;
+            /** @description the name of the figure whose records are wanted; the records of the place when absent */
+            figure?: string | null;
             /** @description the row: the `value` of each of its keys, the outermost first; `null` for one without. Fewer than there are levels for a row above others, none for the line under all */
             keys: string[];
             /** @description for the line under all rows: whether of all records, also those in rows that criteria on figures leave out */
@@ -5045,6 +5142,11 @@ export interface components {
             } | null;
             /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
             asOf?: string | null;
+            /**
+             * @description where balances of the register's own number begin: `beginning` with everything before the window that the question gives to the register's main date, `zero` with nothing. Five figures come first: `opening`, `in`, `out`, `movement`, `closing`. Periods of that date are the innermost rows, or across
+             * @enum {string|null}
+             */
+            balances?: "beginning" | "zero" | null;
             /** @description whether each figure that is a number is followed by its change against the column before, `change_of_sum_of_cost` */
             changes?: boolean | null;
             /**
@@ -7528,6 +7630,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccessLine"][];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "balances.balances": {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalancesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Balances"];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

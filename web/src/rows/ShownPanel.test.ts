@@ -17,8 +17,8 @@ const REGISTER = {
 let page: VueWrapper
 afterEach(() => page.unmount())
 
-async function at(shape: Shape) {
-  ;({ page } = await drawn(ShownPanel, { register: REGISTER, shape, order: [] }))
+async function at(shape: Shape, register = REGISTER) {
+  ;({ page } = await drawn(ShownPanel, { register, shape, order: [] }))
 }
 const box = (label: string) => page.find<HTMLSelectElement>(`select[aria-label="${label}"]`)
 const options = (label: string) =>
@@ -147,5 +147,18 @@ describe('the shape of totals', () => {
     })
     await box('Columns by').setValue('')
     expect(shown().totals).toEqual({ across: undefined, changes: undefined })
+  })
+
+  it('has balances where the register adds a number up, and nothing earlier beside them', async () => {
+    const ledger = { ...REGISTER, running: 'severity', mainField: 'due' }
+    await at({ groups: [{ field: 'site' }], totals: { compare: 'year' } }, ledger)
+    await box('Balances of Severity').setValue('beginning')
+    expect(shown().totals).toEqual({ balances: 'beginning', compare: undefined })
+    page.unmount()
+    await at({ totals: { balances: 'zero', order: '-closing' } }, ledger)
+    expect(box('Compare with').exists()).toBe(false)
+    expect(page.text()).toContain('Periods of it come last among the rows, or across.')
+    await box('Balances of Severity').setValue('')
+    expect(shown().totals).toEqual({ balances: undefined, compare: undefined, order: undefined })
   })
 })

@@ -394,7 +394,9 @@ function run(value: string) {
         />
         change against the column before too
       </label>
-      <p v-if="totals && !figures.length" class="hint">Without a choice: the number of records.</p>
+      <p v-if="totals && !figures.length && !totals.balances" class="hint">
+        Without a choice: the number of records.
+      </p>
       <p v-else-if="!totals" class="hint">
         {{
           groups.length
@@ -405,7 +407,30 @@ function run(value: string) {
       </p>
     </fieldset>
 
-    <fieldset v-if="totals && hasWindows">
+    <fieldset v-if="totals && amount && date">
+      <legend>Balances of {{ amount.label }}</legend>
+      <select
+        class="field"
+        :aria-label="`Balances of ${amount.label}`"
+        :value="totals.balances ?? ''"
+        @change="
+          changeTotals({
+            balances: (($event.target as HTMLSelectElement).value || undefined) as Totals['balances'],
+            // Balances say themselves what was before.
+            compare: undefined,
+          })
+        "
+      >
+        <option value="">none</option>
+        <option value="beginning">opening with everything before the window</option>
+        <option value="zero">opening with zero</option>
+      </select>
+      <p v-if="totals.balances" class="hint">
+        By {{ date.label }}. Periods of it come last among the rows, or across.
+      </p>
+    </fieldset>
+
+    <fieldset v-if="totals && hasWindows && !totals.balances">
       <legend>Beside</legend>
       <select
         class="field"

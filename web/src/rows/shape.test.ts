@@ -88,6 +88,7 @@ describe('a shape', () => {
       readShape(written({ totals: { compare: 'year', changes: true, across: { field: 'due' } } })).totals,
     ).toEqual({ compare: 'year', changes: true, across: { field: 'due' } })
     expect(readShape(written({ totals: { changes: true } })).totals).toEqual({})
+    expect(readShape(written({ totals: { balances: 'zero' } })).totals).toEqual({ balances: 'zero' })
     expect(written({ totals: { empties: true } })).toBe('{"totals":{}}')
     expect(written({ totals: { empties: false } })).toBe('{"totals":{"empties":false}}')
   })

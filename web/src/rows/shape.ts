@@ -55,6 +55,7 @@ export function tidy(shape: Shape): Shape {
         order: shape.totals.order,
         compare: shape.totals.compare,
         changes: shape.totals.across && shape.totals.changes,
+        balances: shape.totals.balances,
       }),
       // Usually they are there.
       ...(shape.totals.empties === false ? { empties: false } : {}),
@@ -234,22 +235,29 @@ export const EARLIER: Record<NonNullable<Totals['compare']>, string> = {
   year: 'the same window a year before',
 }
 
+/** What balances are of, in words: `balances of Amount from the beginning`. */
+export const balanceWords = (register: Register, from: NonNullable<Totals['balances']>): string =>
+  `balances of ${fieldOf(register, register.running)?.label ?? ''} from ${from === 'zero' ? 'zero' : 'the beginning'}`
+
 /** What of totals goes where it is no longer told: the order of rows by a figure that is made of others. */
 export function withoutMade(totals: Totals): Totals {
-  const { order, shares, compare, changes } = totals
-  const made = /^-?(share|change|earlier|difference|growth)_of_/.exec(order ?? '')?.[1]
-  const told =
-    !made ||
-    (made === 'share' ? shares === true : made === 'change' ? changes === true : compare !== undefined)
+  const { order, shares, compare, changes, balances } = totals
+  const [, made, balance] =
+    /^-?(?:(share|change|earlier|difference|growth)_of_.*|(opening|in|out|movement|closing))$/.exec(
+      order ?? '',
+    ) ?? []
+  const by: Record<string, unknown> = { share: shares, change: changes }
+  const told = balance ? balances : !made || (made in by ? by[made] : compare)
   return told ? totals : { ...totals, order: undefined }
 }
 
 /** What totals are shown, as a sentence goes on: `as totals by Site, month of Due across, sum of Cost`. */
 function totalsWords(register: Register, shape: Shape): string {
-  const { across, keep, compare } = shape.totals!
+  const { across, keep, compare, balances } = shape.totals!
   const rows = (shape.groups ?? []).map((g) => levelWords(register, g)).join(', then ')
   const said = [rows ? `as totals by ${rows}` : 'as totals']
   if (across) said.push(`${levelWords(register, across)} across`)
+  if (balances) said.push(balanceWords(register, balances))
   if (shape.measures?.length) said.push(shape.measures.map((m) => figureWords(register, m)).join(', '))
   if (compare) said.push(`beside ${EARLIER[compare]}`)
   if (keep) said.push(`rows where ${keep}`)

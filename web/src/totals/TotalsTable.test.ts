@@ -3,9 +3,10 @@ import type { VueWrapper } from '@vue/test-utils'
 import { computed } from 'vue'
 import { DEFECTS, drawn } from '@/testing/page'
 import { settled } from '@/testing/server'
+import BalanceNote from './BalanceNote.vue'
 import ComparedNote from './ComparedNote.vue'
 import { ANSWER, COMPARED, SHAPE } from './sheet.fixture'
-import type { TotalsComparison } from './sheet'
+import type { TotalsBalance, TotalsComparison } from './sheet'
 import TotalsTable from './TotalsTable.vue'
 
 let page: VueWrapper
@@ -120,7 +121,7 @@ describe('the table of totals', () => {
     expect(cells(1)).toEqual(['0', '5', '-5', '-100.0%'])
     // No record of now, but three of then; a difference is of both and opens neither.
     for (const column of [0, 1, 2, 3]) await cell(1, column).trigger('click')
-    expect(page.emitted('open')).toEqual([[{ keys: ['5'], earlier: true }]])
+    expect(page.emitted('open')).toEqual([[{ keys: ['5'], figure: 'earlier_of_number' }]])
     expect(cell(1, 0).classes()).toContain('none')
     expect(cell(1, 2).classes()).toContain('made')
     const heads = page.findAll('thead button')
@@ -140,5 +141,31 @@ describe('what is compared', () => {
     )
     page.unmount()
     expect(await note({ with: 'year', notes: ['Nothing is compared.'] })).toBe('Nothing is compared.')
+  })
+})
+
+describe('a balance', () => {
+  it('says what each of its figures is of', async () => {
+    const note = async (balance: TotalsBalance) => {
+      ;({ page } = await drawn(BalanceNote, { register: DEFECTS, balance, zone: 'UTC' }))
+      const text = page.text()
+      page.unmount()
+      return text
+    }
+    const window = { field: 'due', from: '2026-10-01', to: '2026-10-31' }
+    expect(await note({ field: 'severity', window, opening: 'beginning' })).toBe(
+      'Severity by Due. Opening: everything before 1 Oct 2026. Closing: at the end of 31 Oct 2026.',
+    )
+    expect(await note({ field: 'severity', window, opening: 'zero' })).toContain(
+      'Opening: zero at 1 Oct 2026.',
+    )
+    expect(await note({ field: 'severity', window: { field: 'due' }, opening: 'beginning' })).toBe(
+      'Severity by Due. Opening: zero, since the question has no beginning. Closing: with all that there is.',
+    )
+    ;({ page } = await drawn(BalanceNote, {
+      register: DEFECTS,
+      balance: { field: 'severity', window, opening: 'zero' },
+      zone: 'UTC',
+    }))
   })
 })

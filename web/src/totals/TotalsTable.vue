@@ -8,6 +8,7 @@ import {
   figureHead,
   figuresOf,
   keyWords,
+  isMade,
   linesOf,
   opens,
   placeOf,
@@ -66,8 +67,7 @@ const text = (line: TotalsLine, column: Column) =>
   totalText(props.register, column.figure, rowOf(line, column), props.zone)
 /** How a figure looks: what opens nothing is pale, unless it is made of others. */
 const looks = (line: TotalsLine, column: Column) => {
-  const { told } = column.figure
-  const made = told === 'difference' || told === 'growth' || told === 'change'
+  const made = isMade(column.figure)
   return {
     own: props.answer.columns.length && !column.key,
     none: !made && !opens(column.figure, rowOf(line, column)),

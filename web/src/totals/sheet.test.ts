@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest'
 import { DEFECTS } from '@/testing/page'
 import { ANSWER, COMPARED, SHAPE } from './sheet.fixture'
 import {
+  beginWords,
   columnId,
+  endWords,
   figureHead,
   figuresOf,
   isLess,
@@ -72,10 +74,15 @@ describe('lines of totals', () => {
     expect(texts(four)).toEqual(['1,207', '1,000', '+207', '+20.7%'])
     expect(texts(five)).toEqual(['0', '5', '-5', '-100.0%'])
     // Each of the two opens its own records; what is made of both opens none.
-    expect([value, earlier, difference, growth].map((f) => opens(f, four))).toEqual([7, 9, 0, 0])
-    expect([value, earlier].map((f) => opens(f, five))).toEqual([0, 3])
+    expect([value, earlier, difference, growth].map((f) => opens(f, four))).toEqual([
+      true,
+      true,
+      false,
+      false,
+    ])
+    expect([value, earlier].map((f) => opens(f, five))).toEqual([false, true])
     const [line] = linesOf(DEFECTS, SHAPE, COMPARED, 'UTC')
-    expect(placeOf(line!, earlier)).toEqual({ keys: ['4'], earlier: true })
+    expect(placeOf(line!, earlier)).toEqual({ keys: ['4'], figure: 'earlier_of_number' })
     expect(placeOf(line!, value)).toEqual({ keys: ['4'] })
     expect(COMPARED.figures.map((f) => figureHead(f, 'year'))).toEqual([
       'number of records',
@@ -104,5 +111,30 @@ describe('lines of totals', () => {
         'Europe/London',
       ),
     ).toBe('23 Nov 2026, 08:00 to 23 Nov 2026, 20:00')
+  })
+
+  it('open balances by their figures, also where nothing moved and where they are zero', () => {
+    const told = (name: 'opening' | 'movement' | 'closing'): TotalsFigure => ({
+      ...figures[2]!,
+      name,
+      label: name,
+      told: name,
+    })
+    const [opening, movement, closing] = [told('opening'), told('movement'), told('closing')]
+    const still: TotalsRow = { keys: [], records: 0, values: { opening: 0, movement: 0, closing: 0 } }
+    expect([opening, movement, closing].map((f) => opens(f, still))).toEqual([true, false, true])
+    const undated: TotalsRow = { keys: [], records: 2, values: { opening: null, movement: 5, closing: null } }
+    expect([opening, movement, closing].map((f) => opens(f, undated))).toEqual([false, true, false])
+    expect(placeOf(lines[0]!, closing)).toEqual({ keys: ['4'], figure: 'closing' })
+    expect(figureHead(closing, undefined)).toBe('closing')
+    expect(totalText(DEFECTS, movement, still, 'UTC')).toBe('0')
+  })
+
+  it('have the ends of a balance in words: days where days begin and end', () => {
+    expect(beginWords('2026-10-01', 'UTC')).toBe('1 Oct 2026')
+    expect(endWords('2026-10-31', 'UTC')).toBe('the end of 31 Oct 2026')
+    expect(beginWords('2026-09-30T23:00:00Z', 'Europe/London')).toBe('1 Oct 2026')
+    expect(endWords('2026-11-01T00:00:00Z', 'Europe/London')).toBe('the end of 31 Oct 2026')
+    expect(endWords('2026-11-01T09:30:00Z', 'Europe/London')).toBe('1 Nov 2026, 09:30')
   })
 })

@@ -1,6 +1,6 @@
 import type { Register } from '@/api/client'
 import type { components } from '@/api/schema'
-import { day, moment } from '@/platform/format'
+import { day, localDay, moment } from '@/platform/format'
 import { figureText, groupWords, type Group, type Grouping, type Shape, type Totals } from '@/rows/shape'
 
 export type TotalsAnswer = components['schemas']['TotalsAnswer']
@@ -8,6 +8,7 @@ export type TotalsRow = components['schemas']['TotalsRow']
 export type TotalsFigure = components['schemas']['TotalsFigure']
 export type TotalsWindow = components['schemas']['TotalsWindow']
 export type TotalsComparison = components['schemas']['TotalsComparison']
+export type TotalsBalance = components['schemas']['TotalsBalance']
 export type TotalsFinding = components['schemas']['TotalsFinding']
 export type Key = components['schemas']['GroupKey']
 
@@ -16,8 +17,8 @@ export interface Place {
   keys: (string | null)[]
   across?: { value: string | null }
   whole?: boolean
-  /** of the earlier time that is compared with */
-  earlier?: boolean
+  /** the figure, where it has other records than its place */
+  figure?: string
 }
 
 /** One line of totals. */
@@ -86,10 +87,16 @@ export function totalLines(answer: TotalsAnswer): TotalsLine[] {
     : [all('Total')]
 }
 
-/** How many records a figure opens; none where it is made of two others, each of which opens its own. */
-export function opens(figure: TotalsFigure, row: TotalsRow | undefined): number {
-  if (figure.told === 'earlier') return row?.earlier ?? 0
-  return figure.told === 'value' || figure.told === 'share' ? (row?.records ?? 0) : 0
+/** Whether a figure is made of two others, each of which opens its own records. */
+export const isMade = ({ told }: TotalsFigure) =>
+  told === 'difference' || told === 'growth' || told === 'change'
+
+/** Whether there are records behind a figure; of a balance whether there is one. */
+export function opens(figure: TotalsFigure, row: TotalsRow | undefined): boolean {
+  if (!row || isMade(figure)) return false
+  if (figure.told === 'earlier') return (row.earlier ?? 0) > 0
+  if (figure.told === 'opening' || figure.told === 'closing') return row.values[figure.name] != null
+  return row.records > 0
 }
 
 /** The place of a figure, as its records are asked for. */
@@ -97,7 +104,7 @@ export const placeOf = (line: TotalsLine, figure: TotalsFigure, column?: Key): P
   keys: line.keys.map((k) => k.value ?? null),
   ...(column ? { across: { value: column.value ?? null } } : {}),
   ...(line.kind === 'all' ? { whole: true } : {}),
-  ...(figure.told === 'earlier' ? { earlier: true } : {}),
+  ...(figure.told === 'value' || figure.told === 'share' ? {} : { figure: figure.name }),
 })
 
 /** What stands over a figure; what is made of another one stands right behind it. */
@@ -115,6 +122,20 @@ export function figureHead(figure: TotalsFigure, compare: Totals['compare']): st
 /** The figures of a column; a change is against another one, which all of them together do not have. */
 export const figuresOf = (answer: TotalsAnswer, key?: Key): TotalsFigure[] =>
   answer.figures.filter((f) => key || f.told !== 'change')
+
+/** Where a window begins, as people read it: the day, or the moment where no day begins. */
+export function beginWords(from: string, zone: string): string {
+  if (!from.includes('T')) return day(from)
+  return moment(from, zone).replace(/, 00:00$/, '')
+}
+
+/** Where a window ends: `the end of` its last day, or the moment where no day ends. */
+export function endWords(to: string, zone: string): string {
+  if (!to.includes('T')) return `the end of ${day(to)}`
+  const at = moment(to, zone)
+  if (!at.endsWith(', 00:00')) return at
+  return `the end of ${day(localDay(new Date(Date.parse(to) - 1).toISOString(), zone))}`
+}
 
 /** A window as people read it: `1 Nov 2026 to 30 Nov 2026`. */
 export function windowWords(window: TotalsWindow, zone: string): string {
@@ -141,8 +162,7 @@ export function totalText(
   const value = row.values[figure.name]
   if (value === null || value === undefined) return ''
   // What is more or less than something else says so.
-  const signed = figure.told === 'difference' || figure.told === 'growth' || figure.told === 'change'
-  const sign = signed && Number(value) > 0 ? '+' : ''
+  const sign = isMade(figure) && Number(value) > 0 ? '+' : ''
   if (figure.told === 'share' || figure.told === 'growth') return sign + percent.format(Number(value))
   return (
     sign + figureText(register, { function: figure.function, field: figure.field ?? undefined }, value, zone)

@@ -15,6 +15,7 @@ import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
+import BalanceNote from '@/totals/BalanceNote.vue'
 import ComparedNote from '@/totals/ComparedNote.vue'
 import KeepLine from '@/totals/KeepLine.vue'
 import type { Place, TotalsFinding } from '@/totals/sheet'
@@ -297,6 +298,8 @@ async function openFigure(place: Place) {
     if (!isAborted(e)) mishap.value = sentence(e)
   }
 }
+/** Whether there is a figure that rows can be left out by; a balance goes on whatever it is. */
+const hasFiguresToAsk = computed(() => !shape.value.totals?.balances || Boolean(shape.value.measures?.length))
 const reshape = (to: Shape) => void q.step({ shape: to })
 /** Orders anew; a running total goes where the order is no longer that of time. */
 function reorder(to: string[]) {
@@ -686,7 +689,12 @@ const sums = useHeld(
         />
       </div>
       <div
-        v-if="asTotals && !nothing && shape.groups?.length && (!totals.trouble.value || shape.totals?.keep)"
+        v-if="
+          asTotals &&
+          !nothing &&
+          shape.groups?.length &&
+          (shape.totals?.keep || (!totals.trouble.value && hasFiguresToAsk))
+        "
         class="still"
       >
         <KeepLine
@@ -699,6 +707,13 @@ const sums = useHeld(
           @keep="changeTotals({ keep: $event || undefined })"
         />
       </div>
+      <BalanceNote
+        v-if="sums?.answer.answer.balance"
+        class="still"
+        :register="register"
+        :balance="sums.answer.answer.balance"
+        :zone="zone"
+      />
       <ComparedNote
         v-if="sums?.answer.answer.compared"
         class="still"

@@ -207,6 +207,58 @@ class TotalsTest extends Journey {
     }
 
     @Test
+    void theBalanceOfAnAccountAtTheEndOfEachMonthAndWhatIsOnHand() throws SQLException {
+        Page tomas = signedIn("Tomas Rell");
+        where(tomas, "dues", "account is \"1200 Bank\" and posted_at in this fiscal year");
+        readAsTotals(tomas);
+        panel(tomas).getByLabel("Rows by").selectOption("Posted at");
+        panel(tomas).getByLabel("Balances of Amount").selectOption("opening with everything before the window");
+        tomas.keyboard().press("Escape");
+        assertThat(statement(tomas))
+                .containsText("as totals by month of Posted at; balances of Amount from the beginning");
+        assertThat(tomas.locator(".balance"))
+                .hasText(
+                        "Amount by Posted at. Opening: everything before 1 Apr 2026. Closing: at the end of 31 Mar 2027.");
+        String entries = " from records.dues where account = '1200 Bank'";
+        String sum = "select to_char(sum(amount), 'FM999,999,990.00')" + entries;
+        String[] months = {"April", "May", "June", "July", "August", "September", "October", "November"};
+        for (int i = 0; i < months.length; i++) {
+            String from = " and posted_at < '2026-" + (i + 4) + "-01 00:00 Europe/London'";
+            String to = " and posted_at < '2026-" + (i + 5) + "-01 00:00 Europe/London'";
+            Locator figures = line(tomas, months[i] + " 2026").locator("td");
+            assertThat(figures.nth(0)).hasText(query(sum + from));
+            assertThat(figures.nth(4)).hasText(query(sum + to));
+        }
+        assertThat(line(tomas, "Total").locator("td").nth(4)).hasText(query(sum));
+        expectAccessible(tomas, "balances");
+
+        // A balance opens the entries that make it up, with the same sum.
+        String august = query(sum + " and posted_at < '2026-09-01 00:00 Europe/London'");
+        line(tomas, "August 2026").locator("td").nth(4).click();
+        assertThat(statement(tomas)).containsText("posted at is before 1 Sep 2026");
+        tomas.keyboard().press("s");
+        panel(tomas).getByLabel("Figure of").selectOption("Amount");
+        tomas.keyboard().press("Escape");
+        assertThat(tomas.locator("tfoot tr.whole")).containsText(august);
+
+        // What was on hand at the end of last quarter, the most first.
+        where(tomas, "moves", "moved_at up to last quarter");
+        readAsTotals(tomas);
+        panel(tomas).getByLabel("Rows by").selectOption("Item");
+        panel(tomas).getByLabel("Balances of Change").selectOption("opening with everything before the window");
+        tomas.keyboard().press("Escape");
+        assertThat(tomas.locator(".balance")).containsText("Closing: at the end of 30 Sep 2026.");
+        exactButton(tomas, "closing").click();
+        assertThat(tomas.locator("th[aria-sort=descending]")).containsText("closing");
+        String onHand =
+                query("select item || '|' || to_char(sum(change), 'FM999,999,990') from records.moves where moved_at"
+                        + " < '2026-10-01 00:00 Europe/London' group by item order by sum(change) desc, item limit 1");
+        Locator first = totals(tomas).locator("tbody tr:not(.spacer)").first();
+        assertThat(first.locator("td").nth(4)).hasText(onHand.split("\\|")[1]);
+        assertThat(first.locator("td").nth(0)).hasText("0");
+    }
+
+    @Test
     void totalsAreKeptWithAViewAndReadByEachReader() throws SQLException {
         Page ines = signedIn("Ines Marlow");
         where(ines, "defects", "tags has any of (\"Safety\")");

@@ -77,6 +77,20 @@ public record Measures(List<Measure> measures, boolean finite) {
         return sql.toString();
     }
 
+    /** What of a number is above zero, and what is below it, added up; each behind a comma. */
+    String sides(Field field, String prefix, Optional<String> only) {
+        String column = Where.column(field);
+        Optional<String> bounded = finite ? Optional.of(Page.bounded(column)) : Optional.empty();
+        return Stream.of("> 0", "< 0")
+                .map(side -> ", sum(" + column + ")"
+                        + filter(
+                                only,
+                                Optional.of(column + " " + side
+                                        + bounded.map(b -> " and " + b).orElse("")))
+                        + " as " + prefix + (side.startsWith(">") ? "_in" : "_out"))
+                .collect(Collectors.joining());
+    }
+
     private String sql(Measure measure, Optional<String> only) {
         Optional<Field> field = measure.field();
         String column = field.map(Where::column).orElse("*");

@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 
 /**
  * The SQL of totals: figures of the matching records for each row of up to three levels, for the rows above them, and for all records;
@@ -20,7 +21,7 @@ import java.util.stream.IntStream;
  * them, are then made of what is left; the figures of all records come besides.
  *
  * <p>The same figures of the records of an {@link Earlier earlier} time can stand beside them, put into the rows and columns that they
- * are compared in. Which rows are kept is asked of the figures of now.
+ * are compared in, or all of them before the first period. Which rows are kept is asked of the figures of now.
  *
  * <p>Worked example: rows by site and kind, months across, the sum of a cost. {@code 1 site, 1 kind, no month} is the sum of a kind at
  * a site; {@code 1 site, no kind, month} is the sum of a site in a month; without any of them it is the sum of everything.
@@ -29,8 +30,14 @@ import java.util.stream.IntStream;
  * @param across the level of the columns
  * @param measures what is told of the records of a row and column
  * @param keep what the rows of the innermost level satisfy: over fields whose columns are {@link #figure} and {@link #share}
+ * @param flow a number of which what is above zero and what is below it are added up apart
  */
-public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Measures measures, Optional<Bound> keep) {
+public record Totals(
+        List<Groups.Level> rows,
+        Optional<Groups.Level> across,
+        Measures measures,
+        Optional<Bound> keep,
+        Optional<Field> flow) {
 
     /** The most levels of rows. */
     public static final int MAX_ROWS = 3;
@@ -47,6 +54,9 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
     private static final String SHARE = "deft_s";
     private static final String THEN = "deft_then";
     private static final String EARLIER = "deft_e";
+
+    /** The columns of {@link #flow}. */
+    private static final int FLOW = 2;
 
     /**
      * Totals of records.
@@ -81,18 +91,59 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
     }
 
     /**
-     * Records of an earlier time that are compared with.
+     * Records of an earlier time.
      *
      * @param condition what they satisfy
      * @param field the date or moment that lies earlier
-     * @param shift how far its periods are moved to stand in the rows and columns of now; absent where none of them is a period of it
+     * @param place where its periods stand
      */
-    public record Earlier(Sql condition, Field field, Optional<Shift> shift) {}
+    public record Earlier(Sql condition, Field field, Place place) {
+
+        /** Records that are compared with: each period stands where it is moved to; as it is, where nothing is to be moved. */
+        public static Earlier compared(Sql condition, Field field, Optional<Shift> shift) {
+            return new Earlier(
+                    condition, field, shift.<Place>map(Place.Moved::new).orElseGet(Place.Same::new));
+        }
+
+        /** Records that came before all others: they stand before the first period, at {@code -infinity}. */
+        public static Earlier before(Sql condition, Field field) {
+            return new Earlier(condition, field, new Place.Before());
+        }
+
+        /** Where the periods of an earlier time stand. */
+        sealed interface Place {
+            /** As they are. */
+            record Same() implements Place {}
+
+            /** Among those of now. */
+            record Moved(Shift shift) implements Place {}
+
+            /** Before the first one. */
+            record Before() implements Place {}
+        }
+
+        private Sql key(Groups.Level level, Reading reading) {
+            boolean own = level instanceof Groups.Level.Periods periods
+                    && periods.field().equals(field);
+            return switch (place) {
+                case Place.Moved(Shift shift) when own -> Groups.value(level, field, shift, reading);
+                case Place.Before b when own -> Sql.of("cast('-infinity' as text)");
+                case Place.Same s -> Groups.value(level, reading);
+                case Place.Moved m -> Groups.value(level, reading);
+                case Place.Before b -> Groups.value(level, reading);
+            };
+        }
+    }
+
+    /** The number of columns of figures: the measures, and what is above and below zero. */
+    public int width() {
+        return measures.width() + (flow.isPresent() ? FLOW : 0);
+    }
 
     /**
      * Selects the cells: {@code whole}, whether it is a figure of all records beside those that are kept; {@value #ROLLED_UP}; then for each
-     * of {@link #levels()} what the records have in common, as {@link Groups#of} selects it; the number of records; and the measures.
-     * With an earlier time the number of its records and its measures follow. The rows come in the ascending order of their values, those
+     * of {@link #levels()} what the records have in common, as {@link Groups#of} selects it; the number of records; the measures; and of
+     * {@link #flow} what is above zero and what is below it. With an earlier time the same of its records follow. The rows come in the ascending order of their values, those
      * without one last; the innermost first.
      *
      * @param limit the most cells
@@ -139,14 +190,12 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
         return sql.add(" limit ").bind((long) limit);
     }
 
-    private Sql keys(Optional<Earlier> moved, Reading reading) {
+    private Sql keys(Optional<Earlier> earlier, Reading reading) {
         Sql sql = new Sql();
         for (int i = 0; i < levels().size(); i++) {
             Groups.Level level = levels().get(i);
             sql.add(i == 0 ? "" : ", ")
-                    .add(moved.filter(m -> m.shift().isPresent())
-                            .map(m -> Groups.value(level, m.field(), m.shift().orElseThrow(), reading))
-                            .orElseGet(() -> Groups.value(level, reading)))
+                    .add(earlier.map(e -> e.key(level, reading)).orElseGet(() -> Groups.value(level, reading)))
                     .add(" as " + KEY + i);
         }
         return sql;
@@ -154,8 +203,7 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
 
     /** The columns that measures need. */
     private String columns() {
-        Set<String> needed = measures.measures().stream()
-                .flatMap(m -> m.field().stream())
+        Set<String> needed = Stream.concat(measures.measures().stream().flatMap(m -> m.field().stream()), flow.stream())
                 .map(Where::column)
                 .collect(Collectors.toCollection(LinkedHashSet::new));
         String first = levels().isEmpty() ? "" : ", ";
@@ -165,7 +213,8 @@ public record Totals(List<Groups.Level> rows, Optional<Groups.Level> across, Mea
     /** The number of records and the measures. */
     private String told(Optional<String> only, String number, String prefix) {
         return "count(*)" + only.map(o -> " filter (where " + o + ")").orElse("") + " as " + number
-                + measures.columns(prefix, 0, only);
+                + measures.columns(prefix, 0, only)
+                + flow.map(f -> measures.sides(f, prefix, only)).orElse("");
     }
 
     private String figures() {

@@ -446,7 +446,7 @@ class DifferentialTest {
             boolean kept = !levels.isEmpty() && generate.random().nextBoolean();
             long least = 1 + generate.random().nextInt(4);
             Optional<Bound> keep = kept ? Optional.of(atLeast(Totals.figure(0), least)) : Optional.empty();
-            Totals totals = new Totals(levels, across, measures, keep);
+            Totals totals = new Totals(levels, across, measures, keep, Optional.empty());
             List<Groups.Level> all = totals.levels();
             int first = 2 + all.size();
             List<List<Object>> found = table(
@@ -456,7 +456,7 @@ class DifferentialTest {
             // memory.
             List<Predicate<Row>> stay = new ArrayList<>();
             if (kept) {
-                Totals plain = new Totals(levels, Optional.empty(), measures, Optional.empty());
+                Totals plain = new Totals(levels, Optional.empty(), measures, Optional.empty(), Optional.empty());
                 for (List<Object> row : table(
                         plain.select(Scope.all(REGISTER), Where.of(bound), Optional.empty(), reading, 100_000),
                         3 + levels.size())) {
@@ -571,13 +571,18 @@ class DifferentialTest {
             Measures measures = new Measures(
                     List.of(measures(generate).get(0), measures(generate).get(1)), round % 2 == 0);
             Totals totals = new Totals(
-                    levels, across, measures, kept ? Optional.of(atLeast(Totals.figure(0), 1)) : Optional.empty());
+                    levels,
+                    across,
+                    measures,
+                    kept ? Optional.of(atLeast(Totals.figure(0), 1)) : Optional.empty(),
+                    Optional.empty());
             if (kept) {
                 totals = new Totals(
                         levels,
                         across,
                         new Measures(List.of(new Measure(Measure.Function.COUNT, Optional.empty())), false),
-                        Optional.of(atLeast(Totals.figure(0), 1)));
+                        Optional.of(atLeast(Totals.figure(0), 1)),
+                        Optional.empty());
             }
             List<Groups.Level> all = totals.levels();
             int first = 2 + all.size();
@@ -590,7 +595,7 @@ class DifferentialTest {
                     totals.select(
                             Scope.all(REGISTER),
                             Where.of(now),
-                            Optional.of(new Totals.Earlier(Where.of(then), date, comparison.shift())),
+                            Optional.of(Totals.Earlier.compared(Where.of(then), date, comparison.shift())),
                             reading,
                             100_000),
                     first + 2 * width);

@@ -178,6 +178,7 @@ public record Shape(
      * @param empties whether periods, weekdays and hours without records are shown; they are when absent
      * @param compare the earlier time whose figures stand beside those of the window that the view has
      * @param changes whether numbers have their change against the column before beside them
+     * @param balances where the balances of the register's own number begin, when they are shown
      */
     @JsonInclude(JsonInclude.Include.NON_EMPTY)
     public record Totals(
@@ -187,11 +188,20 @@ public record Shape(
             Optional<String> order,
             Optional<Boolean> empties,
             Optional<Comparison.With> compare,
-            Optional<Boolean> changes) {
+            Optional<Boolean> changes,
+            Optional<Opening> balances) {
 
-        private Totals across(Optional<Grouping> other) {
-            // A change is against the column before.
-            return new Totals(other, keep, shares, order, empties, compare, changes.filter(c -> other.isPresent()));
+        private Totals fitting(Optional<Grouping> left, boolean hasBalances) {
+            return new Totals(
+                    left,
+                    keep,
+                    shares,
+                    order,
+                    empties,
+                    compare,
+                    // A change is against the column before.
+                    changes.filter(c -> left.isPresent()),
+                    balances.filter(b -> hasBalances));
         }
     }
 
@@ -328,10 +338,12 @@ public record Shape(
                 take,
                 marked,
                 running.filter(r -> described.running().isPresent()),
-                totals.map(t -> t.across(t.across()
-                        .filter(a -> register.field(a.field())
-                                .filter(f -> GroupLevels.fits(f, a))
-                                .isPresent()))));
+                totals.map(t -> t.fitting(
+                        t.across()
+                                .filter(a -> register.field(a.field())
+                                        .filter(f -> GroupLevels.fits(f, a))
+                                        .isPresent()),
+                        described.running().isPresent())));
     }
 
     /** Whether its groups and figures go with a field as it is to be. */

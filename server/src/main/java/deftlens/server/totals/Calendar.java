@@ -135,6 +135,13 @@ final class Calendar {
         return value.filter(v -> v.equals("-infinity")).isPresent();
     }
 
+    /** The beginning of the period, of another step, in which one begins. */
+    static Object begin(Histogram.Step step, Object period, Reading reading) {
+        LocalDateTime at = period instanceof LocalDate day ? day.atStartOfDay() : (LocalDateTime) period;
+        LocalDateTime begins = step.floor(at, reading);
+        return step == Histogram.Step.HOUR ? begins : begins.toLocalDate();
+    }
+
     private static List<Object> periods(
             Field field, Histogram.Step step, Collection<Optional<Object>> found, Bound asked, Reading reading) {
         TreeSet<LocalDateTime> begins = new TreeSet<>();

@@ -36,7 +36,25 @@ record TotalFigure(String name, String label, Measure measure, Told told) {
         DIFFERENCE,
         /** The difference as a part of the measure of the earlier time: 0.25 for a quarter more; empty where that is 0. */
         @JsonProperty("growth")
-        GROWTH;
+        GROWTH,
+        /** What a sum was before the window, or before the period of the row or column. */
+        @JsonProperty("opening")
+        OPENING,
+        /** What of a sum is above zero: debits, receipts. */
+        @JsonProperty("in")
+        IN,
+        /** What of a sum is below zero: credits, issues. */
+        @JsonProperty("out")
+        OUT,
+        /** What came in and went out together. */
+        @JsonProperty("movement")
+        MOVEMENT,
+        /** What a sum is at the end of the window, or of the period. */
+        @JsonProperty("closing")
+        CLOSING;
+
+        /** The figures of a balance, in the order that they stand in. */
+        static final List<Told> BALANCE = List.of(OPENING, IN, OUT, MOVEMENT, CLOSING);
 
         /** Whether it is a part of something, 0.25 for a quarter. */
         boolean isPart() {

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import deftlens.core.condition.Comparison;
 import deftlens.core.field.Measure;
 import deftlens.server.question.GroupKey;
+import deftlens.server.question.Shape;
 import deftlens.server.question.ShownValue;
 import java.util.List;
 import java.util.Map;
@@ -22,6 +23,7 @@ import tools.jackson.databind.annotation.JsonSerialize;
  * @param totals the total of each column, of all records that match
  * @param shownTotals the total of each column, of the rows that are shown
  * @param compared what the figures of an earlier time are of; absent where none stand beside
+ * @param balance what the balances are of; absent where none are shown
  * @param windows the windows that the question gives to dates which every record satisfies
  * @param findings criteria on records that somebody may have meant to be on figures
  * @param leftOut how many values are no numbers and are left out of the figures, by field; only tables of others have any
@@ -35,6 +37,7 @@ public record TotalsAnswer(
         List<TotalsRow> totals,
         List<TotalsRow> shownTotals,
         Optional<TotalsComparison> compared,
+        Optional<TotalsBalance> balance,
         List<TotalsWindow> windows,
         List<TotalsFinding> findings,
         Map<String, Long> leftOut) {
@@ -98,6 +101,15 @@ public record TotalsAnswer(
     @JsonInclude(JsonInclude.Include.NON_ABSENT)
     public record TotalsComparison(
             Comparison.With with, Optional<TotalsWindow> window, Optional<TotalsWindow> earlier, List<String> notes) {}
+
+    /**
+     * What balances are of.
+     *
+     * @param field the number that is added up
+     * @param window the window of the date that goes with it: what was before it is the opening, what is at its end the closing
+     * @param opening what the opening is: everything before, or nothing
+     */
+    public record TotalsBalance(String field, TotalsWindow window, Shape.Opening opening) {}
 
     /**
      * A criterion on records that somebody may have meant to be on figures.

@@ -69,6 +69,9 @@ class TotalsController {
      *     {@code growth_of_sum_of_cost}
      * @param changes whether each figure that is a number is followed by its change against the column before,
      *     {@code change_of_sum_of_cost}
+     * @param balances where balances of the register's own number begin: {@code beginning} with everything before the window that the
+     *     question gives to the register's main date, {@code zero} with nothing. Five figures come first: {@code opening}, {@code in},
+     *     {@code out}, {@code movement}, {@code closing}. Periods of that date are the innermost rows, or across
      */
     record TotalsForm(
             Optional<Shape> shape,
@@ -79,7 +82,8 @@ class TotalsController {
             Optional<String> order,
             Optional<Boolean> empties,
             Optional<Comparison.With> compare,
-            Optional<Boolean> changes) {
+            Optional<Boolean> changes,
+            Optional<Shape.Opening> balances) {
 
         private TotalsPlan plan(RegisterForReader described) {
             if (shape.isPresent()) {
@@ -87,19 +91,22 @@ class TotalsController {
                 if (checked.totals().isEmpty()) {
                     throw Problem.unprocessable("no-totals", "This shape shows records, not totals.");
                 }
-                return TotalsPlan.of(checked, described.register());
+                return TotalsPlan.of(checked, described);
             }
             return TotalsPlan.of(
-                    described.register(),
+                    described,
                     rows.orElse(List.of()),
                     across,
-                    measures.orElseGet(() -> List.of(new TotalsPlan.FigureRequest(
-                            Optional.empty(), TotalsPlan.Function.COUNT, Optional.empty()))),
+                    measures.orElseGet(() -> balances.isPresent()
+                            ? List.of()
+                            : List.of(new TotalsPlan.FigureRequest(
+                                    Optional.empty(), TotalsPlan.Function.COUNT, Optional.empty()))),
                     keep,
                     order,
                     empties.orElse(true),
                     compare,
-                    changes.orElse(false));
+                    changes.orElse(false),
+                    balances);
         }
     }
 

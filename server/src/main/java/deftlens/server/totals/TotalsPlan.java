@@ -8,6 +8,7 @@ import deftlens.core.field.Register;
 import deftlens.core.sql.Totals;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Shape;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.totals.TotalFigure.Told;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -27,6 +28,7 @@ import java.util.stream.Stream;
  * @param order the name of the figure that rows are ordered by, after a {@code -} where the greatest comes first
  * @param empties whether periods, weekdays and hours without records are there
  * @param compare the earlier time whose figures stand beside
+ * @param balances where the balances of the register's own number begin; absent where none are shown
  */
 record TotalsPlan(
         List<Shape.Grouping> rows,
@@ -35,7 +37,8 @@ record TotalsPlan(
         Optional<String> keep,
         Optional<String> order,
         boolean empties,
-        Optional<Comparison.With> compare) {
+        Optional<Comparison.With> compare,
+        Optional<Shape.Opening> balances) {
 
     private static final int MAX_FIGURES = 20;
     private static final int LONGEST_NAME = 63;
@@ -70,11 +73,12 @@ record TotalsPlan(
     record FigureRequest(Optional<String> name, Function function, Optional<String> field) {}
 
     /** The totals that a view keeps: its groups are the rows, its measures the figures; the number of records where it has none. */
-    static TotalsPlan of(Shape shape, Register register) {
+    static TotalsPlan of(Shape shape, RegisterForReader described) {
         Shape.Totals totals = shape.totals().orElseThrow();
-        List<Shape.Figure> told = shape.measures().isEmpty()
-                ? List.of(new Shape.Figure(Measure.Function.COUNT, Optional.empty()))
-                : shape.measures();
+        List<Shape.Figure> told =
+                shape.measures().isEmpty() && totals.balances().isEmpty()
+                        ? List.of(new Shape.Figure(Measure.Function.COUNT, Optional.empty()))
+                        : shape.measures();
         boolean shares = totals.shares().orElse(false);
         List<FigureRequest> asked = told.stream()
                 .flatMap(f -> {
@@ -86,7 +90,7 @@ record TotalsPlan(
                 })
                 .toList();
         return of(
-                register,
+                described,
                 shape.groups(),
                 totals.across(),
                 asked,
@@ -94,7 +98,8 @@ record TotalsPlan(
                 totals.order(),
                 totals.empties().orElse(true),
                 totals.compare(),
-                totals.changes().orElse(false));
+                totals.changes().orElse(false),
+                totals.balances());
     }
 
     /**
@@ -104,7 +109,7 @@ record TotalsPlan(
      * @throws Problem where the register has no such fields, or figures are not told apart
      */
     static TotalsPlan of(
-            Register register,
+            RegisterForReader described,
             List<Shape.Grouping> rows,
             Optional<Shape.Grouping> across,
             List<FigureRequest> asked,
@@ -112,7 +117,9 @@ record TotalsPlan(
             Optional<String> order,
             boolean empties,
             Optional<Comparison.With> compare,
-            boolean changes) {
+            boolean changes,
+            Optional<Shape.Opening> balances) {
+        Register register = described.register();
         if (rows.size() > Totals.MAX_ROWS) {
             throw Problem.unprocessable("too-many-groups", "Rows are at most " + Totals.MAX_ROWS + " levels deep.");
         }
@@ -124,6 +131,9 @@ record TotalsPlan(
                     "no-columns", "A change is against the column before. Choose what lies across first.");
         }
         List<TotalFigure> figures = new ArrayList<>();
+        if (balances.isPresent()) {
+            figures.addAll(balance(described, rows, compare, keep));
+        }
         for (FigureRequest figure : asked) {
             TotalFigure read = read(register, figure, figures.size());
             figures.add(read);
@@ -149,8 +159,8 @@ record TotalsPlan(
             throw Problem.unprocessable(
                     "no-rows", "Criteria on figures leave rows out. Choose what the rows are first.");
         }
-        TotalsPlan plan =
-                new TotalsPlan(List.copyOf(rows), across, List.copyOf(figures), kept, order, empties, compare);
+        TotalsPlan plan = new TotalsPlan(
+                List.copyOf(rows), across, List.copyOf(figures), kept, order, empties, compare, balances);
         plan.ordered();
         return plan;
     }
@@ -182,7 +192,8 @@ record TotalsPlan(
     private static TotalFigure of(TotalFigure figure, Told told) {
         String words = told.name().toLowerCase(Locale.ROOT);
         String label = switch (told) {
-            case VALUE, SHARE -> throw new IllegalArgumentException("asked for by itself: " + told);
+            case VALUE, SHARE, OPENING, IN, OUT, MOVEMENT, CLOSING ->
+                throw new IllegalArgumentException("made of no other figure: " + told);
             case CHANGE -> "change of the " + figure.label();
             case EARLIER -> figure.label() + ", earlier";
             case DIFFERENCE -> "difference of the " + figure.label();
@@ -191,10 +202,78 @@ record TotalsPlan(
         return new TotalFigure(words + "_of_" + figure.name(), label, figure.measure(), told);
     }
 
+    /** The figures of the balance of a register's own number. */
+    private static List<TotalFigure> balance(
+            RegisterForReader described,
+            List<Shape.Grouping> rows,
+            Optional<Comparison.With> compare,
+            Optional<String> keep) {
+        Field amount = described
+                .running()
+                .orElseThrow(() -> Problem.unprocessable(
+                        "no-running",
+                        described.register().label() + " declares no number that is added up as it goes."));
+        Field date = described.main().orElseThrow();
+        if (compare.isPresent()) {
+            throw Problem.unprocessable(
+                    "balances-alone", "Balances say themselves what was before; nothing earlier stands beside them.");
+        }
+        // A balance is carried from period to period within what the rows above have in common.
+        boolean inside = false;
+        for (Shape.Grouping row : rows) {
+            boolean period = row.field().equals(date.key())
+                    && row.by().filter(b -> b.step().isEmpty()).isEmpty();
+            if (inside && !period) {
+                throw Problem.unprocessable(
+                        "balances-order",
+                        "For balances the periods of " + date.label() + " come last among the rows, or across.");
+            }
+            inside |= period;
+        }
+        if (inside && keep.filter(k -> !k.isBlank()).isPresent()) {
+            throw Problem.unprocessable(
+                    "balances-rows",
+                    "A balance goes through every period, so none can be left out. Put the periods across, or take out"
+                            + " what only rows are shown where.");
+        }
+        Measure sum = new Measure(Measure.Function.SUM, Optional.of(amount));
+        return Told.BALANCE.stream()
+                .map(told -> new TotalFigure(nameOf(told), nameOf(told) + " of " + amount.label(), sum, told))
+                .toList();
+    }
+
+    /** What a figure of a balance is called. */
+    static String nameOf(Told told) {
+        return told.name().toLowerCase(Locale.ROOT);
+    }
+
+    /** Balances alone. */
+    static TotalsPlan balances(RegisterForReader described, List<Shape.Grouping> rows, Shape.Opening opening) {
+        return of(
+                described,
+                rows,
+                Optional.empty(),
+                List.of(),
+                Optional.empty(),
+                Optional.empty(),
+                true,
+                Optional.empty(),
+                false,
+                Optional.of(opening));
+    }
+
+    /** The number of which balances are shown. */
+    Optional<Field> balanced() {
+        return figures.stream()
+                .filter(f -> f.told() == Told.CLOSING)
+                .flatMap(f -> f.measure().field().stream())
+                .findFirst();
+    }
+
     /** The same totals without an earlier time beside them, and in no order by figures of it. */
     TotalsPlan alone() {
         List<TotalFigure> left = figures.stream()
-                .filter(f -> f.told().isAsked() || f.told() == Told.CHANGE)
+                .filter(f -> f.told() != Told.EARLIER && f.told() != Told.DIFFERENCE && f.told() != Told.GROWTH)
                 .toList();
         return new TotalsPlan(
                 rows,
@@ -203,7 +282,8 @@ record TotalsPlan(
                 keep,
                 order.filter(o -> left.stream().anyMatch(f -> f.name().equals(o.startsWith("-") ? o.substring(1) : o))),
                 empties,
-                Optional.empty());
+                Optional.empty(),
+                balances);
     }
 
     /** The measures that the figures are made of, each once. */
@@ -236,19 +316,24 @@ record TotalsPlan(
 
     /** The place of the figure that rows are ordered by. */
     Optional<Integer> ordered() {
-        return order.map(o -> {
-            String name = o.startsWith("-") ? o.substring(1) : o;
-            int at = figures.stream().map(TotalFigure::name).toList().indexOf(name);
-            if (at < 0) {
-                throw Problem.unprocessable(
+        return order.map(o -> figures.indexOf(named(o.startsWith("-") ? o.substring(1) : o)));
+    }
+
+    /**
+     * The figure of a name.
+     *
+     * @throws Problem {@code unknown-figure}
+     */
+    TotalFigure named(String name) {
+        return figures.stream()
+                .filter(f -> f.name().equals(name))
+                .findFirst()
+                .orElseThrow(() -> Problem.unprocessable(
                         "unknown-figure",
-                        "There is no figure “" + name + "” to order by. There are "
+                        "There is no figure “" + name + "”. There are "
                                 + String.join(
                                         ", ",
-                                        figures.stream().map(TotalFigure::name).toList()) + ".");
-            }
-            return at;
-        });
+                                        figures.stream().map(TotalFigure::name).toList()) + "."));
     }
 
     /** Whether the greatest comes first. */

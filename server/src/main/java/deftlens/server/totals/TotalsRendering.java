@@ -18,6 +18,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 
 /** Cells as the totals that are given: in their order, with what lies between them, shares, and the lines under all. */
 final class TotalsRendering {
@@ -32,17 +33,39 @@ final class TotalsRendering {
     /** The column before each, whatever order they stand in. */
     private final Map<Optional<Object>, Optional<Object>> before = new HashMap<>();
 
-    TotalsRendering(Reading reading, TotalsPlan plan, TotalsTable table) {
+    /** The balances of the rows that are shown, and of all records beside them; absent where none are. */
+    private final Optional<Balances> balances;
+
+    private final Optional<Balances> wholeBalances;
+
+    /** @param window the window whose balances are shown */
+    TotalsRendering(Reading reading, TotalsPlan plan, TotalsTable table, Optional<BalanceWindow> window) {
         this.reading = reading;
         this.plan = plan;
         this.table = table;
         this.measures = plan.measures();
+        this.balances = window.map(w -> new Balances(table, w, sumOfBalance(), false));
+        this.wholeBalances = window.map(w -> new Balances(table, w, sumOfBalance(), true));
     }
 
-    /** @param compared what is said of the earlier time */
+    private int sumOfBalance() {
+        return measures.indexOf(new Measure(Measure.Function.SUM, plan.balanced()));
+    }
+
+    /**
+     * @param compared what is said of the earlier time
+     * @param balance what is said of the balances
+     */
     TotalsAnswer answer(
-            Bound asked, Optional<TotalsAnswer.TotalsComparison> compared, List<TotalsAnswer.TotalsFinding> findings) {
+            Bound asked,
+            Optional<TotalsAnswer.TotalsComparison> compared,
+            Optional<TotalsAnswer.TotalsBalance> balance,
+            List<TotalsAnswer.TotalsFinding> findings) {
         List<Optional<Object>> columns = columns(asked);
+        if (balances.isPresent()
+                && (long) table.paths(table.rows().size()).size() * columns.size() > TotalsService.MAX_CELLS) {
+            throw TotalsService.tooMany();
+        }
         List<TotalsAnswer.TotalsRow> rows = new ArrayList<>();
         // A row without records would not have been kept.
         add(List.of(), columns, plan.empties() && plan.keep().isEmpty() ? between(asked) : List.of(), rows);
@@ -58,15 +81,16 @@ final class TotalsRendering {
                         .toList(),
                 columns.stream().map(this::column).toList(),
                 rows,
-                row(List.of(), Optional.empty(), table.whole(Optional.empty())),
-                row(List.of(), Optional.empty(), table.cell(List.of(), Optional.empty())),
+                row(List.of(), Optional.empty(), table.whole(Optional.empty()), true),
+                row(List.of(), Optional.empty(), table.cell(List.of(), Optional.empty()), false),
                 columns.stream()
-                        .map(c -> row(List.of(), Optional.of(c), table.whole(Optional.of(c))))
+                        .map(c -> row(List.of(), Optional.of(c), table.whole(Optional.of(c)), true))
                         .toList(),
                 columns.stream()
-                        .map(c -> row(List.of(), Optional.of(c), table.cell(List.of(), Optional.of(c))))
+                        .map(c -> row(List.of(), Optional.of(c), table.cell(List.of(), Optional.of(c)), false))
                         .toList(),
                 compared,
+                balance,
                 windows(asked),
                 findings,
                 table.whole(Optional.empty())
@@ -99,7 +123,7 @@ final class TotalsRendering {
         return arranged(
                 all,
                 plan.across().orElseThrow().arranged().orElse(Groups.Arrangement.ASCENDING),
-                value -> table.cell(List.of(), Optional.of(value)),
+                columnsBeside(),
                 false);
     }
 
@@ -124,22 +148,46 @@ final class TotalsRendering {
         }
         List<Optional<Object>> found = table.inside(path);
         List<Optional<Object>> all =
-                found.isEmpty() || between.isEmpty() ? found : Calendar.filled(found, between.get(path.size()));
+                // A balance stands in each period, also where nothing moves.
+                found.isEmpty() && balances.isEmpty() || between.isEmpty()
+                        ? found
+                        : Calendar.filled(found, within(path, between.get(path.size())));
         for (Optional<Object> value : arranged(
                 all,
                 plan.rows().get(path.size()).arranged().orElse(Groups.Arrangement.ASCENDING),
-                v -> table.cell(joined(path, v), Optional.empty()),
+                rowsInside(path),
                 true)) {
             List<Optional<Object>> inner = joined(path, value);
-            rows.add(row(inner, Optional.empty(), table.cell(inner, Optional.empty())));
+            rows.add(row(inner, Optional.empty(), table.cell(inner, Optional.empty()), false));
             for (Optional<Object> column : columns) {
                 Optional<TotalsTable.Cell> cell = table.cell(inner, Optional.of(column));
-                if (cell.isPresent() || changes() && previous(inner, column).isPresent()) {
-                    rows.add(row(inner, Optional.of(column), cell));
+                // A balance stands where nothing moves.
+                if (cell.isPresent()
+                        || opening(inner, Optional.of(column), false).isPresent()
+                        || changes() && previous(inner, column).isPresent()) {
+                    rows.add(row(inner, Optional.of(column), cell, false));
                 }
             }
             add(inner, columns, between, rows);
         }
+    }
+
+    /** The periods that begin in those of the same date above them: no month of another year is filled up in a year. */
+    private List<Object> within(List<Optional<Object>> path, List<Object> periods) {
+        List<Object> inside = periods;
+        Groups.Level level = table.rows().get(path.size());
+        for (int i = 0; i < path.size(); i++) {
+            if (table.rows().get(i) instanceof Groups.Level.Periods outer
+                    && level instanceof Groups.Level.Periods inner
+                    && outer.field().equals(inner.field())) {
+                Optional<Object> above = path.get(i);
+                inside = inside.stream()
+                        .filter(p -> above.filter(Calendar.begin(outer.step(), p, reading)::equals)
+                                .isPresent())
+                        .toList();
+            }
+        }
+        return inside;
     }
 
     private static List<Optional<Object>> joined(List<Optional<Object>> path, Optional<Object> value) {
@@ -148,13 +196,59 @@ final class TotalsRendering {
         return joined;
     }
 
-    private interface CellOf {
-        Optional<TotalsTable.Cell> at(Optional<Object> value);
+    /** The values of one level at their place. */
+    private interface Siblings {
+        long records(Optional<Object> value);
+
+        Optional<Object> value(TotalFigure figure, Optional<Object> value);
+    }
+
+    private Siblings rowsInside(List<Optional<Object>> path) {
+        return new Siblings() {
+            @Override
+            public long records(Optional<Object> value) {
+                return table.cell(joined(path, value), Optional.empty())
+                        .map(TotalsTable.Cell::records)
+                        .orElse(0L);
+            }
+
+            @Override
+            public Optional<Object> value(TotalFigure figure, Optional<Object> value) {
+                List<Optional<Object>> row = joined(path, value);
+                return TotalsRendering.this.value(
+                        figure,
+                        table.cell(row, Optional.empty()),
+                        table.whole(Optional.empty()),
+                        Optional.empty(),
+                        opening(row, Optional.empty(), false));
+            }
+        };
+    }
+
+    private Siblings columnsBeside() {
+        return new Siblings() {
+            @Override
+            public long records(Optional<Object> value) {
+                return table.cell(List.of(), Optional.of(value))
+                        .map(TotalsTable.Cell::records)
+                        .orElse(0L);
+            }
+
+            @Override
+            public Optional<Object> value(TotalFigure figure, Optional<Object> value) {
+                return Optional.empty();
+            }
+        };
+    }
+
+    private Optional<BigDecimal> opening(
+            List<Optional<Object>> path, Optional<Optional<Object>> column, boolean whole) {
+        return (whole ? wholeBalances : balances).flatMap(b -> b.opening(path, column));
     }
 
     /** Values in the order wanted; they come in ascending order, the one without last. */
     private List<Optional<Object>> arranged(
-            List<Optional<Object>> values, Groups.Arrangement arrangement, CellOf cells, boolean rows) {
+            List<Optional<Object>> values, Groups.Arrangement arrangement, Siblings siblings, boolean rows) {
         List<Optional<Object>> arranged = new ArrayList<>(values);
         if (arrangement == Groups.Arrangement.DESCENDING) {
             boolean without = arranged.remove(Optional.empty());
@@ -163,23 +257,20 @@ final class TotalsRendering {
                 arranged.add(Optional.empty());
             }
         } else if (arrangement == Groups.Arrangement.LARGEST) {
-            arranged.sort(Comparator.comparing(
-                    v -> -cells.at(v).map(TotalsTable.Cell::records).orElse(0L)));
+            arranged.sort(Comparator.comparing(v -> -siblings.records(v)));
         }
         Optional<Integer> ordered = rows ? plan.ordered() : Optional.empty();
-        ordered.ifPresent(figure -> arranged.sort(byFigure(figure, cells)));
+        ordered.ifPresent(figure -> arranged.sort(byFigure(figure, siblings)));
         return arranged;
     }
 
     @SuppressWarnings({"unchecked", "rawtypes"})
-    private Comparator<Optional<Object>> byFigure(int figure, CellOf cells) {
+    private Comparator<Optional<Object>> byFigure(int figure, Siblings siblings) {
         TotalFigure of = plan.figures().get(figure);
         Comparator<Object> values = (a, b) -> ((Comparable) a).compareTo(b);
         Comparator<Object> directed = plan.descends() ? values.reversed() : values;
         return Comparator.comparing(
-                (Optional<Object> v) -> value(of, cells.at(v), table.whole(Optional.empty()), Optional.empty())
-                        .orElse(null),
-                Comparator.nullsLast(directed));
+                (Optional<Object> v) -> siblings.value(of, v).orElse(null), Comparator.nullsLast(directed));
     }
 
     private boolean changes() {
@@ -192,17 +283,20 @@ final class TotalsRendering {
     }
 
     private TotalsAnswer.TotalsRow row(
-            List<Optional<Object>> path, Optional<Optional<Object>> column, Optional<TotalsTable.Cell> cell) {
+            List<Optional<Object>> path,
+            Optional<Optional<Object>> column,
+            Optional<TotalsTable.Cell> cell,
+            boolean whole) {
         List<GroupKey> keys = new ArrayList<>();
         for (int i = 0; i < path.size(); i++) {
             keys.add(GroupKey.of(table.rows().get(i), path.get(i), reading));
         }
-        // The line of all records is at the same place as that of the rows shown.
-        boolean whole = path.isEmpty() && cell.filter(TotalsTable.Cell::whole).isPresent();
         Optional<Optional<TotalsTable.Cell>> previous = column.filter(before::containsKey)
                 .map(c -> whole ? table.whole(Optional.of(before.get(c))) : previous(path, c));
         Map<String, Optional<Object>> values = new LinkedHashMap<>();
-        plan.figures().forEach(f -> values.put(f.name(), value(f, cell, table.whole(column), previous)));
+        plan.figures()
+                .forEach(f -> values.put(
+                        f.name(), value(f, cell, table.whole(column), previous, opening(path, column, whole))));
         return new TotalsAnswer.TotalsRow(
                 keys,
                 column.map(this::column),
@@ -219,12 +313,14 @@ final class TotalsRendering {
      *
      * @param whole the total of its column
      * @param previous what is told in the column before; absent where there is no such column
+     * @param opening the balance before it
      */
     private Optional<Object> value(
             TotalFigure figure,
             Optional<TotalsTable.Cell> cell,
             Optional<TotalsTable.Cell> whole,
-            Optional<Optional<TotalsTable.Cell>> previous) {
+            Optional<Optional<TotalsTable.Cell>> previous,
+            Optional<BigDecimal> opening) {
         Measure measure = figure.measure();
         Optional<Object> now = measured(measure, cell.map(TotalsTable.Cell::told));
         return switch (figure.told()) {
@@ -233,6 +329,11 @@ final class TotalsRendering {
             case CHANGE -> previous.flatMap(p -> less(measure, now, measured(measure, p.map(TotalsTable.Cell::told))));
             case EARLIER -> earlier(measure, cell);
             case DIFFERENCE -> less(measure, now, earlier(measure, cell));
+            case OPENING -> opening.map(o -> o);
+            case IN -> Optional.of(flow(cell, TotalsTable.Of::in));
+            case OUT -> Optional.of(flow(cell, TotalsTable.Of::out));
+            case MOVEMENT -> Optional.of(now.orElse(BigDecimal.ZERO));
+            case CLOSING -> opening.map(o -> o.add((BigDecimal) now.orElse(BigDecimal.ZERO)));
             case GROWTH -> {
                 Optional<Object> then = earlier(measure, cell);
                 yield part(
@@ -240,6 +341,11 @@ final class TotalsRendering {
                         then.map(BigDecimal.class::cast).map(BigDecimal::abs));
             }
         };
+    }
+
+    private static BigDecimal flow(
+            Optional<TotalsTable.Cell> cell, Function<TotalsTable.Of, Optional<BigDecimal>> side) {
+        return cell.map(TotalsTable.Cell::told).flatMap(side).orElse(BigDecimal.ZERO);
     }
 
     private Optional<Object> earlier(Measure measure, Optional<TotalsTable.Cell> cell) {

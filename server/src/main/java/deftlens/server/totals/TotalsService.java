@@ -7,6 +7,7 @@ import deftlens.core.condition.Test;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Measures;
+import deftlens.core.sql.Sql;
 import deftlens.core.sql.Totals;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
@@ -50,7 +51,7 @@ public class TotalsService {
     /** The totals that a question's shape asks for. */
     @Transactional(readOnly = true)
     public TotalsAnswer totals(Question question) {
-        return totals(question, TotalsPlan.of(question.shape(), question.register()));
+        return totals(question, TotalsPlan.of(question.shape(), question.registerForReader()));
     }
 
     /** Totals of a question's records. */
@@ -59,11 +60,14 @@ public class TotalsService {
         Optional<EarlierTime> earlier = earlier(question, asked);
         Optional<Comparison> comparison = earlier.flatMap(EarlierTime::comparison);
         TotalsPlan plan = comparison.isPresent() ? asked : asked.alone();
-        TotalsTable table = read(question, plan, comparison);
-        return new TotalsRendering(question.reading(), plan, table)
+        Optional<BalanceWindow> window = window(question, plan);
+        TotalsTable table = read(question, plan, comparison, window);
+        return new TotalsRendering(question.reading(), plan, table, window)
                 .answer(
                         questions.bind(question),
                         earlier.map(e -> e.said(asked.compare().orElseThrow())),
+                        window.map(w -> new TotalsAnswer.TotalsBalance(
+                                plan.balanced().orElseThrow().key(), w.said(), w.opening())),
                         findings(question, plan));
     }
 
@@ -75,15 +79,24 @@ public class TotalsService {
         });
     }
 
-    private TotalsTable read(Question question, TotalsPlan plan, Optional<Comparison> comparison) {
+    private Optional<BalanceWindow> window(Question question, TotalsPlan plan) {
+        return plan.balances().map(opening -> BalanceWindow.of(question, opening, questions));
+    }
+
+    private TotalsTable read(
+            Question question, TotalsPlan plan, Optional<Comparison> comparison, Optional<BalanceWindow> window) {
         List<Groups.Level> rows = levels.levels(question, plan.rows());
         Optional<Groups.Level> across =
                 plan.across().map(a -> levels.levels(question, List.of(a)).getFirst());
         Optional<Bound> keep = plan.keep().map(text -> keep(question, plan, text));
-        Totals totals = new Totals(rows, across, new Measures(plan.measures(), question.mayHoldNoNumbers()), keep);
+        Totals totals = new Totals(
+                rows, across, new Measures(plan.measures(), question.mayHoldNoNumbers()), keep, plan.balanced());
         Selections.Selected selected = selections.selected(question);
-        Optional<Totals.Earlier> earlier = comparison.map(c -> new Totals.Earlier(
-                selections.selected(question.asking(c.condition())).where(), c.field(), c.shift()));
+        Optional<Totals.Earlier> compared =
+                comparison.map(c -> Totals.Earlier.compared(where(question, c.condition()), c.field(), c.shift()));
+        Optional<Totals.Earlier> prior =
+                window.flatMap(w -> w.prior().map(p -> Totals.Earlier.before(where(question, p), w.date())));
+        Optional<Totals.Earlier> earlier = compared.or(() -> prior);
         List<TotalsTable.Cell> cells = runner.list(
                 question,
                 totals.select(selected.scope(), selected.where(), earlier, question.reading(), MAX_CELLS + 1),
@@ -97,23 +110,37 @@ public class TotalsService {
                             row.getBoolean(1),
                             row.getInt(2),
                             keys,
-                            told(row, column, totals.measures()),
+                            told(row, column, totals),
                             earlier.isPresent()
-                                    ? Optional.of(told(
-                                            row, column + 1 + totals.measures().width(), totals.measures()))
+                                    ? Optional.of(told(row, column + 1 + totals.width(), totals))
                                     : Optional.empty());
                 });
         if (cells.size() > MAX_CELLS) {
-            throw Problem.unprocessable(
-                    "too-many-rows",
-                    "These are more than " + String.format("%,d", MAX_CELLS)
-                            + " rows and columns. Narrow the question, or put it together by something coarser.");
+            throw tooMany();
         }
-        return new TotalsTable(rows, across, cells);
+        return new TotalsTable(rows, across, cells, prior.map(Totals.Earlier::field));
     }
 
-    private static TotalsTable.Of told(ResultSet row, int column, Measures measures) throws SQLException {
-        return new TotalsTable.Of(row.getLong(column), Figures.read(row, column + 1, measures));
+    static Problem tooMany() {
+        return Problem.unprocessable(
+                "too-many-rows",
+                "These are more than " + String.format("%,d", MAX_CELLS)
+                        + " rows and columns. Narrow the question, or put it together by something coarser.");
+    }
+
+    private Sql where(Question question, Condition condition) {
+        return selections.selected(question.asking(condition)).where();
+    }
+
+    /** @param column the place of the number of records, from 1 */
+    private static TotalsTable.Of told(ResultSet row, int column, Totals totals) throws SQLException {
+        int flow = column + 1 + totals.measures().width();
+        boolean flows = totals.flow().isPresent();
+        return new TotalsTable.Of(
+                row.getLong(column),
+                Figures.read(row, column + 1, totals.measures()),
+                flows ? Optional.ofNullable(row.getBigDecimal(flow)) : Optional.empty(),
+                flows ? Optional.ofNullable(row.getBigDecimal(flow + 1)) : Optional.empty());
     }
 
     private Bound keep(Question question, TotalsPlan plan, String text) {
@@ -172,19 +199,19 @@ public class TotalsService {
      *     levels for a row above others, none for the line under all
      * @param across the column; absent for all of them together
      * @param whole for the line under all rows: whether of all records, also those in rows that criteria on figures leave out
-     * @param earlier whether the records of the earlier time are wanted, which is compared with
+     * @param figure the name of the figure whose records are wanted; the records of the place when absent
      */
     record TotalsPlace(
             List<Optional<String>> keys,
             Optional<TotalsColumn> across,
             Optional<Boolean> whole,
-            Optional<Boolean> earlier) {
+            Optional<String> figure) {
 
         /** @param value as the column's key has it; absent for the records without one */
         record TotalsColumn(Optional<String> value) {}
     }
 
-    /** The condition that has exactly the records behind the figures at a place. */
+    /** The condition that has exactly the records behind a figure at a place. */
     @Transactional(readOnly = true)
     Condition behind(Question question, TotalsPlan plan, TotalsPlace place) {
         List<Groups.Level> rows = levels.levels(question, plan.rows());
@@ -192,35 +219,29 @@ public class TotalsService {
                 || place.across().isPresent() && plan.across().isEmpty()) {
             throw Problem.unprocessable("no-place", "There is no such row or column.");
         }
-        Optional<Comparison> comparison = Optional.empty();
-        if (place.earlier().orElse(false)) {
-            comparison = earlier(question, plan).flatMap(EarlierTime::comparison);
-            if (comparison.isEmpty()) {
-                throw Problem.unprocessable(
-                        "no-place", "There is no earlier time that these totals are compared with.");
-            }
-        }
-        Optional<Comparison> earlier = comparison;
-        List<Condition> parts =
-                new ArrayList<>(List.of(earlier.map(Comparison::condition).orElse(question.condition())));
+        RecordsBehind behind = RecordsBehind.of(
+                question,
+                place.figure().map(plan::named).map(TotalFigure::told).orElse(TotalFigure.Told.VALUE),
+                earlier(question, plan).flatMap(EarlierTime::comparison),
+                window(question, plan),
+                plan.balanced());
         List<Optional<Object>> path = new ArrayList<>();
         for (int i = 0; i < place.keys().size(); i++) {
             Optional<Object> value = levels.value(rows.get(i), place.keys().get(i));
             path.add(TotalsTable.same(value));
-            parts.add(RecordsBehind.criterion(rows.get(i), value, earlier, question.reading()));
+            behind.at(rows.get(i), value);
         }
         place.across().ifPresent(column -> {
             Groups.Level level = levels.levels(question, List.of(plan.across().orElseThrow()))
                     .getFirst();
-            parts.add(RecordsBehind.criterion(level, levels.value(level, column.value()), earlier, question.reading()));
+            behind.at(level, levels.value(level, column.value()));
         });
         if (plan.keep().isPresent()
                 && path.size() < rows.size()
                 && !place.whole().orElse(false)) {
-            TotalsTable table = read(question, plan.alone(), Optional.empty());
-            parts.add(RecordsBehind.anyOf(table, path, earlier, question.reading()));
+            behind.anyOf(read(question, plan.alone(), Optional.empty(), Optional.empty()), path);
         }
-        Condition condition = new Condition.All(parts).normal();
+        Condition condition = behind.condition();
         if (condition.criteria().size() > Condition.MAX_CRITERIA) {
             throw RecordsBehind.tooMany();
         }

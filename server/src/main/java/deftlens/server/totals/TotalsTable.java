@@ -1,5 +1,6 @@
 package deftlens.server.totals;
 
+import deftlens.core.field.Field;
 import deftlens.core.sql.Groups;
 import deftlens.server.question.Figures;
 import java.math.BigDecimal;
@@ -31,8 +32,16 @@ final class TotalsTable {
         }
     }
 
-    /** What is told of records: how many they are, and their measures. */
-    record Of(long records, Figures figures) {}
+    /**
+     * What is told of records: how many they are, and their measures.
+     *
+     * @param in what of a balance is above zero; absent where there is nothing
+     * @param out what of it is below zero
+     */
+    record Of(long records, Figures figures, Optional<BigDecimal> in, Optional<BigDecimal> out) {}
+
+    /** A place and what is told there. */
+    record Told(List<Optional<Object>> path, Optional<Optional<Object>> column, Cell cell) {}
 
     private record Place(List<Optional<Object>> path, Optional<Optional<Object>> column) {}
 
@@ -43,8 +52,11 @@ final class TotalsTable {
     private final Map<List<Optional<Object>>, Set<Optional<Object>>> inside = new LinkedHashMap<>();
     private final Set<Optional<Object>> columns = new LinkedHashSet<>();
 
-    /** @param found in the order that {@link deftlens.core.sql.Totals#select} has them in */
-    TotalsTable(List<Groups.Level> rows, Optional<Groups.Level> across, List<Cell> found) {
+    /**
+     * @param found in the order that {@link deftlens.core.sql.Totals#select} has them in
+     * @param before the date whose periods have what came before them all in a place of its own, which is no row and no column
+     */
+    TotalsTable(List<Groups.Level> rows, Optional<Groups.Level> across, List<Cell> found, Optional<Field> before) {
         this.rows = rows;
         this.across = across;
         int aside = across.isPresent() ? 1 : 0;
@@ -57,6 +69,9 @@ final class TotalsTable {
             Optional<Optional<Object>> column =
                     inColumn ? Optional.of(same(cell.keys().getLast())) : Optional.empty();
             (cell.whole() ? wholes : cells).put(new Place(path, column), cell);
+            if (isBefore(path, column, before)) {
+                continue;
+            }
             if (!cell.whole() && !inColumn && depth > 0) {
                 inside.computeIfAbsent(path.subList(0, depth - 1), p -> new LinkedHashSet<>())
                         .add(path.getLast());
@@ -65,6 +80,30 @@ final class TotalsTable {
                 columns.add(column.get());
             }
         }
+    }
+
+    private boolean isBefore(List<Optional<Object>> path, Optional<Optional<Object>> column, Optional<Field> before) {
+        for (int i = 0; i < path.size(); i++) {
+            if (isBefore(rows.get(i), path.get(i), before)) {
+                return true;
+            }
+        }
+        return column.isPresent() && isBefore(across.orElseThrow(), column.get(), before);
+    }
+
+    /** Whether a value stands for what came before all periods of a date. */
+    static boolean isBefore(Groups.Level level, Optional<Object> value, Optional<Field> date) {
+        return level instanceof Groups.Level.Periods periods
+                && date.filter(periods.field()::equals).isPresent()
+                && value.filter("-infinity"::equals).isPresent();
+    }
+
+    /** All places of the rows that are shown, or those of all records beside them. */
+    List<Told> places(boolean whole) {
+        return (whole && !wholes.isEmpty() ? wholes : cells)
+                .entrySet().stream()
+                        .map(e -> new Told(e.getKey().path(), e.getKey().column(), e.getValue()))
+                        .toList();
     }
 
     /** 1.5 and 1.50 are one number. */

@@ -45,24 +45,27 @@ class AccessTest {
     static void fill() throws SQLException {
         RegisterCatalogue catalogue = TestServer.bean(RegisterCatalogue.class);
         catalogue.add(new RegisterDefinition(
-                "vault",
-                "Vault",
-                "box",
-                "at",
-                "title",
-                true,
-                List.of(
-                        field("number", "Number", FieldType.TEXT, true, List.of())
-                                .identifying(),
-                        field("title", "Title", FieldType.TEXT, true, List.of()).correctable(),
-                        field("site", "Site", FieldType.CHOICE, true, List.of("North", "South")),
-                        field("at", "At", FieldType.MOMENT, true, List.of()),
-                        field("until", "Until", FieldType.MOMENT, false, List.of()),
-                        field("due", "Due", FieldType.DATE, false, List.of()),
-                        field("cost", "Cost", FieldType.MONEY, false, List.of()),
-                        field("tags", "Tags", FieldType.TAGS, true, List.of()).correctable(),
-                        FieldDefinition.seen(true),
-                        FieldDefinition.span("held", "Held", new Field.Ends("at", "until", false)))));
+                        "vault",
+                        "Vault",
+                        "box",
+                        "at",
+                        "title",
+                        true,
+                        List.of(
+                                field("number", "Number", FieldType.TEXT, true, List.of())
+                                        .identifying(),
+                                field("title", "Title", FieldType.TEXT, true, List.of())
+                                        .correctable(),
+                                field("site", "Site", FieldType.CHOICE, true, List.of("North", "South")),
+                                field("at", "At", FieldType.MOMENT, true, List.of()),
+                                field("until", "Until", FieldType.MOMENT, false, List.of()),
+                                field("due", "Due", FieldType.DATE, false, List.of()),
+                                field("cost", "Cost", FieldType.MONEY, false, List.of()),
+                                field("tags", "Tags", FieldType.TAGS, true, List.of())
+                                        .correctable(),
+                                FieldDefinition.seen(true),
+                                FieldDefinition.span("held", "Held", new Field.Ends("at", "until", false))))
+                .running("cost"));
         TestServer.sql("""
                 insert into records.vault (number, title, site, at, until, due, cost, tags)
                 select case when i % 2 = 0 then 'V-' else 'hush-' end || i,
@@ -243,6 +246,7 @@ class AccessTest {
         }
         calls.put("POST /api/registers/{key}/groups", groups);
         List<Call> totals = new ArrayList<>();
+        List<Call> balances = new ArrayList<>();
         List<Call> behind = new ArrayList<>();
         List<Call> started = new ArrayList<>();
         List<Call> read = new ArrayList<>();
@@ -259,6 +263,11 @@ class AccessTest {
                     "POST",
                     at + "/totals",
                     Map.of("statement", "site is \"South\"", "across", Map.of("field", field))));
+            Map<String, Object> earlier = new HashMap<>(rows);
+            earlier.putAll(Map.of("statement", "at in 2026-11", "compare", "before"));
+            totals.add(new Call("POST", at + "/totals", earlier));
+            Map<String, Object> carried = Map.of("by", List.of(Map.of("field", field)), "window", "2026-11");
+            balances.add(new Call("POST", at + "/balances", carried));
             Map<String, Object> place = new HashMap<>(rows);
             place.put("at", Map.of("keys", List.of("South")));
             behind.add(new Call("POST", at + "/totals/records", place));
@@ -269,6 +278,7 @@ class AccessTest {
             started.add(new Call("POST", at + "/totals/complete", text));
         }
         calls.put("POST /api/registers/{key}/totals", totals);
+        calls.put("POST /api/registers/{key}/balances", balances);
         calls.put("POST /api/registers/{key}/totals/records", behind);
         calls.put("POST /api/registers/{key}/totals/complete", started);
         calls.put("POST /api/registers/{key}/totals/statement", read);

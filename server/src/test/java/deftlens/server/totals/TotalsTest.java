@@ -265,7 +265,9 @@ class TotalsTest {
             at.put("across", column);
         }
         at.put("whole", whole);
-        at.put("earlier", earlier);
+        if (earlier) {
+            at.put("figure", "earlier_of_number");
+        }
         Map<String, Object> request = new HashMap<>(asked);
         request.put("at", at);
         JsonNode behind = ok("/totals/records", request);
@@ -453,7 +455,13 @@ class TotalsTest {
         assertThat(hours.at("/compared/notes/0").stringValue()).contains("need a window of whole days");
         Caller.Answer none = ada.post(
                 AT + "/totals/records",
-                Map.of("rows", List.of(), "compare", "year", "at", Map.of("keys", List.of(), "earlier", true)));
+                Map.of(
+                        "rows",
+                        List.of(),
+                        "compare",
+                        "year",
+                        "at",
+                        Map.of("keys", List.of(), "figure", "earlier_of_number")));
         assertThat(none.json().get("code").stringValue()).isEqualTo("no-place");
     }
 
