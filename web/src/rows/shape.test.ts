@@ -15,6 +15,7 @@ import {
   underHead,
   tidy,
   waysToGroup,
+  withSum,
   written,
   type Figure,
   type Group,
@@ -74,6 +75,13 @@ describe('a shape', () => {
       measures: [{ function: 'sum', field: 'amount' }],
     })
     expect(readShape('{"totals":[],"version":1}')).toEqual({})
+  })
+  it('has the sum of a field among its figures, once, and ten at the most', () => {
+    const sum = { function: 'sum' as const, field: 'cost' }
+    expect(withSum(undefined, 'cost')).toEqual([sum])
+    expect(withSum([{ function: 'count' }, sum], 'cost')).toEqual([{ function: 'count' }, sum])
+    const ten = Array.from({ length: 10 }, (_, i) => ({ function: 'max' as const, field: 'f' + i }))
+    expect(withSum(ten, 'cost')).toEqual([sum, ...ten.slice(0, 9)])
   })
   it('read as totals keeps what is said of them, and that alone', () => {
     const said = {

@@ -235,6 +235,14 @@ export const EARLIER: Record<NonNullable<Totals['compare']>, string> = {
   year: 'the same window a year before',
 }
 
+/** Figures with the sum of a field among them; the last gives way where there is no room. */
+export function withSum(figures: Figure[] | undefined, field: string): Figure[] {
+  const sum: Figure = { function: 'sum', field }
+  const told = figures ?? []
+  if (told.some((f) => f.function === 'sum' && f.field === field)) return told
+  return [sum, ...told].slice(0, MOST_FIGURES)
+}
+
 /** What balances are of, in words: `balances of Amount from the beginning`. */
 export const balanceWords = (register: Register, from: NonNullable<Totals['balances']>): string =>
   `balances of ${fieldOf(register, register.running)?.label ?? ''} from ${from === 'zero' ? 'zero' : 'the beginning'}`

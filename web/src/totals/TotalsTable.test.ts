@@ -147,15 +147,23 @@ describe('what is compared', () => {
 describe('a balance', () => {
   it('says what each of its figures is of', async () => {
     const note = async (balance: TotalsBalance) => {
-      ;({ page } = await drawn(BalanceNote, { register: DEFECTS, balance, zone: 'UTC' }))
+      ;({ page } = await drawn(BalanceNote, {
+        register: DEFECTS,
+        balance,
+        zone: 'UTC',
+        now: '2026-10-31T12:00:00Z',
+      }))
       const text = page.text()
       page.unmount()
       return text
     }
     const window = { field: 'due', from: '2026-10-01', to: '2026-10-31' }
     expect(await note({ field: 'severity', window, opening: 'beginning' })).toBe(
-      'Severity by Due. Opening: everything before 1 Oct 2026. Closing: at the end of 31 Oct 2026.',
+      'Severity by Due. Opening: everything before 1 Oct 2026. Closing: at the end of 31 Oct 2026, which has not come yet.',
     )
+    expect(
+      await note({ field: 'severity', window: { ...window, to: '2026-10-30' }, opening: 'zero' }),
+    ).toContain('Closing: at the end of 30 Oct 2026.')
     expect(await note({ field: 'severity', window, opening: 'zero' })).toContain(
       'Opening: zero at 1 Oct 2026.',
     )
@@ -166,6 +174,7 @@ describe('a balance', () => {
       register: DEFECTS,
       balance: { field: 'severity', window, opening: 'zero' },
       zone: 'UTC',
+      now: '2026-11-30T12:00:00Z',
     }))
   })
 })

@@ -137,6 +137,10 @@ export function endWords(to: string, zone: string): string {
   return `the end of ${day(localDay(new Date(Date.parse(to) - 1).toISOString(), zone))}`
 }
 
+/** Whether a window ends after a moment. */
+export const endsLater = (to: string, now: string, zone: string): boolean =>
+  to.includes('T') ? Date.parse(to) > Date.parse(now) : to >= localDay(now, zone)
+
 /** A window as people read it: `1 Nov 2026 to 30 Nov 2026`. */
 export function windowWords(window: TotalsWindow, zone: string): string {
   const at = (value: string) => (value.includes('T') ? moment(value, zone) : day(value))

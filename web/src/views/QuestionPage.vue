@@ -9,7 +9,7 @@ import { useSession } from '@/people/session'
 import OrderPhrase from '@/rows/OrderPhrase.vue'
 import type { Line } from '@/rows/lines'
 import RecordTable from '@/rows/RecordTable.vue'
-import { partSize, runs, shapeWords, type Shape } from '@/rows/shape'
+import { partSize, runs, shapeWords, withSum, type Shape } from '@/rows/shape'
 import TimeRail from '@/rows/TimeRail.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
@@ -292,7 +292,17 @@ const holdAfter = ({ statement, keep }: TotalsFinding) =>
 async function openFigure(place: Place) {
   try {
     const statement = await totals.behind(place)
-    await q.step({ where: statement, shape: { ...shape.value, totals: undefined, groups: undefined } })
+    const { measures, totals: read } = shape.value
+    await q.step({
+      where: statement,
+      shape: {
+        ...shape.value,
+        totals: undefined,
+        groups: undefined,
+        // A balance is the sum of its records, which stands on their last line.
+        measures: read?.balances ? withSum(measures, register.value!.running!) : measures,
+      },
+    })
     scroller.value?.scrollTo({ top: 0 })
   } catch (e) {
     if (!isAborted(e)) mishap.value = sentence(e)
@@ -713,6 +723,7 @@ const sums = useHeld(
         :register="register"
         :balance="sums.answer.answer.balance"
         :zone="zone"
+        :now="asOf ?? session.current!.now"
       />
       <ComparedNote
         v-if="sums?.answer.answer.compared"

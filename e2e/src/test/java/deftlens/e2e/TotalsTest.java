@@ -218,7 +218,8 @@ class TotalsTest extends Journey {
                 .containsText("as totals by month of Posted at; balances of Amount from the beginning");
         assertThat(tomas.locator(".balance"))
                 .hasText(
-                        "Amount by Posted at. Opening: everything before 1 Apr 2026. Closing: at the end of 31 Mar 2027.");
+                        "Amount by Posted at. Opening: everything before 1 Apr 2026. Closing: at the end of 31 Mar 2027,"
+                        + " which has not come yet.");
         String entries = " from records.dues where account = '1200 Bank'";
         String sum = "select to_char(sum(amount), 'FM999,999,990.00')" + entries;
         String[] months = {"April", "May", "June", "July", "August", "September", "October", "November"};
@@ -236,9 +237,6 @@ class TotalsTest extends Journey {
         String august = query(sum + " and posted_at < '2026-09-01 00:00 Europe/London'");
         line(tomas, "August 2026").locator("td").nth(4).click();
         assertThat(statement(tomas)).containsText("posted at is before 1 Sep 2026");
-        tomas.keyboard().press("s");
-        panel(tomas).getByLabel("Figure of").selectOption("Amount");
-        tomas.keyboard().press("Escape");
         assertThat(tomas.locator("tfoot tr.whole")).containsText(august);
 
         // What was on hand at the end of last quarter, the most first.

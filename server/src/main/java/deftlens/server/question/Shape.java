@@ -280,7 +280,8 @@ public record Shape(
             throw Problem.unprocessable("measured-twice", "The same figure is asked for twice.");
         }
         take.ifPresent(Part::read);
-        if (running.isPresent() && described.running().isEmpty()) {
+        if ((running.isPresent() || totals.flatMap(Totals::balances).isPresent())
+                && described.running().isEmpty()) {
             throw Problem.unprocessable(
                     "no-running", register.label() + " declares no number that is added up as it goes.");
         }
