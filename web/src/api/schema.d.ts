@@ -5102,15 +5102,15 @@ export interface components {
             field?: string | null;
             /** @enum {string} */
             function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max";
-            /** @description what people read */
-            label: string;
-            /** @description what statements over figures call it */
-            name: string;
             /**
              * @description the measure itself or what is made of it; a `share` and `growth` are 0.25 for a quarter
              * @enum {string}
              */
-            told: "value" | "share" | "change" | "earlier" | "difference" | "growth" | "opening" | "in" | "out" | "movement" | "closing";
+            kind: "value" | "share" | "change" | "earlier" | "difference" | "growth" | "opening" | "in" | "out" | "movement" | "closing";
+            /** @description what people read */
+            label: string;
+            /** @description what statements over figures call it */
+            name: string;
             /** @description what it holds, as for fields */
             type: string;
         };

@@ -19,12 +19,12 @@ const FOUR: Key = { value: '4' }
 
 export const ANSWER: TotalsAnswer = {
   figures: [
-    { name: 'number', label: 'number of records', function: 'count', told: 'value', type: 'number' },
+    { name: 'number', label: 'number of records', function: 'count', kind: 'value', type: 'number' },
     {
       name: 'share_of_number',
       label: 'share of the number of records',
       function: 'count',
-      told: 'share',
+      kind: 'share',
       type: 'number',
     },
     {
@@ -32,7 +32,7 @@ export const ANSWER: TotalsAnswer = {
       label: 'sum of Severity',
       function: 'sum',
       field: 'severity',
-      told: 'value',
+      kind: 'value',
       type: 'number',
     },
   ],
@@ -72,9 +72,9 @@ export const COMPARED: TotalsAnswer = {
   ...ANSWER,
   figures: [
     NUMBER,
-    { ...NUMBER, name: 'earlier_of_number', label: 'number of records, earlier', told: 'earlier' },
-    { ...NUMBER, name: 'difference_of_number', label: 'difference', told: 'difference' },
-    { ...NUMBER, name: 'growth_of_number', label: 'growth', told: 'growth' },
+    { ...NUMBER, name: 'earlier_of_number', label: 'number of records, earlier', kind: 'earlier' },
+    { ...NUMBER, name: 'difference_of_number', label: 'difference', kind: 'difference' },
+    { ...NUMBER, name: 'growth_of_number', label: 'growth', kind: 'growth' },
   ],
   columns: [],
   rows: [beside([FOUR], 7, 9, [1207, 1000, 207, 0.207]), beside([{ value: '5' }], 0, 3, [0, 5, -5, -1])],

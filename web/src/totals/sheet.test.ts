@@ -94,7 +94,7 @@ describe('lines of totals', () => {
   })
 
   it('tell a change in columns alone', () => {
-    const change: TotalsFigure = { ...figures[0]!, name: 'change_of_number', told: 'change' }
+    const change: TotalsFigure = { ...figures[0]!, name: 'change_of_number', kind: 'change' }
     const answer = { ...ANSWER, figures: [figures[0]!, change] }
     expect(figuresOf(answer, ANSWER.columns[0])).toHaveLength(2)
     expect(figuresOf(answer)).toEqual([figures[0]])
@@ -118,7 +118,7 @@ describe('lines of totals', () => {
       ...figures[2]!,
       name,
       label: name,
-      told: name,
+      kind: name,
     })
     const [opening, movement, closing] = [told('opening'), told('movement'), told('closing')]
     const still: TotalsRow = { keys: [], records: 0, values: { opening: 0, movement: 0, closing: 0 } }

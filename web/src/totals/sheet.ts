@@ -88,14 +88,14 @@ export function totalLines(answer: TotalsAnswer): TotalsLine[] {
 }
 
 /** Whether a figure is made of two others, each of which opens its own records. */
-export const isMade = ({ told }: TotalsFigure) =>
-  told === 'difference' || told === 'growth' || told === 'change'
+export const isMade = ({ kind }: TotalsFigure) =>
+  kind === 'difference' || kind === 'growth' || kind === 'change'
 
 /** Whether there are records behind a figure; of a balance whether there is one. */
 export function opens(figure: TotalsFigure, row: TotalsRow | undefined): boolean {
   if (!row || isMade(figure)) return false
-  if (figure.told === 'earlier') return (row.earlier ?? 0) > 0
-  if (figure.told === 'opening' || figure.told === 'closing') return row.values[figure.name] != null
+  if (figure.kind === 'earlier') return (row.earlier ?? 0) > 0
+  if (figure.kind === 'opening' || figure.kind === 'closing') return row.values[figure.name] != null
   return row.records > 0
 }
 
@@ -104,24 +104,24 @@ export const placeOf = (line: TotalsLine, figure: TotalsFigure, column?: Key): P
   keys: line.keys.map((k) => k.value ?? null),
   ...(column ? { across: { value: column.value ?? null } } : {}),
   ...(line.kind === 'all' ? { whole: true } : {}),
-  ...(figure.told === 'value' || figure.told === 'share' ? {} : { figure: figure.name }),
+  ...(figure.kind === 'value' || figure.kind === 'share' ? {} : { figure: figure.name }),
 })
 
 /** What stands over a figure; what is made of another one stands right behind it. */
 export function figureHead(figure: TotalsFigure, compare: Totals['compare']): string {
-  switch (figure.told) {
+  switch (figure.kind) {
     case 'value':
       return figure.label
     case 'earlier':
       return compare === 'year' ? 'year before' : 'before'
     default:
-      return figure.told
+      return figure.kind
   }
 }
 
 /** The figures of a column; a change is against another one, which all of them together do not have. */
 export const figuresOf = (answer: TotalsAnswer, key?: Key): TotalsFigure[] =>
-  answer.figures.filter((f) => key || f.told !== 'change')
+  answer.figures.filter((f) => key || f.kind !== 'change')
 
 /** Where a window begins, as people read it: the day, or the moment where no day begins. */
 export function beginWords(from: string, zone: string): string {
@@ -162,12 +162,12 @@ export function totalText(
   zone: string,
 ) {
   const counts = figure.function === 'count' || figure.function === 'distinct'
-  if (!row) return counts && figure.told === 'value' ? '0' : ''
+  if (!row) return counts && figure.kind === 'value' ? '0' : ''
   const value = row.values[figure.name]
   if (value === null || value === undefined) return ''
   // What is more or less than something else says so.
   const sign = isMade(figure) && Number(value) > 0 ? '+' : ''
-  if (figure.told === 'share' || figure.told === 'growth') return sign + percent.format(Number(value))
+  if (figure.kind === 'share' || figure.kind === 'growth') return sign + percent.format(Number(value))
   return (
     sign + figureText(register, { function: figure.function, field: figure.field ?? undefined }, value, zone)
   )

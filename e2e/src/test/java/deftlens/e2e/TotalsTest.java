@@ -219,7 +219,7 @@ class TotalsTest extends Journey {
         assertThat(tomas.locator(".balance"))
                 .hasText(
                         "Amount by Posted at. Opening: everything before 1 Apr 2026. Closing: at the end of 31 Mar 2027,"
-                        + " which has not come yet.");
+                                + " which has not come yet.");
         String entries = " from records.dues where account = '1200 Bank'";
         String sum = "select to_char(sum(amount), 'FM999,999,990.00')" + entries;
         String[] months = {"April", "May", "June", "July", "August", "September", "October", "November"};

@@ -79,16 +79,13 @@ public record Measures(List<Measure> measures, boolean finite) {
 
     /** What of a number is above zero, and what is below it, added up; each behind a comma. */
     String sides(Field field, String prefix, Optional<String> only) {
+        return side(field, "> 0", only) + " as " + prefix + "_in" + side(field, "< 0", only) + " as " + prefix + "_out";
+    }
+
+    private String side(Field field, String zero, Optional<String> only) {
         String column = Where.column(field);
-        Optional<String> bounded = finite ? Optional.of(Page.bounded(column)) : Optional.empty();
-        return Stream.of("> 0", "< 0")
-                .map(side -> ", sum(" + column + ")"
-                        + filter(
-                                only,
-                                Optional.of(column + " " + side
-                                        + bounded.map(b -> " and " + b).orElse("")))
-                        + " as " + prefix + (side.startsWith(">") ? "_in" : "_out"))
-                .collect(Collectors.joining());
+        String side = column + " " + zero + (finite ? " and " + Page.bounded(column) : "");
+        return ", sum(" + column + ")" + filter(only, Optional.of(side));
     }
 
     private String sql(Measure measure, Optional<String> only) {

@@ -355,12 +355,7 @@ class DifferentialTest {
         Generate generate = new Generate(SEED + 12);
         int groupsSeen = 0;
         for (int round = 0; round < 200; round++) {
-            Reading reading = new Reading(
-                    Instant.parse("2026-11-23T09:30:00Z"),
-                    generate.zone(),
-                    DayOfWeek.of(1 + generate.random().nextInt(7)),
-                    Month.of(1 + generate.random().nextInt(12)),
-                    WorkingCalendar.standard());
+            Reading reading = anyCalendar(generate, generate.zone());
             Bound bound = binder(generate).bind(generate.condition(3));
             Predicate<Row> matches = Matcher.of(REGISTER, bound);
             Groups.Level level = level(generate);
@@ -421,12 +416,7 @@ class DifferentialTest {
         int left = 0;
         for (int round = 0; round < 150; round++) {
             ZoneId zone = generate.zone();
-            Reading reading = new Reading(
-                    Instant.parse("2026-11-23T09:30:00Z"),
-                    zone,
-                    DayOfWeek.of(1 + generate.random().nextInt(7)),
-                    Month.of(1 + generate.random().nextInt(12)),
-                    WorkingCalendar.standard());
+            Reading reading = anyCalendar(generate, zone);
             Bound bound = binder(generate).bind(generate.condition(3));
             Predicate<Row> matches = Matcher.of(REGISTER, bound);
             List<Object[]> matching =
@@ -540,12 +530,7 @@ class DifferentialTest {
         int cells = 0;
         int moved = 0;
         for (int round = 0; round < 120; round++) {
-            Reading reading = new Reading(
-                    Instant.parse("2026-11-23T09:30:00Z"),
-                    generate.zone(),
-                    DayOfWeek.of(1 + generate.random().nextInt(7)),
-                    Month.of(1 + generate.random().nextInt(12)),
-                    WorkingCalendar.standard());
+            Reading reading = anyCalendar(generate, generate.zone());
             Field date = generate.pick(dates);
             Condition window = new Reader(REGISTER, Set.of()).read("[" + date.label() + "] " + generate.pick(windows));
             Condition condition = round % 3 == 0
@@ -617,10 +602,10 @@ class DifferentialTest {
                 }
                 Predicate<Row> here = Matcher.of(REGISTER, new Bound.Every(inside));
                 Predicate<Row> there = Matcher.of(REGISTER, binder.bind(behind(all, cell, comparison, reading)));
-                boolean all_ = (Boolean) cell.get(0);
+                boolean whole = (Boolean) cell.get(0);
                 List<Object[]> heldThen = earlier.stream()
                         .filter(row -> there.test(at -> row[at]))
-                        .filter(row -> all_ || !kept || stay.stream().anyMatch(p -> p.test(at -> row[at])))
+                        .filter(row -> whole || !kept || stay.stream().anyMatch(p -> p.test(at -> row[at])))
                         .toList();
                 assertThat(cell.get(first + width))
                         .as("%s %s %s", totals, comparison, cell)
@@ -673,6 +658,16 @@ class DifferentialTest {
             }
         }
         return new Condition.All(parts);
+    }
+
+    /** One moment by any week and any fiscal year. */
+    private static Reading anyCalendar(Generate generate, ZoneId zone) {
+        return new Reading(
+                Instant.parse("2026-11-23T09:30:00Z"),
+                zone,
+                DayOfWeek.of(1 + generate.random().nextInt(7)),
+                Month.of(1 + generate.random().nextInt(12)),
+                WorkingCalendar.standard());
     }
 
     private static Bound atLeast(String column, long least) {

@@ -39,9 +39,19 @@ public class Selections {
 
     /** The records of a question; of a part of them where its shape has one. */
     public Selected selected(Question question) {
+        return selected(question, question);
+    }
+
+    /** The same for a page or a file of records in the question's order, which leaves out by itself what is not in a list that it follows. */
+    public Selected ordered(Question question) {
+        return selected(question, unlisted(question));
+    }
+
+    /** @param untaken the question where no part of its records is taken */
+    private Selected selected(Question question, Question untaken) {
         Optional<RowSlice> slice = question.shape().taken();
         if (slice.isEmpty()) {
-            return new Selected(scope(question), where(unlisted(question)));
+            return new Selected(scope(question), where(untaken));
         }
         Sql whole = where(unlisted(question.anywhere()));
         return new Selected(

@@ -91,7 +91,7 @@ public class RowsService {
         Optional<Shape.Opening> opening = question.shape().running();
         Optional<Field> amount = opening.map(o -> Orders.amount(question.registerForReader(), order));
         amount.filter(a -> !fields.contains(a)).ifPresent(fields::add);
-        Selections.Selected selected = marked ? selections.visible(question) : selections.selected(question);
+        Selections.Selected selected = marked ? selections.visible(question) : selections.ordered(question);
         Optional<Sql> marks = marked ? Optional.of(selections.where(question)) : Optional.empty();
         Optional<Page.After> end = after.map(token -> Cursor.read(json, order, token));
         // What the first, short try along the order did not find is found before it is ordered.
@@ -186,7 +186,7 @@ public class RowsService {
     /** Hands every record of a question to the consumer, in its order, with the fields named, without keeping them. */
     @Transactional(readOnly = true)
     public void stream(Question question, List<Field> fields, Consumer<ResultRow> each) {
-        Selections.Selected selected = selections.selected(question);
+        Selections.Selected selected = selections.ordered(question);
         RowValues.Columns columns = new RowValues.Columns(fields);
         runner.stream(
                 question,

@@ -26,8 +26,8 @@ final class Balances {
     private final int measure;
     /** What came before the window, by all that places have in common but the periods. */
     private final Map<List<Object>, BigDecimal> priors = new HashMap<>();
-    /** What came and went, by the same, and by where it began. */
-    private final Map<List<Object>, TreeMap<Object, BigDecimal>> movements = new HashMap<>();
+    /** What came and went up to the end of each period, by the same, and by where the period begins. */
+    private final Map<List<Object>, TreeMap<Object, BigDecimal>> carried = new HashMap<>();
 
     /**
      * @param measure the place of the sum among the measures
@@ -37,14 +37,20 @@ final class Balances {
         this.table = table;
         this.window = window;
         this.measure = measure;
-        for (TotalsTable.Told told : table.places(whole)) {
-            List<Object> place = place(told.path(), told.column());
-            told.cell().earlier().flatMap(this::sum).ifPresent(s -> priors.merge(place, s, BigDecimal::add));
-            begins(told.path(), told.column())
-                    .ifPresent(from -> sum(told.cell().told())
-                            .ifPresent(s -> movements
-                                    .computeIfAbsent(place, p -> new TreeMap<>())
+        for (TotalsTable.Placed placed : table.places(whole)) {
+            List<Object> place = place(placed.path(), placed.column());
+            placed.cell().earlier().flatMap(this::sum).ifPresent(s -> priors.merge(place, s, BigDecimal::add));
+            begins(placed.path(), placed.column())
+                    .ifPresent(from -> sum(placed.cell().now())
+                            .ifPresent(s -> carried.computeIfAbsent(place, p -> new TreeMap<>())
                                     .merge(from, s, BigDecimal::add)));
+        }
+        for (TreeMap<Object, BigDecimal> periods : carried.values()) {
+            BigDecimal sum = BigDecimal.ZERO;
+            for (Map.Entry<Object, BigDecimal> period : periods.entrySet()) {
+                sum = sum.add(period.getValue());
+                period.setValue(sum);
+            }
         }
     }
 
@@ -124,12 +130,9 @@ final class Balances {
         if (from.isPresent() && BalanceWindow.latest(from, ends(path, column)).equals(from)) {
             return Optional.empty();
         }
-        if (from.isPresent() && movements.containsKey(place)) {
-            for (BigDecimal moved :
-                    movements.get(place).headMap(from.get(), false).values()) {
-                opening = opening.add(moved);
-            }
-        }
-        return Optional.of(opening);
+        Optional<BigDecimal> since = from.flatMap(f -> Optional.ofNullable(carried.get(place))
+                .map(periods -> periods.lowerEntry(f))
+                .map(Map.Entry::getValue));
+        return Optional.of(since.map(opening::add).orElse(opening));
     }
 }

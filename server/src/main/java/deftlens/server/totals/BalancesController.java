@@ -83,15 +83,15 @@ class BalancesController {
         private static Balance of(TotalsAnswer.TotalsRow row) {
             return new Balance(
                     row.keys(),
-                    value(row, TotalFigure.Told.OPENING),
-                    value(row, TotalFigure.Told.IN).orElseThrow(),
-                    value(row, TotalFigure.Told.OUT).orElseThrow(),
-                    value(row, TotalFigure.Told.MOVEMENT).orElseThrow(),
-                    value(row, TotalFigure.Told.CLOSING));
+                    value(row, TotalFigure.Kind.OPENING),
+                    value(row, TotalFigure.Kind.IN).orElseThrow(),
+                    value(row, TotalFigure.Kind.OUT).orElseThrow(),
+                    value(row, TotalFigure.Kind.MOVEMENT).orElseThrow(),
+                    value(row, TotalFigure.Kind.CLOSING));
         }
 
-        private static Optional<BigDecimal> value(TotalsAnswer.TotalsRow row, TotalFigure.Told told) {
-            return row.values().get(TotalsPlan.nameOf(told)).map(BigDecimal.class::cast);
+        private static Optional<BigDecimal> value(TotalsAnswer.TotalsRow row, TotalFigure.Kind kind) {
+            return row.values().get(TotalsPlan.nameOf(kind)).map(BigDecimal.class::cast);
         }
     }
 

@@ -25,7 +25,7 @@ import java.util.Optional;
 final class RecordsBehind {
 
     private final Question question;
-    private final TotalFigure.Told told;
+    private final TotalFigure.Kind kind;
     private final Optional<Comparison> comparison;
     private final Optional<BalanceWindow> window;
     private final Optional<Field> amount;
@@ -37,12 +37,12 @@ final class RecordsBehind {
 
     private RecordsBehind(
             Question question,
-            TotalFigure.Told told,
+            TotalFigure.Kind kind,
             Optional<Comparison> comparison,
             Optional<BalanceWindow> window,
             Optional<Field> amount) {
         this.question = question;
-        this.told = told;
+        this.kind = kind;
         this.comparison = comparison;
         this.window = window;
         this.amount = amount;
@@ -56,11 +56,11 @@ final class RecordsBehind {
      */
     static RecordsBehind of(
             Question question,
-            TotalFigure.Told told,
+            TotalFigure.Kind kind,
             Optional<Comparison> comparison,
             Optional<BalanceWindow> window,
             Optional<Field> amount) {
-        boolean has = switch (told) {
+        boolean has = switch (kind) {
             case VALUE, SHARE -> true;
             case EARLIER -> comparison.isPresent();
             case OPENING, IN, OUT, MOVEMENT, CLOSING -> window.isPresent();
@@ -71,11 +71,11 @@ final class RecordsBehind {
             throw Problem.unprocessable("no-place", "There is no earlier time that these totals are compared with.");
         }
         return new RecordsBehind(
-                question, told, comparison.filter(c -> told == TotalFigure.Told.EARLIER), window, amount);
+                question, kind, comparison.filter(c -> kind == TotalFigure.Kind.EARLIER), window, amount);
     }
 
     private boolean isBalance() {
-        return told == TotalFigure.Told.OPENING || told == TotalFigure.Told.CLOSING;
+        return kind == TotalFigure.Kind.OPENING || kind == TotalFigure.Kind.CLOSING;
     }
 
     /** Goes into a row or column. */
@@ -103,7 +103,7 @@ final class RecordsBehind {
 
     Condition condition() {
         List<Condition> all = new ArrayList<>();
-        switch (told) {
+        switch (kind) {
             case OPENING -> {
                 return balance(window.orElseThrow().upToBeginning(from));
             }
@@ -196,7 +196,7 @@ final class RecordsBehind {
     private static Condition criterion(
             Groups.Level level, Optional<Object> value, Optional<Comparison> earlier, Reading reading) {
         if (earlier.isPresent()
-                && value.isPresent()
+                && value.filter(v -> !GroupKey.isBeyond(v)).isPresent()
                 && level instanceof Groups.Level.Periods periods
                 && periods.field().equals(earlier.get().field())) {
             return Groups.criterion(periods, value.get(), earlier.get().shift().orElseThrow(), reading)

@@ -13,12 +13,12 @@ import java.util.List;
  * @param name what statements over figures and the API call it: {@code sum_of_cost}
  * @param label what people read: {@code sum of Cost}
  * @param measure what is told, or what that is made of
- * @param told the measure itself, or what is made of it
+ * @param kind the measure itself, or what is made of it
  */
-record TotalFigure(String name, String label, Measure measure, Told told) {
+record TotalFigure(String name, String label, Measure measure, Kind kind) {
 
     /** What is made of a measure. */
-    public enum Told {
+    public enum Kind {
         /** The measure itself. */
         @JsonProperty("value")
         VALUE,
@@ -54,7 +54,7 @@ record TotalFigure(String name, String label, Measure measure, Told told) {
         CLOSING;
 
         /** The figures of a balance, in the order that they stand in. */
-        static final List<Told> BALANCE = List.of(OPENING, IN, OUT, MOVEMENT, CLOSING);
+        static final List<Kind> BALANCE = List.of(OPENING, IN, OUT, MOVEMENT, CLOSING);
 
         /** Whether it is a part of something, 0.25 for a quarter. */
         boolean isPart() {
@@ -69,7 +69,7 @@ record TotalFigure(String name, String label, Measure measure, Told told) {
 
     /** What it holds. */
     FieldType type() {
-        return told.isPart() ? FieldType.NUMBER : measure.type();
+        return kind.isPart() ? FieldType.NUMBER : measure.type();
     }
 
     /** Whether one value of it can be taken from another. */
@@ -85,6 +85,6 @@ record TotalFigure(String name, String label, Measure measure, Told told) {
     Field field(List<Measure> measures) {
         int at = measures.indexOf(measure);
         return new Field(
-                name, label, type(), told == Told.SHARE ? Totals.share(at) : Totals.figure(at), false, List.of());
+                name, label, type(), kind == Kind.SHARE ? Totals.share(at) : Totals.figure(at), false, List.of());
     }
 }

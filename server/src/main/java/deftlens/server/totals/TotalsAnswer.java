@@ -47,7 +47,7 @@ public record TotalsAnswer(
      *
      * @param name what statements over figures call it
      * @param label what people read
-     * @param told the measure itself or what is made of it; a {@code share} and {@code growth} are 0.25 for a quarter
+     * @param kind the measure itself or what is made of it; a {@code share} and {@code growth} are 0.25 for a quarter
      * @param type what it holds, as for fields
      */
     public record TotalsFigure(
@@ -55,13 +55,13 @@ public record TotalsAnswer(
             String label,
             Measure.Function function,
             Optional<String> field,
-            TotalFigure.Told told,
+            TotalFigure.Kind kind,
             String type) {
 
         /** Whether it is a part of something, 0.25 for a quarter. */
         @JsonIgnore
         public boolean isPart() {
-            return told.isPart();
+            return kind.isPart();
         }
     }
 

@@ -9,7 +9,7 @@ import deftlens.core.sql.Totals;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Shape;
 import deftlens.server.registers.RegisterForReader;
-import deftlens.server.totals.TotalFigure.Told;
+import deftlens.server.totals.TotalFigure.Kind;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -137,14 +137,14 @@ record TotalsPlan(
         for (FigureRequest figure : asked) {
             TotalFigure read = read(register, figure, figures.size());
             figures.add(read);
-            if (read.told() == Told.VALUE && changes && TotalFigure.subtracts(read.measure())) {
-                figures.add(of(read, Told.CHANGE));
+            if (read.kind() == Kind.VALUE && changes && TotalFigure.subtracts(read.measure())) {
+                figures.add(of(read, Kind.CHANGE));
             }
-            if (read.told() == Told.VALUE && compare.isPresent()) {
-                figures.add(of(read, Told.EARLIER));
+            if (read.kind() == Kind.VALUE && compare.isPresent()) {
+                figures.add(of(read, Kind.EARLIER));
                 if (TotalFigure.subtracts(read.measure())) {
-                    figures.add(of(read, Told.DIFFERENCE));
-                    figures.add(of(read, Told.GROWTH));
+                    figures.add(of(read, Kind.DIFFERENCE));
+                    figures.add(of(read, Kind.GROWTH));
                 }
             }
         }
@@ -177,7 +177,7 @@ record TotalsPlan(
         String name = asked.name().orElse(usual.length() > LONGEST_NAME ? "figure_" + (at + 1) : usual);
         try {
             String label = asked.name().orElse(share ? "share of the " + measure.words() : measure.words());
-            TotalFigure figure = new TotalFigure(name, label, measure, share ? Told.SHARE : Told.VALUE);
+            TotalFigure figure = new TotalFigure(name, label, measure, share ? Kind.SHARE : Kind.VALUE);
             Field.of(name, label, figure.type());
             return figure;
         } catch (IllegalArgumentException e) {
@@ -189,17 +189,17 @@ record TotalsPlan(
     }
 
     /** A figure that is made of another one; it is called by its name, however long that is. */
-    private static TotalFigure of(TotalFigure figure, Told told) {
-        String words = told.name().toLowerCase(Locale.ROOT);
-        String label = switch (told) {
+    private static TotalFigure of(TotalFigure figure, Kind kind) {
+        String words = kind.name().toLowerCase(Locale.ROOT);
+        String label = switch (kind) {
             case VALUE, SHARE, OPENING, IN, OUT, MOVEMENT, CLOSING ->
-                throw new IllegalArgumentException("made of no other figure: " + told);
+                throw new IllegalArgumentException("made of no other figure: " + kind);
             case CHANGE -> "change of the " + figure.label();
             case EARLIER -> figure.label() + ", earlier";
             case DIFFERENCE -> "difference of the " + figure.label();
             case GROWTH -> "growth of the " + figure.label();
         };
-        return new TotalFigure(words + "_of_" + figure.name(), label, figure.measure(), told);
+        return new TotalFigure(words + "_of_" + figure.name(), label, figure.measure(), kind);
     }
 
     /** The figures of the balance of a register's own number. */
@@ -237,14 +237,14 @@ record TotalsPlan(
                             + " what only rows are shown where.");
         }
         Measure sum = new Measure(Measure.Function.SUM, Optional.of(amount));
-        return Told.BALANCE.stream()
-                .map(told -> new TotalFigure(nameOf(told), nameOf(told) + " of " + amount.label(), sum, told))
+        return Kind.BALANCE.stream()
+                .map(kind -> new TotalFigure(nameOf(kind), nameOf(kind) + " of " + amount.label(), sum, kind))
                 .toList();
     }
 
     /** What a figure of a balance is called. */
-    static String nameOf(Told told) {
-        return told.name().toLowerCase(Locale.ROOT);
+    static String nameOf(Kind kind) {
+        return kind.name().toLowerCase(Locale.ROOT);
     }
 
     /** Balances alone. */
@@ -265,7 +265,7 @@ record TotalsPlan(
     /** The number of which balances are shown. */
     Optional<Field> balanced() {
         return figures.stream()
-                .filter(f -> f.told() == Told.CLOSING)
+                .filter(f -> f.kind() == Kind.CLOSING)
                 .flatMap(f -> f.measure().field().stream())
                 .findFirst();
     }
@@ -273,7 +273,7 @@ record TotalsPlan(
     /** The same totals without an earlier time beside them, and in no order by figures of it. */
     TotalsPlan alone() {
         List<TotalFigure> left = figures.stream()
-                .filter(f -> f.told() != Told.EARLIER && f.told() != Told.DIFFERENCE && f.told() != Told.GROWTH)
+                .filter(f -> f.kind() != Kind.EARLIER && f.kind() != Kind.DIFFERENCE && f.kind() != Kind.GROWTH)
                 .toList();
         return new TotalsPlan(
                 rows,
@@ -300,7 +300,7 @@ record TotalsPlan(
                 "figures",
                 "id",
                 figures.stream()
-                        .filter(f -> f.told().isAsked())
+                        .filter(f -> f.kind().isAsked())
                         .map(f -> f.field(measures))
                         .toList());
     }
@@ -308,7 +308,7 @@ record TotalsPlan(
     /** The name of the figure that is the sum of a field. */
     Optional<String> sumOf(String field) {
         return figures.stream()
-                .filter(f -> f.told() == Told.VALUE && f.measure().function() == Measure.Function.SUM)
+                .filter(f -> f.kind() == Kind.VALUE && f.measure().function() == Measure.Function.SUM)
                 .filter(f -> f.measure().field().map(Field::key).equals(Optional.of(field)))
                 .map(TotalFigure::name)
                 .findFirst();

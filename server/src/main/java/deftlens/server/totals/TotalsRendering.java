@@ -8,6 +8,7 @@ import deftlens.core.sql.Totals;
 import deftlens.core.time.Reading;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.GroupKey;
+import deftlens.server.question.Shape;
 import java.math.BigDecimal;
 import java.math.RoundingMode;
 import java.util.ArrayList;
@@ -45,7 +46,8 @@ final class TotalsRendering {
         this.table = table;
         this.measures = plan.measures();
         this.balances = window.map(w -> new Balances(table, w, sumOfBalance(), false));
-        this.wholeBalances = window.map(w -> new Balances(table, w, sumOfBalance(), true));
+        this.wholeBalances =
+                plan.keep().isEmpty() ? balances : window.map(w -> new Balances(table, w, sumOfBalance(), true));
     }
 
     private int sumOfBalance() {
@@ -76,7 +78,7 @@ final class TotalsRendering {
                                 f.label(),
                                 f.measure().function(),
                                 f.measure().field().map(Field::key),
-                                f.told(),
+                                f.kind(),
                                 f.type().label()))
                         .toList(),
                 columns.stream().map(this::column).toList(),
@@ -94,7 +96,7 @@ final class TotalsRendering {
                 windows(asked),
                 findings,
                 table.whole(Optional.empty())
-                        .map(c -> c.told().figures().leftOut())
+                        .map(c -> c.now().figures().leftOut())
                         .orElse(Map.of()));
     }
 
@@ -120,11 +122,7 @@ final class TotalsRendering {
         for (int i = 1; i < all.size(); i++) {
             before.put(all.get(i), all.get(i - 1));
         }
-        return arranged(
-                all,
-                plan.across().orElseThrow().arranged().orElse(Groups.Arrangement.ASCENDING),
-                columnsBeside(),
-                false);
+        return arranged(all, plan.across().orElseThrow(), value -> table.cell(List.of(), Optional.of(value)));
     }
 
     /** For each level of rows what lies between its values; nothing where that would be more rows than are given. */
@@ -152,11 +150,10 @@ final class TotalsRendering {
                 found.isEmpty() && balances.isEmpty() || between.isEmpty()
                         ? found
                         : Calendar.filled(found, within(path, between.get(path.size())));
-        for (Optional<Object> value : arranged(
-                all,
-                plan.rows().get(path.size()).arranged().orElse(Groups.Arrangement.ASCENDING),
-                rowsInside(path),
-                true)) {
+        List<Optional<Object>> values =
+                arranged(all, plan.rows().get(path.size()), value -> table.cell(joined(path, value), Optional.empty()));
+        plan.ordered().ifPresent(figure -> values.sort(byFigure(plan.figures().get(figure), path)));
+        for (Optional<Object> value : values) {
             List<Optional<Object>> inner = joined(path, value);
             rows.add(row(inner, Optional.empty(), table.cell(inner, Optional.empty()), false));
             for (Optional<Object> column : columns) {
@@ -196,85 +193,55 @@ final class TotalsRendering {
         return joined;
     }
 
-    /** The values of one level at their place. */
-    private interface Siblings {
-        long records(Optional<Object> value);
-
-        Optional<Object> value(TotalFigure figure, Optional<Object> value);
-    }
-
-    private Siblings rowsInside(List<Optional<Object>> path) {
-        return new Siblings() {
-            @Override
-            public long records(Optional<Object> value) {
-                return table.cell(joined(path, value), Optional.empty())
-                        .map(TotalsTable.Cell::records)
-                        .orElse(0L);
-            }
-
-            @Override
-            public Optional<Object> value(TotalFigure figure, Optional<Object> value) {
-                List<Optional<Object>> row = joined(path, value);
-                return TotalsRendering.this.value(
-                        figure,
-                        table.cell(row, Optional.empty()),
-                        table.whole(Optional.empty()),
-                        Optional.empty(),
-                        opening(row, Optional.empty(), false));
-            }
-        };
-    }
-
-    private Siblings columnsBeside() {
-        return new Siblings() {
-            @Override
-            public long records(Optional<Object> value) {
-                return table.cell(List.of(), Optional.of(value))
-                        .map(TotalsTable.Cell::records)
-                        .orElse(0L);
-            }
-
-            @Override
-            public Optional<Object> value(TotalFigure figure, Optional<Object> value) {
-                return Optional.empty();
-            }
-        };
-    }
-
     private Optional<BigDecimal> opening(
             List<Optional<Object>> path, Optional<Optional<Object>> column, boolean whole) {
         return (whole ? wholeBalances : balances).flatMap(b -> b.opening(path, column));
     }
 
-    /** Values in the order wanted; they come in ascending order, the one without last. */
-    private List<Optional<Object>> arranged(
-            List<Optional<Object>> values, Groups.Arrangement arrangement, Siblings siblings, boolean rows) {
+    /** Values as their level arranges them; they come in ascending order, the one without last. */
+    private static List<Optional<Object>> arranged(
+            List<Optional<Object>> values,
+            Shape.Grouping level,
+            Function<Optional<Object>, Optional<TotalsTable.Cell>> cells) {
         List<Optional<Object>> arranged = new ArrayList<>(values);
-        if (arrangement == Groups.Arrangement.DESCENDING) {
-            boolean without = arranged.remove(Optional.empty());
-            Collections.reverse(arranged);
-            if (without) {
-                arranged.add(Optional.empty());
+        switch (level.arranged().orElse(Groups.Arrangement.ASCENDING)) {
+            case ASCENDING -> {
+                // As they come.
             }
-        } else if (arrangement == Groups.Arrangement.LARGEST) {
-            arranged.sort(Comparator.comparing(v -> -siblings.records(v)));
+            case DESCENDING -> {
+                boolean without = arranged.remove(Optional.empty());
+                Collections.reverse(arranged);
+                if (without) {
+                    arranged.add(Optional.empty());
+                }
+            }
+            case LARGEST ->
+                arranged.sort(Comparator.comparing(
+                        v -> -cells.apply(v).map(TotalsTable.Cell::records).orElse(0L)));
         }
-        Optional<Integer> ordered = rows ? plan.ordered() : Optional.empty();
-        ordered.ifPresent(figure -> arranged.sort(byFigure(figure, siblings)));
         return arranged;
     }
 
+    /** The rows inside another by a figure, those without last. */
     @SuppressWarnings({"unchecked", "rawtypes"})
-    private Comparator<Optional<Object>> byFigure(int figure, Siblings siblings) {
-        TotalFigure of = plan.figures().get(figure);
+    private Comparator<Optional<Object>> byFigure(TotalFigure figure, List<Optional<Object>> path) {
         Comparator<Object> values = (a, b) -> ((Comparable) a).compareTo(b);
-        Comparator<Object> directed = plan.descends() ? values.reversed() : values;
         return Comparator.comparing(
-                (Optional<Object> v) -> siblings.value(of, v).orElse(null), Comparator.nullsLast(directed));
+                (Optional<Object> v) -> {
+                    List<Optional<Object>> row = joined(path, v);
+                    return value(
+                                    figure,
+                                    table.cell(row, Optional.empty()),
+                                    table.whole(Optional.empty()),
+                                    Optional.empty(),
+                                    opening(row, Optional.empty(), false))
+                            .orElse(null);
+                },
+                Comparator.nullsLast(plan.descends() ? values.reversed() : values));
     }
 
     private boolean changes() {
-        return plan.figures().stream().anyMatch(f -> f.told() == TotalFigure.Told.CHANGE);
+        return plan.figures().stream().anyMatch(f -> f.kind() == TotalFigure.Kind.CHANGE);
     }
 
     /** What is told of a row in the column before. */
@@ -322,11 +289,11 @@ final class TotalsRendering {
             Optional<Optional<TotalsTable.Cell>> previous,
             Optional<BigDecimal> opening) {
         Measure measure = figure.measure();
-        Optional<Object> now = measured(measure, cell.map(TotalsTable.Cell::told));
-        return switch (figure.told()) {
+        Optional<Object> now = measured(measure, cell.map(TotalsTable.Cell::now));
+        return switch (figure.kind()) {
             case VALUE -> now;
-            case SHARE -> part(now, measured(measure, whole.map(TotalsTable.Cell::told)));
-            case CHANGE -> previous.flatMap(p -> less(measure, now, measured(measure, p.map(TotalsTable.Cell::told))));
+            case SHARE -> part(now, measured(measure, whole.map(TotalsTable.Cell::now)));
+            case CHANGE -> previous.flatMap(p -> less(measure, now, measured(measure, p.map(TotalsTable.Cell::now))));
             case EARLIER -> earlier(measure, cell);
             case DIFFERENCE -> less(measure, now, earlier(measure, cell));
             case OPENING -> opening.map(o -> o);
@@ -345,7 +312,7 @@ final class TotalsRendering {
 
     private static BigDecimal flow(
             Optional<TotalsTable.Cell> cell, Function<TotalsTable.Of, Optional<BigDecimal>> side) {
-        return cell.map(TotalsTable.Cell::told).flatMap(side).orElse(BigDecimal.ZERO);
+        return cell.map(TotalsTable.Cell::now).flatMap(side).orElse(BigDecimal.ZERO);
     }
 
     private Optional<Object> earlier(Measure measure, Optional<TotalsTable.Cell> cell) {

@@ -129,7 +129,7 @@ public class TotalsService {
     }
 
     private Sql where(Question question, Condition condition) {
-        return selections.selected(question.asking(condition)).where();
+        return selections.where(question.asking(condition));
     }
 
     /** @param column the place of the number of records, from 1 */
@@ -221,7 +221,7 @@ public class TotalsService {
         }
         RecordsBehind behind = RecordsBehind.of(
                 question,
-                place.figure().map(plan::named).map(TotalFigure::told).orElse(TotalFigure.Told.VALUE),
+                place.figure().map(plan::named).map(TotalFigure::kind).orElse(TotalFigure.Kind.VALUE),
                 earlier(question, plan).flatMap(EarlierTime::comparison),
                 window(question, plan),
                 plan.balanced());

@@ -22,13 +22,13 @@ final class TotalsTable {
      * @param whole whether of all records, also those in rows that are left out
      * @param rolledUp which levels it goes over, as {@link deftlens.core.sql.Totals#ROLLED_UP} has it
      * @param keys a value for each level; of no meaning where it is rolled up
-     * @param told of the records of now
-     * @param earlier of those of the time that is compared with
+     * @param now of the records of the question
+     * @param earlier of those of the time that is compared with, or that came before
      */
-    record Cell(boolean whole, int rolledUp, List<Optional<Object>> keys, Of told, Optional<Of> earlier) {
+    record Cell(boolean whole, int rolledUp, List<Optional<Object>> keys, Of now, Optional<Of> earlier) {
 
         long records() {
-            return told.records();
+            return now.records();
         }
     }
 
@@ -41,7 +41,7 @@ final class TotalsTable {
     record Of(long records, Figures figures, Optional<BigDecimal> in, Optional<BigDecimal> out) {}
 
     /** A place and what is told there. */
-    record Told(List<Optional<Object>> path, Optional<Optional<Object>> column, Cell cell) {}
+    record Placed(List<Optional<Object>> path, Optional<Optional<Object>> column, Cell cell) {}
 
     private record Place(List<Optional<Object>> path, Optional<Optional<Object>> column) {}
 
@@ -99,10 +99,10 @@ final class TotalsTable {
     }
 
     /** All places of the rows that are shown, or those of all records beside them. */
-    List<Told> places(boolean whole) {
+    List<Placed> places(boolean whole) {
         return (whole && !wholes.isEmpty() ? wholes : cells)
                 .entrySet().stream()
-                        .map(e -> new Told(e.getKey().path(), e.getKey().column(), e.getValue()))
+                        .map(e -> new Placed(e.getKey().path(), e.getKey().column(), e.getValue()))
                         .toList();
     }
 

@@ -364,16 +364,8 @@ class BalancesTest {
     }
 
     private static void assertOpens(String key, Map<String, Object> asked, JsonNode place, String name) {
-        Map<String, Object> at = new HashMap<>();
-        List<String> keys = new ArrayList<>();
-        place.get("keys").forEach(k -> keys.add(k.path("value").stringValue(null)));
-        at.put("keys", keys);
+        Map<String, Object> at = Places.of(place);
         at.put("figure", name);
-        if (place.hasNonNull("across")) {
-            Map<String, Object> column = new HashMap<>();
-            column.put("value", place.at("/across/value").stringValue(null));
-            at.put("across", column);
-        }
         Map<String, Object> request = new HashMap<>(asked);
         request.put("at", at);
         JsonNode behind = ok(key, "/totals/records", request);

@@ -255,15 +255,7 @@ class TotalsTest {
 
     /** @param earlier whether the records of the earlier time are opened, beside which the totals stand */
     private static void assertOpens(Map<String, Object> asked, JsonNode place, boolean whole, boolean earlier) {
-        Map<String, Object> at = new HashMap<>();
-        List<String> keys = new ArrayList<>();
-        place.get("keys").forEach(k -> keys.add(k.path("value").stringValue(null)));
-        at.put("keys", keys);
-        if (place.hasNonNull("across")) {
-            Map<String, Object> column = new HashMap<>();
-            column.put("value", place.at("/across/value").stringValue(null));
-            at.put("across", column);
-        }
+        Map<String, Object> at = Places.of(place);
         at.put("whole", whole);
         if (earlier) {
             at.put("figure", "earlier_of_number");
@@ -463,6 +455,22 @@ class TotalsTest {
                         "at",
                         Map.of("keys", List.of(), "figure", "earlier_of_number")));
         assertThat(none.json().get("code").stringValue()).isEqualTo("no-place");
+    }
+
+    /** The order that follows a list leaves out what is not listed; where nothing is ordered the criterion has to. */
+    @Test
+    void groupsAndTotalsOfAListThatTheOrderFollowsAreOfTheListAlone() {
+        Map<String, Object> asked = new HashMap<>(Map.of(
+                "statement", "number is in (\"F-7\", \"F-3\", \"F-250\")",
+                "order", List.of("as-listed:number"),
+                "groups", List.of(by("paid"))));
+        assertThat(ok("/groups", asked).get("records").longValue()).isEqualTo(3);
+        asked.put("groups", List.of());
+        asked.put("measures", List.of(SUM));
+        assertThat(ok("/groups", asked).get("records").longValue()).isEqualTo(3);
+        assertThat(ok("/rows", Map.of("statement", asked.get("statement"), "order", asked.get("order")))
+                        .get("rows"))
+                .hasSize(3);
     }
 
     @Test
