@@ -1,10 +1,12 @@
 package deftlens.core.condition;
 
+import deftlens.core.time.Period;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
 
 /**
  * What a view asks of its records: a tree of criteria in groups. Immutable. Every record is in a condition or in its
@@ -79,6 +81,11 @@ public sealed interface Condition {
                             && against.other().equals(key);
         }
 
+        /** The keys of the fields that it is about: its own and one that it holds against that. */
+        public List<String> fields() {
+            return test instanceof Test.FieldComparison against ? List.of(field, against.other()) : List.of(field);
+        }
+
         /** The exact opposite of a test. */
         public static Criterion not(String field, Test test) {
             return new Criterion(field, test, true);
@@ -101,6 +108,27 @@ public sealed interface Condition {
         List<Criterion> found = new ArrayList<>();
         collect(this, found);
         return List.copyOf(found);
+    }
+
+    /** Whether it holds a blank that the reader fills in. */
+    default boolean asks() {
+        return operands().anyMatch(o ->
+                o.all().stream().anyMatch(Operand.Ask.class::isInstance)
+                        || o.periods().stream().anyMatch(Period::isAsked));
+    }
+
+    /** Whether it holds a value of whoever reads: {@code me}, {@code my site}. */
+    default boolean isPersonal() {
+        return operands().flatMap(o -> o.all().stream()).anyMatch(Operand.Viewer.class::isInstance);
+    }
+
+    /** Whether one of its date phrases moves with the day it is read on. */
+    default boolean isRolling() {
+        return operands().flatMap(o -> o.periods().stream()).anyMatch(Period::isRolling);
+    }
+
+    private Stream<Operands> operands() {
+        return criteria().stream().map(c -> Operands.of(c.test()));
     }
 
     /** The same tree with each criterion changed in its place. */

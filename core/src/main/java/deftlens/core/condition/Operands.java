@@ -120,6 +120,21 @@ public sealed interface Operands {
         };
     }
 
+    /** Everything in it that could be a blank or the reader's own, dates apart: values, ends of ranges, pieces, times and bands. */
+    default List<Operand> all() {
+        return switch (this) {
+            case One(Operand value, boolean exactly) -> List.of(value);
+            case Several(List<Operand> values, boolean exactly) -> values;
+            case Piece(Operand text, boolean exactly) -> List.of(text);
+            case TwoNumbers(Operand low, Operand high) -> List.of(low, high);
+            case Clock(Operand at) -> List.of(at);
+            case TwoClocks(Operand from, Operand to) -> List.of(from, to);
+            case ClocksOnDays(Operand from, Operand to, Period days) -> List.of(from, to);
+            case Bands(List<Operand> names) -> names;
+            case Nothing _, Window _, TwoWindows _, Distance _, CalendarNumbers _, Pattern _, OtherField _ -> List.of();
+        };
+    }
+
     /** The date phrases in it. */
     default List<Period> periods() {
         return switch (this) {

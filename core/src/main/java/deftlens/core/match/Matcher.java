@@ -96,11 +96,15 @@ public final class Matcher {
                 });
             case Bound.ClockRange(Field field, ZoneId zone, var from, var to) ->
                 leaf(register, field, v -> {
+                    if (Beyond.words(v).isPresent()) {
+                        return false;
+                    }
                     LocalTime time = ((Instant) v).atZone(zone).toLocalTime();
                     return (from.isEmpty() || !time.isBefore(from.get())) && (to.isEmpty() || time.isBefore(to.get()));
                 });
             case Bound.LocalPart(Field field, ZoneId zone, Test.Part part, Set<Integer> numbers) ->
-                leaf(register, field, v -> numbers.contains(part.of(day(v, zone))));
+                // A day beyond all days is on no weekday and in no month.
+                leaf(register, field, v -> Beyond.words(v).isEmpty() && numbers.contains(part.of(day(v, zone))));
             case Bound.LocalDays(Field field, ZoneId zone, Set<LocalDate> days) ->
                 leaf(register, field, v -> days.contains(day(v, zone)));
             case Bound.Matches(Field field, Regex regex, boolean fold) ->
@@ -144,6 +148,7 @@ public final class Matcher {
                                 LocalDate second = day(other, beside.zone());
                                 yield day(value, beside.zone())
                                         .compareTo(beside.offset()
+                                                .filter(o -> Beyond.words(second).isEmpty())
                                                 .map(o -> second.plus(amount((Test.Offset.Time) o)))
                                                 .orElse(second));
                             }
@@ -159,6 +164,9 @@ public final class Matcher {
     }
 
     private static Instant shifted(Instant instant, Test.Offset.Time offset, ZoneId zone) {
+        if (Beyond.words(instant).isPresent()) {
+            return instant;
+        }
         if (offset.unit().isClock()) {
             return instant.plus(offset.count(), offset.unit() == Unit.HOUR ? ChronoUnit.HOURS : ChronoUnit.MINUTES);
         }

@@ -1,5 +1,8 @@
 package deftlens.core.statement;
 
+import deftlens.core.calculation.Expression;
+import deftlens.core.calculation.Function;
+import deftlens.core.calculation.Operator;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Operands;
@@ -9,6 +12,7 @@ import deftlens.core.time.DurationText;
 import deftlens.core.time.Period;
 import deftlens.core.time.Unit;
 import java.time.DayOfWeek;
+import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.Month;
 import java.time.ZoneOffset;
@@ -118,6 +122,48 @@ public final class Printer {
             case MONTH -> capitalised(Month.of(number).name());
             case DAY_OF_MONTH -> String.valueOf(number);
         };
+    }
+
+    /** How a field is calculated, in its one spelling; {@link Reader#calculation} reads it back. */
+    public static String print(Expression expression) {
+        return switch (expression) {
+            case Expression.Constant(Operand value) -> operand(value);
+            case Expression.Day(LocalDate day) -> day.toString();
+            case Expression.Now() -> "now";
+            case Expression.Today() -> "today";
+            case Expression.Value(var field) -> reference(field.key());
+            case Expression.Arithmetic(Operator operator, Expression left, Expression right) ->
+                part(left, operator.isTight() ? 2 : 1) + " " + operator.sign() + " "
+                        + part(right, operator.isTight() ? 3 : 2);
+            case Expression.Moved(Expression date, int count, Unit unit) ->
+                part(date, 1) + (count < 0 ? " - " : " + ") + unit.counted(Math.abs(count));
+            case Expression.Call(Function function, List<Expression> arguments) ->
+                function.word() + arguments.stream().map(Printer::print).collect(Collectors.joining(", ", "(", ")"));
+            case Expression.When(List<Expression.Branch> branches, var otherwise) ->
+                branches.stream()
+                                .map(b -> print(b.condition()) + ", " + print(b.value()))
+                                .collect(Collectors.joining(", ", "when(", ""))
+                        + otherwise.map(o -> ", " + print(o)).orElse("")
+                        + ")";
+            case Expression.Holds(Condition condition) -> print(condition);
+        };
+    }
+
+    /** A part of a sum (1), of a product (2), or of nothing that binds (3): in brackets where it binds less. */
+    private static String part(Expression expression, int wanted) {
+        int binds = switch (expression) {
+            case Expression.Arithmetic a -> a.operator().isTight() ? 2 : 1;
+            case Expression.Moved m -> 1;
+            case Expression.Constant _,
+                    Expression.Day _,
+                    Expression.Now _,
+                    Expression.Today _,
+                    Expression.Value _,
+                    Expression.Call _,
+                    Expression.When _,
+                    Expression.Holds _ -> 3;
+        };
+        return binds < wanted ? "(" + print(expression) + ")" : print(expression);
     }
 
     /** An offset with its sign: {@code " + 2 days"}. */

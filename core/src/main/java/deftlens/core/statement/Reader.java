@@ -2,6 +2,7 @@ package deftlens.core.statement;
 
 import static deftlens.core.statement.grammar.StatementParser.*;
 
+import deftlens.core.calculation.Expression;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.Operand;
@@ -73,7 +74,17 @@ public record Reader(Register register, Set<String> attributes) {
         return new PeriodReader(source).period(context.period());
     }
 
-    private boolean isField(String word) {
+    /**
+     * How a field of the register is calculated, as {@link Printer#print(Expression)} writes it: {@code amount / 2},
+     * {@code days_between(due, today)}, or a statement, which is yes or no.
+     *
+     * @throws StatementError when it cannot be read, and never anything else
+     */
+    public Expression calculation(String text) {
+        return new ExpressionReader(this, text).read();
+    }
+
+    boolean isField(String word) {
         return register.named(word).isPresent();
     }
 
@@ -100,7 +111,7 @@ public record Reader(Register register, Set<String> attributes) {
     }
 
     /** One reading of one text. */
-    private final class Walk {
+    final class Walk {
         private final Source source;
         private final PeriodReader periods;
 
@@ -117,7 +128,7 @@ public record Reader(Register register, Set<String> attributes) {
             return any(context.any()).normal();
         }
 
-        private Source.Expectation.Hint expectation(Set<Integer> expected, List<Token> before) {
+        Source.Expectation.Hint expectation(Set<Integer> expected, List<Token> before) {
             Optional<Field> bare = bareLabel(before);
             if (bare.isPresent()) {
                 return new Source.Expectation.Hint(
@@ -174,7 +185,7 @@ public record Reader(Register register, Set<String> attributes) {
                             List.of()));
         }
 
-        private Condition any(AnyContext context) {
+        Condition any(AnyContext context) {
             List<Condition> parts = new ArrayList<>();
             context.all().forEach(all -> parts.add(all(all)));
             return parts.size() == 1 ? parts.get(0) : new Condition.Any(parts);
@@ -206,7 +217,7 @@ public record Reader(Register register, Set<String> attributes) {
             return new Condition.Criterion(field.key(), test, negated);
         }
 
-        private Field field(FieldContext context) {
+        Field field(FieldContext context) {
             return named(unbracketed(context.getText()), context);
         }
 
@@ -854,7 +865,7 @@ public record Reader(Register register, Set<String> attributes) {
             return length(context);
         }
 
-        private Operand.Duration length(LengthContext context) {
+        Operand.Duration length(LengthContext context) {
             try {
                 return new Operand.Duration(DurationText.seconds(written(context))
                         .orElseThrow(() -> new IllegalArgumentException(
@@ -880,7 +891,7 @@ public record Reader(Register register, Set<String> attributes) {
                     List.of(digits + " h", digits + " min"));
         }
 
-        private Operand.Number number(Token token) {
+        Operand.Number number(Token token) {
             try {
                 if (token.getText().length() > 2 * Operand.Number.MAX_DIGITS + 2) {
                     throw new IllegalArgumentException("a number here has at most 60 digits");
@@ -894,7 +905,7 @@ public record Reader(Register register, Set<String> attributes) {
             }
         }
 
-        private Operand.Text text(Token token) {
+        Operand.Text text(Token token) {
             try {
                 return new Operand.Text(unquoted(token.getText()));
             } catch (IllegalArgumentException e) {
@@ -961,7 +972,7 @@ public record Reader(Register register, Set<String> attributes) {
             return source.error(why, context, List.of());
         }
 
-        private List<String> fieldNames() {
+        List<String> fieldNames() {
             List<String> names = new ArrayList<>(keys());
             register.fields().forEach(f -> names.add(f.label()));
             return names;

@@ -1,9 +1,12 @@
 package deftlens.core.time;
 
+import java.math.BigDecimal;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
+import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.format.TextStyle;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
@@ -20,12 +23,29 @@ import java.util.stream.Collectors;
  */
 public record WorkingCalendar(Map<DayOfWeek, List<Hours>> weekly, Map<LocalDate, List<Hours>> exceptions) {
 
+    private static final LocalDate FIRST_MONDAY = LocalDate.of(1, 1, 1);
+
     /** A stretch of local wall-clock time, {@code [from, to)}, within one day; {@code to} 00:00 is the day's end. */
     public record Hours(LocalTime from, LocalTime to) {
         public Hours {
             if (!to.equals(LocalTime.MIDNIGHT) && !from.isBefore(to)) {
                 throw new IllegalArgumentException("working hours end after they begin, on the same day");
             }
+        }
+
+        /** The seconds of the day that it begins after. */
+        public BigDecimal start() {
+            return secondsOf(from);
+        }
+
+        /** The seconds of the day that it ends after; 86,400 at the day's end. */
+        public BigDecimal end() {
+            return to.equals(LocalTime.MIDNIGHT) ? BigDecimal.valueOf(86_400) : secondsOf(to);
+        }
+
+        /** How long it is, in seconds by the clock. */
+        public BigDecimal seconds() {
+            return end().subtract(start());
         }
 
         /** Whether the wall-clock time lies inside. */
@@ -87,6 +107,48 @@ public record WorkingCalendar(Map<DayOfWeek, List<Hours>> weekly, Map<LocalDate,
     public List<Hours> hours(LocalDate day) {
         List<Hours> exception = exceptions.get(day);
         return exception != null ? exception : weekly.getOrDefault(day.getDayOfWeek(), List.of());
+    }
+
+    /** The seconds of several stretches together. */
+    public static BigDecimal seconds(List<Hours> hours) {
+        return hours.stream().map(Hours::seconds).reduce(BigDecimal.ZERO, BigDecimal::add);
+    }
+
+    /**
+     * The working time from one local time to another, by the clock on the wall, in seconds to the nanosecond; less than zero where
+     * the second is the earlier one. A night in which clocks change counts as any other.
+     *
+     * <p>With the standard calendar, from Friday 16:00 to Monday 10:00 it is two hours.
+     */
+    public BigDecimal worked(LocalDateTime from, LocalDateTime to) {
+        return workedBefore(to).subtract(workedBefore(from));
+    }
+
+    /** The working time from the first Monday of the year 1 to a local time. */
+    private BigDecimal workedBefore(LocalDateTime at) {
+        LocalDate day = at.toLocalDate();
+        long days = ChronoUnit.DAYS.between(FIRST_MONDAY, day);
+        BigDecimal sum = BigDecimal.ZERO;
+        for (DayOfWeek of : DayOfWeek.values()) {
+            // The whole weeks, and this day of the last one where it lies before.
+            long times = Math.floorDiv(days, 7) + (of.getValue() <= Math.floorMod(days, 7) ? 1 : 0);
+            sum = sum.add(seconds(weekly.getOrDefault(of, List.of())).multiply(BigDecimal.valueOf(times)));
+        }
+        for (Map.Entry<LocalDate, List<Hours>> single : exceptions.entrySet()) {
+            if (single.getKey().isBefore(day)) {
+                sum = sum.add(seconds(single.getValue()))
+                        .subtract(seconds(weekly.getOrDefault(single.getKey().getDayOfWeek(), List.of())));
+            }
+        }
+        BigDecimal time = secondsOf(at.toLocalTime());
+        for (Hours hours : hours(day)) {
+            sum = sum.add(time.min(hours.end()).subtract(hours.start()).max(BigDecimal.ZERO));
+        }
+        return sum;
+    }
+
+    private static BigDecimal secondsOf(LocalTime time) {
+        return BigDecimal.valueOf(time.toNanoOfDay(), 9);
     }
 
     /** Whether any hours are worked on the date. */

@@ -16,6 +16,32 @@ lonePeriod : period EOF ;
 loneValue : value EOF ;
 lonePiece : STRING EOF ;
 
+/** How a field is calculated; a statement alone is yes or no. */
+calculation : ( any | sum ) EOF ;
+
+/** A number that has its sign stands without another one: “a -5”. */
+sum : product ( ( PLUS | MINUS )? product )* ;
+
+product : factor ( ( STAR | SLASH ) factor )* ;
+
+factor
+    : MINUS factor                                               # negative
+    | length                                                     # lengthFactor
+    | NUMBER unitName                                            # unitFactor
+    | NUMBER                                                     # numberFactor
+    | STRING                                                     # textFactor
+    | ( YES | NO )                                               # truthFactor
+    | NOW                                                        # nowFactor
+    | TODAY                                                      # todayFactor
+    | ISO_DATE                                                   # dayFactor
+    | CLOCK                                                      # clockFactor
+    | name LPAREN ( argument ( COMMA argument )* COMMA? )? RPAREN     # call
+    | LPAREN sum RPAREN                                          # bracketFactor
+    | field                                                      # fieldFactor
+    ;
+
+argument : any | sum ;
+
 any : all ( OR all )* ;
 all : unit ( AND unit )* ;
 unit : NOT? atom ;
@@ -239,6 +265,7 @@ COMMA : ',' ;
 SLASH : '/' ;
 PLUS : '+' ;
 MINUS : '-' ;
+STAR : '*' ;
 
 /** A wall-clock time. */
 CLOCK : DIGIT DIGIT? ':' DIGIT DIGIT ( ':' DIGIT DIGIT ( '.' DIGIT+ )? )? ;
