@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import { FOCUSABLE } from './focusKeeper'
 
 /** For the keys: takes them past what is long, and is seen when they come to it. */
@@ -7,17 +8,29 @@ const props = defineProps<{
   to: string
 }>()
 
-function go() {
-  const place = document.getElementById(props.to)
-  if (!place) return
-  const at = place.matches(FOCUSABLE) ? place : place.querySelector<HTMLElement>(FOCUSABLE)
-  at?.focus()
+const button = ref<HTMLElement>()
+/** How often it is looked whether the place can have the keys by now, and how long, in milliseconds. */
+const EACH = 50
+const PATIENCE = 20_000
+
+async function go() {
+  for (let waited = 0; waited < PATIENCE; waited += EACH) {
+    const place = document.getElementById(props.to)
+    const at = place?.matches(FOCUSABLE) ? place : place?.querySelector<HTMLElement>(FOCUSABLE)
+    // What is being asked anew cannot have the keys yet; they wait here, as long as they are not taken elsewhere.
+    if (!at?.closest('[inert]')) {
+      at?.focus()
+      return
+    }
+    await new Promise((resolve) => window.setTimeout(resolve, EACH))
+    if (document.activeElement !== button.value) return
+  }
 }
 </script>
 
 <template>
   <span class="place">
-    <button type="button" class="quiet skip" @click="go"><slot /></button>
+    <button ref="button" type="button" class="quiet skip" @click="go"><slot /></button>
   </span>
 </template>
 
