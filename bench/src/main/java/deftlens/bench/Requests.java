@@ -38,6 +38,7 @@ public final class Requests {
 
     private static final int WARM = 60;
     private static final int RUNS = 100;
+    private static final int FEW = 7;
     private static final JsonMapper JSON = new JsonMapper();
     private static final String COLUMNS =
             "id, number, moved_at, item, kind, quantity, change, on_hand_after, from_site, to_site, moved_at";
@@ -202,10 +203,78 @@ public final class Requests {
                         Map.of("field", "kind"),
                         "select kind, count(*) from records.moves group by 1 order by 2 desc"),
                 new Question(
+                        "value above 500, calculated, last 7 days",
+                        "rows",
+                        Map.of("statement", "moved_at in last 7 days and value > 500"),
+                        "select " + COLUMNS + " from records.moves where " + recent + " and quantity * unit_cost > 500"
+                                + page),
+                totals(
+                        "totals, 7 days, by site and kind",
+                        "moved_at in last 7 days",
+                        List.of(Map.of("field", "to_site"), Map.of("field", "kind")),
+                        "select grouping(to_site, kind), to_site, kind, count(*), sum(quantity) from records.moves where "
+                                + recent + " group by grouping sets ((to_site, kind), (to_site), ())"),
+                totals(
+                        "totals, 6 months, by month and kind",
+                        "moved_at in last 6 months",
+                        List.of(Map.of("field", "moved_at", "by", "month"), Map.of("field", "kind")),
+                        "select grouping(m, kind), m, kind, count(*), sum(quantity) from (select date_trunc('month',"
+                                + " moved_at at time zone 'Europe/London') as m, kind, quantity from records.moves where "
+                                + half + ") t group by grouping sets ((m, kind), (m), ())"),
+                new Question(
+                        "the same beside the 6 months before",
+                        "totals",
+                        Map.of(
+                                "statement",
+                                "moved_at in last 6 months",
+                                "rows",
+                                List.of(Map.of("field", "kind")),
+                                "measures",
+                                List.of(Map.of("function", "sum", "field", "quantity")),
+                                "compare",
+                                "before"),
+                        "select kind, sum(quantity) filter (where moved_at >= '2026-05-24 00:00 Europe/London'),"
+                                + " sum(quantity) filter (where moved_at < '2026-05-24 00:00 Europe/London')"
+                                + " from records.moves where moved_at >= '2025-11-24 00:00 Europe/London' and moved_at <"
+                                + " '2026-11-24 00:00 Europe/London' group by grouping sets ((kind), ())"),
+                totals(
+                        "totals of all moves by month, site and kind",
+                        "",
+                        List.of(
+                                Map.of("field", "moved_at", "by", "month"),
+                                Map.of("field", "to_site"),
+                                Map.of("field", "kind")),
+                        "select grouping(m, to_site, kind), m, to_site, kind, count(*), sum(quantity) from (select date_trunc('month',"
+                                + " moved_at at time zone 'Europe/London') as m, to_site, kind, quantity from records.moves) t"
+                                + " group by grouping sets ((m, to_site, kind), (m, to_site), (m), ())"),
+                new Question(
+                        "balances of all items at a date",
+                        "balances",
+                        Map.of(
+                                "statement", "",
+                                "window", "2026-09-30",
+                                "by", List.of(Map.of("field", "item"))),
+                        "select item, sum(change) filter (where moved_at < '2026-09-30 00:00 Europe/London'), sum(change) from"
+                                + " records.moves where moved_at < '2026-10-01 00:00 Europe/London' group by item"),
+                new Question(
                         "records over six years, no criteria",
                         "histogram",
                         Map.of(),
                         "select date_trunc('month', moved_at at time zone 'Europe/London'), count(*) from records.moves group by 1 order by 1"));
+    }
+
+    private static Question totals(String name, String statement, List<Map<String, String>> rows, String sql) {
+        return new Question(
+                name,
+                "totals",
+                Map.of(
+                        "statement",
+                        statement,
+                        "rows",
+                        rows,
+                        "measures",
+                        List.of(Map.of("function", "count"), Map.of("function", "sum", "field", "quantity"))),
+                sql);
     }
 
     private static Question rows(String name, String statement, String where) {
@@ -236,23 +305,25 @@ public final class Requests {
     private void measure(Connection owner, Question question) throws Exception {
         byte[] body = JSON.writeValueAsBytes(question.body());
         String path = "/api/registers/moves/" + question.call();
+        boolean heavy = question.call().equals("totals") || question.call().equals("balances");
+        int runs = heavy ? FEW : RUNS;
         // A whole count by hand takes most of a second; a few of them say enough.
         int byHand = question.sql() != null && question.sql().startsWith("select count(*) from records.moves")
                         || question.call().equals("values")
                         || question.call().equals("histogram")
                 ? 3
-                : RUNS;
+                : runs;
         try (PreparedStatement prepared = question.sql() == null ? null : hand.prepareStatement(question.sql());
                 Statement statement = owner.createStatement()) {
-            for (int i = 0; i < WARM; i++) {
+            for (int i = 0; i < (heavy ? 2 : WARM); i++) {
                 require(send("POST", path, body, null));
                 if (prepared != null && i < byHand) {
                     drain(prepared);
                 }
             }
             statement.execute("select pg_stat_statements_reset()");
-            double[] millis = new double[RUNS];
-            for (int i = 0; i < RUNS; i++) {
+            double[] millis = new double[runs];
+            for (int i = 0; i < runs; i++) {
                 if (prepared != null && i < byHand) {
                     drain(prepared);
                 }
@@ -269,7 +340,7 @@ public final class Requests {
                     prepared == null ? "" : String.format("%.2f", hands),
                     ours,
                     prepared == null ? "" : String.format("%.2f", ours / hands),
-                    millis[RUNS / 2]);
+                    millis[runs / 2]);
         }
     }
 
