@@ -890,6 +890,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/calculations/complete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What may stand at a place of a calculation. */
+        post: operations["calculations.complete"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/calculations/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads a calculation and works it out for some records, which it leaves as they are. */
+        post: operations["calculations.tryOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/comparison": {
         parameters: {
             query?: never;
@@ -2710,6 +2744,47 @@ export interface components {
             /** Format: int32 */
             updated: number;
         };
+        /** @description How a calculated field comes to its value. */
+        CalculationDescription: {
+            /** @description why it cannot be calculated any more, and is empty in all records; absent where it can be */
+            trouble?: string | null;
+            /** @description in the language */
+            words: string;
+        };
+        /** @description A calculation under way. */
+        CalculationStarted: {
+            /** @description the key of the field that it is to be the calculation of, where there is one */
+            field?: string | null;
+            /**
+             * Format: int32
+             * @description where it goes on, in UTF-16 units
+             */
+            position: number;
+            text: string;
+        };
+        /** @description A calculation that can be read. */
+        CalculationTried: {
+            /** @description as it is kept */
+            calculation: string;
+            /** @description whether the value changes as time goes by, while the record stays as it is */
+            changes: boolean;
+            /** @description under which key the samples have what comes out */
+            column: string;
+            /** @description whether no record has a value; the samples are the first of all then */
+            empty: boolean;
+            /** @description the keys of the fields that it names and that have values of their own */
+            fields: string[];
+            /** @description the first records in the order at rest that have a value, with the field that names them and those that the calculation names */
+            samples: components["schemas"]["ResultRow"][];
+            /** @description what comes out */
+            type: string;
+        };
+        /** @description A calculation as it was typed. */
+        CalculationTyped: {
+            calculation: string;
+            /** @description the key of the field that it is to be the calculation of, where there is one: it cannot name that */
+            field?: string | null;
+        };
         /** @description Many views, and what is to be done with all of them. */
         CareWanted: {
             views: components["schemas"]["Chosen"][];
@@ -3137,14 +3212,18 @@ export interface components {
         };
         /** @description A field to be added. */
         FieldAdded: {
+            /** @description how a calculated field comes to its value */
+            calculation?: string | null;
             key?: string | null;
             label?: string | null;
-            /** @description `seen` for marks that each reader makes, `tags` for tags beside the records, else the type of a new column */
+            /** @description `seen` for marks that each reader makes, `tags` for tags beside the records, `calculated` for what comes about from other fields, else the type of a new column */
             type: string;
         };
         /** @description What may be changed of a field; its key, type and place in the table stay. */
         FieldChange: {
             bands: components["schemas"]["BandJson"][];
+            /** @description how a calculated field comes to its value from now on, of the same type; absent leaves it as it is */
+            calculation?: string | null;
             correctable: boolean;
             /** @description the teams whose members may correct it, where it is correctable; none for everybody who sees it */
             correctors?: string[] | null;
@@ -3162,6 +3241,7 @@ export interface components {
         /** @description A field as the reader sees it. */
         FieldDescription: {
             bands: components["schemas"]["BandJson"][];
+            calculation?: components["schemas"]["CalculationDescription"] | null;
             correctable: boolean;
             correctors: string[];
             description: string;
@@ -3176,7 +3256,7 @@ export interface components {
             options: components["schemas"]["Option"][];
             orderable: boolean;
             /** @enum {string} */
-            origin: "COLUMN" | "SPAN" | "TAGS" | "SEEN" | "MEMBER";
+            origin: "COLUMN" | "SPAN" | "TAGS" | "SEEN" | "MEMBER" | "CALCULATED";
             /** @description the keys of the fields that can stand in the place of a value, by the words of the test; no others can */
             others: {
                 [key: string]: string[];
@@ -3191,7 +3271,7 @@ export interface components {
             /** @description what may follow `my`, or stand by itself as `me`, in the place of its value */
             viewerValues: string[];
         };
-        /** @description What rests on a field. */
+        /** @description What rests on a field, or on what is calculated from it. */
         FieldUse: {
             /** @description why it cannot be removed, each in a sentence that says what to do first; none when it can be */
             needed: string[];
@@ -7702,6 +7782,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BandReview"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calculations.complete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalculationStarted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calculations.tryOut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalculationTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalculationTried"];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

@@ -94,7 +94,7 @@ async function toggle(key: string) {
 }
 
 const stored = (register: Register) =>
-  register.fields.filter((f) => f.type !== 'span' && f.origin === 'COLUMN')
+  register.fields.filter((f) => f.type !== 'span' && ['COLUMN', 'CALCULATED'].includes(f.origin))
 const kind = (type: string) =>
   type === 'choice' || type === 'person' ? 'text' : type === 'money' ? 'number' : type
 

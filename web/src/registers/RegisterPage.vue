@@ -27,6 +27,7 @@ import { writeOrder, type OrderKey } from '@/rows/orders'
 import AccessEditor from './AccessEditor.vue'
 import BandReviewDialog from './BandReviewDialog.vue'
 import BandsEditor from './BandsEditor.vue'
+import CalculationEditor from './CalculationEditor.vue'
 import { useCatalogue } from './catalogue'
 import FieldTypeDialog from './FieldTypeDialog.vue'
 import { FIELD_TYPES } from './fieldTypes'
@@ -58,6 +59,8 @@ interface Draft {
   options: string
   bands: Band[]
   relates: { register: string; field: string }[]
+  /** how it is calculated; empty where it is not */
+  calculation: string
 }
 
 const register = ref<Register>()
@@ -77,7 +80,7 @@ const { trouble, troubleId, refused } = useRefusal()
 const said = ref('')
 const busy = ref(false)
 const imports = ref<ImportRun[]>([])
-const adding = ref<{ type: string; label: string }>()
+const adding = ref<{ type: string; label: string; calculation: string }>()
 const deleteOpen = ref(false)
 const teams = ref<TeamEntry[]>([])
 /** the whole of it as it was taken, to know whether something was changed */
@@ -141,6 +144,7 @@ function draftOf(f: FieldDescription): Draft {
     options: f.options.map((o) => o.value).join('\n'),
     bands: named(f.bands as Band[]),
     relates: f.relates.map((r) => ({ ...r })),
+    calculation: f.calculation?.words ?? '',
   }
 }
 
@@ -182,6 +186,7 @@ const writtenField = (d: Draft) => ({
     .filter(Boolean),
   bands: d.bands,
   relates: d.relates.filter((r) => r.register && r.field),
+  calculation: d.calculation || null,
 })
 const changed = computed(() => register.value !== undefined && JSON.stringify(written()) !== taken.value)
 
@@ -255,9 +260,15 @@ async function add() {
     const fresh = await data(
       api.POST('/api/registers/{key}/fields', {
         params: { path: { key: key.value } },
-        body: { type: adding.value!.type, label: adding.value!.label || null, key: null },
+        body: {
+          type: adding.value!.type,
+          label: adding.value!.label || null,
+          key: null,
+          calculation: adding.value!.calculation || null,
+        },
       }),
     )
+    const calculated = adding.value!.type === 'calculated'
     adding.value = undefined
     // What is being written about the other fields stays as it is.
     register.value = fresh
@@ -266,11 +277,18 @@ async function add() {
     const kept = JSON.parse(taken.value) as ReturnType<typeof written>
     taken.value = JSON.stringify({ ...kept, fields: [...kept.fields, writtenField(made)] })
     current.value = fresh.fields.at(-1)!.key
-    said.value = 'The field is there, empty in every record.'
+    said.value = calculated
+      ? 'The field is there, calculated for every record whenever it is read.'
+      : 'The field is there, empty in every record.'
     catalogue.forget()
   } catch (e) {
     refused(e)
   }
+}
+
+function cancelAdding() {
+  adding.value = undefined
+  current.value ||= drafts.value[0]?.key ?? ''
 }
 
 /** the fields that were removed and can be restored */
@@ -366,8 +384,13 @@ const hasSeen = computed(() => drafts.value.some((d) => d.given.origin === 'SEEN
 const hasTags = computed(() => drafts.value.some((d) => d.given.type === 'tags'))
 const newTypes = computed(() => [
   ...(hasSeen.value ? [] : ['seen']),
+  'calculated',
   ...(register.value?.capabilities.includes('fields') ? FIELD_TYPES : hasTags.value ? [] : ['tags']),
 ])
+const KINDS: Record<string, string> = {
+  seen: 'seen or not, by each reader',
+  calculated: 'calculated from other fields',
+}
 const orderable = computed(() => register.value?.fields.filter((f) => f.orderable) ?? [])
 
 /** The fields of another register, for relating them by their values. */
@@ -434,32 +457,46 @@ watch(key, load, { immediate: true })
               >
                 <span>{{ d.label }}</span>
                 <span class="small"
-                  >{{ typeWords(d.given.type) }}{{ d.identifying ? ', identifies the record' : '' }}</span
+                  >{{ typeWords(d.given.type) }}{{ d.calculation ? ', calculated' : ''
+                  }}{{ d.identifying ? ', identifies the record' : '' }}</span
                 >
               </button>
             </li>
           </ul>
           <p v-if="mayChange && !adding" class="acts">
-            <button type="button" class="quiet" @click="adding = { type: newTypes[0] ?? 'text', label: '' }">
+            <button
+              type="button"
+              class="quiet"
+              @click="adding = { type: newTypes[0] ?? 'text', label: '', calculation: '' }"
+            >
               Add a field
             </button>
           </p>
           <form v-else-if="adding" v-focus-first class="adding" @submit.prevent="add">
             <label>
               Kind
-              <select v-model="adding.type" class="field">
+              <select
+                v-model="adding.type"
+                class="field"
+                @change="adding.type === 'calculated' && (current = '')"
+              >
                 <option v-for="t in newTypes" :key="t" :value="t">
-                  {{ t === 'seen' ? 'seen or not, by each reader' : typeWords(t) }}
+                  {{ KINDS[t] ?? typeWords(t) }}
                 </option>
               </select>
             </label>
-            <label v-if="adding.type !== 'seen'">
-              Name <input v-model="adding.label" name="label" class="field" maxlength="60" required />
-            </label>
-            <p class="acts">
-              <button type="submit" class="act">Add</button>
-              <button type="button" class="word" @click="adding = undefined">Cancel</button>
-            </p>
+            <template v-if="adding.type !== 'calculated'">
+              <label v-if="adding.type !== 'seen'">
+                Name <input v-model="adding.label" name="label" class="field" maxlength="60" required />
+              </label>
+              <p class="acts">
+                <button type="submit" class="act">Add</button>
+                <button type="button" class="word" @click="adding = undefined">Cancel</button>
+              </p>
+            </template>
+            <button v-else-if="current" type="button" class="quiet" @click="current = ''">
+              Back to the new field
+            </button>
           </form>
           <template v-if="removedFields.length">
             <h2>Removed</h2>
@@ -479,7 +516,28 @@ watch(key, load, { immediate: true })
             </ul>
           </template>
         </div>
-        <fieldset v-if="field" :disabled="!mayChange || busy" class="one">
+        <form
+          v-if="adding?.type === 'calculated' && !current"
+          class="one"
+          aria-label="New calculated field"
+          @submit.prevent="add"
+        >
+          <label>
+            Name <input v-model="adding.label" name="label" class="field" maxlength="60" required />
+          </label>
+          <h2>Calculation</h2>
+          <p class="hint">
+            From other fields of the same record: <code>amount * 2</code>,
+            <code>days_between(due, today)</code>, <code>when(closed_at is empty, "open", "closed")</code>. A
+            statement alone is yes or no.
+          </p>
+          <CalculationEditor v-model="adding.calculation" :register="register" />
+          <p class="acts">
+            <button type="submit" class="act" :disabled="!adding.calculation">Add the field</button>
+            <button type="button" class="word" @click="cancelAdding()">Cancel</button>
+          </p>
+        </form>
+        <fieldset v-else-if="field" :disabled="!mayChange || busy" class="one">
           <legend class="hidden-text">{{ field.label }}</legend>
           <div class="pair">
             <label
@@ -500,6 +558,20 @@ watch(key, load, { immediate: true })
               <code>{{ field.key }}</code>
             </p>
           </div>
+          <template v-if="field.given.calculation">
+            <h2>Calculation</h2>
+            <p v-if="field.given.calculation.trouble" class="notice" role="alert">
+              It cannot be calculated any more, and is empty in every record.
+              {{ field.given.calculation.trouble }}
+            </p>
+            <CalculationEditor
+              :key="field.key"
+              v-model="field.calculation"
+              :register="register"
+              :field="field.given"
+              :disabled="!mayChange || busy"
+            />
+          </template>
           <label class="about">
             What people should know of it
             <textarea v-model="field.description" class="field" rows="2" maxlength="500" />
@@ -551,7 +623,10 @@ watch(key, load, { immediate: true })
             </button>
           </p>
           <SkipLink v-if="changed" to="save-register">Skip to Save</SkipLink>
-          <label v-if="['choice', 'tags'].includes(field.given.type)" class="about">
+          <label
+            v-if="['choice', 'tags'].includes(field.given.type) && !field.given.calculation"
+            class="about"
+          >
             Known values, one on each line, in their order
             <textarea v-model="field.options" class="field" rows="6" />
           </label>
@@ -621,7 +696,9 @@ watch(key, load, { immediate: true })
             <select v-model="mainField" name="mainField" class="field">
               <option value="">none</option>
               <option
-                v-for="f in register.fields.filter((f) => f.type === 'date' || f.type === 'moment')"
+                v-for="f in register.fields.filter(
+                  (f) => (f.type === 'date' || f.type === 'moment') && !f.calculation,
+                )"
                 :key="f.key"
                 :value="f.key"
               >
@@ -874,7 +951,7 @@ a.quiet {
 
 @media (max-width: 900px) {
   .fields {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 

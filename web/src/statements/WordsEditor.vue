@@ -78,7 +78,7 @@ async function propose(context: CompletionContext) {
         apply: (target: EditorView) => {
           // A word needs a space before what follows; brackets open a list.
           const gap = answer.from > 0 && !/[\s(]$/.test(text.slice(0, answer.from)) ? ' ' : ''
-          const insert = gap + p.insert + (p.insert === '(' ? '' : ' ')
+          const insert = gap + p.insert + (p.insert.endsWith('(') ? '' : ' ')
           target.dispatch({
             changes: { from: answer.from, to: context.pos, insert },
             selection: { anchor: answer.from + insert.length },

@@ -11,6 +11,34 @@ export interface Language {
   example: string
 }
 
+/**
+ * How a field is calculated from the others of a register.
+ *
+ * @param field the field that it is the calculation of, which it cannot name; absent for a new one
+ */
+export const overCalculations = (key: string, field?: string): Language => ({
+  complete: (text, position) =>
+    data(
+      api.POST('/api/registers/{key}/calculations/complete', {
+        params: { path: { key } },
+        body: { text, position, field: field ?? null },
+      }),
+    ),
+  read: async (text, signal) =>
+    // Nothing is no mistake yet.
+    text.trim() &&
+    (
+      await data(
+        api.POST('/api/registers/{key}/calculations/try', {
+          params: { path: { key } },
+          body: { calculation: text, field: field ?? null },
+          signal,
+        }),
+      )
+    ).calculation,
+  example: 'days_between(due, today), or amount * 2, or status is "Open"',
+})
+
 /** Statements over the records of a register. */
 export const overRecords = (key: string): Language => ({
   complete: (text, position) =>

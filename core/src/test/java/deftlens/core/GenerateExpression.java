@@ -176,8 +176,7 @@ public final class GenerateExpression {
                         random.nextInt(20) == 0 ? 8_000 : random.nextInt(80) - 30,
                         generate.pick(List.of(Unit.DAY, Unit.WEEK, Unit.MONTH, Unit.QUARTER, Unit.YEAR)));
             case 1, 2 ->
-                arithmetic(
-                        type, random.nextBoolean() ? Operator.PLUS : Operator.MINUS, FieldType.DURATION, depth);
+                arithmetic(type, random.nextBoolean() ? Operator.PLUS : Operator.MINUS, FieldType.DURATION, depth);
             default -> extreme(type, depth);
         };
     }
@@ -219,8 +218,7 @@ public final class GenerateExpression {
         for (int i = random.nextInt(3); i >= 0; i--) {
             branches.add(new Expression.Branch(condition(), branch(type, depth)));
         }
-        Optional<Expression> otherwise =
-                random.nextBoolean() ? Optional.of(branch(type, depth)) : Optional.empty();
+        Optional<Expression> otherwise = random.nextBoolean() ? Optional.of(branch(type, depth)) : Optional.empty();
         return new Expression.When(branches, otherwise);
     }
 
@@ -228,7 +226,8 @@ public final class GenerateExpression {
         return switch (type) {
             case CHOICE -> field(FieldType.CHOICE);
             // Texts alone that are written out would make a choice of it.
-            case TEXT -> random.nextBoolean() ? field(type) : new Expression.Call(Function.JOIN, several(() -> of(type, 1)));
+            case TEXT ->
+                random.nextBoolean() ? field(type) : new Expression.Call(Function.JOIN, several(() -> of(type, 1)));
             default -> of(type, depth);
         };
     }

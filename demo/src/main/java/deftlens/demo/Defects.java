@@ -1,5 +1,6 @@
 package deftlens.demo;
 
+import static deftlens.demo.Fields.calculated;
 import static deftlens.demo.Fields.choice;
 import static deftlens.demo.Fields.field;
 import static deftlens.demo.Fields.tags;
@@ -205,7 +206,19 @@ final class Defects implements DemoRegister {
                                 field("blocks_berth", "Blocks berth", FieldType.YES_NO, true, false),
                                 tags(false, TAGS),
                                 field("note", "Note", FieldType.TEXT, false, false)
-                                        .correctable()))
+                                        .correctable(),
+                                calculated(
+                                                "days_overdue",
+                                                "Days overdue",
+                                                FieldType.NUMBER,
+                                                "when(status is not in (\"Done\", \"Dropped\"), greatest(0, days_between(due, today)))")
+                                        .described("How long the due day is over; empty where nothing is left to do."),
+                                calculated(
+                                                "time_to_close",
+                                                "Time to close",
+                                                FieldType.DURATION,
+                                                "closed_at - reported_at")
+                                        .described("From the report to the end of the work.")))
                 .described("What is broken on the quays, who mends it, and by when.");
     }
 

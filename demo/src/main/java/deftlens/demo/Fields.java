@@ -17,6 +17,10 @@ final class Fields {
         return new FieldDefinition(key, label, FieldType.CHOICE, required, shown, options);
     }
 
+    static FieldDefinition calculated(String key, String label, FieldType type, String calculation) {
+        return FieldDefinition.calculated(key, label, type, false, calculation);
+    }
+
     static FieldDefinition tags(boolean shown, List<String> options) {
         return new FieldDefinition("tags", "Tags", FieldType.TAGS, true, shown, options).correctable();
     }

@@ -1,5 +1,6 @@
 package deftlens.demo;
 
+import static deftlens.demo.Fields.calculated;
 import static deftlens.demo.Fields.choice;
 import static deftlens.demo.Fields.field;
 
@@ -128,7 +129,17 @@ final class Moves implements DemoRegister {
                                         .alsoIn("defects", "number"),
                                 field("unit_cost", "Unit cost", FieldType.MONEY, false, false),
                                 field("returned_at", "Returned at", FieldType.MOMENT, false, false)
-                                        .described("When an issued piece came back to the stores.")))
+                                        .described("When an issued piece came back to the stores."),
+                                calculated("value", "Value", FieldType.MONEY, "quantity * unit_cost")
+                                        .in("£")
+                                        .described("What the pieces cost, where a unit cost is known."),
+                                calculated(
+                                                "store",
+                                                "Store",
+                                                FieldType.TEXT,
+                                                "first_of(when(change < 0, from_site, to_site), \"Cooper's Basin\")")
+                                        .described("The site whose number on hand the move changes; counts are made at"
+                                                + " Cooper's Basin.")))
                 .running("change")
                 .described("Everything that goes into the stores, out of them, and between the sites.");
     }

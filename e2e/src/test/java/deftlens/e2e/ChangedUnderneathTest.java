@@ -33,10 +33,6 @@ class ChangedUnderneathTest extends Journey {
                 .click();
     }
 
-    private static Locator labelled(Page page, String label) {
-        return page.getByLabel(label, new Page.GetByLabelOptions().setExact(true));
-    }
-
     private static void renameShips(Page page, String from, String to, String low) {
         openLength(page);
         labelled(page, "Name of band 5").fill(to);

@@ -91,6 +91,15 @@ abstract class Journey {
         page.navigate(TestServer.address() + path);
     }
 
+    /** Opens a page and waits for its heading. */
+    static void openPage(Page page, String path, String heading) {
+        open(page, path);
+        assertThat(page.getByRole(
+                        AriaRole.HEADING,
+                        new Page.GetByRoleOptions().setName(heading).setLevel(1)))
+                .isVisible();
+    }
+
     static Locator button(Page page, String name) {
         return page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name));
     }
@@ -98,6 +107,10 @@ abstract class Journey {
     static Locator exactButton(Page page, String name) {
         return page.getByRole(
                 AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name).setExact(true));
+    }
+
+    static Locator labelled(Page page, String label) {
+        return page.getByLabel(label, new Page.GetByLabelOptions().setExact(true));
     }
 
     /** Words on the page where they are seen; what is announced besides has them, too. */

@@ -40,18 +40,6 @@ class RegistersTest extends Journey {
                 .setInputFiles(new FilePayload("old tickets.csv", "text/csv", csv.getBytes(StandardCharsets.UTF_8)));
     }
 
-    private static void openPage(Page page, String path, String heading) {
-        open(page, path);
-        assertThat(page.getByRole(
-                        AriaRole.HEADING,
-                        new Page.GetByRoleOptions().setName(heading).setLevel(1)))
-                .isVisible();
-    }
-
-    private static Locator labelled(Page page, String label) {
-        return page.getByLabel(label, new Page.GetByLabelOptions().setExact(true));
-    }
-
     @Test
     void aFileOfAnythingBecomesARegister() throws SQLException {
         Page ines = signedIn("Ines Marlow");

@@ -33,12 +33,17 @@ public record Calculation(Field field, Expression expression) {
                         key,
                         label,
                         expression.type(),
-                        "=" + key,
+                        column(key),
                         expression.isAlways(),
                         expression.options(),
                         List.of(),
                         Optional.empty()),
                 expression);
+    }
+
+    /** The column that a query has a calculated field in; no table has one of such a name. */
+    public static String column(String key) {
+        return "=" + key;
     }
 
     /**
@@ -59,7 +64,9 @@ public record Calculation(Field field, Expression expression) {
                 throw new IllegalArgumentException("these calculated fields need each other in a circle: "
                         + String.join(
                                 ", ",
-                                left.values().stream().map(c -> c.field().label()).toList()));
+                                left.values().stream()
+                                        .map(c -> c.field().label())
+                                        .toList()));
             }
             layer.forEach(c -> left.remove(c.field().key()));
             layers.add(layer);

@@ -14,6 +14,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.UnaryOperator;
 
 /**
  * How a calculated field comes to its value. A tree whose types fit: one that does not cannot be made. Immutable.
@@ -54,7 +55,8 @@ public sealed interface Expression {
                 case Operand.Duration duration -> FieldType.DURATION;
                 case Operand.YesNo yes -> FieldType.YES_NO;
                 case Operand.Time time -> FieldType.TIME;
-                case Operand.Viewer viewer -> throw new IllegalArgumentException("A calculation is the same for every reader.");
+                case Operand.Viewer viewer ->
+                    throw new IllegalArgumentException("A calculation is the same for every reader.");
                 case Operand.Ask ask -> throw new IllegalArgumentException("A calculation asks nobody for a value.");
             };
         }
@@ -94,9 +96,9 @@ public sealed interface Expression {
     record Value(Field field) implements Expression {
         public Value {
             if (field.type() == FieldType.SPAN || field.type() == FieldType.TAGS) {
-                throw new IllegalArgumentException(
-                        field.label() + " is a " + field.type().words() + " field: it has no one value to calculate with."
-                                + (field.type() == FieldType.SPAN ? " Name its start or its end." : ""));
+                throw new IllegalArgumentException(field.label() + " is a "
+                        + field.type().words() + " field: it has no one value to calculate with."
+                        + (field.type() == FieldType.SPAN ? " Name its start or its end." : ""));
             }
         }
 
@@ -273,9 +275,7 @@ public sealed interface Expression {
                 keys.add(field.key());
             }
         });
-        conditions().stream()
-                .flatMap(c -> c.criteria().stream())
-                .forEach(criterion -> keys.addAll(criterion.fields()));
+        conditions().stream().flatMap(c -> c.criteria().stream()).forEach(criterion -> keys.addAll(criterion.fields()));
         return keys;
     }
 
@@ -298,7 +298,8 @@ public sealed interface Expression {
             case Value v -> v.field().required() && v.type() == FieldType.YES_NO;
             case Arithmetic a -> false;
             case Moved m -> false;
-            case Call c -> c.function() == Function.FIRST_OF && c.arguments().stream().anyMatch(Expression::isAlways);
+            case Call c ->
+                c.function() == Function.FIRST_OF && c.arguments().stream().anyMatch(Expression::isAlways);
             case When w -> w.otherwise().isPresent() && w.values().stream().allMatch(Expression::isAlways);
         };
     }
@@ -308,7 +309,8 @@ public sealed interface Expression {
         Set<Option> known = new LinkedHashSet<>();
         switch (this) {
             case Value v -> known.addAll(v.field().options());
-            case When w when w.type() == FieldType.CHOICE ->
+            case When w
+            when w.type() == FieldType.CHOICE ->
                 w.values().forEach(value -> {
                     if (value instanceof Constant(Operand.Text(String text)) && !text.isEmpty()) {
                         known.add(Option.of(text));
@@ -317,8 +319,8 @@ public sealed interface Expression {
                     }
                 });
             case When w -> w.values().forEach(value -> known.addAll(value.options()));
-            case Call c when c.function() == Function.FIRST_OF ->
-                c.arguments().forEach(value -> known.addAll(value.options()));
+            case Call c
+            when c.function() == Function.FIRST_OF -> c.arguments().forEach(value -> known.addAll(value.options()));
             case Call c -> {}
             case Constant c -> {}
             case Day d -> {}
@@ -329,6 +331,26 @@ public sealed interface Expression {
             case Holds h -> {}
         }
         return type().isListed() ? List.copyOf(known) : List.of();
+    }
+
+    /** The same with each of its conditions changed in its place. */
+    default Expression with(UnaryOperator<Condition> change) {
+        return switch (this) {
+            case Arithmetic(Operator operator, Expression left, Expression right) ->
+                new Arithmetic(operator, left.with(change), right.with(change));
+            case Moved(Expression date, int count, Unit unit) -> new Moved(date.with(change), count, unit);
+            case Call(Function function, List<Expression> arguments) ->
+                new Call(function, arguments.stream().map(a -> a.with(change)).toList());
+            case When(List<Branch> branches, Optional<Expression> otherwise) ->
+                new When(
+                        branches.stream()
+                                .map(b -> new Branch(
+                                        change.apply(b.condition()), b.value().with(change)))
+                                .toList(),
+                        otherwise.map(o -> o.with(change)));
+            case Holds(Condition condition) -> new Holds(change.apply(condition));
+            case Constant _, Day _, Now _, Today _, Value _ -> this;
+        };
     }
 
     /** Visits this and every part below it. */
@@ -353,8 +375,8 @@ public sealed interface Expression {
             } else if (isWritten(type) && isWritten(common)) {
                 common = FieldType.TEXT;
             } else {
-                throw new IllegalArgumentException("These values are of different kinds: a " + common.words() + " and a "
-                        + type.words() + ". All have to be of one.");
+                throw new IllegalArgumentException("These values are of different kinds: a " + common.words()
+                        + " and a " + type.words() + ". All have to be of one.");
             }
         }
         return common;

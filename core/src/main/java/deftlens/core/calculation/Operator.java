@@ -44,11 +44,12 @@ public enum Operator {
             case TIMES -> {
                 requireNumbers(left, right);
                 if (left != FieldType.NUMBER && right != FieldType.NUMBER) {
-                    throw new IllegalArgumentException("A " + left.words() + " cannot be multiplied by a " + right.words()
-                            + ". One of the two has to be a plain number"
-                            + (left == FieldType.DURATION || right == FieldType.DURATION
-                                    ? ": divide the duration by 1 h to have its hours."
-                                    : "."));
+                    throw new IllegalArgumentException(
+                            "A " + left.words() + " cannot be multiplied by a " + right.words()
+                                    + ". One of the two has to be a plain number"
+                                    + (left == FieldType.DURATION || right == FieldType.DURATION
+                                            ? ": divide the duration by 1 h to have its hours."
+                                            : "."));
                 }
                 yield left == FieldType.NUMBER ? right : left;
             }

@@ -112,8 +112,8 @@ public sealed interface Condition {
 
     /** Whether it holds a blank that the reader fills in. */
     default boolean asks() {
-        return operands().anyMatch(o ->
-                o.all().stream().anyMatch(Operand.Ask.class::isInstance)
+        return operands()
+                .anyMatch(o -> o.all().stream().anyMatch(Operand.Ask.class::isInstance)
                         || o.periods().stream().anyMatch(Period::isAsked));
     }
 

@@ -29,7 +29,8 @@ public final class Evaluator {
 
     private static final LocalDate FIRST_DAY = LocalDate.of(1, 1, 1);
     private static final LocalDate LAST_DAY = LocalDate.of(9999, 12, 31);
-    private static final Instant FIRST = FIRST_DAY.plusDays(1).atStartOfDay(ZoneOffset.UTC).toInstant();
+    private static final Instant FIRST =
+            FIRST_DAY.plusDays(1).atStartOfDay(ZoneOffset.UTC).toInstant();
     private static final Instant LAST = LAST_DAY.atStartOfDay(ZoneOffset.UTC).toInstant();
     private static final BigDecimal DAY = BigDecimal.valueOf(86_400);
 
@@ -87,10 +88,7 @@ public final class Evaluator {
             case Expression.Now() -> row -> reading.now();
             case Expression.Today() -> row -> reading.today();
             case Expression.Value(Field field) -> {
-                int at = binder.register().fields().indexOf(field);
-                if (at < 0) {
-                    throw new IllegalArgumentException(binder.register().label() + " has no field " + field.key());
-                }
+                int at = at(field);
                 yield row -> calculable(row.value(at));
             }
             case Expression.Arithmetic arithmetic -> arithmetic(arithmetic);
@@ -105,6 +103,15 @@ public final class Evaluator {
                 yield holds::test;
             }
         };
+    }
+
+    /** The position of a field; of a calculated one the register may know more than the expression does. */
+    private int at(Field field) {
+        return binder.register()
+                .field(field.key())
+                .map(f -> binder.register().fields().indexOf(f))
+                .orElseThrow(
+                        () -> new IllegalArgumentException(binder.register().label() + " has no field " + field.key()));
     }
 
     private static Object constant(Operand value) {
@@ -168,7 +175,8 @@ public final class Evaluator {
         BigDecimal length = earlier ? seconds.negate() : seconds;
         return calculable(
                 switch (date) {
-                    case LocalDate day -> day.plusDays(length.divideToIntegralValue(DAY).longValueExact());
+                    case LocalDate day ->
+                        day.plusDays(length.divideToIntegralValue(DAY).longValueExact());
                     case Instant instant ->
                         instant.plus(
                                 length.setScale(6, RoundingMode.HALF_UP)
@@ -181,7 +189,8 @@ public final class Evaluator {
 
     private static BigDecimal between(Object from, Object to) {
         return from instanceof LocalDate day
-                ? BigDecimal.valueOf(ChronoUnit.DAYS.between(day, (LocalDate) to)).multiply(DAY)
+                ? BigDecimal.valueOf(ChronoUnit.DAYS.between(day, (LocalDate) to))
+                        .multiply(DAY)
                 : seconds((Instant) to).subtract(seconds((Instant) from));
     }
 
@@ -201,10 +210,10 @@ public final class Evaluator {
             case QUARTER -> local.plusMonths(3L * by.count());
             case YEAR -> local.plusYears(by.count());
             case MINUTE, HOUR, WORKING_DAY, HALF, FISCAL_QUARTER, FISCAL_YEAR ->
-                throw new IllegalArgumentException("no date is moved by " + by.unit().plural());
+                throw new IllegalArgumentException(
+                        "no date is moved by " + by.unit().plural());
         };
-        return calculable(
-                date instanceof LocalDate ? moved.toLocalDate() : LocalTimes.instant(moved, reading.zone()));
+        return calculable(date instanceof LocalDate ? moved.toLocalDate() : LocalTimes.instant(moved, reading.zone()));
     }
 
     /** A day at its beginning, a moment by the local clock. */
@@ -272,7 +281,9 @@ public final class Evaluator {
             case JOIN -> {
                 StringBuilder text = new StringBuilder();
                 values.forEach(value -> text.append(
-                        value instanceof BigDecimal number ? number.stripTrailingZeros().toPlainString() : value));
+                        value instanceof BigDecimal number
+                                ? number.stripTrailingZeros().toPlainString()
+                                : value));
                 yield text.toString();
             }
             case DAYS_BETWEEN ->

@@ -148,7 +148,8 @@ public final class Matcher {
                                 LocalDate second = day(other, beside.zone());
                                 yield day(value, beside.zone())
                                         .compareTo(beside.offset()
-                                                .filter(o -> Beyond.words(second).isEmpty())
+                                                .filter(o ->
+                                                        Beyond.words(second).isEmpty())
                                                 .map(o -> second.plus(amount((Test.Offset.Time) o)))
                                                 .orElse(second));
                             }

@@ -12,7 +12,6 @@ import deftlens.core.time.Unit;
 import deftlens.core.time.WorkingCalendar;
 import java.math.BigDecimal;
 import java.time.DayOfWeek;
-import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
@@ -48,10 +47,8 @@ public final class Calculations {
         String alias = Sql.identifier(scope.register().key());
         for (List<Calculation> layer : Calculation.layers(calculations)) {
             Sql around = new Sql().add("(select c.*");
-            layer.forEach(c -> around.add(", ")
-                    .add(of(c.expression(), binder))
-                    .add(" as ")
-                    .add(Where.column(c.field())));
+            layer.forEach(c ->
+                    around.add(", ").add(of(c.expression(), binder)).add(" as ").add(Where.column(c.field())));
             // What is read from may have a name of its own, which the columns do not use.
             from = around.add(" from (select * from ").add(from).add(") as c) as " + alias);
         }
@@ -250,8 +247,7 @@ public final class Calculations {
                         .add(" - ")
                         .add(day(arguments.get(0)))
                         .add(" as numeric)");
-            case TIME_BETWEEN ->
-                between(arguments.get(0).type(), value(arguments.get(0)), value(arguments.get(1)));
+            case TIME_BETWEEN -> between(arguments.get(0).type(), value(arguments.get(0)), value(arguments.get(1)));
             case WORKING_TIME_BETWEEN ->
                 new Sql()
                         .add("(")
@@ -289,7 +285,8 @@ public final class Calculations {
 
     private Sql written(Expression value) {
         return switch (value.type()) {
-            case NUMBER, MONEY -> new Sql().add("cast(trim_scale(").add(value(value)).add(") as text)");
+            case NUMBER, MONEY ->
+                new Sql().add("cast(trim_scale(").add(value(value)).add(") as text)");
             case DATE -> new Sql().add("to_char(").add(value(value)).add(", 'YYYY-MM-DD')");
             case TEXT, CHOICE, PERSON -> value(value);
             case DURATION, YES_NO, TAGS, MOMENT, TIME, SPAN ->
@@ -333,8 +330,7 @@ public final class Calculations {
         calendar.exceptions().forEach((day, hours) -> {
             days.add(day.toString());
             more.add(WorkingCalendar.seconds(hours)
-                    .subtract(WorkingCalendar.seconds(
-                            calendar.weekly().getOrDefault(day.getDayOfWeek(), List.of()))));
+                    .subtract(WorkingCalendar.seconds(calendar.weekly().getOrDefault(day.getDayOfWeek(), List.of()))));
             hours.forEach(h -> {
                 ofDays.add(day.toString());
                 froms.add(h.start());

@@ -6,6 +6,7 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -33,13 +34,17 @@ public final class Indexes {
     /**
      * The indexes that could serve the first page of a question, the likeliest first.
      *
+     * @param columns the fields that are columns of the register's own table; no others have indexes
      * @param whole what is asked, bound
      */
-    public static List<Candidate> of(Register register, Bound whole, Order order) {
+    public static List<Candidate> of(Register register, Collection<Field> columns, Bound whole, Order order) {
         Set<Candidate> found = new LinkedHashSet<>();
         List<Bound.Leaf> needed = new ArrayList<>();
         conjuncts(whole, needed);
-        String walked = order.listed().isPresent() ? "" : Page.index(register, order);
+        needed.removeIf(leaf -> !columns.contains(leaf.field()));
+        boolean walks =
+                order.listed().isEmpty() && order.keys().stream().allMatch(key -> columns.contains(key.field()));
+        String walked = walks ? Page.index(register, order) : "";
         List<String> equal = new ArrayList<>();
         List<String> names = new ArrayList<>();
         for (Bound.Leaf leaf : needed) {

@@ -60,7 +60,9 @@ final class ExpressionReader {
         CalculationContext context = source.parse(StatementParser::calculation, this::expectation);
         return context.sum() != null
                 ? sum(context.sum())
-                : typed(context, () -> new Expression.Holds(walk.any(context.any()).normal()));
+                : typed(
+                        context,
+                        () -> new Expression.Holds(walk.any(context.any()).normal()));
     }
 
     private StatementError error(String message) {
@@ -73,7 +75,8 @@ final class ExpressionReader {
             Arrays.stream(Function.values()).forEach(f -> words.add(f.word()));
             words.add("when");
             return new Source.Expectation.Hint(
-                    "a field of " + reader.register().label() + ", a number, a text in double quotes, a function or “(”",
+                    "a field of " + reader.register().label()
+                            + ", a number, a text in double quotes, a function or “(”",
                     words,
                     List.of());
         }
@@ -108,16 +111,19 @@ final class ExpressionReader {
     private Expression added(Expression left, Optional<Operator> written, ProductContext context) {
         if (written.isEmpty() && !context.getStart().getText().startsWith("-")) {
             throw source.error(
-                    "A sign is missing before “" + Source.shortened(context.getStart().getText())
-                            + "”: write +, -, * or /.",
+                    "A sign is missing before “"
+                            + Source.shortened(context.getStart().getText()) + "”: write +, -, * or /.",
                     context,
                     List.of());
         }
         Operator operator = written.orElse(Operator.MINUS);
-        if (context.factor().size() == 1 && context.factor(0) instanceof UnitFactorContext length) {
+        if (context.factor().size() == 1
+                && context.factor(0).MINUS() == null
+                && context.factor(0).operand() instanceof UnitFactorContext length) {
             int count = PeriodReader.small(length.NUMBER().getText().replaceFirst("^-", ""));
             if (count < 0) {
-                throw new IllegalArgumentException("A date is moved by a whole number of units, of at most six digits.");
+                throw new IllegalArgumentException(
+                        "A date is moved by a whole number of units, of at most six digits.");
             }
             boolean back = (operator == Operator.MINUS)
                     != (written.isPresent() && length.NUMBER().getText().startsWith("-"));
@@ -141,7 +147,8 @@ final class ExpressionReader {
                 : seconds.toBigInteger().divideAndRemainder(DAY);
         if (days[1].signum() != 0) {
             if (date.type() == FieldType.DATE) {
-                throw new IllegalArgumentException("A date has no time of day: hours do not fit it. Say it in whole days.");
+                throw new IllegalArgumentException(
+                        "A date has no time of day: hours do not fit it. Say it in whole days.");
             }
             return Optional.empty();
         }
@@ -179,9 +186,13 @@ final class ExpressionReader {
     }
 
     private Expression factor(FactorContext context) {
+        Expression value = operand(context.operand());
+        return context.MINUS() == null ? value : typed(context, () -> negative(value));
+    }
+
+    private Expression operand(OperandContext context) {
         return switch (context) {
-            case NegativeContext c -> typed(c, () -> negative(factor(c.factor())));
-            case LengthFactorContext c -> constant(walk.length(c.length()));
+            case LengthFactorContext c -> constant(length(c.length()));
             case UnitFactorContext c ->
                 throw source.error(
                         "“" + PeriodReader.words(c) + "” has no one length: it can only be added to a date.",
@@ -210,6 +221,20 @@ final class ExpressionReader {
                         Operator.TIMES, new Expression.Constant(Operand.Number.of(-1)), value));
     }
 
+    private Operand.Duration length(LengthContext context) {
+        context.NUMBER().stream()
+                .skip(1)
+                .filter(number -> number.getText().startsWith("-"))
+                .findFirst()
+                .ifPresent(number -> {
+                    throw source.error(
+                            "Put a space between the sign and the number: 2 weeks - 1 day.",
+                            number.getSymbol(),
+                            List.of("- " + number.getText().substring(1)));
+                });
+        return walk.length(context);
+    }
+
     private LocalDate day(DayFactorContext context) {
         try {
             return LocalDate.parse(context.getText());
@@ -229,8 +254,8 @@ final class ExpressionReader {
             return when(arguments);
         }
         Function function = Function.named(name).orElseThrow(() -> {
-            List<String> words =
-                    new ArrayList<>(Arrays.stream(Function.values()).map(Function::word).toList());
+            List<String> words = new ArrayList<>(
+                    Arrays.stream(Function.values()).map(Function::word).toList());
             words.add("when");
             List<String> near = Nearest.to(name, words);
             return source.error(
@@ -241,8 +266,7 @@ final class ExpressionReader {
                     context.name(),
                     near);
         });
-        return new Expression.Call(
-                function, arguments.stream().map(this::value).toList());
+        return new Expression.Call(function, arguments.stream().map(this::value).toList());
     }
 
     private Expression when(List<ArgumentContext> arguments) {
@@ -254,8 +278,7 @@ final class ExpressionReader {
             branches.add(new Expression.Branch(condition(arguments.get(i)), value(arguments.get(i + 1))));
         }
         return new Expression.When(
-                branches,
-                arguments.size() % 2 == 1 ? Optional.of(value(arguments.getLast())) : Optional.empty());
+                branches, arguments.size() % 2 == 1 ? Optional.of(value(arguments.getLast())) : Optional.empty());
     }
 
     /** A condition; a yes/no field alone is one. */
@@ -275,7 +298,10 @@ final class ExpressionReader {
     private Expression value(ArgumentContext context) {
         return context.sum() != null
                 ? sum(context.sum())
-                : typed(context, () -> counted(new Expression.Holds(walk.any(context.any()).normal())));
+                : typed(
+                        context,
+                        () -> counted(
+                                new Expression.Holds(walk.any(context.any()).normal())));
     }
 
     private Expression constant(Operand value) {

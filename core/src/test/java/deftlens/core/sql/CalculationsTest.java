@@ -61,7 +61,8 @@ class CalculationsTest {
         int id = things.rows().size();
         try (var statement = things.connection().createStatement()) {
             statement.execute("insert into things select * from jsonb_populate_record(null::things, '{\"id\": " + id
-                    + ", \"code\": \"c\", \"rank\": 3, \"site\": \"North Quay\", \"paid\": true, \"severity\": \"" + number
+                    + ", \"code\": \"c\", \"rank\": 3, \"site\": \"North Quay\", \"paid\": true, \"severity\": \""
+                    + number
                     + "\", \"cost\": \"" + number + "\", \"spent\": \"" + number + "\", \"due\": \"" + day
                     + "\", \"reported_at\": \"" + moment + "\", \"closed_at\": \"2026-11-01T10:00:00Z\", \"title\": \""
                     + title + "\"}')");
@@ -95,15 +96,15 @@ class CalculationsTest {
         Generate generate = new Generate(SEED + 3);
         GenerateExpression expressions = new GenerateExpression(generate, REGISTER);
         Map<FieldType, Integer> filled = new EnumMap<>(FieldType.class);
-        Set<deftlens.core.calculation.Function> functions =
-                EnumSet.noneOf(deftlens.core.calculation.Function.class);
+        Set<deftlens.core.calculation.Function> functions = EnumSet.noneOf(deftlens.core.calculation.Function.class);
         for (int i = 0; i < EXPRESSIONS; i++) {
             FieldType type = GenerateExpression.TYPES.get(i % GenerateExpression.TYPES.size());
             Expression made = expressions.of(type, 1 + generate.random().nextInt(4));
             String text = Printer.print(made);
             Expression expression = READER.calculation(text);
             assertThat(expression.type()).as(text).isEqualTo(made.type());
-            assertThat(Printer.print(expression)).isEqualTo(Printer.print(READER.calculation(Printer.print(expression))));
+            assertThat(Printer.print(expression))
+                    .isEqualTo(Printer.print(READER.calculation(Printer.print(expression))));
             assertThat(READER.calculation(Printer.print(expression))).as(text).isEqualTo(expression);
             expression.forEach(part -> {
                 if (part instanceof Expression.Call call) {
@@ -226,7 +227,9 @@ class CalculationsTest {
                 List.of(
                         Calculation.of("late", "Late", READER.calculation("days_between(due, today)")),
                         Calculation.of(
-                                "worked", "Worked", READER.calculation("working_time_between(reported_at, closed_at)"))),
+                                "worked",
+                                "Worked",
+                                READER.calculation("working_time_between(reported_at, closed_at)"))),
                 binder);
         String plan = String.join(
                 "\n",

@@ -1,11 +1,17 @@
 package deftlens.server.question;
 
+import deftlens.core.calculation.Calculation;
+import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
+import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
+import deftlens.core.sql.Calculations;
 import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
+import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
@@ -37,45 +43,117 @@ public class RecordScopes {
         this.questions = questions;
     }
 
-    /** The records of a register that a person may see. Limits hold now, whatever day the records are read as of. */
+    /** The records of a register that a person may see, read now. */
     public Scope scope(RegisterForReader described, SignedIn who) {
-        return described.origin() == Origin.COMBINED
-                ? combined(described, who)
-                : new Scope(described.register(), RecordTables.from(described, who.id()), limit(described, who));
+        return scope(described, who, now());
     }
 
-    private Sql limit(RegisterForReader described, SignedIn who) {
-        List<String> limits = registers.limits(described.register().key(), who);
-        if (limits.isEmpty()) {
-            return Sql.of("true");
+    /**
+     * The records of a register that a person may see. Limits hold now and where the organisation is, whatever day and zone the
+     * records are read in.
+     *
+     * @param reading what calculated fields go by
+     */
+    public Scope scope(RegisterForReader described, SignedIn who, Reading reading) {
+        // A limit may be about a field that is itself hidden, and so may be what is calculated from it.
+        RegisterForReader whole = registers.whole(described.register().key()).orElseThrow();
+        Sql stored = described.origin() == Origin.COMBINED
+                ? combined(whole, who, reading)
+                : RecordTables.from(whole, who.id());
+        List<Condition> limits = limits(whole, who);
+        Scope seen = new Scope(whole.register(), stored, limit(whole, limits, who));
+        Scope limited = rests(whole, limits) ? apart(calculated(seen, whole, now()), whole) : seen;
+        Scope all = calculated(limited, withOwn(whole, described), reading);
+        return new Scope(described.register(), all.from(), all.limit());
+    }
+
+    /** The whole register with the calculated fields that are the reader's alone. */
+    private static RegisterForReader withOwn(RegisterForReader whole, RegisterForReader described) {
+        RegisterForReader with = whole;
+        for (Calculation calculation : described.calculations()) {
+            if (whole.register().field(calculation.field().key()).isEmpty()) {
+                with = with.with(calculation, Printer.print(calculation.expression()));
+            }
         }
-        // A limit may be about a field that is itself hidden.
-        Register whole =
-                registers.whole(described.register().key()).orElseThrow().register();
-        Reading now = questions.reading(Optional.empty(), Optional.empty());
-        Reader reader = new Reader(whole, questions.attributes());
-        List<Bound> open = limits.stream()
-                .map(l -> questions.bind(whole, reader.read(l).normal(), now, who))
+        return with;
+    }
+
+    private Reading now() {
+        return questions.reading(Optional.empty(), Optional.empty());
+    }
+
+    private List<Condition> limits(RegisterForReader whole, SignedIn who) {
+        Reader reader = new Reader(whole.register(), questions.attributes());
+        return registers.limits(whole.register().key(), who).stream()
+                .map(limit -> reader.read(limit).normal())
                 .toList();
-        return Where.of(new Bound.Some(open));
+    }
+
+    private Sql limit(RegisterForReader whole, List<Condition> limits, SignedIn who) {
+        return limits.isEmpty()
+                ? Sql.of("true")
+                : Where.of(new Bound.Some(limits.stream()
+                        .map(l -> questions.bind(whole.register(), l, now(), who))
+                        .toList()));
+    }
+
+    /** Whether limits name calculated fields. */
+    private static boolean rests(RegisterForReader whole, List<Condition> limits) {
+        return limits.stream()
+                .flatMap(l -> l.criteria().stream())
+                .flatMap(c -> c.fields().stream())
+                .anyMatch(key -> whole.notes().get(key).origin() == FieldOrigin.CALCULATED);
+    }
+
+    /** The scope with the calculated fields of its register; those that cannot be calculated any more are empty. */
+    private static Scope calculated(Scope scope, RegisterForReader whole, Reading reading) {
+        List<Field> empty = whole.uncalculated();
+        Scope with = scope;
+        if (!empty.isEmpty()) {
+            Sql from = new Sql().add("(select e.*");
+            empty.forEach(f -> from.add(", " + ValueType.of(f).none() + " as " + Sql.identifier(f.column())));
+            from.add(" from (select * from ").add(scope.from()).add(") e) as " + name(whole));
+            with = new Scope(scope.register(), from, scope.limit());
+        }
+        return whole.calculations().isEmpty()
+                ? with
+                : Calculations.with(with, whole.calculations(), new Binder(whole.register(), reading, Viewer.NOBODY));
+    }
+
+    /** The records inside a limit as something to read from that has no calculated fields yet, and no limit any more. */
+    private static Scope apart(Scope limited, RegisterForReader whole) {
+        Sql from = new Sql().add("(select " + Sql.identifier(whole.register().idColumn()));
+        whole.register().stored().stream()
+                .filter(f -> whole.notes().get(f.key()).origin() != FieldOrigin.CALCULATED)
+                .forEach(f -> from.add(", " + Sql.identifier(f.column())));
+        from.add(" from ")
+                .add(limited.from())
+                .add(" where ")
+                .add(limited.limit())
+                .add(") as " + name(whole));
+        return new Scope(limited.register(), from, Sql.of("true"));
+    }
+
+    private static String name(RegisterForReader described) {
+        return Sql.identifier(described.register().key());
     }
 
     /** The members' scopes, one under the other, each with the fields that the combined register gives them. */
-    private Scope combined(RegisterForReader described, SignedIn who) {
+    private Sql combined(RegisterForReader described, SignedIn who, Reading reading) {
         List<RegisterForReader.Member> members = described.members();
         Sql union = new Sql();
         int parts = 0;
         for (int i = 0; i < members.size(); i++) {
             Optional<RegisterForReader> member = registers.find(members.get(i).key(), who);
             if (member.isPresent()) {
-                union.add(parts++ == 0 ? "" : " union all ").add(part(described, members.get(i), i, member.get(), who));
+                union.add(parts++ == 0 ? "" : " union all ")
+                        .add(part(described, members.get(i), i, member.get(), scope(member.get(), who, reading)));
             }
         }
         if (parts == 0) {
             union.add(nothing(described));
         }
-        return new Scope(
-                described.register(), RecordTables.withMarks(described, union, who.id()), limit(described, who));
+        return RecordTables.withMarks(described, union, who.id());
     }
 
     private Sql part(
@@ -83,8 +161,7 @@ public class RecordScopes {
             RegisterForReader.Member place,
             int index,
             RegisterForReader member,
-            SignedIn who) {
-        Scope scope = scope(member, who);
+            Scope scope) {
         Register own = member.register();
         int count = described.members().size();
         Sql sql = new Sql()
@@ -111,7 +188,7 @@ public class RecordScopes {
         return described.register().stored().stream()
                 .filter(f -> switch (described.notes().get(f.key()).origin()) {
                     case COLUMN, MEMBER -> true;
-                    case SPAN, SEEN, TAGS -> false;
+                    case SPAN, SEEN, TAGS, CALCULATED -> false;
                 })
                 .toList();
     }

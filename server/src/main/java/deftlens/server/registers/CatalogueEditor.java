@@ -1,5 +1,7 @@
 package deftlens.server.registers;
 
+import deftlens.core.calculation.Calculation;
+import deftlens.core.calculation.Expression;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Band;
 import deftlens.core.field.Field;
@@ -9,6 +11,7 @@ import deftlens.core.sql.Page;
 import deftlens.core.statement.Asks;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
+import deftlens.core.statement.StatementError;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
@@ -79,6 +82,7 @@ class CatalogueEditor {
      *
      * @param options the known values in their order
      * @param correctors the teams whose members may correct it, where it is correctable; none for everybody who sees it
+     * @param calculation how a calculated field comes to its value from now on, of the same type; absent leaves it as it is
      */
     record FieldChange(
             String key,
@@ -92,7 +96,8 @@ class CatalogueEditor {
             List<String> options,
             List<BandJson> bands,
             List<RegisterDefinition.Relation> relates,
-            @AsTexts Optional<List<Long>> correctors) {}
+            @AsTexts Optional<List<Long>> correctors,
+            Optional<String> calculation) {}
 
     /**
      * A register as it is to be.
@@ -147,7 +152,7 @@ class CatalogueEditor {
                 .filter(BandChange::regroups)
                 .toList();
         List<FieldEntity> fields = wanted.fields().stream()
-                .map(f -> changed(known.get(f.key()), f))
+                .map(f -> changed(known.get(f.key()), f, whole, bands))
                 .toList();
         register.describe(new RegisterDefinition(
                 key,
@@ -168,6 +173,7 @@ class CatalogueEditor {
         register.fields().addAll(fields);
         RegisterForReader after = described(store.saveAndFlush(register));
         check(after, wanted);
+        checkCalculations(whole, after);
         if (after.can(Origin.Capability.COUNTS)
                 && !before.main().map(Field::key).equals(wanted.mainField())) {
             tables.keep(after);
@@ -192,6 +198,12 @@ class CatalogueEditor {
         wanted.mainField().ifPresent(m -> {
             if (register.field(m).filter(f -> f.type().isTemporal()).isEmpty()) {
                 throw Problem.unprocessable("bad-main-field", "The main date must be a date or a date and time.")
+                        .at("mainField");
+            }
+            if (after.notes().get(m).origin() == FieldOrigin.CALCULATED) {
+                throw Problem.unprocessable(
+                                "bad-main-field",
+                                "A calculated field cannot be the main date. Choose one that is stored.")
                         .at("mainField");
             }
         });
@@ -221,6 +233,29 @@ class CatalogueEditor {
         }
     }
 
+    /** Refuses what makes a calculation impossible that was possible before. */
+    private static void checkCalculations(RegisterForReader before, RegisterForReader after) {
+        for (Field field : after.uncalculated()) {
+            boolean was = before.notes()
+                    .get(field.key())
+                    .calculated()
+                    .filter(c -> c.expression().isPresent())
+                    .isPresent();
+            if (was) {
+                throw Problem.unprocessable(
+                                "bad-calculation",
+                                "“" + field.label() + "” could no longer be calculated. "
+                                        + after.notes()
+                                                .get(field.key())
+                                                .calculated()
+                                                .orElseThrow()
+                                                .trouble()
+                                                .orElseThrow())
+                        .at("fields/" + field.key() + "/calculation");
+            }
+        }
+    }
+
     /** The register with its new words; two fields of one name are refused. */
     private RegisterForReader described(RegisterEntity entity) {
         try {
@@ -230,7 +265,65 @@ class CatalogueEditor {
         }
     }
 
-    private FieldEntity changed(FieldEntity known, FieldChange wanted) {
+    /**
+     * A calculation, read.
+     *
+     * @param at where it stands in the request
+     */
+    private static Expression calculation(RegisterForReader whole, String text, String at) {
+        try {
+            return new Reader(whole.register(), Set.of()).calculation(text);
+        } catch (StatementError error) {
+            throw Problem.unprocessable("bad-calculation", error.getMessage())
+                    .at(at)
+                    .with("offset", error.place().offset())
+                    .with("length", error.place().length())
+                    .with("suggestions", error.suggestions());
+        }
+    }
+
+    /** How a calculated field is calculated from now on, with the new names of bands. */
+    private static String calculation(
+            FieldEntity known, FieldChange wanted, RegisterForReader whole, List<BandChange> bands) {
+        String was = known.calculation().orElseThrow();
+        String at = "fields/" + known.key() + "/calculation";
+        String text = wanted.calculation().map(String::strip).orElse(was);
+        boolean broken = whole.notes()
+                .get(known.key())
+                .calculated()
+                .filter(c -> c.expression().isEmpty())
+                .isPresent();
+        if (broken && text.equals(was)) {
+            return was;
+        }
+        Expression expression = calculation(whole, text, at);
+        if (expression.type() != known.type()) {
+            throw Problem.unprocessable(
+                            "other-type",
+                            "What comes out of this is " + expression.type().words() + ", and “" + known.label()
+                                    + "” is a " + known.type().words()
+                                    + " field. Add another field for it, and remove this one where nothing needs it.")
+                    .at(at);
+        }
+        return Printer.print(expression.with(c -> BandChanges.carried(c, bands)));
+    }
+
+    /** Gives a register a calculated field. */
+    @Transactional
+    RegisterForReader addCalculated(String key, String field, String label, String text, SignedIn who) {
+        requireAdministrator(who);
+        Expression expression = calculation(
+                catalogue.whole(key).orElseThrow(() -> Problem.notFound("The register “" + key + "”")),
+                text,
+                "calculation");
+        return addField(
+                key,
+                FieldDefinition.calculated(field, label, expression.type(), false, Printer.print(expression)),
+                who);
+    }
+
+    private FieldEntity changed(
+            FieldEntity known, FieldChange wanted, RegisterForReader whole, List<BandChange> bandsChanged) {
         if (wanted.options().size() > MOST_OPTIONS) {
             throw Problem.unprocessable("too-many-options", "A field has at most " + MOST_OPTIONS + " known values.");
         }
@@ -255,9 +348,10 @@ class CatalogueEditor {
                         wanted.unit().strip(),
                         wanted.useful(),
                         wanted.identifying(),
-                        wanted.correctable(),
+                        wanted.correctable() && known.calculation().isEmpty(),
                         wanted.relates(),
-                        teams(wanted.correctors().orElse(List.of()))));
+                        teams(wanted.correctors().orElse(List.of()))),
+                known.calculation().map(c -> calculation(known, wanted, whole, bandsChanged)));
         return catalogue.entity(definition, known.columnName(), known.expression());
     }
 
@@ -286,13 +380,20 @@ class CatalogueEditor {
                                     + "”, and its values are there still. Restore it, or give this one another name.")
                     .at("label");
         }
-        boolean beside = field.origin() == FieldOrigin.SEEN || field.origin() == FieldOrigin.TAGS;
+        boolean beside = switch (field.origin()) {
+            case SEEN, TAGS, CALCULATED -> true;
+            case COLUMN, SPAN, MEMBER -> false;
+        };
         if (!beside && (!register.origin().can(Origin.Capability.FIELDS) || field.origin() != FieldOrigin.COLUMN)) {
             throw Problem.unprocessable(
-                    "not-ours", "Only seen marks and tags can be added to records that are not stored here.");
+                    "not-ours",
+                    "Only calculated fields, seen marks and tags can be added to records that are not stored here.");
         }
-        String column =
-                beside ? field.key() : tables.addColumn(catalogue.whole(key).orElseThrow(), field.key(), field.type());
+        String column = field.calculation().isPresent()
+                ? Calculation.column(field.key())
+                : beside
+                        ? field.key()
+                        : tables.addColumn(catalogue.whole(key).orElseThrow(), field.key(), field.type());
         register.fields().add(catalogue.entity(field, column, ""));
         RegisterForReader after = described(store.saveAndFlush(register));
         if (!beside) {

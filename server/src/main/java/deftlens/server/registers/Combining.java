@@ -147,10 +147,10 @@ public class Combining {
         }
         Set<String> kept = new HashSet<>();
         fields.forEach(f -> kept.add(f.key()));
-        // Marks and tags beside the records stay, and a span where it still has both of its ends.
+        // Marks, tags beside the records and calculated fields stay, and a span where it still has both of its ends.
         entity.fields().stream()
                 .filter(f -> switch (f.origin()) {
-                    case SEEN, TAGS -> true;
+                    case SEEN, TAGS, CALCULATED -> true;
                     case SPAN ->
                         f.ends()
                                 .filter(e -> kept.containsAll(Set.of(e.start(), e.end())))

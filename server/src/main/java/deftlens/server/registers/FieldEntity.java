@@ -57,6 +57,7 @@ class FieldEntity {
     private String relates;
 
     private String expression;
+    private String calculation;
 
     protected FieldEntity() {}
 
@@ -85,6 +86,7 @@ class FieldEntity {
         this.correctable = definition.about().correctable();
         this.relates = relates;
         this.correctors = correctors;
+        this.calculation = definition.calculation().orElse("");
         definition.ends().ifPresent(ends -> {
             this.startField = ends.start();
             this.endField = ends.end();
@@ -96,6 +98,11 @@ class FieldEntity {
     void readFrom(String newColumn, String newExpression) {
         this.columnName = newColumn;
         this.expression = newExpression;
+    }
+
+    /** Calculates it in another way from now on; what comes out is of the same type. */
+    void calculate(String newCalculation) {
+        this.calculation = newCalculation;
     }
 
     /** Gives it other known values, as a JSON array. */
@@ -170,6 +177,11 @@ class FieldEntity {
 
     String expression() {
         return expression;
+    }
+
+    /** How it is calculated; absent where it is not. */
+    Optional<String> calculation() {
+        return Optional.of(calculation).filter(c -> !c.isEmpty());
     }
 
     String relates() {

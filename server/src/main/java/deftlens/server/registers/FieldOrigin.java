@@ -11,5 +11,7 @@ public enum FieldOrigin {
     /** Whether the reader has seen the record. */
     SEEN,
     /** Which register a record of a combined one comes from. */
-    MEMBER
+    MEMBER,
+    /** A calculation from other fields of the same record. */
+    CALCULATED
 }

@@ -6,6 +6,7 @@ import deftlens.server.trail.Trail;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -67,8 +68,12 @@ public class FieldRemoval {
         reasons.addAll(uses.asRunning());
         reasons.addAll(uses.inOrder());
         reasons.addAll(uses.asEnd());
+        RegisterForReader whole = catalogue.whole(register.key()).orElseThrow();
+        whole.calculatedFrom(field)
+                .forEach(c -> reasons.add(
+                        "“" + c.field().label() + "” is calculated from it. Change or remove that field first."));
         // Whoever it is hidden from stays without it: the line of access keeps its key, also for when it comes back.
-        if (limits.limits(catalogue.whole(register.key()).orElseThrow()).stream()
+        if (limits.limits(whole).stream()
                 .flatMap(limit -> limit.condition().criteria().stream())
                 .anyMatch(c -> c.names(field))) {
             reasons.add("Who sees which records is limited by it. Change that first, under Access.");
@@ -128,6 +133,14 @@ public class FieldRemoval {
                 });
         register.removedFields().remove(removed);
         register.fields().add(removed);
+        catalogue.describe(register, List.of(), Set.of()).notes().get(field).calculated().stream()
+                .flatMap(c -> c.trouble().stream())
+                .forEach(trouble -> {
+                    throw Problem.unprocessable(
+                            "field-lacks-fields",
+                            "“" + removed.label() + "” cannot be calculated as it was. Restore the fields first that it"
+                                    + " is calculated from. " + trouble);
+                });
         written(register, "field restored", null, removed.label(), who);
     }
 

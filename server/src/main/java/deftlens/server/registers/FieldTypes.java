@@ -1,5 +1,6 @@
 package deftlens.server.registers;
 
+import deftlens.core.calculation.Calculation;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.Test;
@@ -8,6 +9,9 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Page;
+import deftlens.core.statement.Printer;
+import deftlens.core.statement.Reader;
+import deftlens.core.statement.StatementError;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
@@ -156,6 +160,12 @@ public class FieldTypes {
         if (!Page.isOrderable(type)) {
             reasons.addAll(uses.inOrder());
         }
+        for (Calculation calculation : whole.calculatedFrom(field)) {
+            if (!isCalculatedAlike(with(whole.register(), wanted), calculation)) {
+                reasons.add("“" + calculation.field().label() + "” is calculated from it, in a way that does not fit a "
+                        + type.words() + " field. Change or remove that field first.");
+            }
+        }
         // A span has two ends of one type.
         List<String> ends = uses.asEnd();
         reasons.addAll(ends);
@@ -169,6 +179,17 @@ public class FieldTypes {
             }
         }
         return reasons;
+    }
+
+    private static boolean isCalculatedAlike(Register after, Calculation calculation) {
+        try {
+            return new Reader(after, Set.of())
+                            .calculation(Printer.print(calculation.expression()))
+                            .type()
+                    == calculation.field().type();
+        } catch (StatementError unfit) {
+            return false;
+        }
     }
 
     /** What else becomes otherwise when a field gets another type, each in a sentence; whoever reads it cannot mend it here. */

@@ -185,7 +185,7 @@ public class RecordTables {
 
     /**
      * What the records of a register that is not combined are read from in a person's name: its table, or a query over it
-     * that adds what is kept beside the records.
+     * that adds what is kept beside the records. Calculated fields are not in it.
      */
     public static Sql from(RegisterForReader described, long personId) {
         boolean plain = described.origin() == Origin.OWN
@@ -199,6 +199,9 @@ public class RecordTables {
                 "(select " + key + " as " + Sql.identifier(described.register().idColumn()));
         for (Field field : described.register().stored()) {
             RegisterForReader.Notes notes = described.notes().get(field.key());
+            if (notes.origin() == FieldOrigin.CALCULATED) {
+                continue;
+            }
             String column = Sql.identifier(field.column());
             sql.append(", ")
                     .append(
@@ -210,7 +213,7 @@ public class RecordTables {
                                 case TAGS ->
                                     "coalesce((select m.tags from record_tags m where m.register_id = " + described.id()
                                             + " and m.record_id = " + key + "), '{}')";
-                                case SPAN, MEMBER ->
+                                case SPAN, MEMBER, CALCULATED ->
                                     throw new IllegalStateException(field.key() + " is no column of a table");
                             })
                     .append(" as ")

@@ -114,6 +114,15 @@ public class RegisterAttention {
     private List<Found> found(RegisterForReader register) {
         List<Found> found = new ArrayList<>();
         register.gaps().forEach(gap -> found.add(new Found("gaps", gap.words())));
+        register.uncalculated()
+                .forEach(f -> found.add(new Found(
+                        "calculations",
+                        "“" + f.label() + "” cannot be calculated any more, and is empty in all records. "
+                                + register.notes()
+                                        .get(f.key())
+                                        .calculated()
+                                        .flatMap(RegisterForReader.Calculated::trouble)
+                                        .orElse(""))));
         trouble(register).ifPresent(t -> found.add(new Found(t.code(), t.message())));
         return found;
     }

@@ -1,5 +1,6 @@
 package deftlens.server.registers;
 
+import deftlens.core.calculation.Calculation;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
@@ -244,7 +245,12 @@ public class RegisterCatalogue {
 
     private FieldEntity own(FieldDefinition field) {
         // The record's own number stands in the column "id".
-        return entity(field, field.key().equals("id") ? "id_" : field.key(), "");
+        return entity(
+                field,
+                field.calculation().isPresent()
+                        ? Calculation.column(field.key())
+                        : field.key().equals("id") ? "id_" : field.key(),
+                "");
     }
 
     /** The catalogue's entry of a field. */
@@ -273,7 +279,8 @@ public class RegisterCatalogue {
                         .toList(),
                 definition.ends(),
                 definition.origin(),
-                notes(known).about());
+                about(known),
+                known.calculation());
     }
 
     /** A register as it is seen without some of its fields. */
@@ -283,15 +290,17 @@ public class RegisterCatalogue {
 
     private RegisterForReader describe(RegisterEntity entity, List<Option> persons, Rights rights) {
         Set<String> hidden = rights.hidden();
+        List<Place> places = places(entity);
+        CalculatedFields calculated = CalculatedFields.of(
+                entity,
+                entity.fields().stream()
+                        .map(f -> field(f, persons, isRequired(f, places)))
+                        .toList());
         List<FieldEntity> seen = entity.fields().stream()
-                .filter(f -> !hidden.contains(f.key()))
-                .filter(f -> f.ends()
-                        .map(e -> !hidden.contains(e.start()) && !hidden.contains(e.end()))
-                        .orElse(true))
+                .filter(f -> calculated.needs(f.key()).stream().noneMatch(hidden::contains))
                 .toList();
         Map<String, RegisterForReader.Notes> notes = new LinkedHashMap<>();
-        seen.forEach(f -> notes.put(f.key(), notes(f)));
-        List<Place> places = places(entity);
+        seen.forEach(f -> notes.put(f.key(), notes(f, calculated.of(f.key()))));
         Map<String, String> left = new LinkedHashMap<>();
         entity.fields().stream().filter(f -> !notes.containsKey(f.key())).forEach(f -> left.put(f.key(), f.label()));
         String name = entity.origin() == Origin.COMBINED
@@ -302,7 +311,7 @@ public class RegisterCatalogue {
                 entity.label(),
                 name,
                 entity.origin() == Origin.OWN ? "id" : RecordTables.KEY,
-                seen.stream().map(f -> field(f, persons, isRequired(f, places))).toList());
+                seen.stream().map(f -> calculated.field(f.key())).toList());
         Optional<Field> main = entity.mainField().flatMap(register::field);
         List<Field> shown = seen.stream()
                 .filter(FieldEntity::shown)
@@ -440,19 +449,24 @@ public class RegisterCatalogue {
                 member.memberKey(), member.label(), json.readValue(member.mapping(), LinkedHashMap.class));
     }
 
-    private RegisterForReader.Notes notes(FieldEntity field) {
+    private RegisterForReader.Notes notes(FieldEntity field, Optional<RegisterForReader.Calculated> calculated) {
         return new RegisterForReader.Notes(
                 field.origin(),
                 field.columnName(),
-                new FieldDefinition.About(
-                        field.description(),
-                        field.unit(),
-                        field.useful(),
-                        field.identifying(),
-                        field.correctable(),
-                        List.of(json.readValue(field.relates(), RegisterDefinition.Relation[].class)),
-                        List.of(json.readValue(field.correctors(), Long[].class))),
-                Optional.of(field.expression()).filter(e -> !e.isEmpty()));
+                about(field),
+                Optional.of(field.expression()).filter(e -> !e.isEmpty()),
+                calculated);
+    }
+
+    private FieldDefinition.About about(FieldEntity field) {
+        return new FieldDefinition.About(
+                field.description(),
+                field.unit(),
+                field.useful(),
+                field.identifying(),
+                field.correctable(),
+                List.of(json.readValue(field.relates(), RegisterDefinition.Relation[].class)),
+                List.of(json.readValue(field.correctors(), Long[].class)));
     }
 
     private Field field(FieldEntity entity, List<Option> persons, boolean required) {

@@ -41,6 +41,7 @@ public record RegisterDefinition(
      * @param ends the two fields of a span; absent for any other
      * @param origin where its values come from
      * @param about what people should know of it, and which way it is to be used
+     * @param calculation how a calculated field comes to its value, in the language; absent for any other
      */
     public record FieldDefinition(
             String key,
@@ -52,7 +53,8 @@ public record RegisterDefinition(
             List<Band> bands,
             Optional<Field.Ends> ends,
             FieldOrigin origin,
-            About about) {
+            About about,
+            Optional<String> calculation) {
 
         /**
          * What a catalogue says of a field beyond its type.
@@ -87,6 +89,42 @@ public record RegisterDefinition(
 
             /** Nothing in particular. */
             public static final About NOTHING = new About("", "", false, false, false, List.of(), List.of());
+        }
+
+        /** A field that is not calculated. */
+        public FieldDefinition(
+                String key,
+                String label,
+                FieldType type,
+                boolean required,
+                boolean shown,
+                List<String> options,
+                List<Band> bands,
+                Optional<Field.Ends> ends,
+                FieldOrigin origin,
+                About about) {
+            this(key, label, type, required, shown, options, bands, ends, origin, about, Optional.empty());
+        }
+
+        /**
+         * A calculated field.
+         *
+         * @param type what comes out of the calculation
+         */
+        public static FieldDefinition calculated(
+                String key, String label, FieldType type, boolean shown, String calculation) {
+            return new FieldDefinition(
+                    key,
+                    label,
+                    type,
+                    false,
+                    shown,
+                    List.of(),
+                    List.of(),
+                    Optional.empty(),
+                    FieldOrigin.CALCULATED,
+                    About.NOTHING,
+                    Optional.of(calculation));
         }
 
         /** A field without bands that is no span. */
@@ -136,12 +174,14 @@ public record RegisterDefinition(
 
         /** The same field, its values coming from there. */
         public FieldDefinition from(FieldOrigin other) {
-            return new FieldDefinition(key, label, type, required, shown, options, bands, ends, other, about);
+            return new FieldDefinition(
+                    key, label, type, required, shown, options, bands, ends, other, about, calculation);
         }
 
         /** The same field with these bands. */
         public FieldDefinition withBands(List<Band> named) {
-            return new FieldDefinition(key, label, type, required, shown, options, named, ends, origin, about);
+            return new FieldDefinition(
+                    key, label, type, required, shown, options, named, ends, origin, about, calculation);
         }
 
         /** The same field with a description. */
@@ -213,7 +253,8 @@ public record RegisterDefinition(
         }
 
         private FieldDefinition with(About other) {
-            return new FieldDefinition(key, label, type, required, shown, options, bands, ends, origin, other);
+            return new FieldDefinition(
+                    key, label, type, required, shown, options, bands, ends, origin, other, calculation);
         }
     }
 

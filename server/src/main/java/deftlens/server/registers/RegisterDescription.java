@@ -99,6 +99,7 @@ public record RegisterDescription(
      * @param viewerValues what may follow {@code my}, or stand by itself as {@code me}, in the place of its value
      * @param groupings what the records of a group can have in common, the usual one first; none where it makes no groups
      * @param measures the figures that several records have of it, the usual one first
+     * @param calculation how it comes to its value, where it is calculated
      */
     public record FieldDescription(
             String key,
@@ -121,7 +122,16 @@ public record RegisterDescription(
             boolean correctable,
             FieldOrigin origin,
             List<RegisterDefinition.Relation> relates,
-            @AsTexts List<Long> correctors) {}
+            @AsTexts List<Long> correctors,
+            Optional<CalculationDescription> calculation) {}
+
+    /**
+     * How a calculated field comes to its value.
+     *
+     * @param words in the language
+     * @param trouble why it cannot be calculated any more, and is empty in all records; absent where it can be
+     */
+    public record CalculationDescription(String words, Optional<String> trouble) {}
 
     /**
      * A figure that several records have of a field.
@@ -229,6 +239,7 @@ public record RegisterDescription(
                 notes.about().correctable(),
                 notes.origin(),
                 notes.about().relates(),
-                notes.about().correctors());
+                notes.about().correctors(),
+                notes.calculated().map(c -> new CalculationDescription(c.words(), c.trouble())));
     }
 }

@@ -1,12 +1,19 @@
 package deftlens.server.registers;
 
+import deftlens.core.calculation.Calculation;
+import deftlens.core.calculation.Expression;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Order;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
 
 /**
  * A register as one person sees it, with what the interface needs to know of it.
@@ -60,12 +67,23 @@ public record RegisterForReader(
      *
      * @param source the column of its table that it is read from
      * @param expression the SQL of an attached field over its table {@code t}, where it is more than a column
+     * @param calculated how a calculated field comes to its value
      */
     public record Notes(
             FieldOrigin origin,
             String source,
             RegisterDefinition.FieldDefinition.About about,
-            Optional<String> expression) {}
+            Optional<String> expression,
+            Optional<Calculated> calculated) {}
+
+    /**
+     * How a calculated field comes to its value.
+     *
+     * @param words in the language
+     * @param expression the same, read; absent where it cannot be calculated any more, and the field is empty in all records
+     * @param trouble why it cannot be, in a sentence
+     */
+    public record Calculated(String words, Optional<Expression> expression, Optional<String> trouble) {}
 
     /**
      * One of the registers that a combined one is read from.
@@ -96,6 +114,101 @@ public record RegisterForReader(
     /** Whether something can be done with its records, or is known of them. */
     public boolean can(Origin.Capability capability) {
         return origin.can(capability);
+    }
+
+    /** Its calculated fields that can be calculated. */
+    public List<Calculation> calculations() {
+        return calculated(c -> c.expression().isPresent())
+                .map(f -> new Calculation(
+                        f,
+                        notes.get(f.key())
+                                .calculated()
+                                .orElseThrow()
+                                .expression()
+                                .orElseThrow()))
+                .toList();
+    }
+
+    /** The key of a field and those of all that is calculated from it, at any depth. */
+    public Set<String> restingOn(String key) {
+        Set<String> resting = new HashSet<>(Set.of(key));
+        boolean more = true;
+        while (more) {
+            more = calculations().stream()
+                    .filter(c -> c.expression().fields().stream().anyMatch(resting::contains))
+                    .map(c -> resting.add(c.field().key()))
+                    .reduce(false, Boolean::logicalOr);
+        }
+        return resting;
+    }
+
+    /** The fields but for one and those that are calculated from it. */
+    public Register without(String key) {
+        Set<String> gone = restingOn(key);
+        return new Register(
+                register.key(),
+                register.label(),
+                register.table(),
+                register.idColumn(),
+                register.fields().stream()
+                        .filter(f -> !gone.contains(f.key()))
+                        .filter(f -> f.ends()
+                                .filter(e -> gone.contains(e.start()) || gone.contains(e.end()))
+                                .isEmpty())
+                        .toList());
+    }
+
+    /** The register with one more calculated field, which is nobody else's. */
+    public RegisterForReader with(Calculation calculation, String words) {
+        List<Field> fields = new ArrayList<>(register.fields());
+        fields.add(calculation.field());
+        Map<String, Notes> more = new LinkedHashMap<>(notes);
+        more.put(
+                calculation.field().key(),
+                new Notes(
+                        FieldOrigin.CALCULATED,
+                        calculation.field().column(),
+                        RegisterDefinition.FieldDefinition.About.NOTHING,
+                        Optional.empty(),
+                        Optional.of(new Calculated(words, Optional.of(calculation.expression()), Optional.empty()))));
+        return new RegisterForReader(
+                id,
+                origin,
+                new Register(register.key(), register.label(), register.table(), register.idColumn(), fields),
+                recordLabel,
+                recordsLabel,
+                description,
+                shown,
+                main,
+                running,
+                title,
+                defaultOrder,
+                more,
+                hidden,
+                limits,
+                limitsInWords,
+                members,
+                gaps,
+                table,
+                viewerValues,
+                version);
+    }
+
+    /** The calculated fields whose calculation names a field. */
+    public List<Calculation> calculatedFrom(String key) {
+        return calculations().stream()
+                .filter(c -> c.expression().fields().contains(key))
+                .toList();
+    }
+
+    /** Its calculated fields that cannot be calculated any more: they are empty in all records. */
+    public List<Field> uncalculated() {
+        return calculated(c -> c.expression().isEmpty()).toList();
+    }
+
+    private Stream<Field> calculated(Predicate<Calculated> which) {
+        return register.fields().stream()
+                .filter(f -> notes.get(f.key()).calculated().filter(which).isPresent());
     }
 
     /** The keys of the fields that identify a record. */

@@ -79,17 +79,27 @@ class RegistersController {
     /**
      * A field to be added.
      *
-     * @param type {@code seen} for marks that each reader makes, {@code tags} for tags beside the records, else the type of
-     *     a new column
+     * @param type {@code seen} for marks that each reader makes, {@code tags} for tags beside the records, {@code calculated}
+     *     for what comes about from other fields, else the type of a new column
+     * @param calculation how a calculated field comes to its value
      */
-    record FieldAdded(@NotNull String type, Optional<String> key, Optional<String> label) {}
+    record FieldAdded(
+            @NotNull String type, Optional<String> key, Optional<String> label, Optional<String> calculation) {}
 
     /** Gives a register another field. */
     @PostMapping("/{key}/fields")
     @ResponseStatus(HttpStatus.CREATED)
     RegisterDescription addField(
             @PathVariable String key, @Valid @RequestBody FieldAdded added, @AuthenticationPrincipal SignedIn who) {
-        return RegisterDescription.of(editor.addField(key, definition(added, catalogue.get(key, who)), who));
+        return RegisterDescription.of(
+                added.type().equals("calculated")
+                        ? editor.addCalculated(
+                                key,
+                                name(added),
+                                label(added),
+                                added.calculation().orElse(""),
+                                who)
+                        : editor.addField(key, definition(added, catalogue.get(key, who)), who));
     }
 
     private static FieldDefinition definition(FieldAdded added, RegisterForReader described) {
@@ -97,8 +107,24 @@ class RegistersController {
             return FieldDefinition.seen(false);
         }
         FieldType type = FieldTypes.named(added.type());
-        String label =
-                added.label().orElse(type == FieldType.TAGS ? "Tags" : "").strip();
+        FieldDefinition field =
+                new FieldDefinition(name(added), label(added), type, type == FieldType.TAGS, false, List.of());
+        // Tags are there for people to give; anything else is for administrators until they say otherwise.
+        return (type == FieldType.TAGS ? field.correctable() : field)
+                .from(
+                        type == FieldType.TAGS && !described.can(Origin.Capability.FIELDS)
+                                ? FieldOrigin.TAGS
+                                : FieldOrigin.COLUMN);
+    }
+
+    private static String label(FieldAdded added) {
+        return added.label()
+                .orElse(added.type().equals(FieldType.TAGS.label()) ? "Tags" : "")
+                .strip();
+    }
+
+    private static String name(FieldAdded added) {
+        String label = label(added);
         String key = added.key().orElseGet(() -> Keys.of(label));
         if (!VisibleText.isVisible(label) || !key.matches("[a-z][a-z0-9_]{0,40}")) {
             throw Problem.unprocessable(
@@ -106,13 +132,7 @@ class RegistersController {
                             "A new field needs a name, and a key of small letters, digits and underscores.")
                     .at("label");
         }
-        FieldDefinition field = new FieldDefinition(key, label, type, type == FieldType.TAGS, false, List.of());
-        // Tags are there for people to give; anything else is for administrators until they say otherwise.
-        return (type == FieldType.TAGS ? field.correctable() : field)
-                .from(
-                        type == FieldType.TAGS && !described.can(Origin.Capability.FIELDS)
-                                ? FieldOrigin.TAGS
-                                : FieldOrigin.COLUMN);
+        return key;
     }
 
     /**

@@ -16,6 +16,7 @@ import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Shape;
 import deftlens.server.registers.Origin;
+import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.RowsService;
@@ -334,7 +335,8 @@ class SpeedService {
                     Sql onSample = replaced(asked.sql, table);
                     Optional<Double> before = time(connection, onSample, "");
                     IndexProposal best = null;
-                    for (Indexes.Candidate candidate : Indexes.of(described.register(), asked.bound, asked.order)) {
+                    for (Indexes.Candidate candidate : Indexes.of(
+                            described.register(), RecordTables.columns(described), asked.bound, asked.order)) {
                         IndexProposal one = tried(connection, described, asked, onSample, before, candidate, sample);
                         if (one != null && (best == null || one.after() < best.after())) {
                             best = one;

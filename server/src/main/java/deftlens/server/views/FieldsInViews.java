@@ -73,7 +73,7 @@ class FieldsInViews {
     record UsingView(@AsText long view, String name, Who owner, ViewUse.Reliance reliance, List<String> criteria) {}
 
     /**
-     * What rests on a field.
+     * What rests on a field, or on what is calculated from it.
      *
      * @param values how many records have a value of it, as whoever asks reads them; absent where it could not be counted in time
      * @param needed why it cannot be removed, each in a sentence that says what to do first; none when it can be
@@ -88,10 +88,15 @@ class FieldsInViews {
         RegisterForReader described = registers.get(key, who);
         // First of all this: it says when there is no such field.
         List<String> needed = removal.needed(key, field);
+        Set<String> resting = described.restingOn(field);
         return new FieldUse(
                 values(described, field, who),
                 needed,
-                using(described, c -> c.names(field), view -> parts.uses(view, Set.of(field)), who));
+                using(
+                        described,
+                        c -> c.fields().stream().anyMatch(resting::contains),
+                        view -> parts.uses(view, resting),
+                        who));
     }
 
     /**

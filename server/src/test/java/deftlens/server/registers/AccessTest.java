@@ -63,6 +63,7 @@ class AccessTest {
                                 field("cost", "Cost", FieldType.MONEY, false, List.of()),
                                 field("tags", "Tags", FieldType.TAGS, true, List.of())
                                         .correctable(),
+                                FieldDefinition.calculated("dear", "Dear", FieldType.MONEY, true, "cost + 0"),
                                 FieldDefinition.seen(true),
                                 FieldDefinition.span("held", "Held", new Field.Ends("at", "until", false))))
                 .running("cost"));
@@ -203,6 +204,8 @@ class AccessTest {
         calls.get("POST /api/registers/{key}/rows")
                 .addAll(List.of(
                         new Call("POST", at + "/rows", Map.of("columns", List.of("cost"))),
+                        new Call("POST", at + "/rows", Map.of("columns", List.of("dear"))),
+                        new Call("POST", at + "/rows", Map.of("statement", "dear > 5", "order", List.of("-dear"))),
                         new Call("POST", at + "/rows", Map.of("order", List.of("-cost"), "limit", 1000)),
                         new Call("POST", at + "/rows", Map.of("condition", tree("cost"), "limit", 1000))));
         calls.get("POST /api/registers/{key}/rows")
@@ -229,7 +232,7 @@ class AccessTest {
                                         "compared",
                                         Map.of("against", "2020-01-01", "side", "both")))));
         List<Call> groups = new ArrayList<>();
-        for (String field : List.of("number", "title", "site", "at", "cost", "seen", "source")) {
+        for (String field : List.of("number", "title", "site", "at", "cost", "dear", "seen", "source")) {
             groups.add(new Call("POST", at + "/groups", Map.of("groups", List.of(Map.of("field", field)))));
             groups.add(new Call(
                     "POST",
@@ -278,6 +281,15 @@ class AccessTest {
             started.add(new Call("POST", at + "/totals/complete", text));
         }
         calls.put("POST /api/registers/{key}/totals", totals);
+        calls.put(
+                "POST /api/registers/{key}/calculations/try",
+                List.of(
+                        new Call("POST", at + "/calculations/try", Map.of("calculation", "join(number, title)")),
+                        new Call("POST", at + "/calculations/try", Map.of("calculation", "cost + 0")),
+                        new Call("POST", at + "/calculations/try", Map.of("calculation", "dear", "field", "title"))));
+        calls.put(
+                "POST /api/registers/{key}/calculations/complete",
+                List.of(new Call("POST", at + "/calculations/complete", Map.of("text", "", "position", 0))));
         calls.put("POST /api/registers/{key}/balances", balances);
         calls.put("POST /api/registers/{key}/totals/records", behind);
         calls.put("POST /api/registers/{key}/totals/complete", started);
@@ -632,7 +644,7 @@ class AccessTest {
     @Test
     void aSharedViewShowsEachReaderTheirOwnRowsAndColumns() {
         String mine = dora.get("/api/views/" + view).text();
-        assertThat(mine).doesNotContain("\"cost\"");
+        assertThat(mine).doesNotContain("\"cost\"").doesNotContain("\"dear\"");
         String rows = dora.get("/api/views/" + view + "/rows").text();
         assertThat(rows).contains("V-0").doesNotContain(SECRET).doesNotContain(COST);
         assertThat(dora.get("/api/views/" + view + "/count").json().get("total").longValue())

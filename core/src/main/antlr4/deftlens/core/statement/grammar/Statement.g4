@@ -24,9 +24,10 @@ sum : product ( ( PLUS | MINUS )? product )* ;
 
 product : factor ( ( STAR | SLASH ) factor )* ;
 
-factor
-    : MINUS factor                                               # negative
-    | length                                                     # lengthFactor
+factor : MINUS? operand ;
+
+operand
+    : length                                                     # lengthFactor
     | NUMBER unitName                                            # unitFactor
     | NUMBER                                                     # numberFactor
     | STRING                                                     # textFactor

@@ -1,0 +1,147 @@
+package deftlens.e2e;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import deftlens.core.time.DurationText;
+import deftlens.server.testing.TestServer;
+import java.math.BigDecimal;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.regex.Pattern;
+import org.assertj.core.api.Assertions;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Calculated fields: declared, tried, asked for, added up. */
+class CalculatedTest extends Journey {
+
+    private static String count(String sql) throws SQLException {
+        return String.format(java.util.Locale.UK, "%,d", Long.parseLong(TestServer.query(sql)));
+    }
+
+    private static void where(Page page, String register, String statement) {
+        open(page, "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        expectSettled(page);
+    }
+
+    /** A journey that is made again begins as the first time. */
+    @BeforeEach
+    void withoutTheField() throws SQLException {
+        TestServer.sql("delete from register_field where key = 'cost_of_an_hour';"
+                + " delete from register_field_removed where key = 'cost_of_an_hour'");
+    }
+
+    @Test
+    void anAdministratorSaysOnceWhatIsMeantAndEveryStatementFollows() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/defects", "Defects");
+        button(ines, "Add a field").click();
+        ines.locator(".adding").getByLabel("Kind").selectOption("calculated from other fields");
+        ines.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("New calculated field"))
+                .getByLabel("Name")
+                .fill("Cost of an hour");
+        Locator calculation = ines.locator(".calculation .cm-content");
+        calculation.click();
+        ines.keyboard().type("cost / (work_tim / 1 h)");
+        ines.keyboard().press("Control+Enter");
+        // A slip is told with what was probably meant, and one click mends it.
+        assertThat(ines.locator(".calculation").getByRole(AriaRole.ALERT)).containsText("Did you mean “work_time”?");
+        exactButton(ines, "work_time").click();
+        ines.keyboard().press("Control+Enter");
+        assertThat(seen(ines, "Gives: money.")).isVisible();
+        assertThat(ines.locator(".calculation tbody tr")).hasCount(5);
+        expectAccessible(ines, "a calculated field that is being added");
+        exactButton(ines, "Add the field").click();
+        assertThat(seen(ines, "The field is there, calculated for every record whenever it is read."))
+                .isVisible();
+        assertThat(ines.locator(".calculation code")).hasText("cost / (work_time / 1 h)");
+        expectAccessible(ines, "a calculated field");
+
+        where(ines, "defects", "cost_of_an_hour is more than 60");
+        assertThat(ines.locator(".matching"))
+                .hasText(Pattern.compile("^"
+                        + count("select count(*) from records.defects where cost / nullif(work_time / 3600, 0) > 60")
+                        + " of "));
+
+        // What comes out keeps its type, since statements and totals rest on it.
+        openPage(ines, "/catalogue/defects", "Defects");
+        button(ines, "Cost of an hour").click();
+        button(ines, "Change the calculation").click();
+        calculation.click();
+        ines.keyboard().press("Control+a");
+        ines.keyboard().type("cost > 30");
+        ines.keyboard().press("Control+Enter");
+        assertThat(seen(ines, "What comes out of this is yes/no")).isVisible();
+        button(ines, "Change the calculation").click();
+        calculation.click();
+        ines.keyboard().press("Control+a");
+        ines.keyboard().type("round(cost / (work_time / 1 h), 2)");
+        ines.keyboard().press("Control+Enter");
+        assertThat(ines.locator(".calculation code")).hasText("round(cost / (work_time / 1 h), 2)");
+        exactButton(ines, "Save").click();
+        assertThat(seen(ines, "Saved. It holds for everybody from now on.")).isVisible();
+
+        // What is needed is not removed; the calculated field itself is, and can be restored.
+        button(ines, "Cost of an hour").click();
+        button(ines, "Remove…").click();
+        exactButton(ines, "Remove the field").click();
+        assertThat(seen(ines, "Cost of an hour is removed.")).isVisible();
+        where(ines, "defects", "cost_of_an_hour is more than 60");
+        assertThat(ines.getByRole(AriaRole.ALERT).first()).containsText("cost_of_an_hour");
+    }
+
+    @Test
+    void numberAndMedianTimeToCloseOfSafetyDefectsBySiteBesideTheYearBefore() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "tags has any of (\"Safety\") and reported_at in last 6 full months");
+        asTotals(ines).click();
+        Locator panel = ines.getByRole(AriaRole.DIALOG, new Page.GetByRoleOptions().setName("Shape"));
+        panel.getByLabel("Rows by").selectOption("Site");
+        panel.getByLabel("Compare with").selectOption("the same window a year before");
+        panel.getByLabel("Figure of").selectOption("the number of records");
+        panel.getByLabel("Figure of").selectOption("Time to close");
+        panel.getByLabel("What of Time to close").selectOption("median");
+        ines.keyboard().press("Escape");
+        assertThat(statement(ines)).containsText("as totals by Site");
+        assertThat(statement(ines)).containsText("median of Time to close");
+        assertThat(ines.locator(".totals:not(.waiting) thead")).containsText("median of Time to close");
+
+        String from =
+                " from records.defects where tags @> '{Safety}' and reported_at >= '2026-05-01 00:00 Europe/London'"
+                        + " and reported_at < '2026-11-01 00:00 Europe/London'";
+        for (String site :
+                List.of(TestServer.query("select string_agg(site, '|' order by site) from (select distinct site" + from
+                                + " and site is not null) s")
+                        .split("\\|"))) {
+            Locator line = ines.locator(".totals:not(.waiting) table tr")
+                    .filter(new Locator.FilterOptions()
+                            .setHas(ines.getByRole(
+                                    AriaRole.ROWHEADER,
+                                    new Page.GetByRoleOptions().setName(site).setExact(true))));
+            assertThat(line).isVisible();
+            List<String> cells = line.locator("td").allInnerTexts();
+            String of = from + " and site = '" + site.replace("'", "''") + "'";
+            Assertions.assertThat(cells.get(0)).as(site).isEqualTo(count("select count(*)" + of));
+            Assertions.assertThat(cells.get(1))
+                    .as(site)
+                    .isEqualTo(count("select count(*)" + of.replace("2026-", "2025-")));
+            String median = TestServer.query(
+                    "select (percentile_disc(0.5) within group (order by t) + percentile_disc(0.5) within group (order by t desc)) / 2"
+                            + " from (select extract(epoch from closed_at - reported_at) as t" + of
+                            + " and closed_at is not null) d");
+            Assertions.assertThat(cells)
+                    .as(site)
+                    .contains(median.isEmpty() ? "—" : DurationText.words(new BigDecimal(median)));
+        }
+    }
+
+    private static Locator asTotals(Page page) {
+        return page.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Read as"))
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Totals"));
+    }
+}

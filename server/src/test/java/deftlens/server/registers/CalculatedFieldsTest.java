@@ -1,0 +1,392 @@
+package deftlens.server.registers;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import deftlens.core.field.FieldType;
+import deftlens.server.registers.RegisterDefinition.FieldDefinition;
+import deftlens.server.testing.Caller;
+import deftlens.server.testing.TestServer;
+import java.math.BigDecimal;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.extension.ExtendWith;
+import tools.jackson.databind.JsonNode;
+
+/** Calculated fields, declared in the catalogue, as fields like any other; held against SQL of our own. */
+@ExtendWith(TestServer.class)
+class CalculatedFieldsTest {
+
+    private static final String AT = "/api/registers/parcels";
+    private static Caller ada;
+    private static Caller dora;
+
+    private static FieldDefinition field(String key, String label, FieldType type) {
+        return new FieldDefinition(key, label, type, false, true, List.of());
+    }
+
+    @BeforeAll
+    static void make() throws SQLException {
+        RegisterCatalogue catalogue = TestServer.bean(RegisterCatalogue.class);
+        catalogue.add(new RegisterDefinition(
+                "parcels",
+                "Parcels",
+                "parcel",
+                "came",
+                "number",
+                true,
+                List.of(
+                        new FieldDefinition("number", "Number", FieldType.TEXT, true, true, List.of()),
+                        field("came", "Came", FieldType.MOMENT),
+                        field("left_at", "Left", FieldType.MOMENT),
+                        field("due", "Due", FieldType.DATE),
+                        field("pieces", "Pieces", FieldType.NUMBER),
+                        field("price", "Price", FieldType.MONEY),
+                        field("cost", "Cost", FieldType.MONEY),
+                        new FieldDefinition(
+                                "yard", "Yard", FieldType.CHOICE, false, true, List.of("North", "South")))));
+        TestServer.sql("""
+                insert into records.parcels (number, came, left_at, due, pieces, price, cost, yard)
+                select 'P-' || i,
+                       timestamptz '2026-11-01 06:00Z' + interval '7 hours' * i,
+                       case when i % 3 <> 0 then timestamptz '2026-11-01 06:00Z' + interval '7 hours' * i + interval '11 hours' * (i % 9) end,
+                       date '2026-11-10' + i % 25,
+                       case when i % 7 <> 0 then i % 5 end,
+                       round(i * 1.37, 2),
+                       round(i * 0.9, 2),
+                       case when i % 4 = 0 then null when i % 2 = 0 then 'North' else 'South' end
+                from generate_series(1, 60) i""");
+        ada = Caller.signedIn("ada");
+        dora = Caller.signedIn("dora");
+        add("Days overdue", "when(left_at is empty, greatest(0, days_between(due, today)))");
+        add("Value", "pieces * price");
+        add("Time to close", "left_at - came");
+        add("Overdue", "left_at is empty and due is before today");
+        add("State", "when(overdue, \"late\", left_at is empty, \"here\", \"gone\")");
+        add("Margin", "round((value - cost) / value, 4)");
+        catalogue.combine(
+                new RegisterDefinition(
+                        "loads",
+                        "Loads",
+                        "load",
+                        "",
+                        Optional.empty(),
+                        "number",
+                        true,
+                        List.of(
+                                FieldDefinition.member("source", "Source", List.of("Left", "Right")),
+                                new FieldDefinition("number", "Number", FieldType.TEXT, true, true, List.of()),
+                                field("worth", "Worth", FieldType.MONEY),
+                                FieldDefinition.seen(true))),
+                List.of(
+                        new RegisterForReader.Member("parcels", "Left", Map.of("number", "number", "worth", "value")),
+                        new RegisterForReader.Member("parcels", "Right", Map.of("number", "number", "worth", "cost"))));
+    }
+
+    @AfterAll
+    static void leave() throws SQLException {
+        TestServer.sql(
+                "delete from kept_view where register_key in ('parcels', 'loads');"
+                        + " delete from register where key = 'loads'; delete from register where key = 'parcels'; drop table if exists records.parcels");
+    }
+
+    private static JsonNode ok(Caller.Answer answer) {
+        assertThat(answer.status()).as(answer.text()).isBetween(200, 204);
+        return answer.json();
+    }
+
+    private static Caller.Answer added(String label, String calculation) {
+        return ada.post(AT + "/fields", Map.of("type", "calculated", "label", label, "calculation", calculation));
+    }
+
+    private static void add(String label, String calculation) {
+        ok(added(label, calculation));
+    }
+
+    private static long count(Caller who, String register, Map<String, Object> question) {
+        Map<String, Object> sent = new HashMap<>(question);
+        sent.put("exact", true);
+        return ok(who.post("/api/registers/" + register + "/count", sent))
+                .get("matching")
+                .asLong();
+    }
+
+    private static long count(String statement) {
+        return count(ada, "parcels", Map.of("statement", statement));
+    }
+
+    private static long sql(String condition) throws SQLException {
+        return Long.parseLong(TestServer.query("select count(*) from records.parcels where " + condition));
+    }
+
+    private static JsonNode described(String key) {
+        for (JsonNode field : ok(ada.get(AT)).get("fields")) {
+            if (field.get("key").stringValue().equals(key)) {
+                return field;
+            }
+        }
+        throw new AssertionError("no field " + key);
+    }
+
+    @Test
+    void theyAreFieldsLikeAnyOther() throws SQLException {
+        String value = "(pieces * price)";
+        String overdue = "(left_at is null and due < date '2026-11-23')";
+        assertThat(count("value > 20")).isEqualTo(sql(value + " > 20")).isPositive();
+        assertThat(count("value is empty")).isEqualTo(sql(value + " is null")).isPositive();
+        assertThat(count("not value > 20")).isEqualTo(sql("(" + value + " > 20) is not true"));
+        assertThat(count("days_overdue >= 3"))
+                .isEqualTo(sql("left_at is null and date '2026-11-23' - due >= 3"))
+                .isPositive();
+        assertThat(count("overdue is yes and yard is \"North\""))
+                .isEqualTo(sql(overdue + " and yard = 'North'"))
+                .isPositive();
+        assertThat(count("overdue is no")).isEqualTo(sql("not " + overdue));
+        assertThat(count("state is \"late\" or time_to_close is more than 1 day"))
+                .isEqualTo(sql(overdue + " or left_at - came > interval '1 day'"))
+                .isPositive();
+        assertThat(count("value > price")).isEqualTo(sql(value + " > price")).isPositive();
+        assertThat(described("state").get("type").stringValue()).isEqualTo("choice");
+        assertThat(described("state").get("options")).hasSize(3);
+        assertThat(described("time_to_close").get("type").stringValue()).isEqualTo("duration");
+        assertThat(described("overdue").get("required").asBoolean()).isTrue();
+        assertThat(described("value").at("/calculation/words").stringValue()).isEqualTo("pieces * price");
+        assertThat(described("value").get("origin").stringValue()).isEqualTo("CALCULATED");
+
+        List<String> read = new ArrayList<>();
+        JsonNode page = ok(ada.post(
+                AT + "/rows",
+                Map.of(
+                        "statement",
+                        "",
+                        "columns",
+                        List.of("number", "value"),
+                        "order",
+                        List.of("-value"),
+                        "limit",
+                        7)));
+        page.get("rows").forEach(r -> read.add(r.at("/values/number").stringValue()));
+        assertThat(String.join(",", read))
+                .isEqualTo(TestServer.query("select string_agg(number, ',') from (select number from records.parcels"
+                        + " order by " + value + " desc nulls last, id desc limit 7) t"));
+        JsonNode next = ok(ada.post(
+                AT + "/rows",
+                Map.of(
+                        "statement",
+                        "",
+                        "columns",
+                        List.of("number", "value"),
+                        "order",
+                        List.of("-value"),
+                        "limit",
+                        7,
+                        "after",
+                        page.get("next").stringValue())));
+        assertThat(next.at("/rows/0/values/number").stringValue())
+                .isEqualTo(TestServer.query("select number from records.parcels order by " + value
+                        + " desc nulls last, id desc offset 7 limit 1"));
+        JsonNode one = ok(ada.get(AT + "/records/" + page.at("/rows/0/id").asText()));
+        assertThat(one.at("/values/value").decimalValue())
+                .isEqualByComparingTo(page.at("/rows/0/values/value").decimalValue());
+
+        String file = ada.get(AT + "/export.csv?columns=number,value&statement=value+%3E+20")
+                .text();
+        assertThat(file.lines().count()).isEqualTo(1 + sql(value + " > 20"));
+    }
+
+    @Test
+    void figuresAndGroupsAreMadeOfThem() throws SQLException {
+        JsonNode totals = ok(ada.post(
+                AT + "/totals",
+                Map.of(
+                        "statement",
+                        "",
+                        "rows",
+                        List.of(Map.of("field", "state")),
+                        "measures",
+                        List.of(
+                                Map.of("name", "worth", "function", "sum", "field", "value"),
+                                Map.of("name", "median", "function", "median", "field", "time_to_close")))));
+        assertThat(totals.at("/total/values/worth").decimalValue())
+                .isEqualByComparingTo(TestServer.query("select sum(pieces * price) from records.parcels"));
+        assertThat(totals.get("rows")).hasSize(3);
+        assertThat(totals.at("/total/values/median").decimalValue())
+                .isEqualByComparingTo(TestServer.query(
+                        "select percentile_cont(0.5) within group (order by extract(epoch from left_at - came)::float8)"
+                                + " from records.parcels"));
+    }
+
+    @Test
+    void theyAreReadAsOfTheDayThatIsAskedFor() throws SQLException {
+        assertThat(count(ada, "parcels", Map.of("statement", "overdue is yes", "asOf", "2026-11-13")))
+                .isEqualTo(sql("left_at is null and due < date '2026-11-13'"))
+                .isNotEqualTo(count("overdue is yes"))
+                .isPositive();
+    }
+
+    @Test
+    void aCombinedRegisterReadsThem() throws SQLException {
+        assertThat(count(ada, "loads", Map.of("statement", "worth > 20 and seen is no")))
+                .isEqualTo(sql("pieces * price > 20") + sql("cost > 20"));
+        ok(ada.post(
+                "/api/registers/loads/fields",
+                Map.of("type", "calculated", "label", "Dear", "calculation", "worth > 20 and source is \"Left\"")));
+        assertThat(count(ada, "loads", Map.of("statement", "dear is yes"))).isEqualTo(sql("pieces * price > 20"));
+    }
+
+    @Test
+    void whatIsHiddenStaysHiddenAndALimitHoldsNow() throws SQLException {
+        ok(ada.put(
+                AT + "/access",
+                List.of(Map.of(
+                        "mayRead", true, "statement", "overdue is yes", "hidden", List.of("price", "left_at")))));
+        try {
+            List<String> keys = new ArrayList<>();
+            ok(dora.get(AT)).get("fields").forEach(f -> keys.add(f.get("key").stringValue()));
+            assertThat(keys).containsExactly("number", "came", "due", "pieces", "cost", "yard");
+            assertThat(dora.post(AT + "/count", Map.of("statement", "margin > 0"))
+                            .status())
+                    .isEqualTo(422);
+            long late = sql("left_at is null and due < date '2026-11-23'");
+            assertThat(count(dora, "parcels", Map.of("statement", ""))).isEqualTo(late);
+            assertThat(count(dora, "parcels", Map.of("statement", "", "asOf", "2030-01-01", "zone", "Asia/Tokyo")))
+                    .isEqualTo(late);
+            assertThat(dora.post(AT + "/calculations/try", Map.of("calculation", "price * 2"))
+                            .status())
+                    .isEqualTo(422);
+            // Marks are read beside the records; a limit may rest on a field that is hidden all the same.
+            ok(ada.post(AT + "/fields", Map.of("type", "seen")));
+            ok(ada.put(
+                    AT + "/access",
+                    List.of(Map.of("mayRead", true, "statement", "price > 20", "hidden", List.of("price")))));
+            assertThat(count(dora, "parcels", Map.of("statement", "seen is no")))
+                    .isEqualTo(sql("price > 20"));
+        } finally {
+            ok(ada.put(AT + "/access", List.of()));
+        }
+    }
+
+    @Test
+    void aCalculationIsTriedBeforeItIsKept() throws SQLException {
+        JsonNode tried = ok(ada.post(AT + "/calculations/try", Map.of("calculation", "Value*2 -pieces")));
+        assertThat(tried.get("calculation").stringValue()).isEqualTo("value * 2 - pieces");
+        assertThat(tried.get("type").stringValue()).isEqualTo("money");
+        assertThat(tried.get("changes").asBoolean()).isFalse();
+        assertThat(tried.get("samples")).hasSize(5);
+        String column = tried.get("column").stringValue();
+        tried.get("samples").forEach(sample -> {
+            JsonNode values = sample.get("values");
+            if (!values.get("pieces").isNull()) {
+                assertThat(values.get(column).decimalValue())
+                        .isEqualByComparingTo(values.get("value")
+                                .decimalValue()
+                                .multiply(BigDecimal.TWO)
+                                .subtract(values.get("pieces").decimalValue()));
+            }
+        });
+        assertThat(ok(ada.post(
+                                AT + "/calculations/try",
+                                Map.of("calculation", "due before today or yard is \"North\"")))
+                        .isNull())
+                .isFalse();
+    }
+
+    @Test
+    void whatCannotBeIsRefusedInWords() {
+        assertRefused(added("Circle", "circle + 1"), "bad-calculation", "“circle” is no field of Parcels");
+        assertRefused(added("Odd", "pieces +"), "bad-calculation", "The text ends too early");
+        assertRefused(added("Odd", "pieces + due"), "bad-calculation", "goes with numbers");
+        assertRefused(added("Odd", ""), "bad-calculation", "says how the value comes about");
+        assertRefused(ada.put(AT, change(Map.of("value", "margin * price"))), "bad-calculation", "It needs itself");
+        assertRefused(ada.put(AT, change(Map.of("value", "\"a\""))), "other-type", "“Value” is a money field");
+        assertRefused(
+                ada.delete(AT + "/fields/pieces?version="
+                        + ok(ada.get(AT)).get("version").asInt()),
+                "field-needed",
+                "“Value” is calculated from it");
+        assertThat(ada.post(AT + "/records", Map.of("values", Map.of("number", "P-0", "value", 3)))
+                        .status())
+                .isEqualTo(422);
+        Map<String, Object> mainDate = change(Map.of());
+        mainDate.put("mainField", "value");
+        assertRefused(ada.put(AT, mainDate), "bad-main-field", "must be a date");
+    }
+
+    private static void assertRefused(Caller.Answer answer, String code, String words) {
+        assertThat(answer.status()).as(answer.text()).isEqualTo(422);
+        assertThat(answer.json().get("code").stringValue()).as(answer.text()).isEqualTo(code);
+        assertThat(answer.json().get("detail").stringValue()).contains(words);
+    }
+
+    /** The register as it is, with other calculations. */
+    private static Map<String, Object> change(Map<String, String> calculations) {
+        JsonNode now = ok(ada.get(AT));
+        List<Map<String, Object>> fields = new ArrayList<>();
+        now.get("fields").forEach(f -> {
+            String key = f.get("key").stringValue();
+            Map<String, Object> field = new HashMap<>();
+            field.put("key", key);
+            field.put("label", f.get("label").stringValue());
+            field.put("description", "");
+            field.put("unit", "");
+            List.of("shown", "useful", "identifying", "correctable").forEach(word -> field.put(word, false));
+            List<String> options = new ArrayList<>();
+            f.get("options").forEach(o -> options.add(o.get("value").stringValue()));
+            field.put(
+                    "options",
+                    f.get("type").stringValue().equals("choice") && !f.has("calculation") ? options : List.of());
+            field.put("bands", List.of());
+            field.put("relates", List.of());
+            if (calculations.containsKey(key)) {
+                field.put("calculation", calculations.get(key));
+            }
+            fields.add(field);
+        });
+        Map<String, Object> change = new HashMap<>();
+        change.put("label", "Parcels");
+        change.put("recordLabel", "parcel");
+        change.put("description", "");
+        change.put("mainField", "came");
+        change.put("titleField", "number");
+        change.put("order", List.of("-came"));
+        change.put("fields", fields);
+        change.put("version", now.get("version").asInt());
+        return change;
+    }
+
+    @Test
+    void aCalculationIsChangedAndGoesAndComesBack() throws SQLException {
+        add("Doubled", "price * 2");
+        ok(ada.put(AT, change(Map.of("doubled", "price * 2 + cost"))));
+        assertThat(count("doubled > 100"))
+                .isEqualTo(sql("price * 2 + cost > 100"))
+                .isPositive();
+        add("Redoubled", "doubled * 2");
+        ok(ada.delete(AT + "/fields/redoubled?version="
+                + ok(ada.get(AT)).get("version").asInt()));
+        ok(ada.delete(
+                AT + "/fields/doubled?version=" + ok(ada.get(AT)).get("version").asInt()));
+        assertRefused(
+                ada.post(AT + "/removed-fields/redoubled", Map.of()), "field-lacks-fields", "Restore the fields first");
+        ok(ada.post(AT + "/removed-fields/doubled", Map.of()));
+        ok(ada.post(AT + "/removed-fields/redoubled", Map.of()));
+        assertThat(count("redoubled > 100")).isEqualTo(sql("(price * 2 + cost) * 2 > 100"));
+        // What came about elsewhere and cannot be read any more leaves the field empty, and everything else goes on.
+        TestServer.sql("update register_field set calculation = 'pieces * nothing' where key = 'doubled'"
+                + " and register_id = (select id from register where key = 'parcels')");
+        assertThat(count("doubled is empty and redoubled is empty and value > 20"))
+                .isEqualTo(sql("pieces * price > 20"));
+        assertThat(described("doubled").at("/calculation/trouble").stringValue())
+                .contains("“nothing” is no field");
+        for (String key : List.of("redoubled", "doubled")) {
+            ok(ada.delete(AT + "/fields/" + key + "?version="
+                    + ok(ada.get(AT)).get("version").asInt()));
+        }
+    }
+}
