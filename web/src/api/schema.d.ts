@@ -2849,6 +2849,13 @@ export interface components {
             /** @description empty for the organisation's */
             zone?: string | null;
         };
+        /** @description A figure of totals, drawn. */
+        Chart: {
+            /** @description the name of the figure; the first one when absent, or when there is none of that name any more */
+            figure?: string | null;
+            /** @enum {string} */
+            kind: "bars" | "stacked" | "line" | "multiples";
+        };
         /** @description A view at the version at which it was chosen. */
         Chosen: {
             /** Format: int32 */
@@ -5111,6 +5118,7 @@ export interface components {
             balances?: "beginning" | "zero" | null;
             /** @description whether numbers have their change against the column before beside them */
             changes?: boolean | null;
+            chart?: components["schemas"]["Chart"] | null;
             /**
              * @description the earlier time whose figures stand beside those of the window that the view has
              * @enum {string|null}

@@ -75,7 +75,13 @@ describe('the groups of a shape', () => {
 describe('the shape of totals', () => {
   it('has rows and what lies across, without what belongs to lists of records', async () => {
     await at({ groups: [{ field: 'site' }], totals: {} })
-    expect(page.findAll('legend').map((l) => l.text())).toEqual(['Rows', 'Across', 'Figures', 'Beside'])
+    expect(page.findAll('legend').map((l) => l.text())).toEqual([
+      'Rows',
+      'Across',
+      'Figures',
+      'Chart',
+      'Beside',
+    ])
     // What is a row lies not across as well.
     expect(options('Columns by')).not.toContain('Site')
     await box('Columns by').setValue('due')

@@ -3,6 +3,7 @@ import { isNumeric } from '@/platform/format'
 import { computed, ref, watch } from 'vue'
 import type { FieldDescription, Register } from '@/api/client'
 import {
+  CHART_WORDS,
   EARLIER,
   figureWords,
   groupable,
@@ -13,6 +14,7 @@ import {
   waysToGroup,
   withoutMade,
   type By,
+  type ChartKind,
   type Figure,
   type Grouping,
   type Part,
@@ -64,6 +66,10 @@ function lay(key: string) {
     changes: field ? totals.value?.changes : undefined,
   })
 }
+const draw = (kind: string) =>
+  changeTotals({
+    chart: kind ? { ...totals.value?.chart, kind: kind as ChartKind } : undefined,
+  })
 const setGroups = (list: Grouping[]) =>
   change({
     groups: list,
@@ -405,6 +411,19 @@ function run(value: string) {
         }}
         Records without a value count for nothing.
       </p>
+    </fieldset>
+
+    <fieldset v-if="totals">
+      <legend>Chart</legend>
+      <select
+        class="field"
+        aria-label="Chart above the table"
+        :value="totals.chart?.kind ?? ''"
+        @change="draw(($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">none</option>
+        <option v-for="(words, kind) in CHART_WORDS" :key="kind" :value="kind">{{ words }}</option>
+      </select>
     </fieldset>
 
     <fieldset v-if="totals && amount && date">

@@ -15,6 +15,16 @@ export type Figure = components['schemas']['Figure']
 /** How a view is read as totals. */
 export type Totals = Partial<components['schemas']['Totals']>
 
+/** What a chart of totals is made of. */
+export type ChartKind = NonNullable<Totals['chart']>['kind']
+/** What the kinds of charts are called. */
+export const CHART_WORDS: Record<ChartKind, string> = {
+  bars: 'bars',
+  stacked: 'stacked bars',
+  line: 'lines',
+  multiples: 'small charts',
+}
+
 export const MOST_GROUPS = 3
 export const MOST_FIGURES = 10
 
@@ -56,6 +66,8 @@ export function tidy(shape: Shape): Shape {
         compare: shape.totals.compare,
         changes: shape.totals.across && shape.totals.changes,
         balances: shape.totals.balances,
+        chart:
+          shape.totals.chart && filled({ kind: shape.totals.chart.kind, figure: shape.totals.chart.figure }),
       }),
       // Usually they are there.
       ...(shape.totals.empties === false ? { empties: false } : {}),

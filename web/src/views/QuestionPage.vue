@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, provide, ref, watch, type Ref } from 'vue'
+import { computed, defineAsyncComponent, nextTick, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { isAborted, sentence, type Outline, type Register } from '@/api/client'
 import { capitalised, cell, number } from '@/platform/format'
@@ -10,6 +10,7 @@ import OrderPhrase from '@/rows/OrderPhrase.vue'
 import type { Line } from '@/rows/lines'
 import RecordTable from '@/rows/RecordTable.vue'
 import { partSize, runs, shapeWords, withSum, type Shape } from '@/rows/shape'
+import { windowsOn } from '@/rows/rail'
 import TimeRail from '@/rows/TimeRail.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
@@ -42,6 +43,9 @@ import { READERS_ZONE, useQuestion } from './useQuestion'
 import { useUnsaved } from './useUnsaved'
 import { useWindows } from './useWindows'
 import { announce, announceEach } from '@/platform/announcements'
+
+// A chart is loaded when one is shown.
+const TotalsChart = defineAsyncComponent(() => import('@/totals/TotalsChart.vue'))
 
 const q = useQuestion()
 const {
@@ -355,6 +359,12 @@ const lines = computed<Line[]>(() => {
     ? [...after, ...records, ...(done.value ? before : [])]
     : [...before, ...records, ...(done.value ? after : [])]
 })
+
+/** A window that is drawn over a chart takes the place of the only one that there is on its field. */
+function drawWindow(phrase: string, field: string) {
+  const own = windowsOn(read.value?.outline, [field])
+  void setWindow(phrase, field, own.length === 1 ? own[0]!.path : undefined)
+}
 
 const page = ref<InstanceType<typeof RecordTable>>()
 const totalsTable = ref<InstanceType<typeof TotalsTable>>()
@@ -731,6 +741,15 @@ const sums = useHeld(
         :register="register"
         :compared="sums.answer.answer.compared"
         :zone="zone"
+      />
+      <TotalsChart
+        v-if="sums && shape.totals?.chart"
+        v-bind="sums.answer"
+        class="still"
+        :waiting="sums.held"
+        @open="openFigure"
+        @window="drawWindow"
+        @choose="changeTotals({ chart: $event })"
       />
       <TotalsTable
         v-if="sums"

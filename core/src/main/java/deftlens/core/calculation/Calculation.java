@@ -18,7 +18,7 @@ import java.util.Set;
 public record Calculation(Field field, Expression expression) {
 
     /** The longest key of a calculated field: its column has a sign before it, and PostgreSQL cuts names at 63 letters. */
-    public static final int MAX_KEY = 60;
+    private static final int MAX_KEY = 62;
 
     public Calculation {
         if (field.type() != expression.type()) {
@@ -41,8 +41,15 @@ public record Calculation(Field field, Expression expression) {
                 expression);
     }
 
-    /** The column that a query has a calculated field in; no table has one of such a name. */
+    /**
+     * The column that a query has a calculated field in; no table has one of such a name.
+     *
+     * @throws IllegalArgumentException for a key of more than 62 letters
+     */
     public static String column(String key) {
+        if (key.length() > MAX_KEY) {
+            throw new IllegalArgumentException("the key of a calculated field is too long: " + key);
+        }
         return "=" + key;
     }
 

@@ -179,6 +179,7 @@ public record Shape(
      * @param compare the earlier time whose figures stand beside those of the window that the view has
      * @param changes whether numbers have their change against the column before beside them
      * @param balances where the balances of the register's own number begin, when they are shown
+     * @param chart how a figure is drawn beside the table, when it is
      */
     @JsonInclude(JsonInclude.Include.NON_EMPTY)
     public record Totals(
@@ -189,7 +190,8 @@ public record Shape(
             Optional<Boolean> empties,
             Optional<Comparison.With> compare,
             Optional<Boolean> changes,
-            Optional<Opening> balances) {
+            Optional<Opening> balances,
+            Optional<Chart> chart) {
 
         private Totals fitting(Optional<Grouping> left, boolean hasBalances) {
             return new Totals(
@@ -201,8 +203,32 @@ public record Shape(
                     compare,
                     // A change is against the column before.
                     changes.filter(c -> left.isPresent()),
-                    balances.filter(b -> hasBalances));
+                    balances.filter(b -> hasBalances),
+                    chart);
         }
+    }
+
+    /**
+     * A figure of totals, drawn.
+     *
+     * @param figure the name of the figure; the first one when absent, or when there is none of that name any more
+     */
+    public record Chart(Drawing kind, Optional<String> figure) {}
+
+    /** What a chart is made of. */
+    public enum Drawing {
+        /** A bar for each row and column, beside one another. */
+        @JsonProperty("bars")
+        BARS,
+        /** A bar for each row, what lies across upon one another. */
+        @JsonProperty("stacked")
+        STACKED,
+        /** A line for each row along what lies across. */
+        @JsonProperty("line")
+        LINE,
+        /** A small chart for each row, all by one measure. */
+        @JsonProperty("multiples")
+        MULTIPLES
     }
 
     /** What a running total begins with. */

@@ -100,11 +100,6 @@ class FieldEntity {
         this.expression = newExpression;
     }
 
-    /** Calculates it in another way from now on; what comes out is of the same type. */
-    void calculate(String newCalculation) {
-        this.calculation = newCalculation;
-    }
-
     /** Gives it other known values, as a JSON array. */
     void choose(String newOptions) {
         this.options = newOptions;
