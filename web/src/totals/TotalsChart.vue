@@ -4,7 +4,6 @@ import {
   AriaComponent,
   GridComponent,
   LegendComponent,
-  MarkAreaComponent,
   TitleComponent,
   TooltipComponent,
 } from 'echarts/components'
@@ -23,7 +22,6 @@ use([
   GridComponent,
   LegendComponent,
   LineChart,
-  MarkAreaComponent,
   SVGRenderer,
   TitleComponent,
   TooltipComponent,
@@ -59,7 +57,7 @@ const width = ref(0)
 /** whether the page is dark, for the colours are read from it */
 const dark = ref(document.documentElement.classList.contains('dark'))
 /** the places over which a window is being drawn */
-const drawn = ref<{ from: number; to: number }>()
+const drawn = ref<{ grid: number; from: number; to: number }>()
 let drawing: EChartsType | undefined
 
 const panels = computed(() => (chart.value ? panelsOf(chart.value, width.value) : { columns: 1, height: 0 }))
@@ -80,7 +78,6 @@ function look(): Look {
     quiet: colour('--ink-2'),
     rule: colour('--rule'),
     card: colour('--card'),
-    time: colour('--time-bg'),
     series: Array.from({ length: 8 }, (_, i) => colour(`--chart-${i + 1}`)),
     font: colour('--sans'),
   }
@@ -90,29 +87,30 @@ function draw() {
   if (!host.value || !chart.value || !width.value) return
   drawing ??= begin(host.value)
   drawing.resize({ width: width.value, height: panels.value.height })
-  drawing.setOption(optionsOf(chart.value, look(), width.value, phrase.value ? drawn.value : undefined), {
+  drawing.setOption(optionsOf(chart.value, look(), width.value), {
     notMerge: true,
   })
 }
 
 function begin(at: HTMLElement): EChartsType {
   const made = init(at, undefined, { renderer: 'svg', width: width.value, height: panels.value.height })
-  const over = (event: { offsetX: number; offsetY: number }) => {
+  const under = (event: { offsetX: number; offsetY: number }) => {
     for (let grid = 0; grid < (chart.value?.kind === 'multiples' ? chart.value.series.length : 1); grid++) {
       const point = [event.offsetX, event.offsetY]
       if (!made.containPixel({ gridIndex: grid }, point)) continue
       const index = Number(made.convertFromPixel({ gridIndex: grid }, point)?.[0])
-      return Number.isInteger(index) && chart.value!.places[index] ? index : undefined
+      return Number.isInteger(index) && chart.value!.places[index] ? { grid, index } : undefined
     }
     return undefined
   }
   made.getZr().on('mousedown', (event) => {
-    const index = props.waiting ? undefined : over(event)
-    if (index !== undefined && chart.value?.dates) drawn.value = { from: index, to: index }
+    const at = props.waiting ? undefined : under(event)
+    if (at && chart.value?.dates) drawn.value = { grid: at.grid, from: at.index, to: at.index }
   })
   made.getZr().on('mousemove', (event) => {
-    const index = drawn.value && over(event)
-    if (index !== undefined && index !== drawn.value!.to) drawn.value = { from: drawn.value!.from, to: index }
+    const at = drawn.value && under(event)
+    if (at && at.grid === drawn.value!.grid && at.index !== drawn.value!.to)
+      drawn.value = { ...drawn.value!, to: at.index }
   })
   made.on('click', (event) => {
     const { seriesIndex, dataIndex } = event as { seriesIndex?: number; dataIndex?: number }
@@ -146,7 +144,16 @@ onBeforeUnmount(() => {
   window.removeEventListener('keydown', keys)
   drawing?.dispose()
 })
-watch([chart, width, dark, drawn], draw, { flush: 'post' })
+watch([chart, width, dark], draw, { flush: 'post' })
+
+/** Where the window lies that is being drawn, in pixels. */
+const over = computed(() => {
+  if (!phrase.value || !drawn.value || !drawing) return undefined
+  const [first, last] = [drawn.value.from, drawn.value.to].sort((a, b) => a - b) as [number, number]
+  const at = (index: number) => Number(drawing!.convertToPixel({ xAxisIndex: drawn.value!.grid }, index))
+  const band = Math.abs(at(1) - at(0))
+  return { left: `${at(first) - band / 2}px`, width: `${at(last) - at(first) + band}px` }
+})
 </script>
 
 <template>
@@ -172,23 +179,26 @@ watch([chart, width, dark, drawn], draw, { flush: 'post' })
         </select>
       </template>
       <button type="button" class="word" @click="emit('choose', undefined)">Table alone</button>
+      <span v-if="chart" class="small hint" aria-live="polite">{{
+        phrase ??
+        (chart.dates
+          ? 'A click opens the records of a mark; drag over several to make a window.'
+          : 'A click opens the records of a mark.')
+      }}</span>
     </p>
-    <div
-      v-show="chart"
-      ref="host"
-      class="host"
-      role="img"
-      :aria-label="words"
-      :style="{ height: panels.height + 'px' }"
-      :inert="waiting || undefined"
-    />
-    <figcaption>
+    <div v-show="chart" class="drawing">
+      <span v-if="over" class="over" :style="over" />
+      <div
+        ref="host"
+        class="host"
+        role="img"
+        :aria-label="words"
+        :style="{ height: panels.height + 'px' }"
+        :inert="waiting || undefined"
+      />
+    </div>
+    <figcaption v-if="!chart || chart.notes.length">
       <p v-if="!chart" class="small">There is no number here that could be drawn.</p>
-      <p v-else-if="phrase" class="small">{{ phrase }}</p>
-      <p v-else-if="chart.dates" class="small">
-        A click opens the records of a mark; drag over several to make a window.
-      </p>
-      <p v-else class="small">A click opens the records of a mark.</p>
       <p v-for="note in chart?.notes" :key="note" class="small">{{ note }}</p>
     </figcaption>
   </figure>
@@ -215,6 +225,23 @@ watch([chart, width, dark, drawn], draw, { flush: 'post' })
 
 .waiting {
   opacity: 0.55;
+}
+
+.controls .hint {
+  margin-left: auto;
+}
+
+.drawing {
+  position: relative;
+}
+
+.over {
+  position: absolute;
+  top: 30px;
+  bottom: 20px;
+  background: var(--time-bg);
+  opacity: 0.55;
+  pointer-events: none;
 }
 
 .host {

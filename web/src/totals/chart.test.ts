@@ -3,7 +3,7 @@ import type { Register } from '@/api/client'
 import type { Shape } from '@/rows/shape'
 import { DEFECTS } from '@/testing/page'
 import { chartOf, drawable, MOST_SERIES, windowOver } from './chart'
-import { optionsOf, panelsOf, type Look } from './chartOptions'
+import { divided, optionsOf, panelsOf, type Look } from './chartOptions'
 import type { Key, TotalsAnswer, TotalsRow } from './sheet'
 import { ANSWER, SHAPE } from './sheet.fixture'
 
@@ -102,7 +102,6 @@ const LOOK: Look = {
   quiet: '#333',
   rule: '#ccc',
   card: '#fff',
-  time: '#fda',
   series: ['#010101', '#020202'],
   font: 'x',
 }
@@ -127,5 +126,14 @@ describe('what is handed over for drawing', () => {
       [0, 5],
       [0, 5],
     ])
+  })
+
+  it('divides durations in whole units', () => {
+    expect(divided('number', 5)).toBeUndefined()
+    const days = divided('duration', 40 * 86_400)!
+    expect(days.interval).toBe(10 * 86_400)
+    expect(days.words(days.interval)).toBe('10 d')
+    expect(divided('duration', 5 * 3_600)!.words(7_200)).toBe('2 h')
+    expect(divided('duration', 90)!.words(30)).toBe('30 s')
   })
 })

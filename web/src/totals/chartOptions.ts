@@ -1,5 +1,4 @@
 import type { EChartsCoreOption } from 'echarts/core'
-import { durationWords } from '@/platform/duration'
 import type { Chart, Series } from './chart'
 
 /** The colours and letters of the page, which a drawing cannot have by itself. */
@@ -8,13 +7,11 @@ export interface Look {
   quiet: string
   rule: string
   card: string
-  /** what lies behind a window that is being drawn */
-  time: string
   series: string[]
   font: string
 }
 
-const HEIGHT = 260
+const HEIGHT = 230
 const SMALL = 130
 /** The least width of a small chart, in pixels. */
 const NARROW = 240
@@ -27,28 +24,56 @@ export function panelsOf(chart: Chart, width: number): { columns: number; height
 }
 
 /** A number along the axis, with as few figures as say it. */
-export function axisWords(value: number, type: string): string {
-  if (type === 'duration') return durationWords(String(value))
-  return compact.format(value)
-}
 const compact = new Intl.NumberFormat('en-GB', { notation: 'compact', maximumFractionDigits: 1 })
 
-/**
- * The chart as ECharts takes it.
- *
- * @param drawn the places of a window that is being drawn
- */
-export function optionsOf(
-  chart: Chart,
-  look: Look,
-  width: number,
-  drawn?: { from: number; to: number },
-): EChartsCoreOption {
+/** The units that durations are read in along an axis, in seconds, the longest first. */
+const UNITS = [
+  { seconds: 86_400, words: 'd' },
+  { seconds: 3_600, words: 'h' },
+  { seconds: 60, words: 'min' },
+  { seconds: 1, words: 's' },
+]
+
+/** How the axis of durations is divided: in whole units, some four of them; nothing for other numbers. */
+export function divided(
+  type: string,
+  most: number,
+): { interval: number; words: (value: number) => string } | undefined {
+  if (type !== 'duration' || most <= 0) return undefined
+  const unit = UNITS.find((u) => most / u.seconds >= 2) ?? UNITS.at(-1)!
+  const about = most / unit.seconds / 4
+  const power = 10 ** Math.floor(Math.log10(about))
+  const step = Math.max(1, [1, 2, 5, 10].map((n) => n * power).find((n) => n >= about) ?? about)
+  return {
+    interval: step * unit.seconds,
+    words: (value) => `${compact.format(value / unit.seconds)} ${unit.words}`,
+  }
+}
+
+/** Patterns that tell colours apart for whoever does not see them, quiet enough not to be looked at. */
+const decals = (paper: string) =>
+  [undefined, 0.8, -0.8, 0, 1.57, 0.4, -0.4, 1.2].map((rotation) =>
+    rotation === undefined
+      ? { symbol: 'none' }
+      : { color: paper, symbol: 'rect', symbolSize: 1, dashArrayX: [1, 0], dashArrayY: [1.5, 6], rotation },
+  )
+
+/** The chart as ECharts takes it. */
+export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreOption {
   const small = chart.kind === 'multiples'
   const { columns, height } = panelsOf(chart, width)
   const several = chart.series.length > 1
   const letters = { fontFamily: look.font, fontSize: 12, color: look.quiet }
   const extent = small ? extentOf(chart.series) : {}
+  const values = chart.series.flatMap((s) => s.marks.map((m) => Math.abs(m.value ?? 0)))
+  const most =
+    chart.kind === 'stacked'
+      ? Math.max(
+          0,
+          ...chart.places.map((_, i) => chart.series.reduce((sum, s) => sum + (s.marks[i]!.value ?? 0), 0)),
+        )
+      : Math.max(0, ...values)
+  const steps = divided(chart.figure.type, most)
 
   const grids = small
     ? chart.series.map((_, i) => ({
@@ -75,7 +100,7 @@ export function optionsOf(
     aria: {
       enabled: true,
       label: { enabled: false },
-      decal: { show: several && !small && chart.kind !== 'line' },
+      decal: { show: several && !small && chart.kind !== 'line', decals: decals(look.card) },
     },
     color: look.series,
     ...(several && !small
@@ -117,11 +142,12 @@ export function optionsOf(
       gridIndex: i,
       ...extent,
       splitNumber: small ? 2 : 4,
+      ...(steps ? { interval: small ? steps.interval * 2 : steps.interval } : {}),
       splitLine: { lineStyle: { color: look.rule } },
       axisLabel: {
         ...letters,
         ...(small ? { fontSize: 11 } : {}),
-        formatter: (value: number) => axisWords(value, chart.figure.type),
+        formatter: steps?.words ?? ((value: number) => compact.format(value)),
       },
     })),
     ...(small
@@ -146,15 +172,6 @@ export function optionsOf(
       connectNulls: false,
       cursor: 'pointer',
       data: series.marks.map((m) => ({ value: m.value ?? null, cursor: m.place ? 'pointer' : 'default' })),
-      ...(drawn && i === 0
-        ? {
-            markArea: {
-              silent: true,
-              itemStyle: { color: look.time, opacity: 0.6 },
-              data: [[{ xAxis: Math.min(drawn.from, drawn.to) }, { xAxis: Math.max(drawn.from, drawn.to) }]],
-            },
-          }
-        : {}),
     })),
   }
 }
