@@ -6,6 +6,7 @@ import com.microsoft.playwright.Download;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.BoundingBox;
 import deftlens.server.testing.TestServer;
 import java.io.IOException;
 import java.net.URLEncoder;
@@ -317,6 +318,59 @@ class TotalsTest extends Journey {
         ines.keyboard().press("Enter");
         assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + number + " of "));
         assertThat(table(ines).locator("tbody tr[data-index='0']")).isVisible();
+    }
+
+    @Test
+    void aChartOpensItsRecordsAndMakesWindows() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "reported_at in last 12 full months");
+        readAsTotals(ines);
+        panel(ines).getByLabel("Rows by").selectOption("Reported at");
+        panel(ines).getByLabel("Groups of Reported at by").selectOption("month");
+        panel(ines).getByLabel("Chart above the table").selectOption("bars");
+        ines.keyboard().press("Escape");
+        Locator chart = ines.getByRole(AriaRole.IMG, new Page.GetByRoleOptions().setName("Chart of number of records"));
+        Locator bars = chart.locator("path[fill='#0b6b5c']");
+        assertThat(bars).hasCount(12);
+        expectAccessible(ines, "totals with a chart");
+
+        // A mark opens its records, and a step back brings the chart back.
+        bars.nth(2).click();
+        assertThat(ines.locator(".matching"))
+                .hasText(Pattern.compile("^" + reported("2026-01-01", "2026-02-01") + " of "));
+        exactButton(ines, "Step back").click();
+        assertThat(bars).hasCount(12);
+
+        // Drawn over, marks make a window in the place of the one there was.
+        BoundingBox from = bars.nth(1).boundingBox();
+        BoundingBox to = bars.nth(4).boundingBox();
+        ines.mouse().move(from.x + from.width / 2, from.y + from.height / 2);
+        ines.mouse().down();
+        ines.mouse().move((from.x + to.x) / 2, from.y + from.height / 2);
+        ines.mouse().move(to.x + to.width / 2, from.y + from.height / 2);
+        assertThat(ines.locator(".chart .hint")).hasText("2025-12-01 to 2026-03-31");
+        ines.mouse().up();
+        assertThat(statement(ines)).containsText("reported at is in 1 Dec 2025 to 31 Mar 2026");
+        assertThat(ines.locator(".matching"))
+                .hasText(Pattern.compile("^" + reported("2025-12-01", "2026-04-01") + " of "));
+        assertThat(bars).hasCount(4);
+
+        // Other charts of the same answer; a line goes along dates, and the table alone is one click away.
+        ines.getByLabel("Chart", new Page.GetByLabelOptions().setExact(true))
+                .and(ines.locator("select"))
+                .selectOption("lines");
+        assertThat(chart.locator("path[stroke='#0b6b5c']").first()).isVisible();
+        exactButton(ines, "Table alone").click();
+        assertThat(chart).hasCount(0);
+        assertThat(line(ines, "Total")).isVisible();
+    }
+
+    private static String reported(String from, String to) throws SQLException {
+        return String.format(
+                Locale.UK,
+                "%,d",
+                Long.parseLong(query("select count(*) from records.defects where reported_at >= '" + from
+                        + " 00:00 Europe/London' and reported_at < '" + to + " 00:00 Europe/London'")));
     }
 
     @Test
