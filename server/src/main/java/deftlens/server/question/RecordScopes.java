@@ -26,6 +26,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 
 /**
@@ -89,12 +91,21 @@ public class RecordScopes {
                 .toList();
     }
 
+    /** A limit that rests on what cannot be calculated any more opens nothing, however it is put. */
     private Sql limit(RegisterForReader whole, List<Condition> limits, SignedIn who) {
-        return limits.isEmpty()
-                ? Sql.of("true")
-                : Where.of(new Bound.Some(limits.stream()
-                        .map(l -> questions.bind(whole.register(), l, now(), who))
-                        .toList()));
+        if (limits.isEmpty()) {
+            return Sql.of("true");
+        }
+        Set<String> lost = whole.uncalculated().stream()
+                .flatMap(f -> whole.restingOn(f.key()).stream())
+                .collect(Collectors.toSet());
+        List<Bound> open = limits.stream()
+                .filter(l -> l.criteria().stream()
+                        .flatMap(c -> c.fields().stream())
+                        .noneMatch(lost::contains))
+                .map(l -> questions.bind(whole.register(), l, now(), who))
+                .toList();
+        return Where.of(open.isEmpty() ? new Bound.Constant(false) : new Bound.Some(open));
     }
 
     /** Whether limits name calculated fields. */

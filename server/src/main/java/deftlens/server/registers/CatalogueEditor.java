@@ -283,7 +283,7 @@ class CatalogueEditor {
     }
 
     /** How a calculated field is calculated from now on, with the new names of bands. */
-    private static String calculation(
+    private String calculation(
             FieldEntity known, FieldChange wanted, RegisterForReader whole, List<BandChange> bands) {
         String was = known.calculation().orElseThrow();
         String at = "fields/" + known.key() + "/calculation";
@@ -305,7 +305,24 @@ class CatalogueEditor {
                                     + " field. Add another field for it, and remove this one where nothing needs it.")
                     .at(at);
         }
-        return Printer.print(expression.with(c -> BandChanges.carried(c, bands)));
+        String words = Printer.print(expression.with(c -> BandChanges.carried(c, bands)));
+        if (!Printer.print(expression).equals(was) && limits(whole, known.key())) {
+            throw Problem.unprocessable(
+                            "field-needed",
+                            "Who sees which records is limited by “" + known.label()
+                                    + "”. Change that first, under Access.")
+                    .at(at);
+        }
+        return words;
+    }
+
+    /** Whether who sees which records is limited by a field, or by what is calculated from it. */
+    private boolean limits(RegisterForReader whole, String key) {
+        Set<String> resting = whole.restingOn(key);
+        return bandChanges.limits(whole).stream()
+                .flatMap(limit -> limit.condition().criteria().stream())
+                .flatMap(criterion -> criterion.fields().stream())
+                .anyMatch(resting::contains);
     }
 
     /** Gives a register a calculated field. */

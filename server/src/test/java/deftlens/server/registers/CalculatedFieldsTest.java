@@ -260,6 +260,22 @@ class CalculatedFieldsTest {
             assertThat(dora.post(AT + "/calculations/try", Map.of("calculation", "price * 2"))
                             .status())
                     .isEqualTo(422);
+            // Who sees what changes under Access alone.
+            assertRefused(
+                    ada.put(AT, change(Map.of("overdue", "left_at is empty"))),
+                    "field-needed",
+                    "limited by “Overdue”");
+            // What cannot be calculated any more opens nothing, however the limit is put.
+            String broken = "update register_field set calculation = '%s' where key = 'overdue'"
+                    + " and register_id = (select id from register where key = 'parcels')";
+            ok(ada.put(
+                    AT + "/access",
+                    List.of(Map.of("mayRead", true, "statement", "not overdue is yes", "hidden", List.of()))));
+            assertThat(count(dora, "parcels", Map.of("statement", ""))).isEqualTo(60 - late);
+            TestServer.sql(broken.formatted("nothing is empty"));
+            assertThat(count(dora, "parcels", Map.of("statement", ""))).isZero();
+            TestServer.sql(broken.formatted("left_at is empty and due before today"));
+            assertThat(count(dora, "parcels", Map.of("statement", ""))).isEqualTo(60 - late);
             // Marks are read beside the records; a limit may rest on a field that is hidden all the same.
             ok(ada.post(AT + "/fields", Map.of("type", "seen")));
             ok(ada.put(
