@@ -51,6 +51,11 @@ public record Register(String key, String label, String table, String idColumn, 
         }
     }
 
+    /** The same register with other fields. */
+    public Register with(List<Field> others) {
+        return new Register(key, label, table, idColumn, others);
+    }
+
     /** The field that a span starts with. */
     public Field start(Field span) {
         return field(span.ends().orElseThrow().start()).orElseThrow();

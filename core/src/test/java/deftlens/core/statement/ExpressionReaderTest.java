@@ -228,7 +228,6 @@ class ExpressionReaderTest {
                     2 *                      | severity,rank,cost,round(,when(,today
                     ro                       | round(
                     round(co                 | cost,code
-                    when(status              |
                     when(status is           | is,is not in
                     when(status is in ("New", | "In hand"
                     when(status is "New", ra | rank
@@ -243,6 +242,8 @@ class ExpressionReaderTest {
                 answer.proposals().stream().map(Completion.Proposal::insert).toList();
         if (expected != null) {
             assertThat(proposals).as("%s: %s", typed, answer).contains(expected.split(","));
+        } else {
+            assertThat(proposals).as(typed).isEmpty();
         }
         assertThat(answer.from()).isBetween(0, typed.length());
     }

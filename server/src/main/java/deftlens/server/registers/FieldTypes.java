@@ -119,14 +119,9 @@ public class FieldTypes {
 
     /** A register with one of its fields as it is to be. */
     public static Register with(Register register, Field field) {
-        return new Register(
-                register.key(),
-                register.label(),
-                register.table(),
-                register.idColumn(),
-                register.fields().stream()
-                        .map(f -> f.key().equals(field.key()) ? field : f)
-                        .toList());
+        return register.with(register.fields().stream()
+                .map(f -> f.key().equals(field.key()) ? field : f)
+                .toList());
     }
 
     /** Whether a criterion can be asked of a register as it is to be. */

@@ -145,17 +145,12 @@ public record RegisterForReader(
     /** The fields but for one and those that are calculated from it. */
     public Register without(String key) {
         Set<String> gone = restingOn(key);
-        return new Register(
-                register.key(),
-                register.label(),
-                register.table(),
-                register.idColumn(),
-                register.fields().stream()
-                        .filter(f -> !gone.contains(f.key()))
-                        .filter(f -> f.ends()
-                                .filter(e -> gone.contains(e.start()) || gone.contains(e.end()))
-                                .isEmpty())
-                        .toList());
+        return register.with(register.fields().stream()
+                .filter(f -> !gone.contains(f.key()))
+                .filter(f -> f.ends()
+                        .filter(e -> gone.contains(e.start()) || gone.contains(e.end()))
+                        .isEmpty())
+                .toList());
     }
 
     /** The register with one more calculated field, which is nobody else's. */
@@ -174,7 +169,7 @@ public record RegisterForReader(
         return new RegisterForReader(
                 id,
                 origin,
-                new Register(register.key(), register.label(), register.table(), register.idColumn(), fields),
+                register.with(fields),
                 recordLabel,
                 recordsLabel,
                 description,
