@@ -354,6 +354,12 @@ thead .second th {
   font-weight: 400;
 }
 
+/* Clear of the heads and of the totals, which stay in sight. */
+thead th button,
+tbody td {
+  scroll-margin: 66px 0 70px;
+}
+
 thead th button {
   border: 0;
   background: none;

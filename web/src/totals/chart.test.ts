@@ -76,6 +76,24 @@ describe('a chart of totals', () => {
     expect(windowOver(names, 0, 1)).toBeUndefined()
   })
 
+  it('goes along the rows where they alone are dates, with a series for each column', () => {
+    const columns: Key[] = [{ value: '4' }, { value: '5' }]
+    const rows = MONTHS.flatMap((m, i) => [
+      row([m], 10 * i + 9),
+      { ...row([m], 10 * i + 4), across: columns[0] },
+      { ...row([m], 5), across: columns[1] },
+    ])
+    const shape: Shape = { ...BY_MONTH, totals: { across: { field: 'severity' } } }
+    const chart = of(drawnAs(shape, 'line'), { ...ANSWER, columns, rows } as TotalsAnswer)!
+    expect(chart).toMatchObject({ kind: 'line', dates: 'raised', notes: [] })
+    expect(chart.series.map((s) => [s.name, ...s.marks.map((m) => m.value)])).toEqual([
+      ['4', 4, 14, 24],
+      ['5', 5, 5, 5],
+    ])
+    expect(chart.series[1]!.marks[2]!.place).toMatchObject({ across: { value: '5' } })
+    expect(windowOver(chart, 0, 2)).toBe('2026-09-01 to 2026-11-30')
+  })
+
   it('does not stack what does not add up, or is less than nothing', () => {
     const share = of(drawnAs(SHAPE, 'stacked', 'share_of_number'), ANSWER)!
     expect(share.kind).toBe('bars')
@@ -129,11 +147,14 @@ describe('what is handed over for drawing', () => {
   })
 
   it('divides durations in whole units', () => {
-    expect(divided('number', 5)).toBeUndefined()
-    const days = divided('duration', 40 * 86_400)!
+    expect(divided('number', 5).interval).toBe(2)
+    expect(divided('money', 61_000).words(divided('money', 61_000).interval)).toBe('20,000')
+    expect(divided('number', 0).interval).toBe(0.5)
+    expect(divided('number', 2_400_000).words(1_000_000)).toBe('1m')
+    const days = divided('duration', 40 * 86_400)
     expect(days.interval).toBe(10 * 86_400)
     expect(days.words(days.interval)).toBe('10 d')
-    expect(divided('duration', 5 * 3_600)!.words(7_200)).toBe('2 h')
-    expect(divided('duration', 90)!.words(30)).toBe('30 s')
+    expect(divided('duration', 5 * 3_600).words(7_200)).toBe('2 h')
+    expect(divided('duration', 90).words(30)).toBe('30 s')
   })
 })

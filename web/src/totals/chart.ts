@@ -47,8 +47,9 @@ export interface Chart {
   notes: string[]
 }
 
-/** The most series that can be told apart, and the most marks that can be seen. */
+/** The most series that can be told apart, the most small charts, and the most marks that can be seen. */
 export const MOST_SERIES = 8
+export const MOST_SMALL = 12
 export const MOST_PLACES = 120
 
 /** The figures that can be drawn: numbers and lengths of time. */
@@ -57,7 +58,8 @@ export const drawable = (answer: TotalsAnswer): TotalsFigure[] =>
 
 /**
  * A chart of totals, from the same answer as the table; nothing where there is nothing to draw. Along the axis stands what lies across,
- * or else the rows; the series are the rows, or else the rows inside them.
+ * or else the rows; the series are the rows, or else the rows inside them. Where the rows alone are dates, they stand along the axis and
+ * what lies across makes the series: time goes from left to right.
  */
 export function chartOf(
   register: Register,
@@ -88,7 +90,15 @@ export function chartOf(
   let places: Chart['places']
   let series: Series[]
   let axis = across
-  if (across && answer.columns.length) {
+  const dated = (keys: Key[]) => keys.some((k) => k.from)
+  if (across && outer.length && dated(outer.map((l) => l.keys[0]!)) && !dated(answer.columns)) {
+    axis = groups[0]
+    places = outer.map((line) => ({ key: line.keys[0]!, words: line.words }))
+    series = answer.columns.map((key) => ({
+      name: keyWords(register, across, key, zone),
+      marks: outer.map((line) => mark(line, line.cells.get(columnId(key)), key)),
+    }))
+  } else if (across && answer.columns.length) {
     places = answer.columns.map((key) => ({ key, words: keyWords(register, across, key, zone) }))
     const rows = outer.length ? outer : [wholeLine(answer)]
     series = rows.map((line) => ({
@@ -113,10 +123,11 @@ export function chartOf(
   }
   if (!places.length) return undefined
 
-  if (series.length > MOST_SERIES) {
+  const most = wanted.kind === 'multiples' ? MOST_SMALL : MOST_SERIES
+  if (series.length > most) {
     const size = (s: Series) => s.marks.reduce((sum, m) => sum + Math.abs(m.value ?? 0), 0)
-    const largest = new Set([...series].sort((a, b) => size(b) - size(a)).slice(0, MOST_SERIES))
-    notes.push(`The ${MOST_SERIES} largest of ${series.length} are drawn; the table has all.`)
+    const largest = new Set([...series].sort((a, b) => size(b) - size(a)).slice(0, most))
+    notes.push(`The ${most} largest of ${series.length} are drawn; the table has all.`)
     series = series.filter((s) => largest.has(s))
   }
   if (places.length > MOST_PLACES) {

@@ -23,8 +23,10 @@ export function panelsOf(chart: Chart, width: number): { columns: number; height
   return { columns, height: Math.ceil(chart.series.length / columns) * SMALL + 8 }
 }
 
-/** A number along the axis, with as few figures as say it. */
-const compact = new Intl.NumberFormat('en-GB', { notation: 'compact', maximumFractionDigits: 1 })
+/** A number along the axis: whole as long as it is short, and then with as few figures as say it. */
+const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 })
+const few = new Intl.NumberFormat('en-GB', { notation: 'compact', maximumFractionDigits: 1 })
+const compact = { format: (value: number) => (Math.abs(value) < 100_000 ? whole : few).format(value) }
 
 /** The units that durations are read in along an axis, in seconds, the longest first. */
 const UNITS = [
@@ -34,29 +36,35 @@ const UNITS = [
   { seconds: 1, words: 's' },
 ]
 
-/** How the axis of durations is divided: in whole units, some four of them; nothing for other numbers. */
+/** How an axis is divided: in some `parts` of 1, 2 or 5 times a power of ten; durations in whole units of time. */
 export function divided(
   type: string,
   most: number,
-): { interval: number; words: (value: number) => string } | undefined {
-  if (type !== 'duration' || most <= 0) return undefined
-  const unit = UNITS.find((u) => most / u.seconds >= 2) ?? UNITS.at(-1)!
-  const about = most / unit.seconds / 4
+  parts = 4,
+): { interval: number; words: (value: number) => string } {
+  const unit =
+    type === 'duration'
+      ? (UNITS.find((u) => most / u.seconds >= 2) ?? UNITS.at(-1)!)
+      : { seconds: 1, words: '' }
+  const about = (most || 1) / unit.seconds / parts
   const power = 10 ** Math.floor(Math.log10(about))
-  const step = Math.max(1, [1, 2, 5, 10].map((n) => n * power).find((n) => n >= about) ?? about)
+  const step = [1, 2, 5, 10].map((n) => n * power).find((n) => n >= about) ?? about
   return {
-    interval: step * unit.seconds,
-    words: (value) => `${compact.format(value / unit.seconds)} ${unit.words}`,
+    interval: Math.max(step, unit.words ? 1 : 0) * unit.seconds,
+    words: (value) => `${compact.format(value / unit.seconds)} ${unit.words}`.trim(),
   }
 }
 
 /** Patterns that tell colours apart for whoever does not see them, quiet enough not to be looked at. */
-const decals = (paper: string) =>
+const decals = (paper: string, thin = /^#[0-9a-f]{6}$/i.test(paper) ? paper + '99' : paper) =>
   [undefined, 0.8, -0.8, 0, 1.57, 0.4, -0.4, 1.2].map((rotation) =>
     rotation === undefined
       ? { symbol: 'none' }
-      : { color: paper, symbol: 'rect', symbolSize: 1, dashArrayX: [1, 0], dashArrayY: [1.5, 6], rotation },
+      : { color: thin, symbol: 'rect', symbolSize: 1, dashArrayX: [1, 0], dashArrayY: [1.5, 6], rotation },
   )
+
+/** Points that tell lines apart; the second four lines are dashed besides. */
+const SYMBOLS = ['circle', 'rect', 'triangle', 'diamond']
 
 /** The chart as ECharts takes it. */
 export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreOption {
@@ -64,7 +72,6 @@ export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreO
   const { columns, height } = panelsOf(chart, width)
   const several = chart.series.length > 1
   const letters = { fontFamily: look.font, fontSize: 12, color: look.quiet }
-  const extent = small ? extentOf(chart.series) : {}
   const values = chart.series.flatMap((s) => s.marks.map((m) => Math.abs(m.value ?? 0)))
   const most =
     chart.kind === 'stacked'
@@ -73,7 +80,8 @@ export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreO
           ...chart.places.map((_, i) => chart.series.reduce((sum, s) => sum + (s.marks[i]!.value ?? 0), 0)),
         )
       : Math.max(0, ...values)
-  const steps = divided(chart.figure.type, most)
+  const { interval, words: axisWords } = divided(chart.figure.type, most, small ? 2 : 4)
+  const extent = small ? extentOf(chart.series, interval) : {}
 
   const grids = small
     ? chart.series.map((_, i) => ({
@@ -89,7 +97,8 @@ export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreO
           top: several ? 34 : 12,
           bottom: 6,
           height: height - (several ? 40 : 18),
-          containLabel: true,
+          outerBoundsMode: 'same',
+          outerBoundsContain: 'axisLabel',
         },
       ]
 
@@ -109,7 +118,7 @@ export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreO
             type: 'scroll',
             top: 0,
             left: 0,
-            icon: 'roundRect',
+            ...(chart.kind === 'line' ? { itemWidth: 30 } : { icon: 'roundRect' }),
             selectedMode: false,
             textStyle: { ...letters, color: look.ink },
           },
@@ -141,13 +150,12 @@ export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreO
       type: 'value',
       gridIndex: i,
       ...extent,
-      splitNumber: small ? 2 : 4,
-      ...(steps ? { interval: small ? steps.interval * 2 : steps.interval } : {}),
+      interval,
       splitLine: { lineStyle: { color: look.rule } },
       axisLabel: {
         ...letters,
         ...(small ? { fontSize: 11 } : {}),
-        formatter: steps?.words ?? ((value: number) => compact.format(value)),
+        formatter: axisWords,
       },
     })),
     ...(small
@@ -168,7 +176,9 @@ export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreO
       ...(chart.kind === 'stacked' ? { stack: 'all' } : {}),
       ...(small ? { itemStyle: { color: look.series[0] } } : {}),
       barMaxWidth: 46,
-      symbolSize: 7,
+      symbol: SYMBOLS[i % SYMBOLS.length],
+      symbolSize: 8,
+      ...(i >= SYMBOLS.length ? { lineStyle: { type: 'dashed' } } : {}),
       connectNulls: false,
       cursor: 'pointer',
       data: series.marks.map((m) => ({ value: m.value ?? null, cursor: m.place ? 'pointer' : 'default' })),
@@ -176,8 +186,11 @@ export function optionsOf(chart: Chart, look: Look, width: number): EChartsCoreO
   }
 }
 
-/** One measure for all small charts. */
-function extentOf(series: Series[]): { min: number; max: number } {
+/** One measure for all small charts, in whole parts of the axis. */
+function extentOf(series: Series[], interval: number): { min: number; max: number } {
   const values = series.flatMap((s) => s.marks.flatMap((m) => m.value ?? []))
-  return { min: Math.min(0, ...values), max: Math.max(0, ...values) }
+  return {
+    min: Math.floor(Math.min(0, ...values) / interval) * interval,
+    max: Math.ceil(Math.max(0, ...values) / interval) * interval,
+  }
 }
