@@ -907,6 +907,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/calculations/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads a calculation as far as to what comes out, without any record. */
+        post: operations["calculations.read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/calculations/try": {
         parameters: {
             query?: never;
@@ -2751,6 +2768,17 @@ export interface components {
             /** @description in the language */
             words: string;
         };
+        /** @description A calculation that can be read. */
+        CalculationRead: {
+            /** @description as it is kept */
+            calculation: string;
+            /** @description whether the value changes as time goes by, while the record stays as it is */
+            changes: boolean;
+            /** @description the keys of the fields that it names and that have values of their own */
+            fields: string[];
+            /** @description what comes out */
+            type: string;
+        };
         /** @description A calculation under way. */
         CalculationStarted: {
             /** @description the key of the field that it is to be the calculation of, where there is one */
@@ -2762,7 +2790,7 @@ export interface components {
             position: number;
             text: string;
         };
-        /** @description A calculation that can be read. */
+        /** @description A calculation that can be read, and what comes out for some records. */
         CalculationTried: {
             /** @description as it is kept */
             calculation: string;
@@ -3294,7 +3322,12 @@ export interface components {
             /** @description what it is about; absent for the number of records */
             field?: string | null;
             /** @enum {string} */
-            function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max";
+            function: "count" | "distinct" | "sum" | "average" | "median" | "percentile" | "min" | "max";
+            /**
+             * Format: int32
+             * @description of a percentile how many percent of the values are at or below it, 1 to 99; 90 when absent
+             */
+            percent?: number | null;
         };
         /** @description The question that has exactly the records behind a figure. */
         FigureRecords: {
@@ -3308,9 +3341,14 @@ export interface components {
             /** @description what it is about; absent for the number of records, and for the share of it */
             field?: string | null;
             /** @enum {string} */
-            function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max" | "share";
+            function: "count" | "distinct" | "sum" | "average" | "median" | "percentile" | "min" | "max" | "share";
             /** @description a letter, then letters, digits and underscores, at most 63; `number` or `sum_of_cost` when absent */
             name?: string | null;
+            /**
+             * Format: int32
+             * @description of a percentile how many percent of the values are at or below it, 1 to 99; 90 when absent
+             */
+            percent?: number | null;
         };
         /** @description A column. */
         FileColumn: {
@@ -3870,7 +3908,7 @@ export interface components {
         /** @description A figure that several records have of a field. */
         MeasureDescription: {
             /** @enum {string} */
-            function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max";
+            function: "count" | "distinct" | "sum" | "average" | "median" | "percentile" | "min" | "max";
             /** @description what the figure is: of different values a number, otherwise as the field is */
             type: string;
             /** @description what it is called before the field's label: `sum of`, `earliest` */
@@ -5189,7 +5227,7 @@ export interface components {
         TotalsFigure: {
             field?: string | null;
             /** @enum {string} */
-            function: "count" | "distinct" | "sum" | "average" | "median" | "min" | "max";
+            function: "count" | "distinct" | "sum" | "average" | "median" | "percentile" | "min" | "max";
             /**
              * @description the measure itself or what is made of it; a `share` and `growth` are 0.25 for a quarter
              * @enum {string}
@@ -7825,6 +7863,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calculations.read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalculationTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalculationRead"];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

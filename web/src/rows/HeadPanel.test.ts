@@ -271,6 +271,7 @@ it('shows figures of the column, and shows which are shown', async () => {
     'sum true',
     'average false',
     'median false',
+    'percentile false',
     'least false',
     'most false',
     'different values false',

@@ -44,7 +44,14 @@ describe('the figures of a shape', () => {
     ]
     await at({ measures })
     // What is shown already is offered by neither.
-    expect(options('What of Cost')).toEqual(['sum of', 'median of', 'least', 'most', 'different values of'])
+    expect(options('What of Cost')).toEqual([
+      'sum of',
+      'median of',
+      'percentile of',
+      'least',
+      'most',
+      'different values of',
+    ])
     expect(options('What of Due')).toEqual(['earliest', 'latest', 'different values of'])
     await box('What of Due').setValue('max')
     expect(shown().measures?.[2]).toEqual({ function: 'max', field: 'due' })
@@ -52,6 +59,30 @@ describe('the figures of a shape', () => {
     expect(shown().measures?.at(-1)).toEqual({ function: 'median', field: 'cost' })
     await press('remove average of Cost')
     expect(shown().measures).toEqual([measures[0], measures[2]])
+  })
+
+  it('are several percentiles of one field, each once', async () => {
+    await at({ measures: [{ function: 'sum', field: 'cost' }] })
+    await box('What of Cost').setValue('percentile')
+    expect(shown().measures).toEqual([{ function: 'percentile', field: 'cost' }])
+    const measures: Shape['measures'] = [
+      { function: 'percentile', field: 'cost' },
+      { function: 'percentile', field: 'cost', percent: 50 },
+    ]
+    await at({ measures })
+    const boxes = () => page.findAll('input.percent').map((b) => b.element as HTMLInputElement)
+    expect(boxes().map((b) => b.value)).toEqual(['90', '50'])
+    await page.findAll('input.percent')[0]!.setValue('95')
+    expect(shown().measures?.[0]).toEqual({ function: 'percentile', field: 'cost', percent: 95 })
+    const before = page.emitted().shape?.length ?? Object.values(page.emitted()).length
+    for (const no of ['50', '100', '0', '1.5', '']) {
+      await page.findAll('input.percent')[0]!.setValue(no)
+      // It says again what is shown.
+      expect(boxes()[0]!.value).toBe('90')
+    }
+    expect(page.emitted().shape?.length ?? Object.values(page.emitted()).length).toBe(before)
+    await press('remove 50th percentile of Cost')
+    expect(shown().measures).toEqual([measures[0]])
   })
 
   it('are ten at the most', async () => {

@@ -10,7 +10,9 @@ import {
   levelWords,
   MOST_FIGURES,
   MOST_GROUPS,
+  percentOf,
   runs,
+  sameFigure,
   waysToGroup,
   withoutMade,
   type By,
@@ -90,12 +92,12 @@ const setGroup = (at: number, parts: Partial<Grouping>) =>
 /** In the place of a field: the records themselves. No field is called so. */
 const RECORDS = '*'
 
-const isTaken = (field: string, does: Figure['function'], but?: Figure) =>
-  figures.value.some((m) => m !== but && m.field === field && m.function === does)
+const isTaken = (figure: Figure, but?: Figure) =>
+  figures.value.some((m) => m !== but && sameFigure(m, figure))
 /** The fields of which there is another figure, those that people look at first. */
 const measurable = computed(() =>
   props.register.fields
-    .filter((f) => f.measures.some((m) => !isTaken(f.key, m.function)))
+    .filter((f) => f.measures.some((m) => !isTaken({ function: m.function, field: f.key })))
     .sort((a, b) => Number(isNumeric(b)) - Number(isNumeric(a)) || Number(b.useful) - Number(a.useful)),
 )
 const labelOf = (figure: Figure) =>
@@ -111,15 +113,22 @@ function addFigure(key: string) {
   }
   const next = props.register.fields
     .find((f) => f.key === key)
-    ?.measures.find((m) => !isTaken(key, m.function))
+    ?.measures.find((m) => !isTaken({ function: m.function, field: key }))
   if (next) setFigures([...figures.value, { function: next.function, field: key }])
 }
 const setFigure = (at: number, does: Figure['function']) =>
-  setFigures(figures.value.map((m, i) => (i === at ? { ...m, function: does } : m)))
+  setFigures(figures.value.map((m, i) => (i === at ? { function: does, field: m.field } : m)))
 const waysToMeasure = (figure: Figure) =>
   (props.register.fields.find((f) => f.key === figure.field)?.measures ?? []).filter(
-    (m) => !isTaken(figure.field!, m.function, figure),
+    (m) => m.function === figure.function || !isTaken({ function: m.function, field: figure.field }, figure),
   )
+/** A whole number from 1 to 99 that no other figure of the field has; anything else leaves it as it was. */
+function setPercent(at: number, box: HTMLInputElement) {
+  const figure = { ...figures.value[at]!, percent: box.valueAsNumber }
+  if (box.validity.valid && !isTaken(figure, figures.value[at]))
+    setFigures(figures.value.map((m, i) => (i === at ? figure : m)))
+  else box.value = String(percentOf(figures.value[at]!))
+}
 
 // ------------------------------------------------------------------ which of them
 
@@ -359,6 +368,17 @@ function run(value: string) {
               {{ way.words }}
             </option>
           </select>
+          <input
+            v-if="percentOf(m)"
+            class="field percent"
+            type="number"
+            min="1"
+            max="99"
+            required
+            :aria-label="`Which percentile of ${labelOf(m)}, from 1 to 99`"
+            :value="percentOf(m)"
+            @change="setPercent(i, $event.target as HTMLInputElement)"
+          />
           <span class="name">{{ waysToMeasure(m).length > 1 ? labelOf(m) : figureWords(register, m) }}</span>
           <button
             type="button"
@@ -534,6 +554,10 @@ label {
   gap: 6px;
   align-items: center;
   min-height: 26px;
+}
+
+.percent {
+  width: 62px;
 }
 
 .short {

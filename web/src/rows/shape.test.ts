@@ -3,6 +3,7 @@ import type { FieldDescription, Register } from '@/api/client'
 import { field as described } from '@/testing/page'
 import { readOrder, writeOrder } from './orders'
 import {
+  figureMark,
   figureText,
   figureWords,
   groupWords,
@@ -168,6 +169,12 @@ describe('a figure', () => {
     expect(figureWords(register, of('min', 'posted_at'))).toBe('earliest Posted at')
     expect(figureWords(register, of('count'))).toBe('number of records')
     expect(figureWords(register, of('sum', 'gone'))).toBe('sum gone')
+    const percentiles = [undefined, 1, 2, 3, 11, 12, 13, 50, 99].map((percent) =>
+      figureWords(register, { ...of('percentile', 'amount'), percent }).replace(/ .*/, ''),
+    )
+    expect(percentiles.join(' ')).toBe('90th 1st 2nd 3rd 11th 12th 13th 50th 99th')
+    expect(figureWords(register, of('percentile', 'amount'))).toBe('90th percentile of Amount')
+    expect(figureMark(register, of('percentile', 'amount'))).toBe('90th percentile')
   })
   it('is written as its field is, a mean with no more places than people read', () => {
     expect(text(of('sum', 'amount'), 1250)).toBe('1,250.00')

@@ -148,11 +148,28 @@ const fieldOf = (register: Register, key?: string | null) => register.fields.fin
 const described = (register: Register, figure: Figure) =>
   fieldOf(register, figure.field)?.measures.find((m) => m.function === figure.function)
 
-/** A figure in words: `sum of Cost`, `earliest Due`. */
+/** The percentile where none is said. */
+export const USUAL_PERCENT = 90
+export const percentOf = (figure: Figure): number | undefined =>
+  figure.function === 'percentile' ? (figure.percent ?? USUAL_PERCENT) : undefined
+/** Whether two figures tell the same. */
+export const sameFigure = (a: Figure, b: Figure): boolean =>
+  a.function === b.function && (a.field ?? '') === (b.field ?? '') && percentOf(a) === percentOf(b)
+
+const PLURAL = new Intl.PluralRules('en', { type: 'ordinal' })
+const ENDINGS: Record<string, string> = { one: 'st', two: 'nd', few: 'rd', other: 'th' }
+/** What a function is called before a field's label: `sum of`, `90th percentile of`. */
+function functionWords(register: Register, figure: Figure): string {
+  const words = described(register, figure)?.words ?? figure.function
+  const percent = percentOf(figure)
+  return percent ? `${percent}${ENDINGS[PLURAL.select(percent)]} ${words}` : words
+}
+
+/** A figure in words: `sum of Cost`, `earliest Due`, `90th percentile of Cost`. */
 export function figureWords(register: Register, figure: Figure): string {
   if (!figure.field) return 'number of records'
   const label = fieldOf(register, figure.field)?.label ?? figure.field
-  return `${described(register, figure)?.words ?? figure.function} ${label}`
+  return `${functionWords(register, figure)} ${label}`
 }
 
 /** What figures do not have in them, in sentences: other servers may hold numbers that are none. */
@@ -167,7 +184,7 @@ export function leftOutWords(register: Register, leftOut: Record<string, number>
 
 /** What stands before the figure where its column says the rest; a sum needs nothing. */
 export const figureMark = (register: Register, figure: Figure): string =>
-  figure.function === 'sum' ? '' : (described(register, figure)?.words ?? figure.function).replace(/ of$/, '')
+  figure.function === 'sum' ? '' : functionWords(register, figure).replace(/ of$/, '')
 
 /** A figure as people read it. */
 export function figureText(register: Register, figure: Figure, value: unknown, zone: string): string {

@@ -29,7 +29,7 @@ export const overCalculations = (key: string, field?: string): Language => ({
     text.trim() &&
     (
       await data(
-        api.POST('/api/registers/{key}/calculations/try', {
+        api.POST('/api/registers/{key}/calculations/read', {
           params: { path: { key } },
           body: { calculation: text, field: field ?? null },
           signal,

@@ -42,6 +42,7 @@ function measuresOf(type: string) {
       measure('sum', 'sum of'),
       measure('average', 'average of'),
       measure('median', 'median of'),
+      measure('percentile', 'percentile of'),
       measure('min', 'least'),
       measure('max', 'most'),
       different,

@@ -138,6 +138,26 @@ class CalculatedTest extends Journey {
                     .as(site)
                     .contains(median.isEmpty() ? "—" : DurationText.words(new BigDecimal(median)));
         }
+
+        // How long three in four took, at most; a number that is none leaves it as it was.
+        button(ines, "Shape").click();
+        panel.getByLabel("What of Time to close").selectOption("percentile of");
+        Locator which = panel.getByLabel("Which percentile of Time to close, from 1 to 99");
+        assertThat(which).hasValue("90");
+        which.fill("175");
+        which.blur();
+        assertThat(which).hasValue("90");
+        which.fill("75");
+        ines.keyboard().press("Enter");
+        assertThat(statement(ines)).containsText("75th percentile of Time to close");
+        expectAccessible(ines, "a percentile among the figures");
+        ines.keyboard().press("Escape");
+        assertThat(ines.locator(".totals:not(.waiting) thead")).containsText("75th percentile of Time to close");
+        Assertions.assertThat(ines.locator(".totals:not(.waiting) tfoot tr td").allInnerTexts())
+                .contains(DurationText.words(new BigDecimal(TestServer.query(
+                        "select t from (select t, row_number() over (order by t) as at, count(*) over () as n from"
+                                + " (select extract(epoch from closed_at - reported_at) as t" + from
+                                + " and closed_at is not null) d) r where at = (75 * n + 99) / 100"))));
     }
 
     private static Locator asTotals(Page page) {

@@ -10,8 +10,12 @@ import java.util.Optional;
  * numbers of things, which are 0 then.
  *
  * @param field what is counted, added up or compared; none for {@link Function#COUNT}
+ * @param percent for {@link Function#PERCENTILE} what part of the values is at or below the figure, 1 to 99; none for others
  */
-public record Measure(Function function, Optional<Field> field) {
+public record Measure(Function function, Optional<Field> field, Optional<Integer> percent) {
+
+    /** The percentile where none is said. */
+    public static final int USUAL_PERCENT = 90;
 
     /** What is done with the values of several records. */
     public enum Function {
@@ -25,6 +29,11 @@ public record Measure(Function function, Optional<Field> field) {
         AVERAGE,
         /** The value in the middle, or halfway between the two that are: exact. */
         MEDIAN,
+        /**
+         * The least value that so many percent of the values are at or below: always the value of a record. Of 1 to 10, the 90th is 9 and
+         * the 91st is 10.
+         */
+        PERCENTILE,
         /** The least number, the earliest date or time. */
         MIN,
         /** The greatest number, the latest date or time. */
@@ -38,7 +47,7 @@ public record Measure(Function function, Optional<Field> field) {
         /** The functions that fit a field of a type, the usual one first. */
         public static List<Function> of(FieldType type) {
             return switch (type) {
-                case NUMBER, MONEY, DURATION -> List.of(SUM, AVERAGE, MEDIAN, MIN, MAX, DISTINCT);
+                case NUMBER, MONEY, DURATION -> List.of(SUM, AVERAGE, MEDIAN, PERCENTILE, MIN, MAX, DISTINCT);
                 case DATE, MOMENT, TIME -> List.of(MIN, MAX, DISTINCT);
                 case TEXT, CHOICE, PERSON -> List.of(DISTINCT);
                 // Of two values the number says nothing; a record has several tags; a span is a matter of its two ends.
@@ -54,6 +63,7 @@ public record Measure(Function function, Optional<Field> field) {
                 case SUM -> "sum of";
                 case AVERAGE -> "average of";
                 case MEDIAN -> "median of";
+                case PERCENTILE -> "percentile of";
                 case MIN ->
                     switch (type) {
                         case DATE, MOMENT, TIME -> "earliest";
@@ -77,7 +87,7 @@ public record Measure(Function function, Optional<Field> field) {
         /** Whether it reckons with numbers, so that what is no number has to be left out. */
         public boolean reckons() {
             return switch (this) {
-                case SUM, AVERAGE, MEDIAN, MIN, MAX -> true;
+                case SUM, AVERAGE, MEDIAN, PERCENTILE, MIN, MAX -> true;
                 case COUNT, DISTINCT -> false;
             };
         }
@@ -93,28 +103,66 @@ public record Measure(Function function, Optional<Field> field) {
             throw new IllegalArgumentException(
                     function == Function.COUNT ? "records are counted without a field" : "the field is missing");
         }
+        if (function == Function.PERCENTILE) {
+            percent = percent.or(() -> Optional.of(USUAL_PERCENT));
+        }
+        percent.ifPresent(p -> {
+            if (function != Function.PERCENTILE) {
+                throw new IllegalArgumentException("only a percentile has a percent");
+            }
+            if (p < 1 || p > 99) {
+                throw new IllegalArgumentException("a percentile is one of 1 to 99, not " + p);
+            }
+        });
         field.filter(f -> !Function.of(f.type()).contains(function)).ifPresent(f -> {
             throw new IllegalArgumentException("there is no " + function.label() + " of " + f.label() + ", which holds "
                     + f.type().words());
         });
     }
 
-    /** A figure about a field. */
+    /** A figure about records or a field; the usual one where it is a percentile. */
+    public Measure(Function function, Optional<Field> field) {
+        this(function, field, Optional.empty());
+    }
+
+    /** A figure about a field; the usual one where it is a percentile. */
     public static Measure of(Function function, Field field) {
         return new Measure(function, Optional.of(field));
+    }
+
+    /** A percentile of a field. */
+    public static Measure percentile(int percent, Field field) {
+        return new Measure(Function.PERCENTILE, Optional.of(field), Optional.of(percent));
     }
 
     /** What the figure is. */
     public FieldType type() {
         return switch (function) {
             case COUNT, DISTINCT -> FieldType.NUMBER;
-            case SUM, AVERAGE, MEDIAN, MIN, MAX -> field.orElseThrow().type();
+            case SUM, AVERAGE, MEDIAN, PERCENTILE, MIN, MAX ->
+                field.orElseThrow().type();
         };
     }
 
-    /** What it is called: {@code sum of Cost}, {@code earliest Due}. */
+    /** What it is called: {@code sum of Cost}, {@code earliest Due}, {@code 90th percentile of Cost}. */
     public String words() {
-        return field.map(f -> function.words(f.type()) + " " + f.label())
+        String which = percent.map(p -> p + ending(p) + " ").orElse("");
+        return field.map(f -> which + function.words(f.type()) + " " + f.label())
                 .orElseGet(() -> function.words(FieldType.NUMBER));
+    }
+
+    /** What it is called in statements over figures: {@code number}, {@code sum_of_cost}, {@code percentile_90_of_cost}. */
+    public String key() {
+        String which = function.label() + percent.map(p -> "_" + p).orElse("");
+        return field.map(f -> which + "_of_" + f.key()).orElse("number");
+    }
+
+    private static String ending(int number) {
+        return switch (number / 10 == 1 ? 0 : number % 10) {
+            case 1 -> "st";
+            case 2 -> "nd";
+            case 3 -> "rd";
+            default -> "th";
+        };
     }
 }

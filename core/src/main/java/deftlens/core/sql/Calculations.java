@@ -21,7 +21,7 @@ import java.util.stream.Collectors;
 
 /**
  * Calculated fields in SQL. A scope is given them as columns of a query around what it reads from; PostgreSQL draws such a query
- * together with the one around it, so that indexes of other columns serve as before and what nobody asks for is not worked out.
+ * together with the one around it, so that indexes of other columns serve as before; what nobody asks for is not even written.
  */
 public final class Calculations {
 
@@ -47,8 +47,7 @@ public final class Calculations {
         String alias = Sql.identifier(scope.register().key());
         for (List<Calculation> layer : Calculation.layers(calculations)) {
             Sql around = new Sql().add("(select c.*");
-            layer.forEach(c ->
-                    around.add(", ").add(of(c.expression(), binder)).add(" as ").add(Where.column(c.field())));
+            layer.forEach(c -> around.columnWhereNamed(Where.column(c.field()), of(c.expression(), binder)));
             // What is read from may have a name of its own, which the columns do not use.
             from = around.add(" from (select * from ").add(from).add(") as c) as " + alias);
         }

@@ -2,6 +2,7 @@ package deftlens.core.sql;
 
 import deftlens.core.field.Field;
 import deftlens.core.field.Measure;
+import java.math.BigDecimal;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -103,6 +104,7 @@ public record Measures(List<Measure> measures, boolean finite) {
             // percentile_cont reckons in binary fractions; these two are values of records.
             case MEDIAN ->
                 "trim_scale((" + middle(column, "asc") + filter + " + " + middle(column, "desc") + filter + ") / 2)";
+            case PERCENTILE -> percentile(column, measure.percent().orElseThrow()) + filter;
             case MIN -> "min(" + column + ")" + filter;
             case MAX -> "max(" + column + ")" + filter;
         };
@@ -113,6 +115,16 @@ public record Measures(List<Measure> measures, boolean finite) {
                 ? ""
                 : Stream.concat(only.stream(), also.stream())
                         .collect(Collectors.joining(" and ", " filter (where ", ")"));
+    }
+
+    /**
+     * The value at the rank that is {@code percent} hundredths of the number of values, rounded up. PostgreSQL reckons the rank in binary
+     * fractions, where 7 % of 100 is a little more than 7; what is taken off is more than that, and less than a value's share.
+     */
+    private static String percentile(String column, int percent) {
+        String part =
+                BigDecimal.valueOf(percent, 2).subtract(new BigDecimal("1e-13")).toPlainString();
+        return "percentile_disc(" + part + ") within group (order by cast(" + column + " as numeric))";
     }
 
     private static String middle(String column, String direction) {

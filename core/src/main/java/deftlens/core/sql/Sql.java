@@ -4,7 +4,10 @@ import java.math.BigDecimal;
 import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 import java.util.function.IntFunction;
 
 /**
@@ -14,8 +17,20 @@ import java.util.function.IntFunction;
  */
 public final class Sql {
 
-    private final List<String> pieces = new ArrayList<>();
-    private final List<Object> values = new ArrayList<>();
+    /** What a piece is made of, in order. */
+    private sealed interface Part {
+
+        /** Text as it stands. */
+        record Text(String text) implements Part {}
+
+        /** A place for a value. */
+        record Value(Object value) implements Part {}
+
+        /** A column of a query that is written where something else in the statement names it. */
+        record Column(String identifier, Sql value) implements Part {}
+    }
+
+    private final List<Part> parts = new ArrayList<>();
     private final StringBuilder open = new StringBuilder();
 
     /** An empty piece. */
@@ -38,10 +53,29 @@ public final class Sql {
             // Drivers and mappers like to move a time of day from zone to zone; a text stays where it is.
             return add("cast(").bind(time.toString()).add(" as time)");
         }
-        pieces.add(open.toString());
-        open.setLength(0);
-        values.add(value);
+        return add(new Part.Value(value));
+    }
+
+    /**
+     * Appends {@code , value as identifier} to the columns of a query, which is written where something else in the whole statement
+     * names the column, and left out where nothing does: what nobody asks for costs nothing to read and to plan. The identifier must be
+     * one that stands for nothing else.
+     */
+    Sql columnWhereNamed(String identifier, Sql value) {
+        return add(new Part.Column(identifier, value));
+    }
+
+    private Sql add(Part part) {
+        close();
+        parts.add(part);
         return this;
+    }
+
+    private void close() {
+        if (!open.isEmpty()) {
+            parts.add(new Part.Text(open.toString()));
+            open.setLength(0);
+        }
     }
 
     /**
@@ -68,8 +102,12 @@ public final class Sql {
 
     /** Appends another piece with its values. */
     public Sql add(Sql other) {
-        for (int i = 0; i < other.values.size(); i++) {
-            add(other.pieces.get(i)).bind(other.values.get(i));
+        for (Part part : other.parts) {
+            if (part instanceof Part.Text(String text)) {
+                add(text);
+            } else {
+                add(part);
+            }
         }
         return add(other.open.toString());
     }
@@ -77,10 +115,62 @@ public final class Sql {
     /** The text with a marker in each value's place; the marker is given the value's index from 0. */
     public String text(IntFunction<String> marker) {
         StringBuilder text = new StringBuilder();
-        for (int i = 0; i < values.size(); i++) {
-            text.append(pieces.get(i)).append(marker.apply(i));
+        int index = 0;
+        for (Part part : written()) {
+            switch (part) {
+                case Part.Text(String words) -> text.append(words);
+                case Part.Value _ -> text.append(marker.apply(index++));
+                case Part.Column _ -> throw new IllegalStateException("a column that is not written");
+            }
         }
-        return text.append(open).toString();
+        return text.toString();
+    }
+
+    /** Everything that is written: each column where it is named, as text and values. */
+    private List<Part> written() {
+        close();
+        if (parts.stream().noneMatch(Part.Column.class::isInstance)) {
+            return parts;
+        }
+        Set<String> named = named();
+        Sql whole = new Sql();
+        for (Part part : parts) {
+            switch (part) {
+                case Part.Text(String text) -> whole.add(text);
+                case Part.Value value -> whole.add(value);
+                case Part.Column(String identifier, Sql value) -> {
+                    if (named.contains(identifier)) {
+                        whole.add(", ").add(value).add(" as " + identifier);
+                    }
+                }
+            }
+        }
+        return whole.written();
+    }
+
+    /** The columns that something names: the text itself, or a column that is named. */
+    private Set<String> named() {
+        StringBuilder text = new StringBuilder();
+        List<Part.Column> open = new ArrayList<>();
+        for (Part part : parts) {
+            switch (part) {
+                case Part.Text(String words) -> text.append(words);
+                case Part.Value _ -> text.append('?');
+                case Part.Column column -> open.add(column);
+            }
+        }
+        Set<String> named = new HashSet<>();
+        boolean more = true;
+        while (more) {
+            List<Part.Column> found =
+                    open.stream().filter(c -> text.indexOf(c.identifier()) >= 0).toList();
+            found.forEach(c -> {
+                named.add(c.identifier());
+                text.append(c.value().text());
+            });
+            more = open.removeAll(found);
+        }
+        return named;
     }
 
     /** The text as JDBC takes it, with {@code ?} for each value. */
@@ -90,7 +180,13 @@ public final class Sql {
 
     /** The bound values in order. */
     public List<Object> values() {
-        return java.util.Collections.unmodifiableList(values);
+        List<Object> values = new ArrayList<>();
+        for (Part part : written()) {
+            if (part instanceof Part.Value(Object value)) {
+                values.add(value);
+            }
+        }
+        return Collections.unmodifiableList(values);
     }
 
     /** An identifier in quotes, as PostgreSQL wants it. */
@@ -104,7 +200,7 @@ public final class Sql {
     @Override
     public String toString() {
         return text() + " "
-                + values.stream()
+                + values().stream()
                         .map(v -> v instanceof Object[] a ? List.of(a).toString() : String.valueOf(v))
                         .toList();
     }

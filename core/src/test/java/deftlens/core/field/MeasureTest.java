@@ -8,6 +8,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 
 class MeasureTest {
@@ -29,6 +30,24 @@ class MeasureTest {
                 .isEqualTo("longest Work time");
         assertThat(new Measure(Measure.Function.COUNT, Optional.empty()).words())
                 .isEqualTo("number of records");
+    }
+
+    @Test
+    void percentilesSayWhich() {
+        Field cost = field("Cost", FieldType.MONEY);
+        assertThat(Stream.of(1, 2, 3, 4, 11, 12, 13, 21, 22, 23, 50, 99)
+                        .map(p -> Measure.percentile(p, cost).words().replaceFirst(" .*", "")))
+                .containsExactly(
+                        "1st", "2nd", "3rd", "4th", "11th", "12th", "13th", "21st", "22nd", "23rd", "50th", "99th");
+        assertThat(Measure.of(Measure.Function.PERCENTILE, cost))
+                .isEqualTo(Measure.percentile(90, cost))
+                .extracting(Measure::words, Measure::key, Measure::type)
+                .containsExactly("90th percentile of Cost", "percentile_90_of_key", FieldType.MONEY);
+        for (int no : new int[] {0, 100, -1}) {
+            assertThatThrownBy(() -> Measure.percentile(no, cost)).hasMessageContaining("one of 1 to 99, not " + no);
+        }
+        assertThatThrownBy(() -> new Measure(Measure.Function.SUM, Optional.of(cost), Optional.of(50)))
+                .hasMessage("only a percentile has a percent");
     }
 
     @Test

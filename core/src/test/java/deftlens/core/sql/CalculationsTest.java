@@ -248,4 +248,39 @@ class CalculationsTest {
         assertThat(plan).contains("Index Scan using things_reported_at_idx").contains("Index Cond");
         assertThat(plan).doesNotContain("isodow").doesNotContain("SubPlan").doesNotContain("Sort");
     }
+
+    /** What a statement does not name is not in it, and what it names by way of another calculation is. */
+    @Test
+    void whatNobodyAsksForIsNotWritten() throws SQLException {
+        Binder binder = Things.binder(new Generate(SEED));
+        Calculation twice = Calculation.of("twice", "Twice", READER.calculation("severity * 2"));
+        Register with = REGISTER.with(List.of(twice.field()));
+        Scope scope = Calculations.with(
+                Scope.all(with),
+                List.of(
+                        twice,
+                        Calculation.of(
+                                "more", "More", new Reader(with, Generate.ATTRIBUTES).calculation("twice + 654321")),
+                        Calculation.of("other", "Other", READER.calculation("severity + 123456"))),
+                binder);
+        Sql plain = new Sql().add("select id").add(scope.source());
+        assertThat(plain.text()).doesNotContain("=").doesNotContain("123456");
+        assertThat(plain.values()).isEmpty();
+        Sql named = new Sql()
+                .add("select id, \"=more\"")
+                .add(scope.source())
+                .add(" and severity = ")
+                .bind(BigDecimal.valueOf(3))
+                .add(" order by id");
+        assertThat(named.text()).contains("\"=twice\"").doesNotContain("\"=other\"");
+        assertThat(named.values()).last().isEqualTo(BigDecimal.valueOf(3));
+        assertThat(named.values()).contains(BigDecimal.valueOf(654321)).doesNotContain(BigDecimal.valueOf(123456));
+        List<List<Object>> rows = things.table(named, 2);
+        assertThat(rows)
+                .isNotEmpty()
+                .allSatisfy(row -> assertThat(((Number) row.get(1)).intValue()).isEqualTo(654327));
+        // The same piece may stand in a greater one.
+        assertThat(new Sql().add("select count(*) from (").add(named).add(") t").text())
+                .contains("\"=twice\"");
+    }
 }

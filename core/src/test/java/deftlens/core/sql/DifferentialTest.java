@@ -657,7 +657,11 @@ class DifferentialTest {
     private static List<Measure> measures(Generate generate) {
         List<Measure> all = new ArrayList<>(List.of(new Measure(Measure.Function.COUNT, Optional.empty())));
         for (Field field : REGISTER.stored()) {
-            Measure.Function.of(field.type()).forEach(f -> all.add(Measure.of(f, field)));
+            Measure.Function.of(field.type())
+                    .forEach(f -> all.add(
+                            f == Measure.Function.PERCENTILE
+                                    ? Measure.percentile(1 + generate.random().nextInt(99), field)
+                                    : Measure.of(f, field)));
         }
         Collections.shuffle(all, generate.random());
         return all.subList(0, 6);
@@ -719,6 +723,7 @@ class DifferentialTest {
                         ((BigDecimal) sorted.get((sorted.size() - 1) / 2))
                                 .add((BigDecimal) sorted.get(sorted.size() / 2))
                                 .divide(BigDecimal.TWO);
+                    case PERCENTILE -> sorted.get((measure.percent().orElseThrow() * sorted.size() + 99) / 100 - 1);
                     case MIN -> sorted.getFirst();
                     case MAX -> sorted.getLast();
                 });

@@ -100,9 +100,8 @@ public class RecordScopes {
                 .flatMap(f -> whole.restingOn(f.key()).stream())
                 .collect(Collectors.toSet());
         List<Bound> open = limits.stream()
-                .filter(l -> l.criteria().stream()
-                        .flatMap(c -> c.fields().stream())
-                        .noneMatch(lost::contains))
+                .filter(l ->
+                        l.criteria().stream().flatMap(c -> c.fields().stream()).noneMatch(lost::contains))
                 .map(l -> questions.bind(whole.register(), l, now(), who))
                 .toList();
         return Where.of(open.isEmpty() ? new Bound.Constant(false) : new Bound.Some(open));

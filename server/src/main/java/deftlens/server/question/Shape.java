@@ -12,6 +12,8 @@ import deftlens.core.sql.Order;
 import deftlens.core.sql.RowSlice;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterForReader;
+import jakarta.validation.constraints.Max;
+import jakarta.validation.constraints.Min;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -108,9 +110,11 @@ public record Shape(
      * A figure about the records of each group, and about all of them.
      *
      * @param field what it is about; absent for the number of records
+     * @param percent of a percentile how many percent of the values are at or below it, 1 to 99; 90 when absent
      */
     @JsonInclude(JsonInclude.Include.NON_EMPTY)
-    public record Figure(Measure.Function function, Optional<String> field) {
+    public record Figure(
+            Measure.Function function, Optional<String> field, Optional<@Min(1) @Max(99) Integer> percent) {
 
         /**
          * The figure as the core takes it.
@@ -119,7 +123,7 @@ public record Shape(
          */
         public Measure of(Register register) {
             try {
-                return new Measure(function, field.map(key -> Shape.field(register, key)));
+                return new Measure(function, field.map(key -> Shape.field(register, key)), percent);
             } catch (IllegalArgumentException e) {
                 throw Problem.unprocessable("bad-measure", "This cannot be measured: " + e.getMessage() + ".");
             }

@@ -283,8 +283,7 @@ class CatalogueEditor {
     }
 
     /** How a calculated field is calculated from now on, with the new names of bands. */
-    private String calculation(
-            FieldEntity known, FieldChange wanted, RegisterForReader whole, List<BandChange> bands) {
+    private String calculation(FieldEntity known, FieldChange wanted, RegisterForReader whole, List<BandChange> bands) {
         String was = known.calculation().orElseThrow();
         String at = "fields/" + known.key() + "/calculation";
         String text = wanted.calculation().map(String::strip).orElse(was);

@@ -67,6 +67,16 @@ class CalculationsController {
      * @param type what comes out
      * @param changes whether the value changes as time goes by, while the record stays as it is
      * @param fields the keys of the fields that it names and that have values of their own
+     */
+    record CalculationRead(String calculation, String type, boolean changes, List<String> fields) {}
+
+    /**
+     * A calculation that can be read, and what comes out for some records.
+     *
+     * @param calculation as it is kept
+     * @param type what comes out
+     * @param changes whether the value changes as time goes by, while the record stays as it is
+     * @param fields the keys of the fields that it names and that have values of their own
      * @param column under which key the samples have what comes out
      * @param samples the first records in the order at rest that have a value, with the field that names them and those that the
      *     calculation names
@@ -108,6 +118,35 @@ class CalculationsController {
         return field.map(described::without).orElse(described.register());
     }
 
+    /** Reads a calculation as far as to what comes out, without any record. */
+    @PostMapping("/read")
+    @ReadsOnly
+    CalculationRead read(
+            @PathVariable String key,
+            @Valid @RequestBody CalculationTyped typed,
+            @AuthenticationPrincipal SignedIn who) {
+        RegisterForReader described = registers.get(key, who);
+        return read(described, expression(described, typed));
+    }
+
+    private static Expression expression(RegisterForReader described, CalculationTyped typed) {
+        return new Reader(over(described, typed.field()), Set.of()).calculation(typed.calculation());
+    }
+
+    private static CalculationRead read(RegisterForReader described, Expression expression) {
+        return new CalculationRead(
+                Printer.print(expression),
+                expression.type().label(),
+                expression.isRolling(),
+                expression.fields().stream()
+                        .filter(f -> described
+                                .register()
+                                .field(f)
+                                .filter(one -> one.type().isStored())
+                                .isPresent())
+                        .toList());
+    }
+
     /** Reads a calculation and works it out for some records, which it leaves as they are. */
     @PostMapping("/try")
     @AsksRecords
@@ -117,20 +156,13 @@ class CalculationsController {
             @Valid @RequestBody CalculationTyped typed,
             @AuthenticationPrincipal SignedIn who) {
         RegisterForReader described = registers.get(key, who);
-        Expression expression = new Reader(over(described, typed.field()), Set.of()).calculation(typed.calculation());
+        Expression expression = expression(described, typed);
+        CalculationRead read = read(described, expression);
         Calculation calculation = Calculation.of(KEY, "Calculation on trial", expression);
-        String words = Printer.print(expression);
-        RegisterForReader tried = described.with(calculation, words);
-        List<String> fields = expression.fields().stream()
-                .filter(f -> described
-                        .register()
-                        .field(f)
-                        .filter(one -> one.type().isStored())
-                        .isPresent())
-                .toList();
+        RegisterForReader tried = described.with(calculation, read.calculation());
         List<Field> columns = new ArrayList<>();
         columns.add(described.title());
-        fields.forEach(f -> columns.add(described.register().field(f).orElseThrow()));
+        read.fields().forEach(f -> columns.add(described.register().field(f).orElseThrow()));
         columns.add(calculation.field());
         Question question = questions
                 .everything(tried, who)
@@ -141,10 +173,10 @@ class CalculationsController {
                         SAMPLES)
                 .rows();
         return new CalculationTried(
-                words,
-                expression.type().label(),
-                expression.isRolling(),
-                fields,
+                read.calculation(),
+                read.type(),
+                read.changes(),
+                read.fields(),
                 KEY,
                 filled.isEmpty()
                         ? rows.rows(question, Optional.empty(), SAMPLES).rows()

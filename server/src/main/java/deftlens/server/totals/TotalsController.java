@@ -97,10 +97,8 @@ class TotalsController {
                     described,
                     rows.orElse(List.of()),
                     across,
-                    measures.orElseGet(() -> balances.isPresent()
-                            ? List.of()
-                            : List.of(new TotalsPlan.FigureRequest(
-                                    Optional.empty(), TotalsPlan.Function.COUNT, Optional.empty()))),
+                    measures.orElseGet(
+                            () -> balances.isPresent() ? List.of() : List.of(TotalsPlan.FigureRequest.NUMBER)),
                     keep,
                     order,
                     empties.orElse(true),

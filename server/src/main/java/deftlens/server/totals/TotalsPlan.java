@@ -10,6 +10,8 @@ import deftlens.server.platform.Problem;
 import deftlens.server.question.Shape;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.totals.TotalFigure.Kind;
+import jakarta.validation.constraints.Max;
+import jakarta.validation.constraints.Min;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -55,6 +57,8 @@ record TotalsPlan(
         AVERAGE,
         @JsonProperty("median")
         MEDIAN,
+        @JsonProperty("percentile")
+        PERCENTILE,
         @JsonProperty("min")
         MIN,
         @JsonProperty("max")
@@ -69,23 +73,41 @@ record TotalsPlan(
      *
      * @param name a letter, then letters, digits and underscores, at most 63; {@code number} or {@code sum_of_cost} when absent
      * @param field what it is about; absent for the number of records, and for the share of it
+     * @param percent of a percentile how many percent of the values are at or below it, 1 to 99; 90 when absent
      */
-    record FigureRequest(Optional<String> name, Function function, Optional<String> field) {}
+    record FigureRequest(
+            Optional<String> name,
+            Function function,
+            Optional<String> field,
+            Optional<@Min(1) @Max(99) Integer> percent) {
+
+        /** The number of records. */
+        static final FigureRequest NUMBER =
+                of(new Shape.Figure(Measure.Function.COUNT, Optional.empty(), Optional.empty()));
+
+        static FigureRequest of(Shape.Figure figure) {
+            return new FigureRequest(
+                    Optional.empty(), Function.valueOf(figure.function().name()), figure.field(), figure.percent());
+        }
+
+        static FigureRequest share(Optional<String> field) {
+            return new FigureRequest(Optional.empty(), Function.SHARE, field, Optional.empty());
+        }
+    }
 
     /** The totals that a view keeps: its groups are the rows, its measures the figures; the number of records where it has none. */
     static TotalsPlan of(Shape shape, RegisterForReader described) {
         Shape.Totals totals = shape.totals().orElseThrow();
         List<Shape.Figure> told =
                 shape.measures().isEmpty() && totals.balances().isEmpty()
-                        ? List.of(new Shape.Figure(Measure.Function.COUNT, Optional.empty()))
+                        ? List.of(new Shape.Figure(Measure.Function.COUNT, Optional.empty(), Optional.empty()))
                         : shape.measures();
         boolean shares = totals.shares().orElse(false);
         List<FigureRequest> asked = told.stream()
                 .flatMap(f -> {
-                    FigureRequest figure = new FigureRequest(
-                            Optional.empty(), Function.valueOf(f.function().name()), f.field());
+                    FigureRequest figure = FigureRequest.of(f);
                     return shares && f.function().addsUp()
-                            ? Stream.of(figure, new FigureRequest(Optional.empty(), Function.SHARE, f.field()))
+                            ? Stream.of(figure, FigureRequest.share(f.field()))
                             : Stream.of(figure);
                 })
                 .toList();
@@ -170,10 +192,8 @@ record TotalsPlan(
         Measure.Function function = share
                 ? asked.field().isPresent() ? Measure.Function.SUM : Measure.Function.COUNT
                 : Measure.Function.valueOf(asked.function().name());
-        Measure measure = new Shape.Figure(function, asked.field()).of(register);
-        String words =
-                measure.field().map(f -> function.label() + "_of_" + f.key()).orElse("number");
-        String usual = share ? "share_of_" + words : words;
+        Measure measure = new Shape.Figure(function, asked.field(), asked.percent()).of(register);
+        String usual = share ? "share_of_" + measure.key() : measure.key();
         String name = asked.name().orElse(usual.length() > LONGEST_NAME ? "figure_" + (at + 1) : usual);
         try {
             String label = asked.name().orElse(share ? "share of the " + measure.words() : measure.words());

@@ -288,6 +288,11 @@ class AccessTest {
                         new Call("POST", at + "/calculations/try", Map.of("calculation", "cost + 0")),
                         new Call("POST", at + "/calculations/try", Map.of("calculation", "dear", "field", "title"))));
         calls.put(
+                "POST /api/registers/{key}/calculations/read",
+                List.of(
+                        new Call("POST", at + "/calculations/read", Map.of("calculation", "cost + 0")),
+                        new Call("POST", at + "/calculations/read", Map.of("calculation", "dear", "field", "title"))));
+        calls.put(
                 "POST /api/registers/{key}/calculations/complete",
                 List.of(new Call("POST", at + "/calculations/complete", Map.of("text", "", "position", 0))));
         calls.put("POST /api/registers/{key}/balances", balances);

@@ -262,9 +262,7 @@ class CalculatedFieldsTest {
                     .isEqualTo(422);
             // Who sees what changes under Access alone.
             assertRefused(
-                    ada.put(AT, change(Map.of("overdue", "left_at is empty"))),
-                    "field-needed",
-                    "limited by “Overdue”");
+                    ada.put(AT, change(Map.of("overdue", "left_at is empty"))), "field-needed", "limited by “Overdue”");
             // What cannot be calculated any more opens nothing, however the limit is put.
             String broken = "update register_field set calculation = '%s' where key = 'overdue'"
                     + " and register_id = (select id from register where key = 'parcels')";
@@ -312,6 +310,16 @@ class CalculatedFieldsTest {
                         .get("type")
                         .stringValue())
                 .isEqualTo("yes/no");
+        // Read alone, it is the same without any record.
+        JsonNode read = ok(ada.post(AT + "/calculations/read", Map.of("calculation", "Value*2 -pieces")));
+        for (String part : List.of("calculation", "type", "changes", "fields")) {
+            assertThat(read.get(part)).isEqualTo(tried.get(part));
+        }
+        assertThat(read.has("samples")).isFalse();
+        assertRefused(
+                ada.post(AT + "/calculations/read", Map.of("calculation", "pieces +")),
+                "statement-unreadable",
+                "The text ends too early");
     }
 
     @Test

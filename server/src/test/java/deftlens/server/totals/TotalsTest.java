@@ -118,6 +118,59 @@ class TotalsTest {
                 .split("\n"));
     }
 
+    /** Against the rank, which is counted in whole numbers. */
+    @Test
+    void percentilesAreValuesOfRecords() throws SQLException {
+        for (int percent : new int[] {1, 7, 14, 28, 50, 55, 56, 57, 90, 99}) {
+            JsonNode totals = ok(
+                    "/totals",
+                    Map.of(
+                            "rows",
+                            List.of(by("site")),
+                            "measures",
+                            List.of(Map.of("function", "percentile", "field", "amount", "percent", percent)),
+                            "keep",
+                            "percentile_" + percent + "_of_amount is not empty"));
+            List<String> expected = query("""
+                    with r as (
+                        select site, amount, row_number() over (partition by site order by amount) as at,
+                               count(*) over (partition by site) as n
+                        from records.fees where amount is not null)
+                    select concat(coalesce(site, 'none'), ' ', trim_scale(amount)) from r
+                    where at = (%d * n + 99) / 100 order by site is null, site""".formatted(percent));
+            assertThat(totals.get("rows")
+                            .valueStream()
+                            .map(row -> row.at("/keys/0/value").stringValue("none") + " "
+                                    + row.at("/values/percentile_" + percent + "_of_amount")
+                                            .decimalValue()
+                                            .stripTrailingZeros()
+                                            .toPlainString()))
+                    .containsExactlyInAnyOrderElementsOf(expected)
+                    .isNotEmpty();
+            assertThat(totals.at("/figures/0/label").stringValue()).endsWith("percentile of Amount");
+        }
+        JsonNode usual = ok(
+                "/totals",
+                Map.of(
+                        "measures",
+                        List.of(
+                                Map.of("function", "percentile", "field", "amount"),
+                                Map.of("function", "percentile", "field", "amount", "percent", 10))));
+        assertThat(usual.get("figures").valueStream().map(f -> f.get("name").stringValue()))
+                .containsExactly("percentile_90_of_amount", "percentile_10_of_amount");
+        for (Object wrong : List.of(0, 100, 2.5)) {
+            assertThat(ada.post(
+                                    AT + "/totals",
+                                    Map.of(
+                                            "measures",
+                                            List.of(Map.of(
+                                                    "function", "percentile", "field", "amount", "percent", wrong))))
+                            .status())
+                    .as("%s", wrong)
+                    .isIn(400, 422);
+        }
+    }
+
     @Test
     void sumsBySiteAndMonthAreThoseOfPlainSql() throws SQLException {
         JsonNode totals = ok(
