@@ -557,7 +557,8 @@ label {
 }
 
 .percent {
-  width: 62px;
+  width: 58px;
+  padding-inline: 7px 2px;
 }
 
 .short {

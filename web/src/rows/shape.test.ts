@@ -69,6 +69,16 @@ describe('a shape', () => {
       '{"measures":[{"function":"count"}]}',
     )
     expect(written(readShape(written(said)))).toBe(written(said))
+    const percentiles = [95, 90, undefined].map((percent) => ({
+      function: 'percentile' as const,
+      field: 'cost',
+      percent,
+    }))
+    expect(readShape(written({ measures: percentiles })).measures).toEqual([
+      percentiles[0],
+      { function: 'percentile', field: 'cost' },
+      { function: 'percentile', field: 'cost' },
+    ])
   })
   it('of an older link has its sums as figures', () => {
     expect(readShape('{"totals":["amount"],"wrap":true}')).toEqual({

@@ -49,6 +49,7 @@ export function tidy(shape: Shape): Shape {
     found.measures = shape.measures.map((m) => ({
       function: m.function,
       ...(m.field ? { field: m.field } : {}),
+      ...((percentOf(m) ?? USUAL_PERCENT) === USUAL_PERCENT ? {} : { percent: m.percent }),
     }))
   if (shape.take)
     found.take = Object.fromEntries(
