@@ -13,11 +13,45 @@ import java.util.stream.Stream;
  * ({@code NaN}, {@code infinity}), the number of such values of each field that is reckoned with; they are left out.
  *
  * @param finite whether what is no number is left out and counted
+ * @param kept the sums that they are made of, in place of records
  */
-public record Measures(List<Measure> measures, boolean finite) {
+public record Measures(List<Measure> measures, boolean finite, Optional<KeptSums> kept) {
 
     public Measures {
         measures = List.copyOf(measures);
+    }
+
+    /** Measures of records. */
+    public Measures(List<Measure> measures, boolean finite) {
+        this(measures, finite, Optional.empty());
+    }
+
+    /** The number of records. */
+    String number(Optional<String> only) {
+        String filter = filter(only, Optional.empty());
+        return kept.map(k -> k.number(filter)).orElse("count(*)" + filter);
+    }
+
+    /**
+     * Leaves out groups that have come to no record since they were kept; records themselves make no such groups.
+     *
+     * @param or what groups are left in all the same
+     */
+    String some(Optional<String> or) {
+        return kept.map(k -> " having " + k.number("") + " <> 0"
+                        + or.map(o -> " or " + o).orElse(""))
+                .orElse("");
+    }
+
+    /**
+     * The columns that they are made of, each once.
+     *
+     * @param also a number whose {@link #sides} are wanted besides
+     */
+    List<String> needed(Optional<Field> also) {
+        Stream<Field> fields = Stream.concat(measures.stream().flatMap(m -> m.field().stream()), also.stream());
+        return kept.map(k -> k.needed(fields))
+                .orElseGet(() -> fields.map(Where::column).distinct().toList());
     }
 
     /** The fields of which what is no number is counted, in the order of their columns. */
@@ -84,6 +118,13 @@ public record Measures(List<Measure> measures, boolean finite) {
     }
 
     private String side(Field field, String zero, Optional<String> only) {
+        if (kept.isPresent()) {
+            String filter = filter(only, Optional.empty());
+            return ", "
+                    + (zero.startsWith(">")
+                            ? kept.get().above(field, filter)
+                            : kept.get().below(field, filter));
+        }
         String column = Where.column(field);
         String side = column + " " + zero + (finite ? " and " + Page.bounded(column) : "");
         return ", sum(" + column + ")" + filter(only, Optional.of(side));
@@ -91,6 +132,18 @@ public record Measures(List<Measure> measures, boolean finite) {
 
     private String sql(Measure measure, Optional<String> only) {
         Optional<Field> field = measure.field();
+        if (kept.isPresent()) {
+            String filter = filter(only, Optional.empty());
+            return switch (measure.function()) {
+                case COUNT -> number(only);
+                case SUM -> kept.get().sum(field.orElseThrow(), filter);
+                case AVERAGE ->
+                    "trim_scale((" + kept.get().sum(field.orElseThrow(), filter) + ") / "
+                            + kept.get().values(field.orElseThrow(), filter) + ")";
+                case DISTINCT, MEDIAN, PERCENTILE, MIN, MAX ->
+                    throw new IllegalArgumentException("not made of kept sums: " + measure.words());
+            };
+        }
         String column = field.map(Where::column).orElse("*");
         boolean reckons = finite
                 && measure.function().reckons()

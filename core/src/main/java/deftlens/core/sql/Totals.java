@@ -5,13 +5,10 @@ import deftlens.core.field.Field;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Shift;
 import java.util.ArrayList;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
-import java.util.stream.Stream;
 
 /**
  * The SQL of totals: figures of the matching records for each row of up to three levels, for the rows above them, and for all records;
@@ -169,7 +166,8 @@ public record Totals(
         Optional<String> now = earlier.map(e -> "not " + THEN);
         keep.ifPresent(bound -> sql.add(", deft_rows as (select " + keyed(rows.size()) + figures()
                         + " from deft_keyed" + now.map(n -> " where " + n).orElse("") + " group by "
-                        + keyed(rows.size()) + "), deft_kept as (select " + path() + " as path from (select deft_rows.*"
+                        + keyed(rows.size()) + measures.some(Optional.empty()) + "), deft_kept as (select " + path()
+                        + " as path from (select deft_rows.*"
                         + shares() + " from deft_rows) deft_rows where ")
                 .add(Where.of(bound))
                 .add(")"));
@@ -178,16 +176,25 @@ public record Totals(
                 + " from deft_keyed";
         sql.add(" select * from (select false as whole, " + rolledUp(levels) + " as " + ROLLED_UP + ", "
                 + keyed(levels) + (levels == 0 ? "" : ", ") + figures
-                + (keep.isPresent() ? " where " + path() + " in (select path from deft_kept)" : "") + sets());
+                + (keep.isPresent() ? " where " + path() + " in (select path from deft_kept)" : "") + sets()
+                + someRows(levels));
         if (keep.isPresent()) {
             sql.add(" union all select true, " + allRolledUp() + ", " + "null, ".repeat(rows.size())
-                    + (across.isPresent() ? KEY + rows.size() + ", " : "") + figures + allSets());
+                    + (across.isPresent() ? KEY + rows.size() + ", " : "") + figures + allSets()
+                    + (across.isPresent()
+                            ? measures.some(Optional.of("grouping(" + KEY + rows.size() + ") = 1"))
+                            : ""));
         }
         sql.add(") deft_cells order by whole, " + ROLLED_UP);
         for (int i = 0; i < levels; i++) {
             sql.add(", " + KEY + i + " is null, ").add(Groups.order(levels().get(i), KEY + i, false, reading));
         }
         return sql.add(" limit ").bind((long) limit);
+    }
+
+    /** Leaves out rows that have come to no record; the line of all of them stays. */
+    private String someRows(int levels) {
+        return levels == 0 ? "" : measures.some(Optional.of(rolledUp(levels) + " = " + ((1 << levels) - 1)));
     }
 
     private Sql keys(Optional<Earlier> earlier, Reading reading) {
@@ -203,16 +210,14 @@ public record Totals(
 
     /** The columns that measures need. */
     private String columns() {
-        Set<String> needed = Stream.concat(measures.measures().stream().flatMap(m -> m.field().stream()), flow.stream())
-                .map(Where::column)
-                .collect(Collectors.toCollection(LinkedHashSet::new));
+        List<String> needed = measures.needed(flow);
         String first = levels().isEmpty() ? "" : ", ";
         return needed.isEmpty() ? levels().isEmpty() ? "1 as deft_one" : "" : first + String.join(", ", needed);
     }
 
     /** The number of records and the measures. */
     private String told(Optional<String> only, String number, String prefix) {
-        return "count(*)" + only.map(o -> " filter (where " + o + ")").orElse("") + " as " + number
+        return measures.number(only) + " as " + number
                 + measures.columns(prefix, 0, only)
                 + flow.map(f -> measures.sides(f, prefix, only)).orElse("");
     }
