@@ -123,6 +123,11 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
 
     /** The statements after which nothing is kept. */
     public List<String> drop() {
+        return drop(register, table);
+    }
+
+    /** The statements after which nothing is kept of a register in these tables. */
+    public static List<String> drop(Register register, Table table) {
         List<String> statements = new ArrayList<>();
         for (String when : List.of("i", "u", "d", "t")) {
             statements.add("drop trigger if exists deft_sums_" + when + " on " + register.table());
@@ -254,11 +259,11 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
             case Bound.Every(List<Bound> parts) -> all(parts).map(Bound.Every::new);
             case Bound.Some(List<Bound> parts) -> all(parts).map(Bound.Some::new);
             case Bound.FieldComparison beside ->
-                keys.contains(beside.field()) && keys.contains(beside.other()) ? Optional.of(beside) : Optional.empty();
+                isOne(keys, beside.field()) && isOne(keys, beside.other()) ? Optional.of(beside) : Optional.empty();
             case Bound.Leaf leaf ->
-                leaf.field().equals(date)
+                isDate(leaf.field())
                         ? onDay(leaf)
-                        : keys.contains(leaf.field()) ? Optional.of(leaf) : Optional.empty();
+                        : isOne(keys, leaf.field()) ? Optional.of(leaf) : Optional.empty();
         };
     }
 
@@ -312,6 +317,11 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
         return at.atZone(zone).toLocalDate();
     }
 
+    /** The same as SQL over {@link #scope}; nothing where it needs more than days and keys to be told. */
+    public Optional<Sql> where(Bound bound) {
+        return over(bound).map(Where::of);
+    }
+
     /**
      * The totals over what is kept; nothing where they need more.
      *
@@ -321,7 +331,7 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
         boolean told = isAt(at)
                 && !totals.measures().finite()
                 && totals.measures().measures().stream().allMatch(this::isTold)
-                && totals.flow().stream().allMatch(amounts::contains);
+                && totals.flow().stream().allMatch(a -> isOne(amounts, a));
         if (!told) {
             return Optional.empty();
         }
@@ -341,15 +351,15 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
 
     private Optional<Groups.Level> over(Groups.Level level) {
         return switch (level) {
-            case Groups.Level.Values(Field field) -> keys.contains(field) ? Optional.of(level) : Optional.empty();
+            case Groups.Level.Values(Field field) -> isOne(keys, field) ? Optional.of(level) : Optional.empty();
             case Groups.Level.Periods(Field field, Histogram.Step step) ->
-                field.equals(date) && step != Histogram.Step.HOUR
+                isDate(field) && step != Histogram.Step.HOUR
                         ? Optional.of(new Groups.Level.Periods(day(), step))
                         : Optional.empty();
             case Groups.Level.Parts(Field field, var part) ->
-                field.equals(date) ? Optional.of(new Groups.Level.Parts(day(), part)) : Optional.empty();
+                isDate(field) ? Optional.of(new Groups.Level.Parts(day(), part)) : Optional.empty();
             case Groups.Level.Bands(Field field, List<Bound> bands) ->
-                all(bands).map(told -> new Groups.Level.Bands(field.equals(date) ? day() : field, told));
+                all(bands).map(told -> new Groups.Level.Bands(isDate(field) ? day() : field, told));
             case Groups.Level.Hours _ -> Optional.empty();
         };
     }
@@ -357,7 +367,7 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
     private boolean isTold(Measure measure) {
         return switch (measure.function()) {
             case COUNT -> true;
-            case SUM, AVERAGE -> amounts.contains(measure.field().orElseThrow());
+            case SUM, AVERAGE -> isOne(amounts, measure.field().orElseThrow());
             case DISTINCT, MEDIAN, PERCENTILE, MIN, MAX -> false;
         };
     }
@@ -369,22 +379,22 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
 
     /** The SQL of the number of values of an amount. */
     String values(Field amount, String filter) {
-        return "sum(" + values(amounts.indexOf(amount)) + ")" + filter;
+        return "sum(" + values(at(amount)) + ")" + filter;
     }
 
     /** The SQL of what of an amount is above zero; none where nothing is. */
     String above(Field amount, String filter) {
-        return "nullif(sum(" + above(amounts.indexOf(amount)) + ")" + filter + ", 0)";
+        return "nullif(sum(" + above(at(amount)) + ")" + filter + ", 0)";
     }
 
     /** The SQL of what of an amount is below zero; none where nothing is. */
     String below(Field amount, String filter) {
-        return "nullif(sum(" + below(amounts.indexOf(amount)) + ")" + filter + ", 0)";
+        return "nullif(sum(" + below(at(amount)) + ")" + filter + ", 0)";
     }
 
     /** The SQL of the sum of an amount; none where there is no value. */
     String sum(Field amount, String filter) {
-        int at = amounts.indexOf(amount);
+        int at = at(amount);
         return "case when " + values(amount, filter) + " > 0 then sum(" + above(at) + ")" + filter + " + sum("
                 + below(at) + ")" + filter + " end";
     }
@@ -393,7 +403,21 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
     List<String> needed(Stream<Field> fields) {
         return Stream.concat(
                         Stream.of(NUMBER),
-                        fields.map(amounts::indexOf).distinct().flatMap(i -> Stream.of(values(i), above(i), below(i))))
+                        fields.map(this::at).distinct().flatMap(i -> Stream.of(values(i), above(i), below(i))))
                 .toList();
+    }
+
+    private int at(Field amount) {
+        return amounts.stream().map(Field::key).toList().indexOf(amount.key());
+    }
+
+    /** A reader's field may have other options and bands than the register's own. */
+    private static boolean isOne(List<Field> fields, Field field) {
+        return fields.stream().anyMatch(f -> f.key().equals(field.key()));
+    }
+
+    /** Whether it is the date whose days sums are told apart by. */
+    public boolean isDate(Field field) {
+        return field.key().equals(date.key());
     }
 }

@@ -14,6 +14,7 @@ import java.util.stream.Collectors;
 import org.hibernate.Session;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 
 /** The tables behind the registers: how they are made, and how they are read. */
@@ -30,9 +31,11 @@ public class RecordTables {
     private static final Pattern NUMBERED = Pattern.compile("(.+)_(\\d{1,4})");
 
     private final EntityManager entities;
+    private final ApplicationEventPublisher events;
 
-    RecordTables(EntityManager entities) {
+    RecordTables(EntityManager entities, ApplicationEventPublisher events) {
         this.entities = entities;
+        this.events = events;
     }
 
     /** Makes the table of a register of our own, fills it, and then builds its indexes. */
@@ -72,6 +75,7 @@ public class RecordTables {
         entities.createNativeQuery("select cast(deft_keep(?1) as text)")
                 .setParameter(1, described.register().key())
                 .getSingleResult();
+        events.publishEvent(new RecordsTableChanged(described.register().key()));
     }
 
     /**

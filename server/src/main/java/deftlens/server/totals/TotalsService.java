@@ -6,6 +6,7 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Groups;
+import deftlens.core.sql.KeptSums;
 import deftlens.core.sql.Measures;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Totals;
@@ -21,6 +22,7 @@ import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Selections;
 import deftlens.server.question.Shape;
+import deftlens.server.sums.SumsService;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -40,12 +42,15 @@ public class TotalsService {
     private final Selections selections;
     private final GroupLevels levels;
     private final Questions questions;
+    private final SumsService sums;
 
-    TotalsService(QueryRunner runner, Selections selections, GroupLevels levels, Questions questions) {
+    TotalsService(
+            QueryRunner runner, Selections selections, GroupLevels levels, Questions questions, SumsService sums) {
         this.runner = runner;
         this.selections = selections;
         this.levels = levels;
         this.questions = questions;
+        this.sums = sums;
     }
 
     /** The totals that a question's shape asks for. */
@@ -91,15 +96,13 @@ public class TotalsService {
         Optional<Bound> keep = plan.keep().map(text -> keep(question, plan, text));
         Totals totals = new Totals(
                 rows, across, new Measures(plan.measures(), question.mayHoldNoNumbers()), keep, plan.balanced());
-        Selections.Selected selected = selections.selected(question);
-        Optional<Totals.Earlier> compared =
-                comparison.map(c -> Totals.Earlier.compared(where(question, c.condition()), c.field(), c.shift()));
-        Optional<Totals.Earlier> prior =
-                window.flatMap(w -> w.prior().map(p -> Totals.Earlier.before(where(question, p), w.date())));
-        Optional<Totals.Earlier> earlier = compared.or(() -> prior);
+        Sql cellsOf = sums.of(question)
+                .flatMap(kept -> ofSums(question, totals, kept, comparison, window))
+                .orElseGet(() -> ofRecords(question, totals, comparison, window));
+        boolean hasEarlier = comparison.isPresent() || window.flatMap(BalanceWindow::prior).isPresent();
         List<TotalsTable.Cell> cells = runner.list(
                 question,
-                totals.select(selected.scope(), selected.where(), earlier, question.reading(), MAX_CELLS + 1),
+                cellsOf,
                 row -> {
                     List<Optional<Object>> keys = new ArrayList<>();
                     int column = 3;
@@ -111,14 +114,55 @@ public class TotalsService {
                             row.getInt(2),
                             keys,
                             told(row, column, totals),
-                            earlier.isPresent()
+                            hasEarlier
                                     ? Optional.of(told(row, column + 1 + totals.width(), totals))
                                     : Optional.empty());
                 });
         if (cells.size() > MAX_CELLS) {
             throw tooMany();
         }
-        return new TotalsTable(rows, across, cells, prior.map(Totals.Earlier::field));
+        return new TotalsTable(
+                rows, across, cells, window.filter(w -> w.prior().isPresent()).map(BalanceWindow::date));
+    }
+
+    private Sql ofRecords(
+            Question question, Totals totals, Optional<Comparison> comparison, Optional<BalanceWindow> window) {
+        Selections.Selected selected = selections.selected(question);
+        Optional<Totals.Earlier> compared =
+                comparison.map(c -> Totals.Earlier.compared(where(question, c.condition()), c.field(), c.shift()));
+        Optional<Totals.Earlier> prior =
+                window.flatMap(w -> w.prior().map(p -> Totals.Earlier.before(where(question, p), w.date())));
+        return totals.select(
+                selected.scope(), selected.where(), compared.or(() -> prior), question.reading(), MAX_CELLS + 1);
+    }
+
+    /** The same of kept sums; nothing where these do not tell it. */
+    private Optional<Sql> ofSums(
+            Question question,
+            Totals totals,
+            KeptSums kept,
+            Optional<Comparison> comparison,
+            Optional<BalanceWindow> window) {
+        Optional<Totals> told = kept.over(totals, question.reading().zone());
+        Optional<Sql> where = kept.where(questions.bind(question));
+        if (told.isEmpty()
+                || where.isEmpty()
+                || !comparison.stream().map(Comparison::field).allMatch(kept::isDate)
+                || !window.stream().map(BalanceWindow::date).allMatch(kept::isDate)) {
+            return Optional.empty();
+        }
+        Optional<Condition> asked = comparison
+                .map(Comparison::condition)
+                .or(() -> window.flatMap(BalanceWindow::prior));
+        Optional<Sql> then = asked.flatMap(c -> kept.where(questions.bind(question.asking(c))));
+        if (then.isPresent() != asked.isPresent()) {
+            return Optional.empty();
+        }
+        Optional<Totals.Earlier> earlier = then.map(t -> comparison
+                .map(c -> Totals.Earlier.compared(t, kept.day(), c.shift()))
+                .orElseGet(() -> Totals.Earlier.before(t, kept.day())));
+        return Optional.of(told.get()
+                .select(kept.scope(), where.get(), earlier, question.reading(), MAX_CELLS + 1));
     }
 
     static Problem tooMany() {
