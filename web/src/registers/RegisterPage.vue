@@ -35,6 +35,7 @@ import RemoveFieldDialog from './RemoveFieldDialog.vue'
 import ShapePanel from './ShapePanel.vue'
 import SpeedPanel from './SpeedPanel.vue'
 import StartsEditor from './StartsEditor.vue'
+import SumsPanel from './SumsPanel.vue'
 import SaidLine from '@/platform/SaidLine.vue'
 import { vFocusFirst } from '@/platform/focusKeeper'
 
@@ -772,7 +773,10 @@ watch(key, load, { immediate: true })
       </fieldset>
       <AccessEditor v-else-if="section === 'access'" :register="register" />
       <StartsEditor v-else-if="section === 'starts'" :register="register" />
-      <SpeedPanel v-else-if="section === 'speed'" :register="register" />
+      <template v-else-if="section === 'speed'">
+        <SpeedPanel :register="register" />
+        <SumsPanel v-if="register.capabilities.includes('counts')" :register="register" />
+      </template>
       <section v-else>
         <ShapePanel :register="register" @taken="load" />
         <template v-if="register.capabilities.includes('records')">

@@ -5,6 +5,7 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.sums.SumsService;
 import deftlens.server.views.ViewPermission;
 import deftlens.server.views.ViewsService;
 import java.io.IOException;
@@ -49,6 +50,7 @@ class DemoLoader implements ApplicationRunner {
     private final PeopleService people;
     private final RegisterCatalogue registers;
     private final ViewsService views;
+    private final SumsService sums;
     private final DemoSettings settings;
     private final Clock clock;
 
@@ -57,12 +59,14 @@ class DemoLoader implements ApplicationRunner {
             PeopleService people,
             RegisterCatalogue registers,
             ViewsService views,
+            SumsService sums,
             DemoSettings settings,
             Clock clock) {
         this.organisation = organisation;
         this.people = people;
         this.registers = registers;
         this.views = views;
+        this.sums = sums;
         this.settings = settings;
         this.clock = clock;
     }
@@ -94,6 +98,7 @@ class DemoLoader implements ApplicationRunner {
             if (registers.whole(key).isEmpty()) {
                 records += load(register);
                 keepViews(key);
+                register.sums().ifPresent(kept -> sums.keep(key, kept.keys(), kept.amounts(), administrator()));
             }
         }
         if (registers.whole(OnTheWater.KEY).isEmpty()) {
@@ -139,6 +144,14 @@ class DemoLoader implements ApplicationRunner {
             }
         });
         return rows.get();
+    }
+
+    private SignedIn administrator() {
+        PeopleService.Profile ines = people.everyone().stream()
+                .filter(p -> p.name().equals("ines.marlow"))
+                .findFirst()
+                .orElseThrow();
+        return new SignedIn(ines.id(), ines.name(), ines.role());
     }
 
     private void addPeople() {

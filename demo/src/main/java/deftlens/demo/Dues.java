@@ -183,6 +183,11 @@ final class Dues implements DemoRegister {
     }
 
     @Override
+    public Optional<SumsOf> sums() {
+        return Optional.of(new SumsOf(List.of("account", "site", "source"), List.of("amount")));
+    }
+
+    @Override
     public void each(Consumer<Object[]> row) {
         List<Transaction> all = new ArrayList<>();
         stays.forEach(s -> billed(s, all));

@@ -13,6 +13,7 @@ import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Optional;
 import java.util.Map;
 import java.util.SplittableRandom;
 import java.util.function.Consumer;
@@ -146,6 +147,11 @@ final class Moves implements DemoRegister {
 
     static String item(int number) {
         return THINGS.get(number % THINGS.size()) + " " + SIZES.get(number / THINGS.size() % SIZES.size());
+    }
+
+    @Override
+    public Optional<SumsOf> sums() {
+        return Optional.of(new SumsOf(List.of("kind", "from_site", "to_site"), List.of("quantity", "change")));
     }
 
     @Override

@@ -459,6 +459,11 @@ class AccessTest {
         calls.put("POST /api/registers/{key}/indexes/proposals", new Call("POST", at + "/indexes/proposals", null));
         calls.put("POST /api/registers/{key}/indexes", new Call("POST", at + "/indexes", Map.of("token", "x")));
         calls.put("DELETE /api/registers/{key}/indexes/{name}", new Call("DELETE", at + "/indexes/x", null));
+        calls.put("GET /api/registers/{key}/sums", new Call("GET", at + "/sums", null));
+        calls.put(
+                "PUT /api/registers/{key}/sums",
+                new Call("PUT", at + "/sums", Map.of("keys", List.of("title"), "amounts", List.of("cost"))));
+        calls.put("DELETE /api/registers/{key}/sums", new Call("DELETE", at + "/sums", null));
         calls.put("GET /api/registers/{key}/shape", new Call("GET", at + "/shape", null));
         calls.put("POST /api/registers/{key}/shape", new Call("POST", at + "/shape", null));
         calls.put("PUT /api/registers/{key}/starts", new Call("PUT", at + "/starts", List.of()));

@@ -3,6 +3,8 @@ package deftlens.server.sums;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import deftlens.core.field.FieldType;
+import deftlens.server.organisation.OrganisationService;
+import deftlens.server.organisation.ZoneChanged;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDefinition;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
@@ -20,6 +22,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;
+import org.springframework.transaction.support.TransactionTemplate;
 import tools.jackson.databind.JsonNode;
 
 /** Totals of kept sums beside the same totals of the records, by way of the API. */
@@ -30,6 +33,8 @@ class SumsTest {
     private static final long SEED = Long.getLong("deft.seed", 7919);
     private static final Map<String, Object> KEPT =
             Map.of("keys", List.of("site", "item", "paid"), "amounts", List.of("amount", "pieces"));
+    private static final List<Map<String, Object>> BOTH =
+            List.of(Map.of("function", "count"), Map.of("function", "sum", "field", "amount"));
     private static final AtomicInteger NEXT = new AtomicInteger(1);
 
     private static Caller ada;
@@ -215,8 +220,7 @@ class SumsTest {
 
     @Test
     void followWhatIsWritten() throws SQLException {
-        Map<String, Object> west = Map.of("statement", "site is \"West\"", "measures", List.of(
-                Map.of("function", "count"), Map.of("function", "sum", "field", "amount")));
+        Map<String, Object> west = Map.of("statement", "site is \"West\"", "measures", BOTH);
         String query = "select concat(count(*), ' ', trim_scale(sum(amount))) from records.cashbook where site = 'West'";
         for (int i = 0; i < 12; i++) {
             String number = "N-" + NEXT.getAndIncrement();
@@ -244,6 +248,46 @@ class SumsTest {
         JsonNode values = totals(body).at("/total/values");
         return values.get("number").asLong() + " "
                 + values.get("sum_of_amount").decimalValue().stripTrailingZeros().toPlainString();
+    }
+
+    /** Puts a hundred records into the sums that are not there; they are gone when the sums were counted anew. */
+    private static void spoil() throws SQLException {
+        TestServer.sql("update kept.cashbook set \"@n\" = \"@n\" + 100 where ctid = (select min(ctid) from kept.cashbook)");
+        assertThat(number(Map.of("statement", "")))
+                .isEqualTo(Long.parseLong(TestServer.query("select count(*) from records.cashbook")) + 100);
+    }
+
+    private static void assertCountedAnew() throws SQLException {
+        assertThat(number(Map.of("statement", "")))
+                .isEqualTo(Long.parseLong(TestServer.query("select count(*) from records.cashbook")));
+    }
+
+    @Test
+    void areCountedAnewWhereTheRegisterChanges() throws SQLException {
+        ok(ada.post(AT + "/fields", Map.of("type", "choice", "label", "Shift", "options", List.of("Day", "Night"))));
+        ok(ada.put(AT + "/sums", Map.of("keys", List.of("site", "shift"), "amounts", List.of("amount"))));
+        TestServer.sql("update records.cashbook set shift = 'Night' where pieces > 2");
+        String night = TestServer.query("select count(*) from records.cashbook where shift = 'Night'");
+        assertThat(String.valueOf(number(Map.of("statement", "shift is \"Night\"")))).isEqualTo(night);
+
+        // Another zone has other days.
+        spoil();
+        String zone = TestServer.bean(OrganisationService.class).zone().getId();
+        TestServer.bean(TransactionTemplate.class)
+                .executeWithoutResult(t -> TestServer.events().publishEvent(new ZoneChanged(zone, zone)));
+        assertCountedAnew();
+
+        // A key that is removed tells nothing apart any more; the rest is kept, and records are written as before.
+        spoil();
+        int version = ok(ada.get(AT)).get("version").asInt();
+        assertThat(ada.delete(AT + "/fields/shift?version=" + version).status()).isBetween(200, 204);
+        assertThat(ok(ada.get(AT + "/sums")).get("keys").valueStream().map(JsonNode::stringValue))
+                .containsExactly("site");
+        assertCountedAnew();
+        TestServer.sql("update records.cashbook set site = 'East' where number in ('E-3', 'E-6')");
+        assertThat(text(Map.of("statement", "site is \"East\"", "measures", BOTH)))
+                .isEqualTo(TestServer.query("select concat(count(*), ' ', trim_scale(sum(amount))) from records.cashbook"
+                        + " where site = 'East'"));
     }
 
     @Test
