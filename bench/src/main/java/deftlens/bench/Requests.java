@@ -49,7 +49,11 @@ public final class Requests {
     private final Connection hand;
 
     /** A question: what is sent, and what somebody would write instead. */
-    private record Question(String name, String call, Map<String, Object> body, String sql) {}
+    private record Question(String name, String register, String call, Map<String, Object> body, String sql) {
+        Question(String name, String call, Map<String, Object> body, String sql) {
+            this(name, "moves", call, body, sql);
+        }
+    }
 
     private Requests(String address, Connection hand) {
         this.address = address;
@@ -257,6 +261,16 @@ public final class Requests {
                         "select item, sum(change) filter (where moved_at < '2026-09-30 00:00 Europe/London'), sum(change) from"
                                 + " records.moves where moved_at < '2026-10-01 00:00 Europe/London' group by item"),
                 new Question(
+                        "balances of all accounts at a date",
+                        "dues",
+                        "balances",
+                        Map.of(
+                                "statement", "",
+                                "window", "2026-09-30",
+                                "by", List.of(Map.of("field", "account"))),
+                        "select account, sum(amount) filter (where posted_at < '2026-09-30 00:00 Europe/London'), sum(amount)"
+                                + " from records.dues where posted_at < '2026-10-01 00:00 Europe/London' group by account"),
+                new Question(
                         "records over six years, no criteria",
                         "histogram",
                         Map.of(),
@@ -304,7 +318,7 @@ public final class Requests {
 
     private void measure(Connection owner, Question question) throws Exception {
         byte[] body = JSON.writeValueAsBytes(question.body());
-        String path = "/api/registers/moves/" + question.call();
+        String path = "/api/registers/" + question.register() + "/" + question.call();
         boolean heavy = question.call().equals("totals") || question.call().equals("balances");
         int runs = heavy ? FEW : RUNS;
         // A whole count by hand takes most of a second; a few of them say enough.
