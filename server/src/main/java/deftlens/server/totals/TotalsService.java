@@ -12,6 +12,7 @@ import deftlens.core.sql.Sql;
 import deftlens.core.sql.Totals;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
+import deftlens.core.time.Shift;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Figures;
@@ -28,6 +29,7 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import org.hibernate.exception.SQLGrammarException;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -96,33 +98,43 @@ public class TotalsService {
         Optional<Bound> keep = plan.keep().map(text -> keep(question, plan, text));
         Totals totals = new Totals(
                 rows, across, new Measures(plan.measures(), question.mayHoldNoNumbers()), keep, plan.balanced());
-        Sql cellsOf = sums.of(question)
-                .flatMap(kept -> ofSums(question, totals, kept, comparison, window))
-                .orElseGet(() -> ofRecords(question, totals, comparison, window));
-        boolean hasEarlier = comparison.isPresent() || window.flatMap(BalanceWindow::prior).isPresent();
-        List<TotalsTable.Cell> cells = runner.list(
-                question,
-                cellsOf,
-                row -> {
-                    List<Optional<Object>> keys = new ArrayList<>();
-                    int column = 3;
-                    for (Groups.Level level : totals.levels()) {
-                        keys.add(GroupKey.read(level, row, column++));
-                    }
-                    return new TotalsTable.Cell(
-                            row.getBoolean(1),
-                            row.getInt(2),
-                            keys,
-                            told(row, column, totals),
-                            hasEarlier
-                                    ? Optional.of(told(row, column + 1 + totals.width(), totals))
-                                    : Optional.empty());
-                });
+        boolean hasEarlier =
+                comparison.isPresent() || window.flatMap(BalanceWindow::prior).isPresent();
+        List<TotalsTable.Cell> cells = ofSums(question, totals, comparison, window)
+                .flatMap(sql -> cellsOfSums(question, totals, sql, hasEarlier))
+                .orElseGet(() -> cells(question, totals, ofRecords(question, totals, comparison, window), hasEarlier));
         if (cells.size() > MAX_CELLS) {
             throw tooMany();
         }
         return new TotalsTable(
                 rows, across, cells, window.filter(w -> w.prior().isPresent()).map(BalanceWindow::date));
+    }
+
+    private List<TotalsTable.Cell> cells(Question question, Totals totals, Sql sql, boolean hasEarlier) {
+        return runner.list(question, sql, row -> {
+            List<Optional<Object>> keys = new ArrayList<>();
+            int column = 3;
+            for (Groups.Level level : totals.levels()) {
+                keys.add(GroupKey.read(level, row, column++));
+            }
+            return new TotalsTable.Cell(
+                    row.getBoolean(1),
+                    row.getInt(2),
+                    keys,
+                    told(row, column, totals),
+                    hasEarlier ? Optional.of(told(row, column + 1 + totals.width(), totals)) : Optional.empty());
+        });
+    }
+
+    /** Nothing where the sums were counted anew at this moment, and are other ones than this request knows. */
+    private Optional<List<TotalsTable.Cell>> cellsOfSums(
+            Question question, Totals totals, Sql sql, boolean hasEarlier) {
+        try {
+            // A statement that fails ends the transaction that it is in.
+            return Optional.of(runner.apart(() -> cells(question, totals, sql, hasEarlier)));
+        } catch (SQLGrammarException e) {
+            return Optional.empty();
+        }
     }
 
     private Sql ofRecords(
@@ -138,31 +150,42 @@ public class TotalsService {
 
     /** The same of kept sums; nothing where these do not tell it. */
     private Optional<Sql> ofSums(
+            Question question, Totals totals, Optional<Comparison> comparison, Optional<BalanceWindow> window) {
+        return sums.of(question)
+                .filter(kept -> comparison.map(Comparison::field)
+                        .or(() -> window.map(BalanceWindow::date))
+                        .filter(date -> !kept.isDate(date))
+                        .isEmpty())
+                .flatMap(kept -> ofSums(
+                        question,
+                        totals,
+                        kept,
+                        comparison.map(Comparison::condition).or(() -> window.flatMap(BalanceWindow::prior)),
+                        comparison.flatMap(Comparison::shift),
+                        comparison.isPresent()));
+    }
+
+    /**
+     * @param then what the records of the earlier time satisfy
+     * @param compares whether these stand beside, and not before
+     */
+    private Optional<Sql> ofSums(
             Question question,
             Totals totals,
             KeptSums kept,
-            Optional<Comparison> comparison,
-            Optional<BalanceWindow> window) {
+            Optional<Condition> then,
+            Optional<Shift> shift,
+            boolean compares) {
         Optional<Totals> told = kept.over(totals, question.reading().zone());
         Optional<Sql> where = kept.where(questions.bind(question));
-        if (told.isEmpty()
-                || where.isEmpty()
-                || !comparison.stream().map(Comparison::field).allMatch(kept::isDate)
-                || !window.stream().map(BalanceWindow::date).allMatch(kept::isDate)) {
-            return Optional.empty();
-        }
-        Optional<Condition> asked = comparison
-                .map(Comparison::condition)
-                .or(() -> window.flatMap(BalanceWindow::prior));
-        Optional<Sql> then = asked.flatMap(c -> kept.where(questions.bind(question.asking(c))));
-        if (then.isPresent() != asked.isPresent()) {
-            return Optional.empty();
-        }
-        Optional<Totals.Earlier> earlier = then.map(t -> comparison
-                .map(c -> Totals.Earlier.compared(t, kept.day(), c.shift()))
-                .orElseGet(() -> Totals.Earlier.before(t, kept.day())));
-        return Optional.of(told.get()
-                .select(kept.scope(), where.get(), earlier, question.reading(), MAX_CELLS + 1));
+        Optional<Totals.Earlier> earlier = then.flatMap(c -> kept.where(questions.bind(question.asking(c))))
+                .map(sql -> compares
+                        ? Totals.Earlier.compared(sql, kept.day(), shift)
+                        : Totals.Earlier.before(sql, kept.day()));
+        return told.isEmpty() || where.isEmpty() || then.isPresent() && earlier.isEmpty()
+                ? Optional.empty()
+                : Optional.of(told.get()
+                        .select(kept.scope(), where.get(), earlier, question.reading(), MAX_CELLS + 1));
     }
 
     static Problem tooMany() {
