@@ -242,6 +242,49 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
                 Sql.of("true"));
     }
 
+    /**
+     * Adds up a number over the records that satisfy a condition and have a date: {@code c0}, 0 for none. The same as {@link Page#sum},
+     * with whole days from what is kept and the rest of a day from the records, in one statement; nothing where the condition needs more
+     * than days and keys to be told.
+     *
+     * @param records what the records are read over
+     * @param end the record before which they come, by the date and by their numbers; all of them when there is none
+     */
+    public Optional<Sql> sum(Bound bound, Scope records, Field amount, Optional<Page.After> end) {
+        if (!isOne(amounts, amount)) {
+            return Optional.empty();
+        }
+        return where(bound).map(condition -> {
+            Sql sql = new Sql()
+                    .add("select (select coalesce(" + sum(amount, "") + ", 0)")
+                    .add(scope().source())
+                    .add(" and ")
+                    .add(condition)
+                    .add(" and " + DAY + " is not null");
+            Optional<Page.After> before = end.filter(e -> e.values().get(0).isPresent());
+            before.ifPresent(e -> sql.add(" and " + DAY + " < ").bind(dayOf(e.values().get(0).orElseThrow())));
+            sql.add(")");
+            before.ifPresent(e -> sql.add(" + (")
+                    .add(Page.sum(records, Where.of(sameDay(bound, e)), amount, date, Optional.of(e), false))
+                    .add(")"));
+            return sql.add(" as c0");
+        });
+    }
+
+    /** The condition within the day of a record. */
+    private Bound sameDay(Bound bound, Page.After record) {
+        LocalDate day = dayOf(record.values().get(0).orElseThrow());
+        Bound from = date.type() == FieldType.DATE
+                ? new Bound.DayRange(date, Optional.of(day), Optional.empty())
+                : new Bound.InstantRange(
+                        date, Optional.of(day.atStartOfDay(zone).toInstant()), true, Optional.empty(), false);
+        return new Bound.Every(List.of(bound, from));
+    }
+
+    private LocalDate dayOf(Object value) {
+        return value instanceof LocalDate day ? day : dayOf((Instant) value);
+    }
+
     /** The field that days are in there. */
     public Field day() {
         return new Field(date.key(), date.label(), FieldType.DATE, "@day", false, List.of());

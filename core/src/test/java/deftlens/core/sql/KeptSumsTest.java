@@ -119,6 +119,7 @@ class KeptSumsTest {
                     narrowed++;
                 }
                 assertSame(sums, totals, over.get(), bound, reading);
+                assertSameSums(sums, bound);
             }
             execute(things.connection(), sums.drop());
         }
@@ -132,6 +133,30 @@ class KeptSumsTest {
                         Bound.DayRange.class,
                         Bound.LocalPart.class,
                         Bound.Finds.class);
+    }
+
+    /** Everything, and up to some record. */
+    private void assertSameSums(KeptSums sums, Bound bound) throws SQLException {
+        List<List<Object>> rows = things.table(
+                new Sql().add("select id, " + Where.column(sums.date()) + " from things where "
+                        + Where.column(sums.date()) + " is not null order by (id * 7919) % 1009, id limit 3"),
+                2);
+        List<Optional<Page.After>> ends = new ArrayList<>(List.of(Optional.empty()));
+        rows.forEach(row -> ends.add(
+                Optional.of(new Page.After(List.of(Optional.of(row.get(1))), ((Number) row.get(0)).longValue()))));
+        for (Optional<Page.After> end : ends) {
+            Field amount = generate.pick(AMOUNTS);
+            Scope records = Scope.all(REGISTER);
+            BigDecimal kept = number(sums.sum(bound, records, amount, end).orElseThrow());
+            assertThat(kept)
+                    .as("%s up to %s of %s", amount.key(), end, bound)
+                    .isEqualByComparingTo(
+                            number(Page.sum(records, Where.of(bound), amount, sums.date(), end, false)));
+        }
+    }
+
+    private static BigDecimal number(Sql sql) throws SQLException {
+        return new BigDecimal(things.table(sql, 1).getFirst().getFirst().toString());
     }
 
     private Totals totals(KeptSums sums) {

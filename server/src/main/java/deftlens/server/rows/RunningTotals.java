@@ -1,16 +1,20 @@
 package deftlens.server.rows;
 
+import deftlens.core.condition.Bound;
 import deftlens.core.field.Beyond;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
+import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Where;
 import deftlens.server.question.QueryRunner;
 import deftlens.server.question.Question;
+import deftlens.server.question.Questions;
 import deftlens.server.question.Selections;
 import deftlens.server.question.Shape;
+import deftlens.server.sums.SumsService;
 import deftlens.server.values.ValueType;
 import java.math.BigDecimal;
 import java.util.ArrayList;
@@ -25,11 +29,16 @@ class RunningTotals {
 
     private final QueryRunner runner;
     private final Selections selections;
+    private final Questions questions;
+    private final SumsService sums;
     private final ObjectMapper json;
 
-    RunningTotals(QueryRunner runner, Selections selections, ObjectMapper json) {
+    RunningTotals(
+            QueryRunner runner, Selections selections, Questions questions, SumsService sums, ObjectMapper json) {
         this.runner = runner;
         this.selections = selections;
+        this.questions = questions;
+        this.sums = sums;
         this.json = json;
     }
 
@@ -66,16 +75,7 @@ class RunningTotals {
         Optional<BigDecimal> opening =
                 carried.isPresent() ? Optional.empty() : Optional.of(opening(question, key.field(), amount, from));
         BigDecimal total = carried.orElseGet(() -> key.descending()
-                ? opening.get()
-                        .add(sum(
-                                question,
-                                Page.sum(
-                                        selections.scope(question),
-                                        selections.where(question),
-                                        amount,
-                                        key.field(),
-                                        Optional.empty(),
-                                        true)))
+                ? opening.get().add(sum(question, questions.bind(question), amount, key.field(), Optional.empty()))
                 : opening.get());
         List<Optional<BigDecimal>> totals = new ArrayList<>();
         for (Step step : page) {
@@ -116,8 +116,18 @@ class RunningTotals {
             return BigDecimal.ZERO;
         }
         Page.After before = first.get(0);
-        Sql wide = Where.of(selections.without(question, date));
-        return sum(question, Page.sum(selections.scope(question), wide, amount, date, Optional.of(before), false));
+        return sum(question, selections.without(question, date), amount, date, Optional.of(before));
+    }
+
+    /** The sum over the records before one of them, or over all of them: of kept sums where these tell it. */
+    private BigDecimal sum(
+            Question question, Bound bound, Field amount, Field date, Optional<Page.After> before) {
+        Scope scope = selections.scope(question);
+        return sums.of(question)
+                .filter(kept -> kept.isDate(date))
+                .flatMap(kept -> kept.sum(bound, scope, amount, before))
+                .flatMap(sql -> sums.tried(() -> sum(question, sql)))
+                .orElseGet(() -> sum(question, Page.sum(scope, Where.of(bound), amount, date, before, false)));
     }
 
     private BigDecimal sum(Question question, Sql sql) {

@@ -7,6 +7,7 @@ import deftlens.server.organisation.ZoneChanged;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.EpochCache;
 import deftlens.server.platform.Problem;
+import deftlens.server.question.QueryRunner;
 import deftlens.server.question.Question;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.Origin;
@@ -18,7 +19,9 @@ import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Predicate;
+import java.util.function.Supplier;
 import java.util.stream.Stream;
+import org.hibernate.exception.SQLGrammarException;
 import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -37,13 +40,19 @@ public class SumsService {
     private final RegisterCatalogue registers;
     private final OrganisationService organisation;
     private final EpochCache remembered;
+    private final QueryRunner runner;
 
     SumsService(
-            SumsStore store, RegisterCatalogue registers, OrganisationService organisation, EpochCache remembered) {
+            SumsStore store,
+            RegisterCatalogue registers,
+            OrganisationService organisation,
+            EpochCache remembered,
+            QueryRunner runner) {
         this.store = store;
         this.registers = registers;
         this.organisation = organisation;
         this.remembered = remembered;
+        this.runner = runner;
     }
 
     /** What is remembered of a register. */
@@ -70,6 +79,16 @@ public class SumsService {
                         () -> new Remembered(registers.whole(key).flatMap(whole -> store.find(whole.id())
                                 .flatMap(kept -> sums(whole, kept)))))
                 .sums();
+    }
+
+    /** What is read of kept sums; nothing where they were counted anew at this moment, and are other ones than this request knows. */
+    public <T> Optional<T> tried(Supplier<T> read) {
+        try {
+            // A statement that fails ends the transaction that it is in.
+            return Optional.of(runner.apart(read));
+        } catch (SQLGrammarException e) {
+            return Optional.empty();
+        }
     }
 
     /** The sums as they are kept; nothing where a field of theirs is not there any more. */

@@ -29,7 +29,6 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import org.hibernate.exception.SQLGrammarException;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -101,7 +100,7 @@ public class TotalsService {
         boolean hasEarlier =
                 comparison.isPresent() || window.flatMap(BalanceWindow::prior).isPresent();
         List<TotalsTable.Cell> cells = ofSums(question, totals, comparison, window)
-                .flatMap(sql -> cellsOfSums(question, totals, sql, hasEarlier))
+                .flatMap(sql -> sums.tried(() -> cells(question, totals, sql, hasEarlier)))
                 .orElseGet(() -> cells(question, totals, ofRecords(question, totals, comparison, window), hasEarlier));
         if (cells.size() > MAX_CELLS) {
             throw tooMany();
@@ -124,17 +123,6 @@ public class TotalsService {
                     told(row, column, totals),
                     hasEarlier ? Optional.of(told(row, column + 1 + totals.width(), totals)) : Optional.empty());
         });
-    }
-
-    /** Nothing where the sums were counted anew at this moment, and are other ones than this request knows. */
-    private Optional<List<TotalsTable.Cell>> cellsOfSums(
-            Question question, Totals totals, Sql sql, boolean hasEarlier) {
-        try {
-            // A statement that fails ends the transaction that it is in.
-            return Optional.of(runner.apart(() -> cells(question, totals, sql, hasEarlier)));
-        } catch (SQLGrammarException e) {
-            return Optional.empty();
-        }
     }
 
     private Sql ofRecords(

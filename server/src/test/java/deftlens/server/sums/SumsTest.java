@@ -290,6 +290,38 @@ class SumsTest {
                         + " where site = 'East'"));
     }
 
+    /** A balance that runs from record to record begins with what the kept sums have. */
+    @Test
+    void runningBalancesBeginWithThem() {
+        List<Map<String, Object>> asked = new ArrayList<>();
+        for (String order : List.of("at", "-at")) {
+            for (String statement : List.of(
+                    "", "at in last 30 days", "site is \"West\" and at in this month", "at in last 100 hours", "amount > 0")) {
+                asked.add(Map.of(
+                        "statement",
+                        statement,
+                        "zone",
+                        "Europe/London",
+                        "order",
+                        List.of(order),
+                        "limit",
+                        40,
+                        "shape",
+                        Map.of("running", "beginning")));
+            }
+        }
+        List<String> kept = asked.stream()
+                .map(body -> ok(ada.post(AT + "/rows", body)).toPrettyString())
+                .toList();
+        assertThat(ada.delete(AT + "/sums").status()).isEqualTo(204);
+        for (int i = 0; i < asked.size(); i++) {
+            assertThat(kept.get(i))
+                    .as("%s", asked.get(i))
+                    .isEqualTo(ok(ada.post(AT + "/rows", asked.get(i))).toPrettyString())
+                    .contains("opening");
+        }
+    }
+
     @Test
     void whatCannotBeKeptIsRefusedInWords() {
         refused(Map.of("keys", List.of("nothing"), "amounts", List.of()), "bad-sums", "“nothing” stands in no column");
