@@ -1608,6 +1608,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is kept of a register, and what could be. */
+        get: operations["sums.sums"];
+        /** @description Keeps sums of a register by the days of its main date from now on. Its records are counted once; nobody writes them meanwhile. */
+        put: operations["sums.keep"];
+        post?: never;
+        /** @description Keeps no sums of a register any more. Totals are made of its records. */
+        delete: operations["sums.drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/totals": {
         parameters: {
             query?: never;
@@ -4980,6 +4999,26 @@ export interface components {
             from: string;
             /** Format: time-local */
             to: string;
+        };
+        /** @description What is kept of a register, and what could be. */
+        Sums: {
+            /** @description the keys of the numbers that are added up, at most four */
+            amounts: string[];
+            /** @description whether sums are kept */
+            kept: boolean;
+            /** @description the keys of the fields that sums are told apart by, at most four */
+            keys: string[];
+            /** @description the numbers that can be added up */
+            possibleAmounts: string[];
+            /** @description the fields that can tell sums apart */
+            possibleKeys: string[];
+        };
+        /** @description Sums that are to be kept. */
+        SumsChange: {
+            /** @description the keys of the numbers that are added up */
+            amounts: string[];
+            /** @description the keys of the fields that they are told apart by: texts, choices, people, yes or no */
+            keys: string[];
         };
         /** @description What a table can be attached as. */
         TableProposal: {
@@ -9422,6 +9461,101 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Read"];
                 };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "sums.sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sums"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "sums.keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SumsChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sums"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "sums.drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description It was refused, or could not be done: RFC 9457. */
             default: {

@@ -20,11 +20,18 @@ afterEach(() => page.unmount())
 
 async function open(sums: typeof NONE, register: Record<string, unknown> = {}) {
   server.on('GET', AT, sums)
-  ;({ page } = await drawn(SumsPanel, { register: { ...DEFECTS, mainField: 'due', ...register } }, '/catalogue/defects'))
+  ;({ page } = await drawn(
+    SumsPanel,
+    { register: { ...DEFECTS, mainField: 'due', ...register } },
+    '/catalogue/defects',
+  ))
   await settled()
 }
 const box = (label: string) =>
-  page.findAll('label').find((l) => l.text() === label)!.find('input')
+  page
+    .findAll('label')
+    .find((l) => l.text() === label)!
+    .find('input')
 const button = (name: string) => page.findAll('button').find((b) => b.text() === name)
 
 describe('kept sums', () => {

@@ -117,9 +117,7 @@ const drop = () =>
         <button type="button" class="act" :disabled="busy || !changed" @click="keep">
           {{ busy ? 'Counting…' : sums.kept ? 'Save' : 'Keep these sums' }}
         </button>
-        <button v-if="sums.kept" type="button" class="quiet" :disabled="busy" @click="drop">
-          Keep none
-        </button>
+        <button v-if="sums.kept" type="button" class="quiet" :disabled="busy" @click="drop">Keep none</button>
       </p>
     </template>
     <SaidLine :words="said" />
