@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import type { VueWrapper } from '@vue/test-utils'
-import { DEFECTS, drawn } from '@/testing/page'
+import { useSession } from '@/people/session'
+import { DEFECTS, drawn, field } from '@/testing/page'
 import { refusal, settled, standIn } from '@/testing/server'
 import SumsPanel from './SumsPanel.vue'
 
@@ -18,13 +19,15 @@ const KEPT = { ...NONE, kept: true, keys: ['site'], amounts: ['cost'] }
 let page: VueWrapper
 afterEach(() => page.unmount())
 
+const REGISTER = {
+  ...DEFECTS,
+  mainField: 'due',
+  fields: [...DEFECTS.fields, field('site', 'choice'), field('cost', 'money')],
+}
 async function open(sums: typeof NONE, register: Record<string, unknown> = {}) {
   server.on('GET', AT, sums)
-  ;({ page } = await drawn(
-    SumsPanel,
-    { register: { ...DEFECTS, mainField: 'due', ...register } },
-    '/catalogue/defects',
-  ))
+  ;({ page } = await drawn(SumsPanel, { register: { ...REGISTER, ...register } }, '/catalogue/defects'))
+  useSession().current = { person: { role: 'ADMINISTRATOR' } } as never
   await settled()
 }
 const box = (label: string) =>
