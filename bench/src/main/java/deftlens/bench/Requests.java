@@ -381,7 +381,7 @@ public final class Requests {
         try (ResultSet found = statement.executeQuery(
                 "select coalesce(sum(s.min_exec_time + s.min_plan_time), 0) from pg_stat_statements s join pg_roles r on r.oid = s.userid where r.rolname = '"
                         + role
-                        + "' and (s.query ilike '%records.%moves%' or s.query ilike '%records\".\"moves%' or s.query ilike '%kept_count%')"
+                        + "' and (s.query ilike '%records.%moves%' or s.query ilike '%records\".\"moves%' or s.query ilike '%records%dues%' or s.query ilike '%kept_count%' or s.query ilike '%\"kept\".\"%')"
                         + " and s.query not ilike '%pg_stat_statements%' and s.query ilike '" + like + "'")) {
             found.next();
             return found.getDouble(1);
@@ -490,7 +490,7 @@ public final class Requests {
                 "into",
                 into,
                 "plan",
-                Map.of("header", true, "columns", columns, "by", List.of(), "known", "ADD"));
+                Map.of("columns", columns, "by", List.of(), "known", "ADD"));
         HttpResponse<String> started = send(
                 "POST",
                 "/api/files/" + look.get("token").stringValue() + "/import",

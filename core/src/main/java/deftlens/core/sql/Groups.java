@@ -237,9 +237,9 @@ public final class Groups {
      *
      * @param moved the date or moment whose periods are moved; nothing else is
      */
-    static Sql value(Level level, Field moved, Shift shift, Reading reading) {
+    static Sql key(Level level, Field moved, Shift shift, Reading reading) {
         return level instanceof Level.Periods(Field field, Histogram.Step step) && field.equals(moved)
-                ? Histogram.bucket(
+                ? Histogram.beginning(
                         new Sql()
                                 .add("(")
                                 .add(Histogram.local(field, reading.zone()))
@@ -249,7 +249,19 @@ public final class Groups {
                                                 : " + interval '" + shift.days() + " days')"),
                         step,
                         reading)
+                : key(level, reading);
+    }
+
+    /** What {@link #value} is made of: of periods their beginning, which takes less to be grouped by than its text. */
+    static Sql key(Level level, Reading reading) {
+        return level instanceof Level.Periods(Field field, Histogram.Step step)
+                ? Histogram.beginning(Histogram.local(field, reading.zone()), step, reading)
                 : value(level, reading);
+    }
+
+    /** The {@link #value} of a {@link #key} in a column. */
+    static String value(Level level, String column) {
+        return level instanceof Level.Periods ? "cast(" + column + " as text)" : column;
     }
 
     /** What the records of one group have in common, of a record. */

@@ -208,6 +208,11 @@ public final class Histogram {
 
     /** The beginning of the bucket that holds a local time, as text. */
     static Sql bucket(Sql local, Step step, Reading reading) {
+        return new Sql().add("cast(").add(beginning(local, step, reading)).add(" as text)");
+    }
+
+    /** The beginning of the bucket that holds a local time. */
+    static Sql beginning(Sql local, Step step, Reading reading) {
         // PostgreSQL's weeks begin on Monday and its years in January: move to that, cut, and move back.
         int months = reading.fiscalYearStarts().getValue() - 1;
         String moved = switch (step) {
@@ -219,9 +224,9 @@ public final class Histogram {
         boolean stays = moved.startsWith("0 ");
         String unit = step.name().toLowerCase(Locale.ROOT).replace("fiscal_", "");
         return new Sql()
-                .add("cast(date_trunc('" + unit + "', ")
+                .add("date_trunc('" + unit + "', ")
                 .add(local)
                 .add(stays ? "" : " - interval '" + moved + "'")
-                .add(")" + (stays ? "" : " + interval '" + moved + "'") + " as text)");
+                .add(")" + (stays ? "" : " + interval '" + moved + "'"));
     }
 }

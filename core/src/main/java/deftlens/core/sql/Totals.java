@@ -123,11 +123,11 @@ public record Totals(
             boolean own = level instanceof Groups.Level.Periods periods
                     && periods.field().equals(field);
             return switch (place) {
-                case Place.Moved(Shift shift) when own -> Groups.value(level, field, shift, reading);
-                case Place.Before b when own -> Sql.of("cast('-infinity' as text)");
-                case Place.Same s -> Groups.value(level, reading);
-                case Place.Moved m -> Groups.value(level, reading);
-                case Place.Before b -> Groups.value(level, reading);
+                case Place.Moved(Shift shift) when own -> Groups.key(level, field, shift, reading);
+                case Place.Before b when own -> Sql.of("cast('-infinity' as timestamp)");
+                case Place.Same s -> Groups.key(level, reading);
+                case Place.Moved m -> Groups.key(level, reading);
+                case Place.Before b -> Groups.key(level, reading);
             };
         }
     }
@@ -175,12 +175,12 @@ public record Totals(
                 + (earlier.isPresent() ? ", " + told(Optional.of(THEN), EARLIER + "n", EARLIER) : "")
                 + " from deft_keyed";
         sql.add(" select * from (select false as whole, " + rolledUp(levels) + " as " + ROLLED_UP + ", "
-                + keyed(levels) + (levels == 0 ? "" : ", ") + figures
+                + IntStream.range(0, levels).mapToObj(i -> told(i) + ", ").collect(Collectors.joining()) + figures
                 + (keep.isPresent() ? " where " + path() + " in (select path from deft_kept)" : "") + sets()
                 + someRows(levels));
         if (keep.isPresent()) {
             sql.add(" union all select true, " + allRolledUp() + ", " + "null, ".repeat(rows.size())
-                    + (across.isPresent() ? KEY + rows.size() + ", " : "") + figures + allSets()
+                    + (across.isPresent() ? told(rows.size()) + ", " : "") + figures + allSets()
                     + (across.isPresent()
                             ? measures.some(Optional.of("grouping(" + KEY + rows.size() + ") = 1"))
                             : ""));
@@ -190,6 +190,11 @@ public record Totals(
             sql.add(", " + KEY + i + " is null, ").add(Groups.order(levels().get(i), KEY + i, false, reading));
         }
         return sql.add(" limit ").bind((long) limit);
+    }
+
+    /** What is told of a level's key. */
+    private String told(int level) {
+        return Groups.value(levels().get(level), KEY + level) + " as " + KEY + level;
     }
 
     /** Leaves out rows that have come to no record; the line of all of them stays. */
@@ -202,7 +207,7 @@ public record Totals(
         for (int i = 0; i < levels().size(); i++) {
             Groups.Level level = levels().get(i);
             sql.add(i == 0 ? "" : ", ")
-                    .add(earlier.map(e -> e.key(level, reading)).orElseGet(() -> Groups.value(level, reading)))
+                    .add(earlier.map(e -> e.key(level, reading)).orElseGet(() -> Groups.key(level, reading)))
                     .add(" as " + KEY + i);
         }
         return sql;
