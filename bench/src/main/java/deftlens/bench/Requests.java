@@ -485,12 +485,7 @@ public final class Requests {
                     true));
         }
         Map<String, Object> body = Map.of(
-                "reading",
-                Map.of(),
-                "into",
-                into,
-                "plan",
-                Map.of("columns", columns, "by", List.of(), "known", "ADD"));
+                "reading", Map.of(), "into", into, "plan", Map.of("columns", columns, "by", List.of(), "known", "ADD"));
         HttpResponse<String> started = send(
                 "POST",
                 "/api/files/" + look.get("token").stringValue() + "/import",

@@ -262,7 +262,8 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
                     .add(condition)
                     .add(" and " + DAY + " is not null");
             Optional<Page.After> before = end.filter(e -> e.values().get(0).isPresent());
-            before.ifPresent(e -> sql.add(" and " + DAY + " < ").bind(dayOf(e.values().get(0).orElseThrow())));
+            before.ifPresent(e ->
+                    sql.add(" and " + DAY + " < ").bind(dayOf(e.values().get(0).orElseThrow())));
             sql.add(")");
             before.ifPresent(e -> sql.add(" + (")
                     .add(Page.sum(records, Where.of(sameDay(bound, e)), amount, date, Optional.of(e), false))
@@ -304,9 +305,7 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
             case Bound.FieldComparison beside ->
                 isOne(keys, beside.field()) && isOne(keys, beside.other()) ? Optional.of(beside) : Optional.empty();
             case Bound.Leaf leaf ->
-                isDate(leaf.field())
-                        ? onDay(leaf)
-                        : isOne(keys, leaf.field()) ? Optional.of(leaf) : Optional.empty();
+                isDate(leaf.field()) ? onDay(leaf) : isOne(keys, leaf.field()) ? Optional.of(leaf) : Optional.empty();
         };
     }
 

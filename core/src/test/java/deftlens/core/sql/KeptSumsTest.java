@@ -138,8 +138,9 @@ class KeptSumsTest {
     /** Everything, and up to some record. */
     private void assertSameSums(KeptSums sums, Bound bound) throws SQLException {
         List<List<Object>> rows = things.table(
-                new Sql().add("select id, " + Where.column(sums.date()) + " from things where "
-                        + Where.column(sums.date()) + " is not null order by (id * 7919) % 1009, id limit 3"),
+                new Sql()
+                        .add("select id, " + Where.column(sums.date()) + " from things where "
+                                + Where.column(sums.date()) + " is not null order by (id * 7919) % 1009, id limit 3"),
                 2);
         List<Optional<Page.After>> ends = new ArrayList<>(List.of(Optional.empty()));
         rows.forEach(row -> ends.add(
@@ -150,8 +151,7 @@ class KeptSumsTest {
             BigDecimal kept = number(sums.sum(bound, records, amount, end).orElseThrow());
             assertThat(kept)
                     .as("%s up to %s of %s", amount.key(), end, bound)
-                    .isEqualByComparingTo(
-                            number(Page.sum(records, Where.of(bound), amount, sums.date(), end, false)));
+                    .isEqualByComparingTo(number(Page.sum(records, Where.of(bound), amount, sums.date(), end, false)));
         }
     }
 
@@ -221,9 +221,9 @@ class KeptSumsTest {
 
     private static void note(Bound bound, Set<Class<?>> leaves) {
         switch (bound) {
-            case Bound.Every(var parts) -> parts.forEach(p -> note(p, leaves));
-            case Bound.Some(var parts) -> parts.forEach(p -> note(p, leaves));
-            case Bound.Not(var part) -> note(part, leaves);
+            case Bound.Every(List<Bound> parts) -> parts.forEach(p -> note(p, leaves));
+            case Bound.Some(List<Bound> parts) -> parts.forEach(p -> note(p, leaves));
+            case Bound.Not(Bound part) -> note(part, leaves);
             case Bound.Constant _ -> {}
             case Bound.Leaf leaf -> leaves.add(leaf.getClass());
         }

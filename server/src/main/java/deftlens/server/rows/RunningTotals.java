@@ -33,8 +33,7 @@ class RunningTotals {
     private final SumsService sums;
     private final ObjectMapper json;
 
-    RunningTotals(
-            QueryRunner runner, Selections selections, Questions questions, SumsService sums, ObjectMapper json) {
+    RunningTotals(QueryRunner runner, Selections selections, Questions questions, SumsService sums, ObjectMapper json) {
         this.runner = runner;
         this.selections = selections;
         this.questions = questions;
@@ -120,8 +119,7 @@ class RunningTotals {
     }
 
     /** The sum over the records before one of them, or over all of them: of kept sums where these tell it. */
-    private BigDecimal sum(
-            Question question, Bound bound, Field amount, Field date, Optional<Page.After> before) {
+    private BigDecimal sum(Question question, Bound bound, Field amount, Field date, Optional<Page.After> before) {
         Scope scope = selections.scope(question);
         return sums.of(question)
                 .filter(kept -> kept.isDate(date))

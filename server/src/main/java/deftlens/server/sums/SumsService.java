@@ -76,8 +76,9 @@ public class SumsService {
         return remembered
                 .get(
                         new SumsKey(key),
-                        () -> new Remembered(registers.whole(key).flatMap(whole -> store.find(whole.id())
-                                .flatMap(kept -> sums(whole, kept)))))
+                        () -> new Remembered(registers
+                                .whole(key)
+                                .flatMap(whole -> store.find(whole.id()).flatMap(kept -> sums(whole, kept)))))
                 .sums();
     }
 
@@ -181,7 +182,9 @@ public class SumsService {
                 .findFirst()
                 .ifPresent(k -> {
                     throw Problem.unprocessable(
-                            "bad-sums", "“" + k + "” stands in no column of " + whole.register().label() + ".");
+                            "bad-sums",
+                            "“" + k + "” stands in no column of "
+                                    + whole.register().label() + ".");
                 });
         SumsStore.Kept kept = new SumsStore.Kept(
                 keys.stream().distinct().toList(),
@@ -219,13 +222,15 @@ public class SumsService {
 
     @EventListener
     void changed(RegisterChanged change) {
-        registers.whole(change.register()).ifPresent(whole -> store.find(whole.id()).ifPresent(kept -> {
-            boolean stays = sums(whole, kept).isPresent()
-                    && whole.main().map(Field::key).equals(Optional.of(kept.main()));
-            if (!stays) {
-                renew(whole);
-            }
-        }));
+        registers
+                .whole(change.register())
+                .ifPresent(whole -> store.find(whole.id()).ifPresent(kept -> {
+                    boolean stays = sums(whole, kept).isPresent()
+                            && whole.main().map(Field::key).equals(Optional.of(kept.main()));
+                    if (!stays) {
+                        renew(whole);
+                    }
+                }));
     }
 
     @EventListener
@@ -238,8 +243,10 @@ public class SumsService {
     /** Counts anew, without the fields that are not there any more. */
     private void renew(RegisterForReader whole) {
         store.find(whole.id()).ifPresent(kept -> {
-            Predicate<String> isKey = k -> column(whole, k).filter(KeptSums::isKey).isPresent();
-            Predicate<String> isAmount = k -> column(whole, k).filter(f -> f.type().isNumeric()).isPresent();
+            Predicate<String> isKey =
+                    k -> column(whole, k).filter(KeptSums::isKey).isPresent();
+            Predicate<String> isAmount =
+                    k -> column(whole, k).filter(f -> f.type().isNumeric()).isPresent();
             Optional<Field> main = whole.main();
             if (main.isEmpty()) {
                 drop(whole);
@@ -259,7 +266,8 @@ public class SumsService {
     @Transactional
     void fold() {
         for (String key : store.registers()) {
-            registers.whole(key)
+            registers
+                    .whole(key)
                     .flatMap(whole -> store.find(whole.id()).flatMap(kept -> sums(whole, kept)))
                     .ifPresent(sums -> store.fold(sums, FOLDED_AT_ONCE));
         }

@@ -49,8 +49,7 @@ class SumsStore {
     }
 
     void put(long register, String key, Kept kept) {
-        entities.createNativeQuery(
-                        """
+        entities.createNativeQuery("""
                         insert into kept_sums (register_id, key, keys, amounts, main_field, zone)
                         values (?1, ?6, string_to_array(?2, ' '), string_to_array(?3, ' '), ?4, ?5)
                         on conflict (register_id) do update set keys = excluded.keys, amounts = excluded.amounts,

@@ -140,7 +140,8 @@ public class TotalsService {
     private Optional<Sql> ofSums(
             Question question, Totals totals, Optional<Comparison> comparison, Optional<BalanceWindow> window) {
         return sums.of(question)
-                .filter(kept -> comparison.map(Comparison::field)
+                .filter(kept -> comparison
+                        .map(Comparison::field)
                         .or(() -> window.map(BalanceWindow::date))
                         .filter(date -> !kept.isDate(date))
                         .isEmpty())
@@ -172,8 +173,7 @@ public class TotalsService {
                         : Totals.Earlier.before(sql, kept.day()));
         return told.isEmpty() || where.isEmpty() || then.isPresent() && earlier.isEmpty()
                 ? Optional.empty()
-                : Optional.of(told.get()
-                        .select(kept.scope(), where.get(), earlier, question.reading(), MAX_CELLS + 1));
+                : Optional.of(told.get().select(kept.scope(), where.get(), earlier, question.reading(), MAX_CELLS + 1));
     }
 
     static Problem tooMany() {

@@ -69,12 +69,13 @@ class SumsTest {
                                         field("pieces", FieldType.NUMBER, List.of()),
                                         field("amount", FieldType.MONEY, List.of())))
                         .running("amount"));
-        TestServer.sql("insert into records.cashbook (number, at, due, item, site, paid, pieces, amount) select 'E-' || i,"
-                + " case when i % 29 = 0 then null else (timestamp '2026-09-01 21:10' + interval '7 hours 25 minutes' * (i % 260))"
-                + " at time zone 'Europe/London' end, date '2026-09-01' + i % 80,"
-                + " (array['Rope', 'rope', null, 'Oil', ''])[1 + i % 5], (array['West', 'East', null])[1 + i % 3], i % 7 < 3,"
-                + " i % 11 - 3, case when i % 13 = 0 then null else (i * 37 % 400 - 190)::numeric / 4 end"
-                + " from generate_series(1, 400) i");
+        TestServer.sql(
+                "insert into records.cashbook (number, at, due, item, site, paid, pieces, amount) select 'E-' || i,"
+                        + " case when i % 29 = 0 then null else (timestamp '2026-09-01 21:10' + interval '7 hours 25 minutes' * (i % 260))"
+                        + " at time zone 'Europe/London' end, date '2026-09-01' + i % 80,"
+                        + " (array['Rope', 'rope', null, 'Oil', ''])[1 + i % 5], (array['West', 'East', null])[1 + i % 3], i % 7 < 3,"
+                        + " i % 11 - 3, case when i % 13 = 0 then null else (i * 37 % 400 - 190)::numeric / 4 end"
+                        + " from generate_series(1, 400) i");
         ada = Caller.signedIn("ada");
     }
 
@@ -151,7 +152,9 @@ class SumsTest {
         boolean window = statement.startsWith("at in");
         if (window && random.nextInt(3) == 0) {
             body.put("compare", pick(random, List.of("before", "year")));
-        } else if (window && random.nextInt(2) == 0 && rows.stream().noneMatch(r -> r.get("field").equals("at"))) {
+        } else if (window
+                && random.nextInt(2) == 0
+                && rows.stream().noneMatch(r -> r.get("field").equals("at"))) {
             body.put("balances", pick(random, List.of("beginning", "zero")));
         }
         if (!rows.isEmpty() && random.nextInt(3) == 0) {
@@ -178,7 +181,9 @@ class SumsTest {
         assertThat(ada.delete(AT + "/sums").status()).isEqualTo(204);
         for (int i = 0; i < asked.size(); i++) {
             Caller.Answer answer = ada.post(AT + "/totals", asked.get(i));
-            assertThat(kept.get(i)).as("%s", asked.get(i)).isEqualTo(answer.status() + answer.json().toPrettyString());
+            assertThat(kept.get(i))
+                    .as("%s", asked.get(i))
+                    .isEqualTo(answer.status() + answer.json().toPrettyString());
         }
     }
 
@@ -189,8 +194,9 @@ class SumsTest {
     /** Whether totals are made of kept sums: somebody puts a hundred records into them that are not there. */
     private static boolean areUsed(Map<String, Object> body) throws SQLException {
         long before = number(body);
-        TestServer.sql("update kept.cashbook set \"@n\" = \"@n\" + 100 where ctid = (select min(ctid) from kept.cashbook"
-                + " where \"@day\" = (select max(\"@day\") from kept.cashbook where \"@day\" < '2026-11-20'))");
+        TestServer.sql(
+                "update kept.cashbook set \"@n\" = \"@n\" + 100 where ctid = (select min(ctid) from kept.cashbook"
+                        + " where \"@day\" = (select max(\"@day\") from kept.cashbook where \"@day\" < '2026-11-20'))");
         boolean used = number(body) == before + 100;
         ok(ada.put(AT + "/sums", KEPT));
         assertThat(number(body)).isEqualTo(before);
@@ -201,14 +207,17 @@ class SumsTest {
     void areUsedWhereTheyTellWhatIsAsked() throws SQLException {
         assertThat(areUsed(Map.of("statement", ""))).isTrue();
         assertThat(areUsed(Map.of("statement", "at in this year"))).isTrue();
-        assertThat(areUsed(Map.of("statement", "at in this year", "zone", "Asia/Kolkata"))).isFalse();
+        assertThat(areUsed(Map.of("statement", "at in this year", "zone", "Asia/Kolkata")))
+                .isFalse();
         assertThat(areUsed(Map.of("statement", "amount > -1000000"))).isFalse();
     }
 
     /** Who sees some records alone does not get what all of them come to. */
     @Test
     void aLimitOfAccessHolds() throws SQLException {
-        ok(ada.put(AT + "/access", List.of(Map.of("mayRead", true, "statement", "site is \"West\"", "hidden", List.of()))));
+        ok(ada.put(
+                AT + "/access",
+                List.of(Map.of("mayRead", true, "statement", "site is \"West\"", "hidden", List.of()))));
         try {
             JsonNode seen = ok(Caller.signedIn("dora").post(AT + "/totals", Map.of("statement", "")));
             assertThat(seen.at("/total/values/number").asText())
@@ -221,12 +230,23 @@ class SumsTest {
     @Test
     void followWhatIsWritten() throws SQLException {
         Map<String, Object> west = Map.of("statement", "site is \"West\"", "measures", BOTH);
-        String query = "select concat(count(*), ' ', trim_scale(sum(amount))) from records.cashbook where site = 'West'";
+        String query =
+                "select concat(count(*), ' ', trim_scale(sum(amount))) from records.cashbook where site = 'West'";
         for (int i = 0; i < 12; i++) {
             String number = "N-" + NEXT.getAndIncrement();
             JsonNode made = ada.post(
                             AT + "/records",
-                            Map.of("values", Map.of("number", number, "at", "2026-11-0" + (1 + i % 9) + "T00:00:00Z", "site", "West", "amount", 10 + i)))
+                            Map.of(
+                                    "values",
+                                    Map.of(
+                                            "number",
+                                            number,
+                                            "at",
+                                            "2026-11-0" + (1 + i % 9) + "T00:00:00Z",
+                                            "site",
+                                            "West",
+                                            "amount",
+                                            10 + i)))
                     .json();
             assertThat(text(west)).isEqualTo(TestServer.query(query));
             if (i % 3 == 0) {
@@ -238,7 +258,8 @@ class SumsTest {
             assertThat(text(west)).isEqualTo(TestServer.query(query));
             if (i % 4 == 0) {
                 TestServer.bean(SumsService.class).fold();
-                assertThat(TestServer.query("select count(*) from kept.\"cashbook+\"")).isEqualTo("0");
+                assertThat(TestServer.query("select count(*) from kept.\"cashbook+\""))
+                        .isEqualTo("0");
                 assertThat(text(west)).isEqualTo(TestServer.query(query));
             }
         }
@@ -247,12 +268,16 @@ class SumsTest {
     private static String text(Map<String, Object> body) {
         JsonNode values = totals(body).at("/total/values");
         return values.get("number").asLong() + " "
-                + values.get("sum_of_amount").decimalValue().stripTrailingZeros().toPlainString();
+                + values.get("sum_of_amount")
+                        .decimalValue()
+                        .stripTrailingZeros()
+                        .toPlainString();
     }
 
     /** Puts a hundred records into the sums that are not there; they are gone when the sums were counted anew. */
     private static void spoil() throws SQLException {
-        TestServer.sql("update kept.cashbook set \"@n\" = \"@n\" + 100 where ctid = (select min(ctid) from kept.cashbook)");
+        TestServer.sql(
+                "update kept.cashbook set \"@n\" = \"@n\" + 100 where ctid = (select min(ctid) from kept.cashbook)");
         assertThat(number(Map.of("statement", "")))
                 .isEqualTo(Long.parseLong(TestServer.query("select count(*) from records.cashbook")) + 100);
     }
@@ -268,7 +293,8 @@ class SumsTest {
         ok(ada.put(AT + "/sums", Map.of("keys", List.of("site", "shift"), "amounts", List.of("amount"))));
         TestServer.sql("update records.cashbook set shift = 'Night' where pieces > 2");
         String night = TestServer.query("select count(*) from records.cashbook where shift = 'Night'");
-        assertThat(String.valueOf(number(Map.of("statement", "shift is \"Night\"")))).isEqualTo(night);
+        assertThat(String.valueOf(number(Map.of("statement", "shift is \"Night\""))))
+                .isEqualTo(night);
 
         // Another zone has other days.
         spoil();
@@ -286,8 +312,9 @@ class SumsTest {
         assertCountedAnew();
         TestServer.sql("update records.cashbook set site = 'East' where number in ('E-3', 'E-6')");
         assertThat(text(Map.of("statement", "site is \"East\"", "measures", BOTH)))
-                .isEqualTo(TestServer.query("select concat(count(*), ' ', trim_scale(sum(amount))) from records.cashbook"
-                        + " where site = 'East'"));
+                .isEqualTo(
+                        TestServer.query("select concat(count(*), ' ', trim_scale(sum(amount))) from records.cashbook"
+                                + " where site = 'East'"));
     }
 
     /** A balance that runs from record to record begins with what the kept sums have. */
@@ -296,7 +323,11 @@ class SumsTest {
         List<Map<String, Object>> asked = new ArrayList<>();
         for (String order : List.of("at", "-at")) {
             for (String statement : List.of(
-                    "", "at in last 30 days", "site is \"West\" and at in this month", "at in last 100 hours", "amount > 0")) {
+                    "",
+                    "at in last 30 days",
+                    "site is \"West\" and at in this month",
+                    "at in last 100 hours",
+                    "amount > 0")) {
                 asked.add(Map.of(
                         "statement",
                         statement,
