@@ -249,6 +249,18 @@ class CalculationsTest {
         assertThat(plan).doesNotContain("isodow").doesNotContain("SubPlan").doesNotContain("Sort");
     }
 
+    /** Of a hundred values the 7th percentile is the 7th, though 0.07 times 100 is more than 7 in binary fractions. */
+    @Test
+    void percentilesHaveWholeRanks() throws SQLException {
+        var value = deftlens.core.field.Field.of("n", "N", FieldType.NUMBER);
+        for (int percent = 1; percent < 100; percent++) {
+            Measures measures = new Measures(List.of(deftlens.core.field.Measure.percentile(percent, value)), false);
+            Sql sql = Sql.of("select 1" + measures.columns(0) + " from generate_series(1, 100) as s (n)");
+            assertThat(new BigDecimal(things.table(sql, 2).getFirst().get(1).toString()))
+                    .isEqualByComparingTo(BigDecimal.valueOf(percent));
+        }
+    }
+
     /** What a statement does not name is not in it, and what it names by way of another calculation is. */
     @Test
     void whatNobodyAsksForIsNotWritten() throws SQLException {
