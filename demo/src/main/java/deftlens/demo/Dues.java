@@ -184,7 +184,7 @@ final class Dues implements DemoRegister {
 
     @Override
     public Optional<SumsOf> sums() {
-        return Optional.of(new SumsOf(List.of("account", "site", "source"), List.of("amount")));
+        return Optional.of(new SumsOf(List.of("account", "source"), List.of("amount")));
     }
 
     @Override

@@ -207,7 +207,12 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
     }
 
     private String added(String prefix) {
-        return measuresOf(prefix).stream()
+        return added(measuresOf(prefix));
+    }
+
+    /** Columns of what is kept, each added up under its own name. */
+    static String added(List<String> columns) {
+        return columns.stream()
                 .map(m -> m.startsWith("\"@n") || m.startsWith("\"@c")
                         ? "cast(sum(" + m + ") as bigint) as " + m
                         : "sum(" + m + ") as " + m)

@@ -289,7 +289,9 @@ class SumsTest {
 
     @Test
     void areCountedAnewWhereTheRegisterChanges() throws SQLException {
-        ok(ada.post(AT + "/fields", Map.of("type", "text", "label", "Shift")));
+        assertThat(ada.post(AT + "/fields", Map.of("type", "text", "label", "Shift"))
+                        .status())
+                .isEqualTo(201);
         ok(ada.put(AT + "/sums", Map.of("keys", List.of("site", "shift"), "amounts", List.of("amount"))));
         TestServer.sql("update records.cashbook set shift = 'Night' where pieces > 2");
         String night = TestServer.query("select count(*) from records.cashbook where shift = 'Night'");
