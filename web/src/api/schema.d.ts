@@ -5012,6 +5012,16 @@ export interface components {
             possibleAmounts: string[];
             /** @description the fields that can tell sums apart */
             possibleKeys: string[];
+            /**
+             * Format: int64
+             * @description about how many records they are of; 0 where the database has not looked yet
+             */
+            records: number;
+            /**
+             * Format: int64
+             * @description about how many there are: one for each day and combination of values; 0 where none are kept
+             */
+            rows: number;
         };
         /** @description Sums that are to be kept. */
         SumsChange: {

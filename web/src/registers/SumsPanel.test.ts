@@ -9,12 +9,14 @@ const server = standIn()
 const AT = '/api/registers/defects/sums'
 const NONE = {
   kept: false,
+  rows: 0,
+  records: 24_000,
   keys: [] as string[],
   amounts: [] as string[],
   possibleKeys: ['number', 'site'],
   possibleAmounts: ['severity', 'cost'],
 }
-const KEPT = { ...NONE, kept: true, keys: ['site'], amounts: ['cost'] }
+const KEPT = { ...NONE, kept: true, rows: 900, keys: ['site'], amounts: ['cost'] }
 
 let page: VueWrapper
 afterEach(() => page.unmount())
@@ -39,6 +41,15 @@ const button = (name: string) => page.findAll('button').find((b) => b.text() ===
 
 describe('kept sums', () => {
   beforeEach(() => server.on('PUT', AT, KEPT))
+
+  it('say when there are nearly as many as records', async () => {
+    await open(KEPT)
+    expect(page.text()).toContain('About 900 sums are kept of 24,000 defects.')
+    expect(page.text()).not.toContain('gain more')
+    page.unmount()
+    await open({ ...KEPT, rows: 15_000 } as typeof NONE)
+    expect(page.text().replace(/\s+/g, ' ')).toContain('24,000 defects. That is much to add up')
+  })
 
   it('are chosen and kept', async () => {
     await open(NONE)

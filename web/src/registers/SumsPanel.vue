@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import { api, data, sentence, type Register } from '@/api/client'
 import type { components } from '@/api/schema'
 import { useSession } from '@/people/session'
+import { number } from '@/platform/format'
 import SaidLine from '@/platform/SaidLine.vue'
 
 /** Which sums are kept of a register while its records are written. */
@@ -19,6 +20,10 @@ const amounts = ref<string[]>([])
 const busy = ref(false)
 const trouble = ref('')
 const said = ref('')
+
+/** A register of nearly as many sums as records gains nothing by them. */
+const MANY = 2
+const areMany = computed(() => !!sums.value && sums.value.rows * MANY > sums.value.records)
 
 const path = computed(() => ({ key: props.register.key }))
 const labels = (of: string[]) =>
@@ -84,6 +89,12 @@ const drop = () =>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
     <p v-if="!main" class="small">Choose a main date under <em>Names and order</em> first.</p>
     <template v-else-if="sums">
+      <p v-if="sums.kept && sums.records" class="small size">
+        About {{ number(sums.rows) }} sums are kept of {{ number(sums.records) }} {{ register.recordsLabel }}.
+        <template v-if="areMany">
+          That is much to add up: fewer fields, or fields with fewer different values, gain more.
+        </template>
+      </p>
       <div class="choices">
         <fieldset :disabled="busy || !session.isAdministrator">
           <legend>Told apart by</legend>
@@ -126,9 +137,14 @@ const drop = () =>
 
 <style scoped>
 .choices {
+  margin-top: 10px;
   display: flex;
   flex-wrap: wrap;
   gap: 12px 40px;
+}
+
+.size {
+  margin-top: 8px;
 }
 
 fieldset {
@@ -148,6 +164,7 @@ legend {
 }
 
 label {
+  font-weight: 400;
   display: flex;
   gap: 7px;
   align-items: center;

@@ -477,6 +477,41 @@ class RegistersTest extends Journey {
     }
 
     @Test
+    void sumsAreKeptWhileRecordsAreWritten() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/permits", "Permits");
+        button(ines, "Performance").click();
+        Locator sums = ines.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Kept sums"));
+        Locator keep = sums.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Keep these sums"));
+        sums.getByLabel("Form", new Locator.GetByLabelOptions().setExact(true)).check();
+        sums.getByLabel("Number", new Locator.GetByLabelOptions().setExact(true))
+                .check();
+        keep.click();
+        assertThat(sums).containsText("The sums are kept from now on.");
+        // Numbers are as many as permits: what that means is said, and mended at once.
+        assertThat(sums).containsText("That is much to add up");
+        sums.getByLabel("Number", new Locator.GetByLabelOptions().setExact(true))
+                .uncheck();
+        sums.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Save"))
+                .click();
+        expectAccessible(ines, "kept sums");
+        assertThat(sums.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Save")))
+                .isDisabled();
+        String days = "from kept.permits where \"@day\" is not null";
+        assertThat(TestServer.query("select cast(sum(\"@n\") as text) " + days))
+                .isEqualTo(TestServer.query(
+                        "select cast(count(*) as text) from records.permits where submitted_at is not null"));
+
+        sums.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Keep none"))
+                .click();
+        assertThat(sums).containsText("No sums are kept.");
+        assertThat(keep).isVisible();
+        assertThat(TestServer.query(
+                        "select count(*) from pg_tables where schemaname = 'kept' and tablename like 'permits%'"))
+                .isEqualTo("0");
+    }
+
+    @Test
     void everyScreenIsAccessible() throws SQLException {
         TestServer.sql(
                 "create schema if not exists plant; create table if not exists plant.cranes (id int primary key, name text)");

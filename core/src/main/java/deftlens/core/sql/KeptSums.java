@@ -45,7 +45,8 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
     /** A table in a schema. */
     public record Table(String schema, String name) {
 
-        private String base() {
+        /** The table, as SQL. */
+        public String base() {
             return Sql.identifier(schema) + "." + Sql.identifier(name);
         }
 

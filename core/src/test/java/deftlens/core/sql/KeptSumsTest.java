@@ -339,7 +339,7 @@ class KeptSumsTest {
                 }
                 return folded;
             }));
-            Future<Integer> looker = threads.submit(connected(connection -> {
+            Future<Integer> reader = threads.submit(connected(connection -> {
                 connection.setAutoCommit(false);
                 connection.setTransactionIsolation(Connection.TRANSACTION_REPEATABLE_READ);
                 int looks = 0;
@@ -362,7 +362,7 @@ class KeptSumsTest {
             writing.set(false);
             assertThat(refused).isLessThan(120);
             assertThat(folder.get()).isPositive();
-            assertThat(looker.get()).isPositive();
+            assertThat(reader.get()).isPositive();
         }
         Totals totals = new Totals(
                 List.of(

@@ -127,9 +127,13 @@ public class SumsService {
      * @param possibleKeys the fields that can tell sums apart
      * @param possibleAmounts the numbers that can be added up
      * @param kept whether sums are kept
+     * @param rows about how many there are: one for each day and combination of values; 0 where none are kept
+     * @param records about how many records they are of; 0 where the database has not looked yet
      */
     public record Sums(
             boolean kept,
+            long rows,
+            long records,
             List<String> keys,
             List<String> amounts,
             List<String> possibleKeys,
@@ -142,6 +146,8 @@ public class SumsService {
         Optional<SumsStore.Kept> kept = store.find(whole.id());
         return new Sums(
                 kept.isPresent(),
+                kept.isPresent() ? store.rows(table(whole).base()) : 0,
+                store.rows(whole.register().table()),
                 kept.map(SumsStore.Kept::keys).orElse(List.of()),
                 kept.map(SumsStore.Kept::amounts).orElse(List.of()),
                 columns(whole, KeptSums::isKey),

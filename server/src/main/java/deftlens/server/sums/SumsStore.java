@@ -41,6 +41,20 @@ class SumsStore {
                 .map(row -> new Kept(words(row[0]), words(row[1]), (String) row[2], (String) row[3]));
     }
 
+    /**
+     * About how many rows a table has; 0 where the database has not looked yet.
+     *
+     * @param table as SQL
+     */
+    long rows(String table) {
+        return ((Number) entities.createNativeQuery(
+                                "select coalesce(max(greatest(cast(reltuples as bigint), 0)), 0) from pg_class"
+                                        + " where oid = to_regclass(?1)")
+                        .setParameter(1, table)
+                        .getSingleResult())
+                .longValue();
+    }
+
     /** The keys of the registers of which sums are kept. */
     List<String> registers() {
         List<?> rows = entities.createNativeQuery("select key from kept_sums order by key")
