@@ -40,7 +40,6 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
     public static final int MOST = 4;
 
     private static final String DAY = "\"@day\"";
-    private static final String NUMBER = "\"@n\"";
 
     /** A table in a schema. */
     public record Table(String schema, String name) {
@@ -95,19 +94,19 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
         List<String> statements = new ArrayList<>();
         statements.add("lock table " + register.table() + " in share row exclusive mode");
         statements.addAll(drop());
-        statements.add("create table " + table.base() + " as select " + contributed("1") + " from " + register.table()
+        statements.add("create table " + table.base() + " as select " + contributed(1) + " from " + register.table()
                 + " r group by " + grouped());
         statements.add("create unique index on " + table.base() + " (" + columns() + ") nulls not distinct");
         statements.add("create table " + table.changes() + " (like " + table.base() + ")");
         statements.add("create function " + table.base() + "() returns trigger language plpgsql as $body$ begin "
-                + "if tg_op = 'INSERT' then insert into " + table.changes() + " select " + contributed("1")
+                + "if tg_op = 'INSERT' then insert into " + table.changes() + " select " + contributed(1)
                 + " from new_rows r group by " + grouped() + "; "
-                + "elsif tg_op = 'DELETE' then insert into " + table.changes() + " select " + contributed("-1")
+                + "elsif tg_op = 'DELETE' then insert into " + table.changes() + " select " + contributed(-1)
                 + " from old_rows r group by " + grouped() + "; "
                 + "elsif tg_op = 'UPDATE' then insert into " + table.changes() + " select * from (select " + columns()
-                + ", " + added("") + " from (select " + contributed("1") + " from new_rows r group by " + grouped()
-                + " union all select " + contributed("-1") + " from old_rows r group by " + grouped()
-                + ") sides group by " + columns() + ") moved where not (" + isNothing("") + "); "
+                + ", " + AddedUp.again(addedUp().columns()) + " from (select " + contributed(1) + " from new_rows r group by " + grouped()
+                + " union all select " + contributed(-1) + " from old_rows r group by " + grouped()
+                + ") sides group by " + columns() + ") moved where not (" + isNothing() + "); "
                 + "else delete from " + table.changes() + "; delete from " + table.base() + "; end if; return null; "
                 + "end $body$");
         Stream.of(
@@ -145,7 +144,7 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
      * @param most how many changes at once
      */
     public Sql fold(int most) {
-        String into = measuresOf("").stream()
+        String into = addedUp().columns().stream()
                 .map(m -> m + " = b." + m + " + excluded." + m)
                 .collect(Collectors.joining(", "));
         return new Sql()
@@ -153,14 +152,14 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
                         + table.changes() + " limit ")
                 .bind((long) most)
                 .add(" for update skip locked)) returning *), written as (insert into " + table.base() + " as b select "
-                        + columns() + ", " + added("") + " from gone group by " + columns() + " on conflict ("
+                        + columns() + ", " + AddedUp.again(addedUp().columns()) + " from gone group by " + columns() + " on conflict ("
                         + columns()
                         + ") do update set " + into + ") select count(*) from gone");
     }
 
     /** Takes out of the base what has come to nothing. */
     public String tidy() {
-        return "delete from " + table.base() + " where " + isNothing("");
+        return "delete from " + table.base() + " where " + isNothing();
     }
 
     private Stream<String> keyColumns() {
@@ -184,63 +183,25 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
     }
 
     /** What records contribute, once or the opposite of it. */
-    private String contributed(String sign) {
+    private String contributed(int sign) {
         StringBuilder sql = new StringBuilder(localDay() + " as " + DAY);
         keyColumns().forEach(c -> sql.append(", r.").append(c));
-        sql.append(", cast(" + sign + " * count(*) as bigint) as " + NUMBER);
-        for (int i = 0; i < amounts.size(); i++) {
-            String amount = "cast(r." + Where.column(amounts.get(i)) + " as numeric)";
-            sql.append(", cast(" + sign + " * count(" + amount + ") as bigint) as " + values(i));
-            sql.append(", " + sign + " * coalesce(sum(" + amount + ") filter (where " + amount + " > 0), 0) as "
-                    + above(i));
-            sql.append(", " + sign + " * coalesce(sum(" + amount + ") filter (where " + amount + " < 0), 0) as "
-                    + below(i));
-        }
-        return sql.toString();
+        return sql.append(", ").append(addedUp().of("r.", sign)).toString();
     }
 
-    private List<String> measuresOf(String prefix) {
-        List<String> columns = new ArrayList<>(List.of(prefix + NUMBER));
-        for (int i = 0; i < amounts.size(); i++) {
-            columns.addAll(List.of(prefix + values(i), prefix + above(i), prefix + below(i)));
-        }
-        return columns;
+    private AddedUp addedUp() {
+        return new AddedUp(amounts, true);
     }
 
-    private String added(String prefix) {
-        return added(measuresOf(prefix));
-    }
-
-    /** Columns of what is kept, each added up under its own name. */
-    static String added(List<String> columns) {
-        return columns.stream()
-                .map(m -> m.startsWith("\"@n") || m.startsWith("\"@c")
-                        ? "cast(sum(" + m + ") as bigint) as " + m
-                        : "sum(" + m + ") as " + m)
-                .collect(Collectors.joining(", "));
-    }
-
-    private String isNothing(String prefix) {
-        return measuresOf(prefix).stream().map(m -> m + " = 0").collect(Collectors.joining(" and "));
-    }
-
-    private static String values(int amount) {
-        return "\"@c" + amount + "\"";
-    }
-
-    private static String above(int amount) {
-        return "\"@p" + amount + "\"";
-    }
-
-    private static String below(int amount) {
-        return "\"@m" + amount + "\"";
+    private String isNothing() {
+        return addedUp().columns().stream().map(m -> m + " = 0").collect(Collectors.joining(" and "));
     }
 
     // ------------------------------------------------------------------ telling
 
     /** What is read instead of the records. */
     public Scope scope() {
-        String columns = columns() + ", " + String.join(", ", measuresOf(""));
+        String columns = columns() + ", " + String.join(", ", addedUp().columns());
         return new Scope(
                 register,
                 Sql.of("(select " + columns + " from " + table.base() + " union all select " + columns + " from "
@@ -262,7 +223,7 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
         }
         return where(bound).map(condition -> {
             Sql sql = new Sql()
-                    .add("select (select coalesce(" + sum(amount, "") + ", 0)")
+                    .add("select (select coalesce(" + addedUp().sum(amount, "") + ", 0)")
                     .add(scope().source())
                     .add(" and ")
                     .add(condition)
@@ -391,7 +352,7 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
                 ? Optional.of(new Totals(
                         rows,
                         across,
-                        new Measures(totals.measures().measures(), false, Optional.of(this)),
+                        Measures.kept(totals.measures().measures(), addedUp()),
                         totals.keep(),
                         totals.flow()))
                 : Optional.empty();
@@ -418,45 +379,6 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
             case SUM, AVERAGE -> isOne(amounts, measure.field().orElseThrow());
             case DISTINCT, MEDIAN, PERCENTILE, MIN, MAX -> false;
         };
-    }
-
-    /** The SQL of the number of records. */
-    String number(String filter) {
-        return "coalesce(cast(sum(" + NUMBER + ")" + filter + " as bigint), 0)";
-    }
-
-    /** The SQL of the number of values of an amount. */
-    String values(Field amount, String filter) {
-        return "sum(" + values(at(amount)) + ")" + filter;
-    }
-
-    /** The SQL of what of an amount is above zero; none where nothing is. */
-    String above(Field amount, String filter) {
-        return "nullif(sum(" + above(at(amount)) + ")" + filter + ", 0)";
-    }
-
-    /** The SQL of what of an amount is below zero; none where nothing is. */
-    String below(Field amount, String filter) {
-        return "nullif(sum(" + below(at(amount)) + ")" + filter + ", 0)";
-    }
-
-    /** The SQL of the sum of an amount; none where there is no value. */
-    String sum(Field amount, String filter) {
-        int at = at(amount);
-        return "case when " + values(amount, filter) + " > 0 then sum(" + above(at) + ")" + filter + " + sum("
-                + below(at) + ")" + filter + " end";
-    }
-
-    /** The columns that measures of these fields are made of. */
-    List<String> needed(Stream<Field> fields) {
-        return Stream.concat(
-                        Stream.of(NUMBER),
-                        fields.map(this::at).distinct().flatMap(i -> Stream.of(values(i), above(i), below(i))))
-                .toList();
-    }
-
-    private int at(Field amount) {
-        return amounts.stream().map(Field::key).toList().indexOf(amount.key());
     }
 
     /** A reader's field may have other options and bands than the register's own. */

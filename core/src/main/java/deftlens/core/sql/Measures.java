@@ -13,9 +13,21 @@ import java.util.stream.Stream;
  * ({@code NaN}, {@code infinity}), the number of such values of each field that is reckoned with; they are left out.
  *
  * @param finite whether what is no number is left out and counted
- * @param kept the sums that they are made of, in place of records
+ * @param source what they are made of
  */
-public record Measures(List<Measure> measures, boolean finite, Optional<KeptSums> kept) {
+public record Measures(List<Measure> measures, boolean finite, Source source) {
+
+    /** What measures are made of. */
+    sealed interface Source {
+        /** The records. */
+        record Records() implements Source {}
+
+        /** The records, added up in groups before: what all levels of totals then share is done once, and by several processors. */
+        record Grouped(AddedUp sums) implements Source {}
+
+        /** Sums that are kept. Those of a group may have come to no record. */
+        record Kept(AddedUp sums) implements Source {}
+    }
 
     public Measures {
         measures = List.copyOf(measures);
@@ -23,13 +35,52 @@ public record Measures(List<Measure> measures, boolean finite, Optional<KeptSums
 
     /** Measures of records. */
     public Measures(List<Measure> measures, boolean finite) {
-        this(measures, finite, Optional.empty());
+        this(measures, finite, new Source.Records());
+    }
+
+    /** Measures of kept sums. */
+    static Measures kept(List<Measure> measures, AddedUp sums) {
+        return new Measures(measures, false, new Source.Kept(sums));
+    }
+
+    /**
+     * The same of records that are added up in groups before, where that tells them.
+     *
+     * @param flow a number whose {@link #sides} are wanted besides
+     */
+    Measures inGroups(Optional<Field> flow) {
+        boolean told = source instanceof Source.Records
+                && !finite
+                && measures.stream().allMatch(m -> switch (m.function()) {
+                    case COUNT, SUM, AVERAGE -> true;
+                    case DISTINCT, MEDIAN, PERCENTILE, MIN, MAX -> false;
+                });
+        return told
+                ? new Measures(
+                        measures,
+                        false,
+                        new Source.Grouped(
+                                new AddedUp(fields(flow).distinct().toList(), flow.isPresent())))
+                : this;
+    }
+
+    private Stream<Field> fields(Optional<Field> also) {
+        return Stream.concat(measures.stream().flatMap(m -> m.field().stream()), also.stream());
+    }
+
+    /** What they are made of, where that is not the records themselves. */
+    private Optional<AddedUp> sums() {
+        return switch (source) {
+            case Source.Records r -> Optional.empty();
+            case Source.Grouped(AddedUp sums) -> Optional.of(sums);
+            case Source.Kept(AddedUp sums) -> Optional.of(sums);
+        };
     }
 
     /** The number of records. */
     String number(Optional<String> only) {
         String filter = filter(only, Optional.empty());
-        return kept.map(k -> k.number(filter)).orElse("count(*)" + filter);
+        return sums().map(s -> s.number(filter)).orElse("count(*)" + filter);
     }
 
     /**
@@ -38,20 +89,29 @@ public record Measures(List<Measure> measures, boolean finite, Optional<KeptSums
      * @param or what groups are left in all the same
      */
     String some(Optional<String> or) {
-        return kept.map(k -> " having " + k.number("") + " <> 0"
-                        + or.map(o -> " or " + o).orElse(""))
-                .orElse("");
+        return source instanceof Source.Kept(AddedUp sums)
+                ? " having " + sums.number("") + " <> 0" + or.map(o -> " or " + o).orElse("")
+                : "";
     }
 
     /**
-     * The columns that they are made of, each once.
+     * The columns that they are made of, each once, as they are read.
      *
      * @param also a number whose {@link #sides} are wanted besides
      */
     List<String> needed(Optional<Field> also) {
-        Stream<Field> fields = Stream.concat(measures.stream().flatMap(m -> m.field().stream()), also.stream());
-        return kept.map(k -> k.needed(fields))
-                .orElseGet(() -> fields.map(Where::column).distinct().toList());
+        return source instanceof Source.Kept(AddedUp sums)
+                ? sums.needed(fields(also))
+                : fields(also).map(Where::column).distinct().toList();
+    }
+
+    /** What these columns come to in a group, where measures are made of that. */
+    Optional<String> inGroup(Optional<Field> also) {
+        return switch (source) {
+            case Source.Records r -> Optional.empty();
+            case Source.Grouped(AddedUp sums) -> Optional.of(sums.of("", 1));
+            case Source.Kept(AddedUp sums) -> Optional.of(AddedUp.again(sums.needed(fields(also))));
+        };
     }
 
     /** The fields of which what is no number is counted, in the order of their columns. */
@@ -118,12 +178,13 @@ public record Measures(List<Measure> measures, boolean finite, Optional<KeptSums
     }
 
     private String side(Field field, String zero, Optional<String> only) {
-        if (kept.isPresent()) {
+        Optional<AddedUp> sums = sums();
+        if (sums.isPresent()) {
             String filter = filter(only, Optional.empty());
             return ", "
                     + (zero.startsWith(">")
-                            ? kept.get().above(field, filter)
-                            : kept.get().below(field, filter));
+                            ? sums.get().above(field, filter)
+                            : sums.get().below(field, filter));
         }
         String column = Where.column(field);
         String side = column + " " + zero + (finite ? " and " + Page.bounded(column) : "");
@@ -132,16 +193,17 @@ public record Measures(List<Measure> measures, boolean finite, Optional<KeptSums
 
     private String sql(Measure measure, Optional<String> only) {
         Optional<Field> field = measure.field();
-        if (kept.isPresent()) {
+        Optional<AddedUp> sums = sums();
+        if (sums.isPresent()) {
             String filter = filter(only, Optional.empty());
             return switch (measure.function()) {
                 case COUNT -> number(only);
-                case SUM -> kept.get().sum(field.orElseThrow(), filter);
+                case SUM -> sums.get().sum(field.orElseThrow(), filter);
                 case AVERAGE ->
-                    "trim_scale((" + kept.get().sum(field.orElseThrow(), filter) + ") / "
-                            + kept.get().values(field.orElseThrow(), filter) + ")";
+                    "trim_scale((" + sums.get().sum(field.orElseThrow(), filter) + ") / "
+                            + sums.get().values(field.orElseThrow(), filter) + ")";
                 case DISTINCT, MEDIAN, PERCENTILE, MIN, MAX ->
-                    throw new IllegalArgumentException("not made of kept sums: " + measure.words());
+                    throw new IllegalArgumentException("not made of sums: " + measure.words());
             };
         }
         String column = field.map(Where::column).orElse("*");

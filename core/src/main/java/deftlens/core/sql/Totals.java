@@ -147,7 +147,12 @@ public record Totals(
      */
     public Sql select(Scope scope, Sql condition, Optional<Earlier> earlier, Reading reading, int limit) {
         int levels = levels().size();
-        String read = addsUpFirst() ? "deft_read" : "deft_keyed";
+        Measures grouped = measures.inGroups(flow);
+        if (!grouped.equals(measures) && levels > 0) {
+            return new Totals(rows, across, grouped, keep, flow).select(scope, condition, earlier, reading, limit);
+        }
+        Optional<String> inGroup = measures.inGroup(flow).filter(g -> levels > 0);
+        String read = inGroup.isPresent() ? "deft_read" : "deft_keyed";
         Sql sql = new Sql()
                 .add("with " + read + " as (select ")
                 .add(keys(Optional.empty(), reading))
@@ -164,11 +169,10 @@ public record Totals(
                 .add(" and ")
                 .add(e.condition()));
         sql.add(")");
-        if (addsUpFirst()) {
+        inGroup.ifPresent(sums -> {
             String common = keyed(levels) + (earlier.isPresent() ? ", " + THEN : "");
-            sql.add(", deft_keyed as (select " + common + ", " + KeptSums.added(measures.needed(flow)) + " from " + read
-                    + " group by " + common + ")");
-        }
+            sql.add(", deft_keyed as (select " + common + ", " + sums + " from " + read + " group by " + common + ")");
+        });
         Optional<String> now = earlier.map(e -> "not " + THEN);
         keep.ifPresent(bound -> sql.add(", deft_rows as (select " + keyed(rows.size()) + figures()
                         + " from deft_keyed" + now.map(n -> " where " + n).orElse("") + " group by "
@@ -196,11 +200,6 @@ public record Totals(
             sql.add(", " + KEY + i + " is null, ").add(Groups.order(levels().get(i), KEY + i, false, reading));
         }
         return sql.add(" limit ").bind((long) limit);
-    }
-
-    /** Kept sums have many days to a period; each grouping set would sort them all. */
-    private boolean addsUpFirst() {
-        return measures.kept().isPresent() && !levels().isEmpty();
     }
 
     /** What is told of a level's key. */
