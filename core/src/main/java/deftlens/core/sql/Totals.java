@@ -51,6 +51,7 @@ public record Totals(
     private static final String SHARE = "deft_s";
     private static final String THEN = "deft_then";
     private static final String EARLIER = "deft_e";
+    private static final String ROW = "deft_row";
 
     /** The columns of {@link #flow}. */
     private static final int FLOW = 2;
@@ -132,6 +133,21 @@ public record Totals(
         }
     }
 
+    /**
+     * Which of the outermost rows are there. Somebody who wants the first ten of them has all rows told first, orders them, and asks again
+     * for the ten alone: then the line under them is of these, also where its figures do not add up.
+     */
+    public sealed interface Outermost {
+        /** All. */
+        record All() implements Outermost {}
+
+        /** All; each cell has a text in its last column that tells its outermost row from others, none where that is rolled up. */
+        record Told() implements Outermost {}
+
+        /** Those of such texts. */
+        record Only(List<String> texts) implements Outermost {}
+    }
+
     /** The number of columns of figures: the measures, and what is above and below zero. */
     public int width() {
         return measures.width() + (flow.isPresent() ? FLOW : 0);
@@ -146,10 +162,29 @@ public record Totals(
      * @param limit the most cells
      */
     public Sql select(Scope scope, Sql condition, Optional<Earlier> earlier, Reading reading, int limit) {
+        return select(scope, condition, earlier, new Outermost.All(), reading, limit);
+    }
+
+    /**
+     * The same of some of the outermost rows.
+     *
+     * @throws IllegalArgumentException where these are to be told apart and there are none
+     */
+    public Sql select(
+            Scope scope,
+            Sql condition,
+            Optional<Earlier> earlier,
+            Outermost outermost,
+            Reading reading,
+            int limit) {
+        if (!(outermost instanceof Outermost.All) && rows.isEmpty()) {
+            throw new IllegalArgumentException("there are no rows");
+        }
         int levels = levels().size();
         Measures grouped = measures.inGroups(flow);
         if (!grouped.equals(measures) && levels > 0) {
-            return new Totals(rows, across, grouped, keep, flow).select(scope, condition, earlier, reading, limit);
+            return new Totals(rows, across, grouped, keep, flow)
+                    .select(scope, condition, earlier, outermost, reading, limit);
         }
         Optional<String> inGroup = measures.inGroup(flow).filter(g -> levels > 0);
         String read = inGroup.isPresent() ? "deft_read" : "deft_keyed";
@@ -176,21 +211,33 @@ public record Totals(
         Optional<String> now = earlier.map(e -> "not " + THEN);
         keep.ifPresent(bound -> sql.add(", deft_rows as (select " + keyed(rows.size()) + figures()
                         + " from deft_keyed" + now.map(n -> " where " + n).orElse("") + " group by "
-                        + keyed(rows.size()) + measures.some(Optional.empty()) + "), deft_kept as (select " + path()
+                        + keyed(rows.size()) + measures.some(Optional.empty()) + "), deft_kept as (select " + path(rows.size())
                         + " as path from (select deft_rows.*"
                         + shares() + " from deft_rows) deft_rows where ")
                 .add(Where.of(bound))
                 .add(")"));
         String figures = told(now, NUMBER, FIGURE)
-                + (earlier.isPresent() ? ", " + told(Optional.of(THEN), EARLIER + "n", EARLIER) : "")
-                + " from deft_keyed";
+                + (earlier.isPresent() ? ", " + told(Optional.of(THEN), EARLIER + "n", EARLIER) : "");
+        String from = " from deft_keyed";
+        boolean tells = outermost instanceof Outermost.Told;
         sql.add(" select * from (select false as whole, " + rolledUp(levels) + " as " + ROLLED_UP + ", "
                 + IntStream.range(0, levels).mapToObj(i -> told(i) + ", ").collect(Collectors.joining()) + figures
-                + (keep.isPresent() ? " where " + path() + " in (select path from deft_kept)" : "") + sets()
-                + someRows(levels));
+                + (tells ? ", case when grouping(" + KEY + "0) = 0 then " + path(1) + " end as " + ROW : "") + from);
+        List<Sql> shown = new ArrayList<>();
         if (keep.isPresent()) {
+            shown.add(Sql.of(path(rows.size()) + " in (select path from deft_kept)"));
+        }
+        if (outermost instanceof Outermost.Only(List<String> texts)) {
+            shown.add(new Sql().add(path(1) + " = any(cast(").bind(texts.toArray(String[]::new)).add(" as text[]))"));
+        }
+        for (int i = 0; i < shown.size(); i++) {
+            sql.add(i == 0 ? " where " : " and ").add(shown.get(i));
+        }
+        sql.add(sets() + someRows(levels));
+        if (!shown.isEmpty()) {
             sql.add(" union all select true, " + allRolledUp() + ", " + "null, ".repeat(rows.size())
-                    + (across.isPresent() ? told(rows.size()) + ", " : "") + figures + allSets()
+                    + (across.isPresent() ? told(rows.size()) + ", " : "") + figures + (tells ? ", null" : "") + from
+                    + allSets()
                     + (across.isPresent()
                             ? measures.some(Optional.of("grouping(" + KEY + rows.size() + ") = 1"))
                             : ""));
@@ -251,8 +298,8 @@ public record Totals(
     }
 
     /** What rows have in common as a text that tells them apart, whether or not they have a value; 1.5 and 1.50 are one number. */
-    private String path() {
-        return IntStream.range(0, rows.size())
+    private String path(int levels) {
+        return IntStream.range(0, levels)
                 .mapToObj(i -> rows.get(i) instanceof Groups.Level.Values(Field field)
                                 && field.type().isNumeric()
                         ? "trim_scale(cast(" + KEY + i + " as numeric))"

@@ -486,6 +486,98 @@ class DifferentialTest {
         assertThat(levelsSeen).containsExactlyInAnyOrder(Groups.Level.class.getPermittedSubclasses());
     }
 
+    /** Some of the outermost rows are what they are among all, and the line under them is of their records alone. */
+    @Test
+    void someOfTheOutermostRowsAreTotalsOfTheirRecords() throws SQLException {
+        Generate generate = new Generate(SEED + 31);
+        int compared = 0;
+        for (int round = 0; round < 80; round++) {
+            Reading reading = anyCalendar(generate, generate.zone());
+            Bound bound = new Binder(REGISTER, reading, Viewer.NOBODY).bind(generate.condition(2));
+            List<Groups.Level> levels = new ArrayList<>();
+            for (int n = generate.random().nextInt(Totals.MAX_ROWS); n >= 0; n--) {
+                levels.add(level(generate));
+            }
+            Measures measures = new Measures(
+                    List.of(
+                            new Measure(Measure.Function.COUNT, Optional.empty()),
+                            measures(generate).get(0),
+                            measures(generate).get(1)),
+                    round % 2 == 0);
+            Totals totals = new Totals(
+                    levels,
+                    generate.random().nextBoolean() ? Optional.of(level(generate)) : Optional.empty(),
+                    measures,
+                    generate.random().nextInt(3) == 0 ? Optional.of(atLeast(Totals.figure(0), 2)) : Optional.empty(),
+                    Optional.empty());
+            int width = 3 + totals.levels().size() + totals.width();
+            int innermost = (1 << totals.levels().size()) - 1;
+            // The outermost rows, each with the text that tells it apart.
+            List<List<Object>> outermost = table(
+                            totals.select(
+                                    Scope.all(REGISTER),
+                                    Where.of(bound),
+                                    Optional.empty(),
+                                    new Totals.Outermost.Told(),
+                                    reading,
+                                    100_000),
+                            width + 1)
+                    .stream()
+                    .filter(cell -> !(Boolean) cell.get(0)
+                            && ((Number) cell.get(1)).intValue() == innermost >> 1)
+                    .toList();
+            assertThat(outermost.stream().map(List::getLast)).doesNotHaveDuplicates().doesNotContainNull();
+            if (outermost.size() < 2) {
+                continue;
+            }
+            List<String> texts = new ArrayList<>();
+            List<Bound> within = new ArrayList<>();
+            for (List<Object> row : outermost) {
+                if (texts.isEmpty() || generate.random().nextInt(3) == 0) {
+                    texts.add((String) row.getLast());
+                    within.add(Groups.within(
+                            levels.getFirst(),
+                            Optional.ofNullable(row.get(2)).map(v -> read(levels.getFirst(), v)),
+                            reading));
+                }
+            }
+            List<List<Object>> some = table(
+                    totals.select(
+                            Scope.all(REGISTER),
+                            Where.of(bound),
+                            Optional.empty(),
+                            new Totals.Outermost.Only(texts),
+                            reading,
+                            100_000),
+                    width);
+            List<List<Object>> narrowed = table(
+                    totals.select(
+                            Scope.all(REGISTER),
+                            Where.of(new Bound.Every(List.of(bound, new Bound.Some(within)))),
+                            Optional.empty(),
+                            reading,
+                            100_000),
+                    width);
+            assertThat(shown(some, false)).as("%s", totals).isEqualTo(shown(narrowed, false));
+            List<List<Object>> whole = table(
+                    new Totals(List.of(), totals.across(), measures, Optional.empty(), Optional.empty())
+                            .select(Scope.all(REGISTER), Where.of(bound), Optional.empty(), reading, 100_000),
+                    width - levels.size());
+            assertThat(shown(some, true).stream()
+                            .map(cell -> cell.subList(2 + levels.size(), width))
+                            .toList())
+                    .isEqualTo(whole.stream()
+                            .map(cell -> cell.subList(2, width - levels.size()))
+                            .toList());
+            compared++;
+        }
+        assertThat(compared).isGreaterThan(40);
+    }
+
+    private static List<List<Object>> shown(List<List<Object>> cells, boolean whole) {
+        return cells.stream().filter(cell -> whole == (Boolean) cell.get(0)).toList();
+    }
+
     /** Figures of an earlier time stand in the rows and columns of now, whatever is moved and however far. */
     @Test
     void everyEarlierFigureIsWhatTheRecordsBehindItComeTo() throws SQLException {
