@@ -2717,6 +2717,11 @@ export interface components {
             empties?: boolean | null;
             /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
             keep?: string | null;
+            /**
+             * Format: int32
+             * @description how many of the outermost rows are shown, the first ones in their order; 1 to 1,000, all when absent. The totals of the rows shown are of their records alone; periods without records are then no outermost rows
+             */
+            limit?: number | null;
             /** @description the figures, at most 20; the number of records when absent */
             measures?: components["schemas"]["FigureRequest"][] | null;
             /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
@@ -3782,6 +3787,11 @@ export interface components {
             empties?: boolean | null;
             /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
             keep?: string | null;
+            /**
+             * Format: int32
+             * @description how many of the outermost rows are shown, the first ones in their order; 1 to 1,000, all when absent. The totals of the rows shown are of their records alone; periods without records are then no outermost rows
+             */
+            limit?: number | null;
             /** @description the figures, at most 20; the number of records when absent */
             measures?: components["schemas"]["FigureRequest"][] | null;
             /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
@@ -4944,6 +4954,11 @@ export interface components {
             empties?: boolean | null;
             /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
             keep?: string | null;
+            /**
+             * Format: int32
+             * @description how many of the outermost rows are shown, the first ones in their order; 1 to 1,000, all when absent. The totals of the rows shown are of their records alone; periods without records are then no outermost rows
+             */
+            limit?: number | null;
             /** @description the figures, at most 20; the number of records when absent */
             measures?: components["schemas"]["FigureRequest"][] | null;
             /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
@@ -5215,6 +5230,11 @@ export interface components {
             empties?: boolean | null;
             /** @description what rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000` */
             keep?: string | null;
+            /**
+             * Format: int32
+             * @description how many of the outermost rows are shown, the first ones in their order; all when absent
+             */
+            limit?: number | null;
             /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the groups are arranged when absent */
             order?: string | null;
             /** @description whether numbers and sums have their share of the total beside them */
@@ -5234,9 +5254,10 @@ export interface components {
             leftOut: {
                 [key: string]: number;
             };
+            outermost?: components["schemas"]["TotalsOutermost"] | null;
             /** @description the rows, each followed by those inside it: first its own figures, then those of each column that has records */
             rows: components["schemas"]["TotalsRow"][];
-            /** @description of the records in the rows that are shown; the same as the total where criteria on figures leave none out */
+            /** @description of the records in the rows that are shown; the same as the total where no row is left out */
             shownTotal: components["schemas"]["TotalsRow"];
             /** @description the total of each column, of the rows that are shown */
             shownTotals: components["schemas"]["TotalsRow"][];
@@ -5298,6 +5319,19 @@ export interface components {
             /** @description the question without it */
             statement: string;
         };
+        /** @description The first of the outermost rows. */
+        TotalsOutermost: {
+            /**
+             * Format: int32
+             * @description how many there are
+             */
+            all: number;
+            /**
+             * Format: int32
+             * @description how many are shown
+             */
+            shown: number;
+        };
         /** @description A place among totals. */
         TotalsPlace: {
             across?: components["schemas"]["TotalsColumn"] | null;
@@ -5335,6 +5369,11 @@ export interface components {
             empties?: boolean | null;
             /** @description what the innermost rows satisfy to be shown: a statement over the names of the figures, `sum_of_cost > 1000 and number >= 3`. Records are left out by the question before anything is added up; rows by this afterwards. */
             keep?: string | null;
+            /**
+             * Format: int32
+             * @description how many of the outermost rows are shown, the first ones in their order; 1 to 1,000, all when absent. The totals of the rows shown are of their records alone; periods without records are then no outermost rows
+             */
+            limit?: number | null;
             /** @description the figures, at most 20; the number of records when absent */
             measures?: components["schemas"]["FigureRequest"][] | null;
             /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */

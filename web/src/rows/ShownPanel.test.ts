@@ -138,10 +138,23 @@ describe('the shape of totals', () => {
   })
 
   it('leaves no rows out where there are none any more', async () => {
-    await at({ groups: [{ field: 'site' }], totals: { keep: 'number > 3' } })
+    await at({ groups: [{ field: 'site' }], totals: { keep: 'number > 3', limit: 3 } })
     await press('remove the rows by Site')
     expect(shown().groups).toEqual([])
     expect(shown().totals?.keep).toBeUndefined()
+    expect(shown().totals?.limit).toBeUndefined()
+  })
+
+  it('shows the first rows alone, so many as there can be, or all again', async () => {
+    await at({ groups: [{ field: 'site' }], totals: {} })
+    await page.get('[aria-label="How many of the first rows"]').setValue('10')
+    expect(shown().totals?.limit).toBe(10)
+    const emitted = page.emitted('shape')!.length
+    for (const wrong of ['0', '1001', '2.5'])
+      await page.get('[aria-label="How many of the first rows"]').setValue(wrong)
+    expect(page.emitted('shape')).toHaveLength(emitted)
+    await page.get('[aria-label="How many of the first rows"]').setValue('')
+    expect(shown().totals?.limit).toBeUndefined()
   })
 
   it('says shares and empty periods by what is ticked', async () => {

@@ -10,6 +10,7 @@ import {
   levelWords,
   MOST_FIGURES,
   MOST_GROUPS,
+  MOST_ROWS,
   percentOf,
   runs,
   sameFigure,
@@ -77,8 +78,15 @@ const setGroups = (list: Grouping[]) =>
     groups: list,
     marked: undefined,
     // Where there are no rows there are none to leave out.
-    ...(totals.value && !list.length ? { totals: { ...totals.value, keep: undefined } } : {}),
+    ...(totals.value && !list.length
+      ? { totals: { ...totals.value, keep: undefined, limit: undefined } }
+      : {}),
   })
+/** A whole number from 1 to a thousand, or nothing for all; anything else leaves it as it was. */
+function setLimit(box: HTMLInputElement) {
+  if (box.validity.valid) changeTotals({ limit: box.value ? box.valueAsNumber : undefined })
+  else box.value = String(totals.value?.limit ?? '')
+}
 function addGroup(key: string) {
   if (!key) return
   const by = unused(props.register.fields.find((f) => f.key === key)!)[0]!
@@ -306,6 +314,21 @@ function run(value: string) {
           @change="changeTotals({ empties: totals.empties === false ? undefined : false })"
         />
         periods without records too
+      </label>
+      <label v-if="totals && groups.length">
+        only the first
+        <input
+          class="field short"
+          type="number"
+          min="1"
+          :max="MOST_ROWS"
+          step="1"
+          placeholder="all"
+          aria-label="How many of the first rows"
+          :value="totals.limit ?? ''"
+          @change="setLimit($event.target as HTMLInputElement)"
+        />
+        {{ groups.length > 1 ? `of ${levelWords(register, groups[0]!)}` : 'rows' }}, in their order
       </label>
     </fieldset>
 

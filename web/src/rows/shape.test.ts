@@ -108,6 +108,7 @@ describe('a shape', () => {
     ).toEqual({ compare: 'year', changes: true, across: { field: 'due' } })
     expect(readShape(written({ totals: { changes: true } })).totals).toEqual({})
     expect(readShape(written({ totals: { balances: 'zero' } })).totals).toEqual({ balances: 'zero' })
+    expect(readShape(written({ totals: { limit: 5 } })).totals).toEqual({ limit: 5 })
     expect(written({ totals: { empties: true } })).toBe('{"totals":{}}')
     expect(written({ totals: { empties: false } })).toBe('{"totals":{"empties":false}}')
   })

@@ -26,6 +26,8 @@ export const CHART_WORDS: Record<ChartKind, string> = {
 }
 
 export const MOST_GROUPS = 3
+/** The most rows of totals that can be said to be shown. */
+export const MOST_ROWS = 1000
 export const MOST_FIGURES = 10
 
 /** Without what says nothing, so that two shapes that show the same are the same. */
@@ -67,6 +69,7 @@ export function tidy(shape: Shape): Shape {
         compare: shape.totals.compare,
         changes: shape.totals.across && shape.totals.changes,
         balances: shape.totals.balances,
+        limit: shape.totals.limit,
         chart:
           shape.totals.chart && filled({ kind: shape.totals.chart.kind, figure: shape.totals.chart.figure }),
       }),
@@ -291,7 +294,7 @@ export function withoutMade(totals: Totals): Totals {
 
 /** What totals are shown, as a sentence goes on: `as totals by Site, month of Due across, sum of Cost`. */
 function totalsWords(register: Register, shape: Shape): string {
-  const { across, keep, compare, balances } = shape.totals!
+  const { across, keep, compare, balances, limit } = shape.totals!
   const rows = (shape.groups ?? []).map((g) => levelWords(register, g)).join(', then ')
   const said = [rows ? `as totals by ${rows}` : 'as totals']
   if (across) said.push(`${levelWords(register, across)} across`)
@@ -299,6 +302,7 @@ function totalsWords(register: Register, shape: Shape): string {
   if (shape.measures?.length) said.push(shape.measures.map((m) => figureWords(register, m)).join(', '))
   if (compare) said.push(`beside ${EARLIER[compare]}`)
   if (keep) said.push(`rows where ${keep}`)
+  if (limit) said.push(`the first ${number(limit)} rows`)
   return said.join('; ')
 }
 

@@ -46,6 +46,16 @@ const press = (key: string, more: Record<string, unknown> = {}) =>
   document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, ...more }))
 
 describe('the table of totals', () => {
+  it('says that only the first rows are there, and shows all', async () => {
+    await at()
+    expect(page.find('.first-rows').exists()).toBe(false)
+    page.unmount()
+    await at({ answer: { ...ANSWER, outermost: { shown: 2, all: 1057 } } })
+    expect(page.get('.first-rows').text()).toContain('The first 2 of 1,057 rows by Severity.')
+    await page.get('.first-rows button').trigger('click')
+    expect(page.emitted('all')).toHaveLength(1)
+  })
+
   it('has a line for each row, the figures of each column and of all, and the total', async () => {
     await at()
     expect(page.findAll('tbody th').map((h) => h.text())).toEqual(['4', 'A-1', 'no Number', '5'])

@@ -2,6 +2,7 @@
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Register } from '@/api/client'
+import { number } from '@/platform/format'
 import { leftOutWords, levelWords, type Shape } from '@/rows/shape'
 import {
   columnId,
@@ -30,7 +31,7 @@ const props = defineProps<{
   waiting: boolean
   scroller?: HTMLElement
 }>()
-const emit = defineEmits<{ open: [place: Place]; order: [name: string | undefined] }>()
+const emit = defineEmits<{ open: [place: Place]; order: [name: string | undefined]; all: [] }>()
 
 const lines = computed(() => linesOf(props.register, props.shape, props.answer, props.zone))
 const totals = computed(() => totalLines(props.answer))
@@ -302,6 +303,11 @@ defineExpose({ focus })
         </tr>
       </tfoot>
     </table>
+    <p v-if="answer.outermost" class="first-rows">
+      The first {{ number(answer.outermost.shown) }} of {{ number(answer.outermost.all) }} rows by
+      {{ levelWords(register, shape.groups![0]!) }}.
+      <button type="button" class="word" @click="emit('all')">show all</button>
+    </p>
     <p v-for="note in leftOut" :key="note" class="left-out">{{ note }}.</p>
   </div>
 </template>
@@ -485,6 +491,7 @@ tfoot tr:first-child td {
   border-top: 1px solid var(--rule-strong);
 }
 
+.first-rows,
 .left-out {
   position: sticky;
   left: 0;

@@ -278,7 +278,7 @@ async function readAs(what: 'records' | 'totals') {
     shape: {
       ...shape.value,
       // Where there are no rows there are none to leave out.
-      totals: { ...lastTotals.value, ...(rowsBy?.length ? {} : { keep: undefined }) },
+      totals: { ...lastTotals.value, ...(rowsBy?.length ? {} : { keep: undefined, limit: undefined }) },
       take: undefined,
       marked: undefined,
       running: undefined,
@@ -759,6 +759,7 @@ const sums = useHeld(
         :scroller="scroller"
         @open="openFigure"
         @order="changeTotals({ order: $event })"
+        @all="changeTotals({ limit: undefined })"
       />
       <RecordTable
         v-if="table"

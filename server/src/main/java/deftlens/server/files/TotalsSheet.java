@@ -17,7 +17,7 @@ import java.util.Optional;
 
 /**
  * Totals as lines of a sheet: a head, the innermost rows, and the line of all together. Rows above others are left out, so that a column
- * that somebody adds up is added up once. Where criteria on figures left rows out, the last two lines are of the rows shown and of all
+ * that somebody adds up is added up once. Where rows are left out, the last two lines are of the rows shown and of all
  * records.
  */
 final class TotalsSheet {

@@ -184,6 +184,7 @@ public record Shape(
      * @param changes whether numbers have their change against the column before beside them
      * @param balances where the balances of the register's own number begin, when they are shown
      * @param chart how a figure is drawn beside the table, when it is
+     * @param limit how many of the outermost rows are shown, the first ones in their order; all when absent
      */
     @JsonInclude(JsonInclude.Include.NON_EMPTY)
     public record Totals(
@@ -195,12 +196,26 @@ public record Shape(
             Optional<Comparison.With> compare,
             Optional<Boolean> changes,
             Optional<Opening> balances,
-            Optional<Chart> chart) {
+            Optional<Chart> chart,
+            Optional<@Min(1) @Max(MAX_ROWS_SHOWN) Integer> limit) {
 
-        private Totals fitting(Optional<Grouping> left, boolean hasBalances) {
+        /** The most rows that can be said to be shown. */
+        public static final int MAX_ROWS_SHOWN = 1_000;
+
+        /** @throws Problem {@code bad-limit}, where so many rows cannot be said to be shown */
+        public static void requireLimit(int limit) {
+            if (limit < 1 || limit > MAX_ROWS_SHOWN) {
+                throw Problem.unprocessable(
+                        "bad-limit",
+                        "The first 1 to " + String.format("%,d", MAX_ROWS_SHOWN) + " rows can be shown, not " + limit + ".");
+            }
+        }
+
+        private Totals fitting(Optional<Grouping> left, boolean hasRows, boolean hasBalances) {
             return new Totals(
                     left,
-                    keep,
+                    // Where there are no rows none is left out.
+                    keep.filter(k -> hasRows),
                     shares,
                     order,
                     empties,
@@ -208,7 +223,8 @@ public record Shape(
                     // A change is against the column before.
                     changes.filter(c -> left.isPresent()),
                     balances.filter(b -> hasBalances),
-                    chart);
+                    chart,
+                    limit.filter(l -> hasRows));
         }
     }
 
@@ -319,6 +335,7 @@ public record Shape(
             throw Problem.unprocessable(
                     "marks-alone", "All records with matches marked go without groups, parts and running totals.");
         }
+        totals.flatMap(Totals::limit).ifPresent(Totals::requireLimit);
         if (totals.isPresent() && (take.isPresent() || marked.orElse(false))) {
             throw Problem.unprocessable("totals-whole", "Totals are of all records that match, not of a part of them.");
         }
@@ -350,15 +367,16 @@ public record Shape(
         Register register = described.register();
         Map<String, Column> there = new LinkedHashMap<>();
         columns.forEach((key, column) -> register.field(key).ifPresent(f -> there.put(key, column)));
+        List<Grouping> rows = groups.stream()
+                .filter(g -> register.field(g.field())
+                        .filter(f -> GroupLevels.fits(f, g))
+                        .isPresent())
+                .toList();
         return new Shape(
                 there,
                 density,
                 wrap,
-                groups.stream()
-                        .filter(g -> register.field(g.field())
-                                .filter(f -> GroupLevels.fits(f, g))
-                                .isPresent())
-                        .toList(),
+                rows,
                 measures.stream()
                         .filter(m -> m.field().isEmpty()
                                 || m.field()
@@ -374,6 +392,7 @@ public record Shape(
                                 .filter(a -> register.field(a.field())
                                         .filter(f -> GroupLevels.fits(f, a))
                                         .isPresent()),
+                        !rows.isEmpty(),
                         described.running().isPresent())));
     }
 

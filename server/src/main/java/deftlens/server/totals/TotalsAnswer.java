@@ -19,13 +19,14 @@ import tools.jackson.databind.annotation.JsonSerialize;
  * @param columns what lies across, in its order; empty where nothing does
  * @param rows the rows, each followed by those inside it: first its own figures, then those of each column that has records
  * @param total of all records that match
- * @param shownTotal of the records in the rows that are shown; the same as the total where criteria on figures leave none out
+ * @param shownTotal of the records in the rows that are shown; the same as the total where no row is left out
  * @param totals the total of each column, of all records that match
  * @param shownTotals the total of each column, of the rows that are shown
  * @param compared what the figures of an earlier time are of; absent where none stand beside
  * @param balance what the balances are of; absent where none are shown
  * @param windows the windows that the question gives to dates which every record satisfies
  * @param findings criteria on records that somebody may have meant to be on figures
+ * @param outermost how many of the outermost rows are shown and how many there are; absent where all are
  * @param leftOut how many values are no numbers and are left out of the figures, by field; only tables of others have any
  */
 public record TotalsAnswer(
@@ -40,7 +41,16 @@ public record TotalsAnswer(
         Optional<TotalsBalance> balance,
         List<TotalsWindow> windows,
         List<TotalsFinding> findings,
+        Optional<TotalsOutermost> outermost,
         Map<String, Long> leftOut) {
+
+    /**
+     * The first of the outermost rows.
+     *
+     * @param shown how many are shown
+     * @param all how many there are
+     */
+    public record TotalsOutermost(int shown, int all) {}
 
     /**
      * A figure of each row.

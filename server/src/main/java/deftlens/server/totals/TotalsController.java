@@ -17,6 +17,7 @@ import deftlens.server.question.Shape;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import jakarta.validation.Valid;
+import jakarta.validation.constraints.Max;
 import jakarta.validation.constraints.Min;
 import jakarta.validation.constraints.NotNull;
 import jakarta.validation.constraints.Size;
@@ -72,6 +73,8 @@ class TotalsController {
      * @param balances where balances of the register's own number begin: {@code beginning} with everything before the window that the
      *     question gives to the register's main date, {@code zero} with nothing. Five figures come first: {@code opening}, {@code in},
      *     {@code out}, {@code movement}, {@code closing}. Periods of that date are the innermost rows, or across
+     * @param limit how many of the outermost rows are shown, the first ones in their order; 1 to 1,000, all when absent. The totals of the
+     *     rows shown are of their records alone; periods without records are then no outermost rows
      */
     record TotalsForm(
             Optional<Shape> shape,
@@ -83,7 +86,8 @@ class TotalsController {
             Optional<Boolean> empties,
             Optional<Comparison.With> compare,
             Optional<Boolean> changes,
-            Optional<Shape.Opening> balances) {
+            Optional<Shape.Opening> balances,
+            Optional<@Min(1) @Max(Shape.Totals.MAX_ROWS_SHOWN) Integer> limit) {
 
         private TotalsPlan plan(RegisterForReader described) {
             if (shape.isPresent()) {
@@ -104,7 +108,8 @@ class TotalsController {
                     empties.orElse(true),
                     compare,
                     changes.orElse(false),
-                    balances);
+                    balances,
+                    limit);
         }
     }
 

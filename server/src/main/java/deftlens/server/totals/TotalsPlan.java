@@ -31,6 +31,7 @@ import java.util.stream.Stream;
  * @param empties whether periods, weekdays and hours without records are there
  * @param compare the earlier time whose figures stand beside
  * @param balances where the balances of the register's own number begin; absent where none are shown
+ * @param limit how many of the outermost rows are shown, the first ones in their order; all when absent
  */
 record TotalsPlan(
         List<Shape.Grouping> rows,
@@ -40,7 +41,8 @@ record TotalsPlan(
         Optional<String> order,
         boolean empties,
         Optional<Comparison.With> compare,
-        Optional<Shape.Opening> balances) {
+        Optional<Shape.Opening> balances,
+        Optional<Integer> limit) {
 
     private static final int MAX_FIGURES = 20;
     private static final int LONGEST_NAME = 63;
@@ -121,7 +123,8 @@ record TotalsPlan(
                 totals.empties().orElse(true),
                 totals.compare(),
                 totals.changes().orElse(false),
-                totals.balances());
+                totals.balances(),
+                totals.limit());
     }
 
     /**
@@ -140,7 +143,8 @@ record TotalsPlan(
             boolean empties,
             Optional<Comparison.With> compare,
             boolean changes,
-            Optional<Shape.Opening> balances) {
+            Optional<Shape.Opening> balances,
+            Optional<Integer> limit) {
         Register register = described.register();
         if (rows.size() > Totals.MAX_ROWS) {
             throw Problem.unprocessable("too-many-groups", "Rows are at most " + Totals.MAX_ROWS + " levels deep.");
@@ -154,7 +158,7 @@ record TotalsPlan(
         }
         List<TotalFigure> figures = new ArrayList<>();
         if (balances.isPresent()) {
-            figures.addAll(balance(described, rows, compare, keep));
+            figures.addAll(balance(described, rows, compare, keep, limit));
         }
         for (FigureRequest figure : asked) {
             TotalFigure read = read(register, figure, figures.size());
@@ -181,8 +185,13 @@ record TotalsPlan(
             throw Problem.unprocessable(
                     "no-rows", "Criteria on figures leave rows out. Choose what the rows are first.");
         }
+        limit.ifPresent(Shape.Totals::requireLimit);
+        if (limit.isPresent() && rows.isEmpty()) {
+            throw Problem.unprocessable(
+                    "no-rows", "The first rows are shown where there are rows. Choose what the rows are first.");
+        }
         TotalsPlan plan = new TotalsPlan(
-                List.copyOf(rows), across, List.copyOf(figures), kept, order, empties, compare, balances);
+                List.copyOf(rows), across, List.copyOf(figures), kept, order, empties, compare, balances, limit);
         plan.ordered();
         return plan;
     }
@@ -227,7 +236,8 @@ record TotalsPlan(
             RegisterForReader described,
             List<Shape.Grouping> rows,
             Optional<Comparison.With> compare,
-            Optional<String> keep) {
+            Optional<String> keep,
+            Optional<Integer> limit) {
         Field amount = described
                 .running()
                 .orElseThrow(() -> Problem.unprocessable(
@@ -249,6 +259,12 @@ record TotalsPlan(
                         "For balances the periods of " + date.label() + " come last among the rows, or across.");
             }
             inside |= period;
+        }
+        if (inside && rows.size() == 1 && limit.isPresent()) {
+            throw Problem.unprocessable(
+                    "balances-rows",
+                    "A balance goes through every period, so the first ones are not shown alone. Put the periods across,"
+                            + " or show all rows.");
         }
         if (inside && keep.filter(k -> !k.isBlank()).isPresent()) {
             throw Problem.unprocessable(
@@ -279,7 +295,8 @@ record TotalsPlan(
                 true,
                 Optional.empty(),
                 false,
-                Optional.of(opening));
+                Optional.of(opening),
+                Optional.empty());
     }
 
     /** The number of which balances are shown. */
@@ -303,7 +320,14 @@ record TotalsPlan(
                 order.filter(o -> left.stream().anyMatch(f -> f.name().equals(o.startsWith("-") ? o.substring(1) : o))),
                 empties,
                 Optional.empty(),
-                balances);
+                balances,
+                limit);
+    }
+
+    /** The outermost rows alone. */
+    TotalsPlan outermost() {
+        return new TotalsPlan(
+                rows.subList(0, 1), Optional.empty(), figures, keep, order, empties, compare, balances, limit);
     }
 
     /** The measures that the figures are made of, each once. */

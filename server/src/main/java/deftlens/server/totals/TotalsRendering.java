@@ -47,7 +47,7 @@ final class TotalsRendering {
         this.measures = plan.measures();
         this.balances = window.map(w -> new Balances(table, w, sumOfBalance(), false));
         this.wholeBalances =
-                plan.keep().isEmpty() ? balances : window.map(w -> new Balances(table, w, sumOfBalance(), true));
+                table.leavesOut() ? window.map(w -> new Balances(table, w, sumOfBalance(), true)) : balances;
     }
 
     private int sumOfBalance() {
@@ -57,12 +57,14 @@ final class TotalsRendering {
     /**
      * @param compared what is said of the earlier time
      * @param balance what is said of the balances
+     * @param outermost how many of the outermost rows are there, where not all are
      */
     TotalsAnswer answer(
             Bound asked,
             Optional<TotalsAnswer.TotalsComparison> compared,
             Optional<TotalsAnswer.TotalsBalance> balance,
-            List<TotalsAnswer.TotalsFinding> findings) {
+            List<TotalsAnswer.TotalsFinding> findings,
+            Optional<TotalsAnswer.TotalsOutermost> outermost) {
         List<Optional<Object>> columns = columns(asked);
         if (balances.isPresent()
                 && (long) table.paths(table.rows().size()).size() * columns.size() > TotalsService.MAX_CELLS) {
@@ -95,6 +97,7 @@ final class TotalsRendering {
                 balance,
                 windows(asked),
                 findings,
+                outermost,
                 table.whole(Optional.empty())
                         .map(c -> c.now().figures().leftOut())
                         .orElse(Map.of()));
@@ -131,7 +134,9 @@ final class TotalsRendering {
         for (int i = 0; i < table.rows().size(); i++) {
             List<Object> all = Calendar.between(table.rows().get(i), table.values(i), asked, reading);
             long above = i == 0 ? 1 : table.paths(i).size();
-            between.add(above * all.size() > TotalsService.MAX_CELLS ? List.of() : all);
+            // The first ones are those of the rows that have records.
+            boolean first = i == 0 && plan.limit().isPresent();
+            between.add(first || above * all.size() > TotalsService.MAX_CELLS ? List.of() : all);
         }
         return between;
     }
@@ -150,10 +155,7 @@ final class TotalsRendering {
                 found.isEmpty() && balances.isEmpty() || between.isEmpty()
                         ? found
                         : Calendar.filled(found, within(path, between.get(path.size())));
-        List<Optional<Object>> values =
-                arranged(all, plan.rows().get(path.size()), value -> table.cell(joined(path, value), Optional.empty()));
-        plan.ordered().ifPresent(figure -> values.sort(byFigure(plan.figures().get(figure), path)));
-        for (Optional<Object> value : values) {
+        for (Optional<Object> value : inOrder(all, path)) {
             List<Optional<Object>> inner = joined(path, value);
             rows.add(row(inner, Optional.empty(), table.cell(inner, Optional.empty()), false));
             for (Optional<Object> column : columns) {
@@ -167,6 +169,18 @@ final class TotalsRendering {
             }
             add(inner, columns, between, rows);
         }
+    }
+
+    /** The values of the outermost rows in the order that they stand in. */
+    List<Optional<Object>> outermost() {
+        return inOrder(table.inside(List.of()), List.of());
+    }
+
+    private List<Optional<Object>> inOrder(List<Optional<Object>> found, List<Optional<Object>> path) {
+        List<Optional<Object>> values = arranged(
+                found, plan.rows().get(path.size()), value -> table.cell(joined(path, value), Optional.empty()));
+        plan.ordered().ifPresent(figure -> values.sort(byFigure(plan.figures().get(figure), path)));
+        return values;
     }
 
     /** The periods that begin in those of the same date above them: no month of another year is filled up in a year. */

@@ -67,14 +67,41 @@ public class TotalsService {
         Optional<Comparison> comparison = earlier.flatMap(EarlierTime::comparison);
         TotalsPlan plan = comparison.isPresent() ? asked : asked.alone();
         Optional<BalanceWindow> window = window(question, plan);
-        TotalsTable table = read(question, plan, comparison, window);
-        return new TotalsRendering(question.reading(), plan, table, window)
+        TotalsRead read = shown(question, plan, comparison, window);
+        return new TotalsRendering(question.reading(), plan, read.table(), window)
                 .answer(
                         questions.bind(question),
                         earlier.map(e -> e.said(asked.compare().orElseThrow())),
                         window.map(w -> new TotalsAnswer.TotalsBalance(
                                 plan.balanced().orElseThrow().key(), w.said(), w.opening())),
-                        findings(question, plan));
+                        findings(question, plan),
+                        read.outermost());
+    }
+
+    /** @param outermost how many of the outermost rows it has, where not all */
+    private record TotalsRead(TotalsTable table, Optional<TotalsAnswer.TotalsOutermost> outermost) {}
+
+    /** The cells of the rows that are shown. */
+    private TotalsRead shown(
+            Question question, TotalsPlan plan, Optional<Comparison> comparison, Optional<BalanceWindow> window) {
+        if (plan.limit().isEmpty()) {
+            return new TotalsRead(
+                    read(question, plan, comparison, window, new Totals.Outermost.All()), Optional.empty());
+        }
+        TotalsTable all = read(question, plan, comparison, window, new Totals.Outermost.Told());
+        List<Optional<Object>> outermost = new TotalsRendering(question.reading(), plan, all, window).outermost();
+        if (outermost.size() <= plan.limit().get()) {
+            return new TotalsRead(all, Optional.empty());
+        }
+        // Asked again, since a median of some rows is not told by theirs.
+        List<String> texts = outermost.subList(0, plan.limit().get()).stream()
+                .map(value -> all.cell(List.of(value), Optional.empty())
+                        .flatMap(TotalsTable.Cell::outermost)
+                        .orElseThrow())
+                .toList();
+        return new TotalsRead(
+                read(question, plan, comparison, window, new Totals.Outermost.Only(texts)),
+                Optional.of(new TotalsAnswer.TotalsOutermost(texts.size(), outermost.size())));
     }
 
     private Optional<EarlierTime> earlier(Question question, TotalsPlan plan) {
@@ -90,7 +117,11 @@ public class TotalsService {
     }
 
     private TotalsTable read(
-            Question question, TotalsPlan plan, Optional<Comparison> comparison, Optional<BalanceWindow> window) {
+            Question question,
+            TotalsPlan plan,
+            Optional<Comparison> comparison,
+            Optional<BalanceWindow> window,
+            Totals.Outermost outermost) {
         List<Groups.Level> rows = levels.levels(question, plan.rows());
         Optional<Groups.Level> across =
                 plan.across().map(a -> levels.levels(question, List.of(a)).getFirst());
@@ -99,9 +130,15 @@ public class TotalsService {
                 rows, across, new Measures(plan.measures(), question.mayHoldNoNumbers()), keep, plan.balanced());
         boolean hasEarlier =
                 comparison.isPresent() || window.flatMap(BalanceWindow::prior).isPresent();
-        List<TotalsTable.Cell> cells = ofSums(question, totals, comparison, window)
-                .flatMap(sql -> sums.tried(() -> cells(question, totals, sql, hasEarlier)))
-                .orElseGet(() -> cells(question, totals, ofRecords(question, totals, comparison, window), hasEarlier));
+        boolean tells = outermost instanceof Totals.Outermost.Told;
+        List<TotalsTable.Cell> cells = ofSums(question, totals, outermost, comparison, window)
+                .flatMap(sql -> sums.tried(() -> cells(question, totals, sql, hasEarlier, tells)))
+                .orElseGet(() -> cells(
+                        question,
+                        totals,
+                        ofRecords(question, totals, outermost, comparison, window),
+                        hasEarlier,
+                        tells));
         if (cells.size() > MAX_CELLS) {
             throw tooMany();
         }
@@ -109,7 +146,7 @@ public class TotalsService {
                 rows, across, cells, window.filter(w -> w.prior().isPresent()).map(BalanceWindow::date));
     }
 
-    private List<TotalsTable.Cell> cells(Question question, Totals totals, Sql sql, boolean hasEarlier) {
+    private List<TotalsTable.Cell> cells(Question question, Totals totals, Sql sql, boolean hasEarlier, boolean tells) {
         return runner.list(question, sql, row -> {
             List<Optional<Object>> keys = new ArrayList<>();
             int column = 3;
@@ -121,24 +158,41 @@ public class TotalsService {
                     row.getInt(2),
                     keys,
                     told(row, column, totals),
-                    hasEarlier ? Optional.of(told(row, column + 1 + totals.width(), totals)) : Optional.empty());
+                    hasEarlier ? Optional.of(told(row, column + 1 + totals.width(), totals)) : Optional.empty(),
+                    tells
+                            ? Optional.ofNullable(
+                                    row.getString(column + (hasEarlier ? 2 : 1) * (1 + totals.width())))
+                            : Optional.empty());
         });
     }
 
     private Sql ofRecords(
-            Question question, Totals totals, Optional<Comparison> comparison, Optional<BalanceWindow> window) {
+            Question question,
+            Totals totals,
+            Totals.Outermost outermost,
+            Optional<Comparison> comparison,
+            Optional<BalanceWindow> window) {
         Selections.Selected selected = selections.selected(question);
         Optional<Totals.Earlier> compared =
                 comparison.map(c -> Totals.Earlier.compared(where(question, c.condition()), c.field(), c.shift()));
         Optional<Totals.Earlier> prior =
                 window.flatMap(w -> w.prior().map(p -> Totals.Earlier.before(where(question, p), w.date())));
         return totals.select(
-                selected.scope(), selected.where(), compared.or(() -> prior), question.reading(), MAX_CELLS + 1);
+                selected.scope(),
+                selected.where(),
+                compared.or(() -> prior),
+                outermost,
+                question.reading(),
+                MAX_CELLS + 1);
     }
 
     /** The same of kept sums; nothing where these do not tell it. */
     private Optional<Sql> ofSums(
-            Question question, Totals totals, Optional<Comparison> comparison, Optional<BalanceWindow> window) {
+            Question question,
+            Totals totals,
+            Totals.Outermost outermost,
+            Optional<Comparison> comparison,
+            Optional<BalanceWindow> window) {
         return sums.of(question)
                 .filter(kept -> comparison
                         .map(Comparison::field)
@@ -148,6 +202,7 @@ public class TotalsService {
                 .flatMap(kept -> ofSums(
                         question,
                         totals,
+                        outermost,
                         kept,
                         comparison.map(Comparison::condition).or(() -> window.flatMap(BalanceWindow::prior)),
                         comparison.flatMap(Comparison::shift),
@@ -161,6 +216,7 @@ public class TotalsService {
     private Optional<Sql> ofSums(
             Question question,
             Totals totals,
+            Totals.Outermost outermost,
             KeptSums kept,
             Optional<Condition> then,
             Optional<Shift> shift,
@@ -173,7 +229,9 @@ public class TotalsService {
                         : Totals.Earlier.before(sql, kept.day()));
         return told.isEmpty() || where.isEmpty() || then.isPresent() && earlier.isEmpty()
                 ? Optional.empty()
-                : Optional.of(told.get().select(kept.scope(), where.get(), earlier, question.reading(), MAX_CELLS + 1));
+                : Optional.of(told.get()
+                        .select(
+                                kept.scope(), where.get(), earlier, outermost, question.reading(), MAX_CELLS + 1));
     }
 
     static Problem tooMany() {
@@ -245,6 +303,14 @@ public class TotalsService {
         return condition;
     }
 
+    /** The rows that are shown; where no inner row is left out, the outermost alone. */
+    private TotalsTable shownRows(Question question, TotalsPlan plan) {
+        TotalsPlan some = plan.keep().isPresent() ? plan : plan.outermost();
+        Optional<Comparison> comparison = earlier(question, some).flatMap(EarlierTime::comparison);
+        TotalsPlan asked = comparison.isPresent() ? some : some.alone();
+        return shown(question, asked, comparison, window(question, asked)).table();
+    }
+
     // ------------------------------------------------------------------ the records behind a figure
 
     /**
@@ -291,10 +357,19 @@ public class TotalsService {
                     .getFirst();
             behind.at(level, levels.value(level, column.value()));
         });
-        if (plan.keep().isPresent()
-                && path.size() < rows.size()
-                && !place.whole().orElse(false)) {
-            behind.anyOf(read(question, plan.alone(), Optional.empty(), Optional.empty()), path);
+        if (!place.whole().orElse(false)) {
+            if (plan.keep().isPresent() && path.size() < rows.size() && (plan.limit().isEmpty() || !path.isEmpty())) {
+                behind.anyOf(
+                        read(
+                                question,
+                                plan.alone(),
+                                Optional.empty(),
+                                Optional.empty(),
+                                new Totals.Outermost.All()),
+                        path);
+            } else if (plan.limit().isPresent() && path.isEmpty()) {
+                behind.anyOf(shownRows(question, plan), path);
+            }
         }
         Condition condition = behind.condition();
         if (condition.criteria().size() > Condition.MAX_CRITERIA) {

@@ -24,8 +24,15 @@ final class TotalsTable {
      * @param keys a value for each level; of no meaning where it is rolled up
      * @param now of the records of the question
      * @param earlier of those of the time that is compared with, or that came before
+     * @param outermost what tells its outermost row from others, where that is wanted
      */
-    record Cell(boolean whole, int rolledUp, List<Optional<Object>> keys, Of now, Optional<Of> earlier) {
+    record Cell(
+            boolean whole,
+            int rolledUp,
+            List<Optional<Object>> keys,
+            Of now,
+            Optional<Of> earlier,
+            Optional<String> outermost) {
 
         long records() {
             return now.records();
@@ -104,6 +111,11 @@ final class TotalsTable {
                 .entrySet().stream()
                         .map(e -> new Placed(e.getKey().path(), e.getKey().column(), e.getValue()))
                         .toList();
+    }
+
+    /** Whether some rows are left out. */
+    boolean leavesOut() {
+        return !wholes.isEmpty();
     }
 
     /** 1.5 and 1.50 are one number. */

@@ -268,7 +268,7 @@ class TotalsTest {
                 "due before 2026-09-01 and off(site is \"West\")");
         List<String> keeps = List.of("", "number >= 3", "sum_of_amount > 20 or number = 2", "share_of_number >= 0.05");
         int opened = 0;
-        for (int round = 0; round < 25; round++) {
+        for (int round = 0; round < 32; round++) {
             Map<String, Object> asked = new HashMap<>();
             asked.put("statement", statements.get(random.nextInt(statements.size())));
             asked.put("zone", random.nextBoolean() ? ZONE : "Australia/Lord_Howe");
@@ -287,6 +287,10 @@ class TotalsTest {
             asked.put("measures", List.of(NUMBER, SUM, Map.of("function", "share")));
             if (!rows.isEmpty()) {
                 asked.put("keep", keeps.get(random.nextInt(keeps.size())));
+                if (random.nextBoolean()) {
+                    asked.put("limit", 1 + random.nextInt(4));
+                    asked.put("order", random.nextBoolean() ? "-sum_of_amount" : "number");
+                }
             }
             Caller.Answer answer = ada.post(AT + "/totals", asked);
             assertThat(answer.status()).as("%s %s", asked, answer.text()).isEqualTo(200);
@@ -364,6 +368,10 @@ class TotalsTest {
             asked.put("measures", List.of(NUMBER, SUM));
             if (round % 3 == 0) {
                 asked.put("keep", "number >= 2");
+            }
+            if (round % 2 == 0) {
+                asked.put("limit", 2);
+                asked.put("order", "-difference_of_sum_of_amount");
             }
             JsonNode totals = ok("/totals", asked);
             List<JsonNode> places = new ArrayList<>();
@@ -599,6 +607,62 @@ class TotalsTest {
         assertThat(none.get("rows")).isEmpty();
         assertThat(none.at("/shownTotal/records").longValue()).isZero();
         assertThat(none.at("/total/records").longValue()).isEqualTo(340);
+    }
+
+    /** The first rows in their order; a median under them is of their records, which their own medians do not tell. */
+    @Test
+    void theFirstRowsStandAloneWithTheTotalOfTheirRecords() throws SQLException {
+        Map<String, Object> median = Map.of("function", "median", "field", "amount");
+        Map<String, Object> asked = Map.of(
+                "rows",
+                List.of(by("clerk"), by("site")),
+                "measures",
+                List.of(SUM, median),
+                "order",
+                "-sum_of_amount",
+                "limit",
+                2);
+        JsonNode totals = ok("/totals", asked);
+        String clerk = "coalesce(nullif(clerk, ''), 'none')";
+        List<String> first = query("select " + clerk + " from records.fees group by 1 order by sum(amount) desc limit 2");
+        assertThat(totals.get("rows")
+                        .valueStream()
+                        .filter(r -> r.get("keys").size() == 1)
+                        .map(r -> r.at("/keys/0/value").stringValue("none")))
+                .containsExactlyElementsOf(first);
+        assertThat(totals.at("/outermost/shown").asInt()).isEqualTo(2);
+        assertThat(totals.at("/outermost/all").asInt()).isEqualTo(5);
+        String records = " from records.fees where " + clerk + " in ('" + String.join("', '", first) + "')";
+        String figures = "select concat(trim_scale(sum(amount)), ' ', trim_scale(cast(percentile_cont(0.5) within group"
+                + " (order by amount) as numeric)))";
+        assertThat(text(totals.get("shownTotal"))).isEqualTo(TestServer.query(figures + records));
+        assertThat(text(totals.get("total"))).isEqualTo(TestServer.query(figures + " from records.fees"));
+        // Every row inside them is there, as among all.
+        List<String> all = rows(ok("/totals", Map.of("rows", asked.get("rows"), "measures", asked.get("measures"))));
+        assertThat(all).containsAll(rows(totals));
+        assertThat(rows(totals)).hasSize(2 + all.stream()
+                .filter(r -> r.split("\\|").length == 3 && first.stream().anyMatch(c -> r.startsWith(c + "|")))
+                .toList()
+                .size());
+        // Where there are not so many, all are there and nothing is said of others.
+        JsonNode few = ok("/totals", Map.of("rows", List.of(by("site")), "limit", 3));
+        assertThat(few.get("rows")).hasSize(3);
+        assertThat(few.has("outermost") && !few.get("outermost").isNull()).isFalse();
+        refused(Map.of("limit", 3), "no-rows");
+        refused(Map.of("rows", List.of(by("site")), "limit", 0), "bad-limit");
+        refused(Map.of("shape", Map.of("groups", List.of(by("site")), "totals", Map.of("limit", 1001))), "bad-limit");
+    }
+
+    /** Months without records are not among the first ones. */
+    @Test
+    void theFirstPeriodsAreThoseWithRecords() {
+        Map<String, Object> asked = new HashMap<>(Map.of(
+                "statement", "at in 2026-04 or at in 2026-06",
+                "rows", List.of(by("at", "month")),
+                "order", "-number"));
+        assertThat(rows(ok("/totals", asked))).anyMatch(r -> r.startsWith("2026-05"));
+        asked.put("limit", 1);
+        assertThat(rows(ok("/totals", asked))).hasSize(1).noneMatch(r -> r.startsWith("2026-05"));
     }
 
     @Test
