@@ -157,6 +157,45 @@ class TotalsTest extends Journey {
     }
 
     @Test
+    void theItemsThatAreIssuedMostStandAloneAndOpenTheirMoves() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "moves", "kind is \"issued\"");
+        readAsTotals(ines);
+        panel(ines).getByLabel("Rows by").selectOption("Item");
+        panel(ines).getByLabel("Figure of").selectOption("Quantity");
+        panel(ines).getByLabel("How many of the first rows").fill("5");
+        ines.keyboard().press("Enter");
+        ines.keyboard().press("Escape");
+        assertThat(statement(ines)).containsText("as totals by Item; sum of Quantity; the first 5 rows");
+        exactButton(ines, "sum of Quantity").click();
+        String issued = " from records.moves where kind = 'Issued'";
+        List<String> most =
+                List.of(query("select string_agg(item, '|' order by s desc, item) from (select item, sum(quantity) as s"
+                                + issued + " group by 1 order by 2 desc, 1 limit 5) i")
+                        .split("\\|"));
+        assertThat(totals(ines).locator("tbody tr:not(.spacer) th")).hasText(most.toArray(String[]::new));
+        assertThat(ines.locator(".first-rows"))
+                .containsText("The first 5 of " + query("select to_char(count(distinct item), 'FM9,999')" + issued)
+                        + " rows by Item.");
+        expectAccessible(ines, "the first rows of totals");
+        String five = issued + " and item in ('"
+                + String.join(
+                        "', '", most.stream().map(i -> i.replace("'", "''")).toList()) + "')";
+        assertThat(line(ines, "Rows shown"))
+                .containsText(query("select to_char(sum(quantity), 'FM999,999,990')" + five));
+        assertThat(line(ines, "All records"))
+                .containsText(query("select to_char(sum(quantity), 'FM999,999,990')" + issued));
+        line(ines, "Rows shown").locator("td").last().click();
+        assertThat(ines.locator(".matching"))
+                .hasText(Pattern.compile("^"
+                        + String.format(Locale.UK, "%,d", Long.parseLong(query("select count(*)" + five))) + " of "));
+        exactButton(ines, "Step back").click();
+        exactButton(ines, "show all").click();
+        assertThat(line(ines, "Total")).isVisible();
+        assertThat(ines.locator(".first-rows")).hasCount(0);
+    }
+
+    @Test
     void aQuarterStandsBesideThatOfTheYearBefore() throws SQLException {
         Page ines = signedIn("Ines Marlow");
         where(ines, "defects", "reported_at in this quarter and severity >= 4");

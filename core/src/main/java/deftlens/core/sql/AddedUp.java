@@ -34,8 +34,9 @@ record AddedUp(List<Field> amounts, boolean sides) {
                         Stream.of(NUMBER),
                         fields.map(this::at)
                                 .distinct()
-                                .flatMap(i ->
-                                        sides ? Stream.of(values(i), above(i), below(i)) : Stream.of(values(i), sum(i))))
+                                .flatMap(i -> sides
+                                        ? Stream.of(values(i), above(i), below(i))
+                                        : Stream.of(values(i), sum(i))))
                 .toList();
     }
 

@@ -104,7 +104,8 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
                 + "elsif tg_op = 'DELETE' then insert into " + table.changes() + " select " + contributed(-1)
                 + " from old_rows r group by " + grouped() + "; "
                 + "elsif tg_op = 'UPDATE' then insert into " + table.changes() + " select * from (select " + columns()
-                + ", " + AddedUp.again(addedUp().columns()) + " from (select " + contributed(1) + " from new_rows r group by " + grouped()
+                + ", " + AddedUp.again(addedUp().columns()) + " from (select " + contributed(1)
+                + " from new_rows r group by " + grouped()
                 + " union all select " + contributed(-1) + " from old_rows r group by " + grouped()
                 + ") sides group by " + columns() + ") moved where not (" + isNothing() + "); "
                 + "else delete from " + table.changes() + "; delete from " + table.base() + "; end if; return null; "
@@ -152,7 +153,8 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
                         + table.changes() + " limit ")
                 .bind((long) most)
                 .add(" for update skip locked)) returning *), written as (insert into " + table.base() + " as b select "
-                        + columns() + ", " + AddedUp.again(addedUp().columns()) + " from gone group by " + columns() + " on conflict ("
+                        + columns() + ", " + AddedUp.again(addedUp().columns()) + " from gone group by " + columns()
+                        + " on conflict ("
                         + columns()
                         + ") do update set " + into + ") select count(*) from gone");
     }

@@ -59,8 +59,7 @@ public record Measures(List<Measure> measures, boolean finite, Source source) {
                 ? new Measures(
                         measures,
                         false,
-                        new Source.Grouped(
-                                new AddedUp(fields(flow).distinct().toList(), flow.isPresent())))
+                        new Source.Grouped(new AddedUp(fields(flow).distinct().toList(), flow.isPresent())))
                 : this;
     }
 
@@ -90,7 +89,8 @@ public record Measures(List<Measure> measures, boolean finite, Source source) {
      */
     String some(Optional<String> or) {
         return source instanceof Source.Kept(AddedUp sums)
-                ? " having " + sums.number("") + " <> 0" + or.map(o -> " or " + o).orElse("")
+                ? " having " + sums.number("") + " <> 0"
+                        + or.map(o -> " or " + o).orElse("")
                 : "";
     }
 

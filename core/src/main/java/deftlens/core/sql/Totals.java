@@ -171,12 +171,7 @@ public record Totals(
      * @throws IllegalArgumentException where these are to be told apart and there are none
      */
     public Sql select(
-            Scope scope,
-            Sql condition,
-            Optional<Earlier> earlier,
-            Outermost outermost,
-            Reading reading,
-            int limit) {
+            Scope scope, Sql condition, Optional<Earlier> earlier, Outermost outermost, Reading reading, int limit) {
         if (!(outermost instanceof Outermost.All) && rows.isEmpty()) {
             throw new IllegalArgumentException("there are no rows");
         }
@@ -211,7 +206,8 @@ public record Totals(
         Optional<String> now = earlier.map(e -> "not " + THEN);
         keep.ifPresent(bound -> sql.add(", deft_rows as (select " + keyed(rows.size()) + figures()
                         + " from deft_keyed" + now.map(n -> " where " + n).orElse("") + " group by "
-                        + keyed(rows.size()) + measures.some(Optional.empty()) + "), deft_kept as (select " + path(rows.size())
+                        + keyed(rows.size()) + measures.some(Optional.empty()) + "), deft_kept as (select "
+                        + path(rows.size())
                         + " as path from (select deft_rows.*"
                         + shares() + " from deft_rows) deft_rows where ")
                 .add(Where.of(bound))
@@ -228,7 +224,10 @@ public record Totals(
             shown.add(Sql.of(path(rows.size()) + " in (select path from deft_kept)"));
         }
         if (outermost instanceof Outermost.Only(List<String> texts)) {
-            shown.add(new Sql().add(path(1) + " = any(cast(").bind(texts.toArray(String[]::new)).add(" as text[]))"));
+            shown.add(new Sql()
+                    .add(path(1) + " = any(cast(")
+                    .bind(texts.toArray(String[]::new))
+                    .add(" as text[]))"));
         }
         for (int i = 0; i < shown.size(); i++) {
             sql.add(i == 0 ? " where " : " and ").add(shown.get(i));

@@ -523,10 +523,11 @@ class DifferentialTest {
                                     100_000),
                             width + 1)
                     .stream()
-                    .filter(cell -> !(Boolean) cell.get(0)
-                            && ((Number) cell.get(1)).intValue() == innermost >> 1)
+                    .filter(cell -> !(Boolean) cell.get(0) && ((Number) cell.get(1)).intValue() == innermost >> 1)
                     .toList();
-            assertThat(outermost.stream().map(List::getLast)).doesNotHaveDuplicates().doesNotContainNull();
+            assertThat(outermost.stream().map(List::getLast))
+                    .doesNotHaveDuplicates()
+                    .doesNotContainNull();
             if (outermost.size() < 2) {
                 continue;
             }

@@ -207,7 +207,8 @@ public record Shape(
             if (limit < 1 || limit > MAX_ROWS_SHOWN) {
                 throw Problem.unprocessable(
                         "bad-limit",
-                        "The first 1 to " + String.format("%,d", MAX_ROWS_SHOWN) + " rows can be shown, not " + limit + ".");
+                        "The first 1 to " + String.format("%,d", MAX_ROWS_SHOWN) + " rows can be shown, not " + limit
+                                + ".");
             }
         }
 

@@ -160,8 +160,7 @@ public class TotalsService {
                     told(row, column, totals),
                     hasEarlier ? Optional.of(told(row, column + 1 + totals.width(), totals)) : Optional.empty(),
                     tells
-                            ? Optional.ofNullable(
-                                    row.getString(column + (hasEarlier ? 2 : 1) * (1 + totals.width())))
+                            ? Optional.ofNullable(row.getString(column + (hasEarlier ? 2 : 1) * (1 + totals.width())))
                             : Optional.empty());
         });
     }
@@ -230,8 +229,7 @@ public class TotalsService {
         return told.isEmpty() || where.isEmpty() || then.isPresent() && earlier.isEmpty()
                 ? Optional.empty()
                 : Optional.of(told.get()
-                        .select(
-                                kept.scope(), where.get(), earlier, outermost, question.reading(), MAX_CELLS + 1));
+                        .select(kept.scope(), where.get(), earlier, outermost, question.reading(), MAX_CELLS + 1));
     }
 
     static Problem tooMany() {
@@ -358,14 +356,11 @@ public class TotalsService {
             behind.at(level, levels.value(level, column.value()));
         });
         if (!place.whole().orElse(false)) {
-            if (plan.keep().isPresent() && path.size() < rows.size() && (plan.limit().isEmpty() || !path.isEmpty())) {
+            if (plan.keep().isPresent()
+                    && path.size() < rows.size()
+                    && (plan.limit().isEmpty() || !path.isEmpty())) {
                 behind.anyOf(
-                        read(
-                                question,
-                                plan.alone(),
-                                Optional.empty(),
-                                Optional.empty(),
-                                new Totals.Outermost.All()),
+                        read(question, plan.alone(), Optional.empty(), Optional.empty(), new Totals.Outermost.All()),
                         path);
             } else if (plan.limit().isPresent() && path.isEmpty()) {
                 behind.anyOf(shownRows(question, plan), path);

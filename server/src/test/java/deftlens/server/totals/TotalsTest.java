@@ -624,7 +624,8 @@ class TotalsTest {
                 2);
         JsonNode totals = ok("/totals", asked);
         String clerk = "coalesce(nullif(clerk, ''), 'none')";
-        List<String> first = query("select " + clerk + " from records.fees group by 1 order by sum(amount) desc limit 2");
+        List<String> first =
+                query("select " + clerk + " from records.fees group by 1 order by sum(amount) desc limit 2");
         assertThat(totals.get("rows")
                         .valueStream()
                         .filter(r -> r.get("keys").size() == 1)
@@ -640,10 +641,13 @@ class TotalsTest {
         // Every row inside them is there, as among all.
         List<String> all = rows(ok("/totals", Map.of("rows", asked.get("rows"), "measures", asked.get("measures"))));
         assertThat(all).containsAll(rows(totals));
-        assertThat(rows(totals)).hasSize(2 + all.stream()
-                .filter(r -> r.split("\\|").length == 3 && first.stream().anyMatch(c -> r.startsWith(c + "|")))
-                .toList()
-                .size());
+        assertThat(rows(totals))
+                .hasSize(2
+                        + all.stream()
+                                .filter(r -> r.split("\\|").length == 3
+                                        && first.stream().anyMatch(c -> r.startsWith(c + "|")))
+                                .toList()
+                                .size());
         // Where there are not so many, all are there and nothing is said of others.
         JsonNode few = ok("/totals", Map.of("rows", List.of(by("site")), "limit", 3));
         assertThat(few.get("rows")).hasSize(3);
