@@ -495,6 +495,8 @@ tfoot tr:first-child td {
 .left-out {
   position: sticky;
   left: 0;
+  width: fit-content;
+  max-width: calc(100vw - 24px);
   color: var(--ink-2);
   padding: 5px 6px;
 }
