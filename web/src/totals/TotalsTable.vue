@@ -306,7 +306,9 @@ defineExpose({ focus })
     <p v-if="answer.outermost" class="first-rows">
       The first {{ number(answer.outermost.shown) }} of {{ number(answer.outermost.all) }} rows by
       {{ levelWords(register, shape.groups![0]!) }}.
-      <button type="button" class="word" @click="emit('all')">show all</button>
+      <button type="button" class="word" @click="emit('all')">
+        show all {{ number(answer.outermost.all) }}
+      </button>
     </p>
     <p v-for="note in leftOut" :key="note" class="left-out">{{ note }}.</p>
   </div>
