@@ -767,6 +767,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pins/{view}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Says what stands beside a pinned view on the reader's list: a figure of its totals, or the number of its records. */
+        put: operations["pins.tell"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/questions/{name}": {
         parameters: {
             query?: never;
@@ -2130,6 +2147,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/views/{id}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A figure of a view's totals, as its reader has them: on the line under the rows that are shown. */
+        get: operations["views.figure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/views/{id}/history": {
         parameters: {
             query?: never;
@@ -2734,12 +2768,10 @@ export interface components {
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
-        /** @description Another statement beside the one that is kept. */
+        /** @description What stands beside a pinned view on the list. */
         Beside: {
-            answers?: {
-                [key: string]: string;
-            } | null;
-            statement: string;
+            /** @description the name of a figure of the view's totals; the number of records when absent */
+            figure?: string | null;
         };
         /** @description One boundary of what the answer has of the records that the criterion decides about. */
         Boundary: {
@@ -3044,6 +3076,10 @@ export interface components {
         Counts: {
             /** @description the views that cannot be counted any more, as they are */
             failed: string[];
+            /** @description the figures that stand beside pinned views in the place of their numbers, by the view */
+            figures: {
+                [key: string]: components["schemas"]["TotalsTold"];
+            };
             /** @description the views and registers that were not counted, since it takes longer */
             later: components["schemas"]["Later"];
             /** @description how many records each register has for the reader, by its key */
@@ -4330,6 +4366,8 @@ export interface components {
         };
         /** @description A pinned view. */
         Pin: {
+            /** @description the name of the figure of its totals that stands beside it on the list; the number of records when absent */
+            figure?: string | null;
             id: string;
             name: string;
             register: string;
@@ -5405,6 +5443,25 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /** @description One figure by itself. */
+        TotalsTold: {
+            field?: string | null;
+            /** @enum {string} */
+            function: "count" | "distinct" | "sum" | "average" | "median" | "percentile" | "min" | "max";
+            /**
+             * @description the measure itself or what is made of it; a `share` and `growth` are 0.25 for a quarter
+             * @enum {string}
+             */
+            kind: "value" | "share" | "change" | "earlier" | "difference" | "growth" | "opening" | "in" | "out" | "movement" | "closing";
+            /** @description what people read */
+            label: string;
+            /** @description what statements over figures call it */
+            name: string;
+            /** @description what it holds, as for fields */
+            type: string;
+            /** @description `null` where there is no value to measure */
+            value?: unknown;
         };
         /** @description The window that a question gives to a date. */
         TotalsWindow: {
@@ -7552,6 +7609,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Pinned"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pin"][];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "pins.tell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beside"];
             };
         };
         responses: {
@@ -10840,7 +10932,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Beside"];
+                "application/json": unknown;
             };
         };
         responses: {
@@ -10888,6 +10980,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "views.figure": {
+        parameters: {
+            query: {
+                name: string;
+                asOf?: string;
+                readerZone?: string;
+                asShared?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TotalsTold"];
+                };
             };
             /** @description It was refused, or could not be done: RFC 9457. */
             default: {

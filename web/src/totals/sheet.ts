@@ -1,6 +1,6 @@
-import type { Register } from '@/api/client'
+import type { FieldDescription, Register } from '@/api/client'
 import type { components } from '@/api/schema'
-import { day, localDay, moment } from '@/platform/format'
+import { cell, day, localDay, mean, moment } from '@/platform/format'
 import { figureText, groupWords, type Group, type Grouping, type Shape, type Totals } from '@/rows/shape'
 
 export type TotalsAnswer = components['schemas']['TotalsAnswer']
@@ -10,6 +10,8 @@ export type TotalsWindow = components['schemas']['TotalsWindow']
 export type TotalsComparison = components['schemas']['TotalsComparison']
 export type TotalsBalance = components['schemas']['TotalsBalance']
 export type TotalsFinding = components['schemas']['TotalsFinding']
+/** One figure by itself. */
+export type TotalsTold = components['schemas']['TotalsTold']
 export type Key = components['schemas']['GroupKey']
 
 /** Where a figure stands: what its records have in common, or the line under all. */
@@ -172,3 +174,14 @@ export function totalText(
     sign + figureText(register, { function: figure.function, field: figure.field ?? undefined }, value, zone)
   )
 }
+
+/** A figure by itself as people read it; a dash where there is nothing to tell. */
+export function toldText(told: TotalsTold, zone: string): string {
+  const { value } = told
+  if (value === null || value === undefined) return '—'
+  const sign = isMade(told) && Number(value) > 0 ? '+' : ''
+  if (told.kind === 'share' || told.kind === 'growth') return sign + percent.format(Number(value))
+  if (told.function === 'average') return mean(value, told.type)
+  return sign + cell({ ...NAMELESS, type: told.type as FieldDescription['type'] }, value, zone)
+}
+const NAMELESS = { key: '', label: '', options: [], identifying: false } as unknown as FieldDescription

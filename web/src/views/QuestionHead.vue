@@ -45,6 +45,7 @@ const {
   keepReviewed,
   keepForMe,
   pin,
+  besideOpen,
   shareOpen,
   historyOpen,
   accessOpen,
@@ -79,6 +80,7 @@ const HERE: Record<string, () => void> = {
   delete: () => (deleteOpen.value = true),
   'for-me': () => void keepForMe(),
   pin: () => void pin(),
+  beside: () => (besideOpen.value = true),
   discard: () => void q.settle(view.value!),
 }
 /** what was chosen from the menu, for the page to do once it has closed: the keys are its own until then */
@@ -199,6 +201,9 @@ function menuShown(now: boolean) {
             <ElDropdownItem v-if="view" command="pin">{{
               views.isPinned(view.id) ? 'Unpin from my list' : 'Pin to my list'
             }}</ElDropdownItem>
+            <ElDropdownItem v-if="view && asTotals && views.isPinned(view.id)" command="beside"
+              >What stands beside it on my list</ElDropdownItem
+            >
             <template v-if="view">
               <ElDropdownItem v-if="changed" command="discard">Discard my changes</ElDropdownItem>
               <ElDropdownItem v-if="changed && view.mayChange" command="for-me"

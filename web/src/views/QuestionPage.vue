@@ -807,7 +807,12 @@ const sums = useHeld(
     />
     <!-- Inside a section, so that the heads of dialogs are no banners of the page. -->
     <section>
-      <ViewDialogs :question="q" :keeping="keeping" />
+      <ViewDialogs
+        :question="q"
+        :keeping="keeping"
+        :figures="totals.answer.value?.figures.filter((f) => f.kind !== 'change') ?? []"
+        @said="said = $event"
+      />
       <FilterDialog
         v-model="filterOpen"
         :register-key="register.key"

@@ -34,6 +34,8 @@ async function movePin(id: string, by: -1 | 1) {
     mishap.value = sentence(e)
   }
 }
+const pinTitle = (id: string, name: string) =>
+  `${name}${views.besides[id] ? `: ${views.besides[id]}` : ''}. Alt with the arrows moves it.`
 const total = (key: string) => (key in catalogue.totals ? number(catalogue.totals[key]!) : '')
 /** Those that are listed, and the one that is open in any case. */
 const registers = computed(() =>
@@ -86,7 +88,7 @@ function clicked(event: MouseEvent) {
         :to="`/views/${p.id}`"
         :name="p.name"
         :count="views.counts[p.id] ?? ''"
-        :title="`${p.name}. Alt with the arrows moves it.`"
+        :title="pinTitle(p.id, p.name)"
         @keydown.alt.up.prevent="movePin(p.id, -1)"
         @keydown.alt.down.prevent="movePin(p.id, 1)"
       />

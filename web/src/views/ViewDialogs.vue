@@ -2,7 +2,9 @@
 import { ref, watch } from 'vue'
 import { api, data, type Profile, type Reliance } from '@/api/client'
 import { useSession } from '@/people/session'
+import type { TotalsFigure } from '@/totals/sheet'
 import AccessCheck from './AccessCheck.vue'
+import BesideDialog from './BesideDialog.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import HistoryDialog from './HistoryDialog.vue'
 import KeepDialog from './KeepDialog.vue'
@@ -17,7 +19,10 @@ import type { useQuestion } from './useQuestion'
 const props = defineProps<{
   question: ReturnType<typeof useQuestion>
   keeping: ReturnType<typeof useKeeping>
+  /** those of the totals on the page */
+  figures: TotalsFigure[]
 }>()
+const emit = defineEmits<{ said: [words: string] }>()
 const { register, view, read, where, answers, changed } = props.question
 const {
   keepOpen,
@@ -29,6 +34,7 @@ const {
   reviewOpen,
   conflictOpen,
   deleteOpen,
+  besideOpen,
   theirs,
   busy,
   startKeeping,
@@ -116,6 +122,13 @@ watch(deleteOpen, async (now) => {
       @theirs="openTheirs"
       @overwrite="keepChanges(theirs!.version)"
       @copy="((conflictOpen = false), startKeeping('copy'))"
+    />
+    <BesideDialog
+      v-model="besideOpen"
+      :view="view"
+      :figures="figures"
+      :changed="changed"
+      @told="emit('said', $event)"
     />
     <ElDialog v-model="deleteOpen" :title="`Delete “${view.name}”?`" width="440px">
       <p>

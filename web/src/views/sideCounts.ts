@@ -1,4 +1,5 @@
 import { api, data, type Count } from '@/api/client'
+import type { TotalsTold } from '@/totals/sheet'
 
 /** The longest, in milliseconds, that counts wait for the page to have asked what it shows itself. */
 const LATEST = 500
@@ -8,6 +9,8 @@ const MOST = 200
 /** What was counted; views and registers that take longer are to be counted each by itself. */
 export interface SideCounts {
   views: Record<string, Count>
+  /** what stands beside pinned views in the place of their number */
+  figures: Record<string, TotalsTold>
   registers: Record<string, number>
   later: { views: string[]; registers: string[] }
   failed: string[]

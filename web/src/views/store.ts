@@ -12,6 +12,8 @@ import {
   type ViewUse,
 } from '@/api/client'
 import { deskPart } from '@/api/desk'
+import { useSession } from '@/people/session'
+import { toldText, type TotalsTold } from '@/totals/sheet'
 import { sideCounts } from './sideCounts'
 
 /** So many views of one kind stand on the list; the others are found under All views. */
@@ -21,8 +23,11 @@ const byName = (a: View, b: View) => a.name.localeCompare(b.name, 'en-GB')
 
 /** The views open to the reader. */
 export const useViews = defineStore('views', () => {
+  const session = useSession()
   const all = ref<View[]>([])
   const counts = ref<Record<string, string>>({})
+  /** what the number beside a pinned view is, where it is a figure of its totals */
+  const besides = ref<Record<string, string>>({})
   const pins = ref<Pin[]>([])
   const teamLists = ref<TeamList[]>([])
   /** how each view is used, and what was found about it, by its number */
@@ -71,6 +76,14 @@ export const useViews = defineStore('views', () => {
     pins.value = await data(api.PUT('/api/pins', { body: { views: wanted } }))
   }
 
+  /** Says what stands beside a pinned view: a figure of its totals, or the number of its records. */
+  async function tellBeside(id: string, figure: string | undefined) {
+    pins.value = await data(
+      api.PUT('/api/pins/{view}/figure', { params: { path: { view: id } }, body: { figure } }),
+    )
+    await countSome([id])
+  }
+
   /** the moves are told one after the other, and of quick ones only what they led to */
   let moving = Promise.resolve()
   let move = 0
@@ -100,18 +113,38 @@ export const useViews = defineStore('views', () => {
   async function countSome(ids: string[]) {
     if (!ids.length) return
     const before = forgotten
-    const tell = (id: string, count: Count) =>
-      (counts.value[id] = new Intl.NumberFormat('en-GB').format(count.matching) + (count.exact ? '' : '+'))
+    const tell = (id: string, count: Count) => {
+      counts.value[id] = new Intl.NumberFormat('en-GB').format(count.matching) + (count.exact ? '' : '+')
+      delete besides.value[id]
+    }
+    const tellFigure = (id: string, told: TotalsTold) => {
+      counts.value[id] = toldText(told, session.zone)
+      besides.value[id] = told.label
+    }
     try {
       const found = await sideCounts(ids, [])
       if (before !== forgotten) return
       for (const id of ids) {
         const count = found.views[id]
-        if (count) tell(id, count)
+        const figure = found.figures[id]
+        if (figure) tellFigure(id, figure)
+        else if (count) tell(id, count)
         else if (found.failed.includes(id)) counts.value[id] = '!'
       }
       // What takes longer, one after the other.
       for (const id of found.later.views.filter((one) => ids.includes(one))) {
+        const name = pins.value.find((p) => p.id === id)?.figure
+        const path = { path: { id } }
+        const figure =
+          name &&
+          (await data(api.GET('/api/views/{id}/figure', { params: { ...path, query: { name } } })).catch(
+            () => undefined,
+          ))
+        if (before !== forgotten) return
+        if (figure) {
+          tellFigure(id, figure)
+          continue
+        }
         const count = await data(api.GET('/api/views/{id}/count', { params: { path: { id } } })).catch(
           () => undefined,
         )
@@ -142,6 +175,7 @@ export const useViews = defineStore('views', () => {
     teamLists.value = []
     use.value = {}
     counts.value = {}
+    besides.value = {}
     loaded.value = false
   }
 
@@ -192,6 +226,7 @@ export const useViews = defineStore('views', () => {
     all,
     pins,
     counts,
+    besides,
     loaded,
     teamLists,
     use,
@@ -211,6 +246,7 @@ export const useViews = defineStore('views', () => {
     remove,
     recount,
     togglePin,
+    tellBeside,
     movePin,
     clear,
   }

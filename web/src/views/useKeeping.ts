@@ -25,6 +25,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
   const historyOpen = ref(false)
   const accessOpen = ref(false)
   const deleteOpen = ref(false)
+  const besideOpen = ref(false)
   const reviewOpen = ref(false)
   const conflictOpen = ref(false)
   const theirs = ref<View>()
@@ -245,5 +246,6 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
     remove,
     shared,
     pin,
+    besideOpen,
   }
 }

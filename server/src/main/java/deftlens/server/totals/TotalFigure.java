@@ -72,6 +72,12 @@ record TotalFigure(String name, String label, Measure measure, Kind kind) {
         return kind.isPart() ? FieldType.NUMBER : measure.type();
     }
 
+    /** As answers describe it. */
+    TotalsAnswer.TotalsFigure described() {
+        return new TotalsAnswer.TotalsFigure(
+                name, label, measure.function(), measure.field().map(Field::key), kind, type().label());
+    }
+
     /** Whether one value of it can be taken from another. */
     static boolean subtracts(Measure measure) {
         return measure.type().isNumeric();

@@ -2,6 +2,7 @@ package deftlens.server.totals;
 
 import com.fasterxml.jackson.annotation.JsonIgnore;
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import deftlens.core.condition.Comparison;
 import deftlens.core.field.Measure;
 import deftlens.server.question.GroupKey;
@@ -74,6 +75,16 @@ public record TotalsAnswer(
             return kind.isPart();
         }
     }
+
+    /**
+     * One figure by itself.
+     *
+     * @param figure what it is
+     * @param value {@code null} where there is no value to measure
+     */
+    public record TotalsTold(
+            @JsonUnwrapped TotalsFigure figure,
+            @JsonSerialize(contentUsing = ShownValue.class) Optional<Object> value) {}
 
     /**
      * The figures of a row, over all columns or in one of them.

@@ -324,6 +324,20 @@ record TotalsPlan(
                 limit);
     }
 
+    /** The line under all rows alone. */
+    TotalsPlan underneath() {
+        return new TotalsPlan(
+                List.of(),
+                Optional.empty(),
+                figures.stream().filter(f -> f.kind() != Kind.CHANGE).toList(),
+                Optional.empty(),
+                Optional.empty(),
+                empties,
+                compare,
+                balances,
+                Optional.empty());
+    }
+
     /** The outermost rows alone. */
     TotalsPlan outermost() {
         return new TotalsPlan(

@@ -74,15 +74,7 @@ final class TotalsRendering {
         // A row without records would not have been kept.
         add(List.of(), columns, plan.empties() && plan.keep().isEmpty() ? between(asked) : List.of(), rows);
         return new TotalsAnswer(
-                plan.figures().stream()
-                        .map(f -> new TotalsAnswer.TotalsFigure(
-                                f.name(),
-                                f.label(),
-                                f.measure().function(),
-                                f.measure().field().map(Field::key),
-                                f.kind(),
-                                f.type().label()))
-                        .toList(),
+                plan.figures().stream().map(TotalFigure::described).toList(),
                 columns.stream().map(this::column).toList(),
                 rows,
                 row(List.of(), Optional.empty(), table.whole(Optional.empty()), true),

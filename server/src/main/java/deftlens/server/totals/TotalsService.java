@@ -232,6 +232,54 @@ public class TotalsService {
                         .select(kept.scope(), where.get(), earlier, outermost, question.reading(), MAX_CELLS + 1));
     }
 
+    /**
+     * One figure on the line under the totals of a question's shape: of the rows that are shown.
+     *
+     * @param name the figure's name
+     * @throws Problem where the shape is not read as totals ({@code no-totals}) or has no such figure ({@code unknown-figure})
+     */
+    @Transactional(readOnly = true)
+    public TotalsAnswer.TotalsTold told(Question question, String name) {
+        TotalsPlan whole = plan(question);
+        TotalFigure figure = whole.named(name);
+        if (figure.kind() == TotalFigure.Kind.CHANGE) {
+            throw Problem.unprocessable(
+                    "no-place", "A change is against the column before; all columns together have none.");
+        }
+        // Which rows there are matters only where some of them are left out.
+        TotalsPlan plan = whole.keep().isPresent() || whole.limit().isPresent() ? whole : whole.underneath();
+        TotalsAnswer answer = totals(question, plan);
+        return answer.figures().stream()
+                .filter(f -> f.name().equals(name))
+                .findFirst()
+                .map(f -> new TotalsAnswer.TotalsTold(
+                        f, answer.shownTotal().values().getOrDefault(name, Optional.empty())))
+                // What is compared with is not there for every question.
+                .orElseGet(() -> new TotalsAnswer.TotalsTold(figure.described(), Optional.empty()));
+    }
+
+    /**
+     * Requires that a question's shape has a figure of a name.
+     *
+     * @throws Problem as {@link #told} does
+     */
+    public void requireFigure(Question question, String name) {
+        plan(question).named(name);
+    }
+
+    /** Whether a question's shape has a figure of a name, as its reader has it. */
+    public boolean hasFigure(Question question, String name) {
+        return question.shape().totals().isPresent()
+                && plan(question).figures().stream().anyMatch(f -> f.name().equals(name));
+    }
+
+    private static TotalsPlan plan(Question question) {
+        if (question.shape().totals().isEmpty()) {
+            throw Problem.unprocessable("no-totals", "This view is read as records, not as totals.");
+        }
+        return TotalsPlan.of(question.shape(), question.registerForReader());
+    }
+
     static Problem tooMany() {
         return Problem.unprocessable(
                 "too-many-rows",

@@ -4,6 +4,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsTexts;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
+import jakarta.validation.constraints.Size;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
@@ -41,6 +42,20 @@ class PinsController {
     @PutMapping("/pins")
     List<PinsService.Pin> pin(@Valid @RequestBody Pinned wanted, @AuthenticationPrincipal SignedIn who) {
         return pins.pin(wanted.views(), who);
+    }
+
+    /**
+     * What stands beside a pinned view on the list.
+     *
+     * @param figure the name of a figure of the view's totals; the number of records when absent
+     */
+    record Beside(Optional<@Size(max = 100) String> figure) {}
+
+    /** Says what stands beside a pinned view on the reader's list: a figure of its totals, or the number of its records. */
+    @PutMapping("/pins/{view}/figure")
+    List<PinsService.Pin> tell(
+            @PathVariable long view, @Valid @RequestBody Beside beside, @AuthenticationPrincipal SignedIn who) {
+        return pins.tell(view, beside.figure(), who);
     }
 
     /** What the reader's teams have on their lists; of all teams for those who read everything and ask for all. */

@@ -7,10 +7,12 @@ import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.registers.TableShapes;
+import deftlens.server.totals.TotalsService;
 import deftlens.server.trail.Trail;
 import jakarta.persistence.EntityManager;
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -29,6 +31,7 @@ public class PinsService {
 
     private final EntityManager entities;
     private final ViewsService views;
+    private final TotalsService totals;
     private final RegisterCatalogue registers;
     private final TableShapes shapes;
     private final PeopleService people;
@@ -37,20 +40,32 @@ public class PinsService {
     PinsService(
             EntityManager entities,
             ViewsService views,
+            TotalsService totals,
             RegisterCatalogue registers,
             TableShapes shapes,
             PeopleService people,
             Trail trail) {
         this.entities = entities;
         this.views = views;
+        this.totals = totals;
         this.registers = registers;
         this.shapes = shapes;
         this.people = people;
         this.trail = trail;
     }
 
-    /** A pinned view. */
-    public record Pin(@AsText long id, String name, String register, String registerLabel) {}
+    /**
+     * A pinned view.
+     *
+     * @param figure the name of the figure of its totals that stands beside it on the list; the number of records when absent
+     */
+    public record Pin(
+            @AsText long id, String name, String register, String registerLabel, Optional<String> figure) {
+
+        static Pin of(ViewsService.View view, Optional<String> figure) {
+            return new Pin(view.id(), view.name(), view.register(), view.registerLabel(), figure);
+        }
+    }
 
     /** The view that a team begins a register with; without a team, everybody else. */
     record Start(@AsText Optional<Long> team, @AsText long view) {}
@@ -81,14 +96,54 @@ public class PinsService {
     @Transactional(readOnly = true)
     public List<Pin> pins(SignedIn who) {
         Map<Long, ViewsService.View> open = open(who);
-        List<?> ids = entities.createNativeQuery("select view_id from pin where person_id = ?1 order by position")
+        return rows(who).entrySet().stream()
+                .filter(pin -> open.containsKey(pin.getKey()))
+                .map(pin -> Pin.of(open.get(pin.getKey()), pin.getValue()))
+                .toList();
+    }
+
+    /** The names of the figures that stand beside pinned views on a person's list, by the view. */
+    @Transactional(readOnly = true)
+    public Map<Long, String> figures(SignedIn who) {
+        return rows(who).entrySet().stream()
+                .filter(pin -> pin.getValue().isPresent())
+                .collect(Collectors.toMap(
+                        Map.Entry::getKey, pin -> pin.getValue().orElseThrow()));
+    }
+
+    private Map<Long, Optional<String>> rows(SignedIn who) {
+        List<?> rows = entities.createNativeQuery(
+                        "select view_id, figure from pin where person_id = ?1 order by position")
                 .setParameter(1, who.id())
                 .getResultList();
-        return ids.stream()
-                .map(id -> open.get(((Number) id).longValue()))
-                .filter(v -> v != null)
-                .map(v -> new Pin(v.id(), v.name(), v.register(), v.registerLabel()))
-                .toList();
+        Map<Long, Optional<String>> pins = new LinkedHashMap<>();
+        rows.stream()
+                .map(Object[].class::cast)
+                .forEach(row -> pins.put(((Number) row[0]).longValue(), Optional.ofNullable((String) row[1])));
+        return pins;
+    }
+
+    /**
+     * Says what stands beside a pinned view on the list.
+     *
+     * @param figure the name of a figure of its totals; the number of records when absent
+     * @throws Problem where the view is not pinned or has no such figure
+     */
+    @Transactional
+    public List<Pin> tell(long id, Optional<String> figure, SignedIn who) {
+        ViewsService.View view = views.get(id, who);
+        figure.ifPresent(name -> totals.requireFigure(
+                ViewsService.shown(view, views.question(id, who, ViewsService.ViewParameters.AS_SHARED)), name));
+        int changed = entities.createNativeQuery(
+                        "update pin set figure = cast(?3 as text) where person_id = ?1 and view_id = ?2")
+                .setParameter(1, who.id())
+                .setParameter(2, id)
+                .setParameter(3, figure.orElse(null))
+                .executeUpdate();
+        if (changed == 0) {
+            throw Problem.unprocessable("not-pinned", "Pin “" + view.name() + "” to your list first.");
+        }
+        return pins(who);
     }
 
     /** Pins these views and no others, in this order. */
@@ -101,15 +156,18 @@ public class PinsService {
         if (!open(who).keySet().containsAll(wanted)) {
             throw Problem.notFound("One of these views");
         }
+        Map<Long, Optional<String>> before = rows(who);
         entities.createNativeQuery("delete from pin where person_id = ?1")
                 .setParameter(1, who.id())
                 .executeUpdate();
         int position = 0;
         for (Long id : wanted) {
-            entities.createNativeQuery("insert into pin (person_id, view_id, position) values (?1, ?2, ?3)")
+            entities.createNativeQuery(
+                            "insert into pin (person_id, view_id, position, figure) values (?1, ?2, ?3, cast(?4 as text))")
                     .setParameter(1, who.id())
                     .setParameter(2, id)
                     .setParameter(3, position++)
+                    .setParameter(4, before.getOrDefault(id, Optional.empty()).orElse(null))
                     .executeUpdate();
         }
         return pins(who);
@@ -131,7 +189,7 @@ public class PinsService {
                 .findFirst()
                 .or(() -> all.stream().filter(s -> s.team().isEmpty()).findFirst())
                 .map(s -> open.get(s.view()))
-                .map(v -> new Pin(v.id(), v.name(), v.register(), v.registerLabel()));
+                .map(v -> Pin.of(v, Optional.empty()));
     }
 
     /** With which views the teams begin. */

@@ -7,6 +7,8 @@ import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.rows.CountsService;
+import deftlens.server.totals.TotalsAnswer;
+import deftlens.server.totals.TotalsService;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -31,6 +33,8 @@ public class SideCounts {
     private final ViewsService views;
     private final ReadersOwn own;
     private final CountsService counts;
+    private final TotalsService totals;
+    private final PinsService pins;
     private final RegisterCatalogue registers;
     private final Questions questions;
     private final QuestionLanes lanes;
@@ -39,12 +43,16 @@ public class SideCounts {
             ViewsService views,
             ReadersOwn own,
             CountsService counts,
+            TotalsService totals,
+            PinsService pins,
             RegisterCatalogue registers,
             Questions questions,
             QuestionLanes lanes) {
         this.views = views;
         this.own = own;
         this.counts = counts;
+        this.totals = totals;
+        this.pins = pins;
         this.registers = registers;
         this.questions = questions;
         this.lanes = lanes;
@@ -54,12 +62,17 @@ public class SideCounts {
      * Numbers of records.
      *
      * @param views how many match each view, as its reader has it, by its number
+     * @param figures the figures that stand beside pinned views in the place of their numbers, by the view
      * @param registers how many records each register has for the reader, by its key
      * @param later the views and registers that were not counted, since it takes longer
      * @param failed the views that cannot be counted any more, as they are
      */
     public record Counts(
-            Map<String, CountsService.Count> views, Map<String, Long> registers, Later later, List<String> failed) {}
+            Map<String, CountsService.Count> views,
+            Map<String, TotalsAnswer.TotalsTold> figures,
+            Map<String, Long> registers,
+            Later later,
+            List<String> failed) {}
 
     /** Views and registers that are to be counted each by itself. */
     public record Later(List<String> views, List<String> registers) {}
@@ -84,9 +97,27 @@ public class SideCounts {
                 LOG.debug("register {} was not counted", key, e);
             }
         }
+        Map<String, TotalsAnswer.TotalsTold> figures = new LinkedHashMap<>();
+        Map<Long, String> figureOf = wantedViews.isEmpty() ? Map.of() : pins.figures(who);
         for (long id : wantedViews) {
             String name = String.valueOf(id);
             try {
+                Optional<String> figure = Optional.ofNullable(figureOf.get(id));
+                if (figure.isPresent()) {
+                    Question shown = ViewsService.shown(views.get(id, who), asRead(id, who));
+                    // A view that is read otherwise by now has its number there.
+                    if (totals.hasFigure(shown, figure.get())) {
+                        Optional<TotalsAnswer.TotalsTold> told = System.nanoTime() < end
+                                ? quickly(
+                                        () -> totals.told(shown, figure.get()),
+                                        List.of(id, who.id(), figure.get()),
+                                        who,
+                                        line)
+                                : Optional.empty();
+                        told.ifPresentOrElse(t -> figures.put(name, t), () -> laterViews.add(name));
+                        continue;
+                    }
+                }
                 Optional<CountsService.Count> count = System.nanoTime() < end
                         ? quickly(() -> counts.count(asRead(id, who), false), List.of(id, who.id()), who, line)
                         : Optional.empty();
@@ -96,7 +127,7 @@ public class SideCounts {
                 failed.add(name);
             }
         }
-        return new Counts(byView, byRegister, new Later(laterViews, laterRegisters), failed);
+        return new Counts(byView, figures, byRegister, new Later(laterViews, laterRegisters), failed);
     }
 
     private <T> Optional<T> quickly(

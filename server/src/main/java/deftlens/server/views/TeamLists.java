@@ -50,7 +50,7 @@ public class TeamLists {
                 List<PinsService.Pin> pins = ids(team.id()).stream()
                         .map(open::get)
                         .filter(v -> v != null)
-                        .map(v -> new PinsService.Pin(v.id(), v.name(), v.register(), v.registerLabel()))
+                        .map(v -> PinsService.Pin.of(v, Optional.empty()))
                         .toList();
                 if (!pins.isEmpty() || all && who.readsEverything()) {
                     lists.add(new TeamList(team.id(), team.name(), pins));

@@ -4,16 +4,16 @@ import deftlens.server.files.FileForm;
 import deftlens.server.files.ResultFiles;
 import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.SignedIn;
-import deftlens.server.question.Orders;
 import deftlens.server.question.Question;
 import deftlens.server.question.QuestionRequest;
 import deftlens.server.question.Shape;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDescription;
-import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.CountsService;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Definitions;
+import deftlens.server.totals.TotalsAnswer;
+import deftlens.server.totals.TotalsService;
 import io.swagger.v3.oas.annotations.Parameter;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -51,6 +51,7 @@ class ViewsController {
     private final ViewsService views;
     private final RowsService rows;
     private final CountsService counts;
+    private final TotalsService totals;
     private final ResultFiles files;
     private final ReadersOwn own;
     private final RegisterCatalogue registers;
@@ -60,6 +61,7 @@ class ViewsController {
             ViewsService views,
             RowsService rows,
             CountsService counts,
+            TotalsService totals,
             ResultFiles files,
             ReadersOwn own,
             RegisterCatalogue registers,
@@ -67,6 +69,7 @@ class ViewsController {
         this.views = views;
         this.rows = rows;
         this.counts = counts;
+        this.totals = totals;
         this.files = files;
         this.own = own;
         this.registers = registers;
@@ -232,7 +235,7 @@ class ViewsController {
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
         ViewsService.View view = views.get(id, who);
-        Question question = shown(view, views.question(id, who, put(id, who, asOf, readerZone, all)));
+        Question question = ViewsService.shown(view, views.question(id, who, put(id, who, asOf, readerZone, all)));
         return rows.rows(question.named(name), after, limit.orElse(USUAL_ROWS));
     }
 
@@ -248,6 +251,22 @@ class ViewsController {
             @RequestParam(defaultValue = "false") boolean exact,
             @AuthenticationPrincipal SignedIn who) {
         return counts.count(views.question(id, who, put(id, who, asOf, readerZone, all)), exact);
+    }
+
+    /** A figure of a view's totals, as its reader has them: on the line under the rows that are shown. */
+    @AsksRecords
+    @GetMapping("/{id}/figure")
+    TotalsAnswer.TotalsTold figure(
+            @PathVariable long id,
+            @RequestParam String name,
+            @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> readerZone,
+            @RequestParam Optional<Boolean> asShared,
+            @Parameter(hidden = true) @RequestParam Map<String, String> all,
+            @AuthenticationPrincipal SignedIn who) {
+        ViewsService.View view = views.get(id, who);
+        return totals.told(
+                ViewsService.shown(view, views.question(id, who, put(id, who, asOf, readerZone, all))), name);
     }
 
     /** The records of a view as a file: CSV (RFC 4180, UTF-8), {@code json}, an array of records, or {@code jsonl}, one on each line. */
@@ -270,20 +289,12 @@ class ViewsController {
                 request,
                 response,
                 view.name(),
-                shown(view, views.question(id, who, put(id, who, asOf, readerZone, all))),
+                ViewsService.shown(view, views.question(id, who, put(id, who, asOf, readerZone, all))),
                 files.format(Optional.of(format)),
                 FileForm.of(times, bom));
     }
 
     /** The question with the order, columns and shape of its view. */
-    private static Question shown(ViewsService.View view, Question question) {
-        RegisterForReader register = question.registerForReader();
-        return question.shown(
-                Orders.order(register, Optional.of(view.order()), question.condition()),
-                Orders.columns(register, Optional.of(view.columns())),
-                view.shape().checked(register));
-    }
-
     /** As the reader has it: with the answers they gave before, and refined as they refined it, unless it is asked as shared. */
     private ViewsService.ViewParameters put(
             long id, SignedIn who, Optional<String> asOf, Optional<String> readerZone, Map<String, String> parameters) {

@@ -12,6 +12,7 @@ import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.ConditionJson;
 import deftlens.server.question.Question;
+import deftlens.server.question.Orders;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Shape;
 import deftlens.server.registers.BandHistory;
@@ -279,6 +280,15 @@ public class ViewsService {
                         Optional.of(put.answers())),
                 questions.reading(put.asOf(), zone(view, put.readerZone())),
                 who);
+    }
+
+    /** A view's question in its order, with its columns and its shape. */
+    static Question shown(View view, Question question) {
+        RegisterForReader register = question.registerForReader();
+        return question.shown(
+                Orders.order(register, Optional.of(view.order()), question.condition()),
+                Orders.columns(register, Optional.of(view.columns())),
+                view.shape().checked(register));
     }
 
     /**

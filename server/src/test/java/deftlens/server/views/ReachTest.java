@@ -102,6 +102,7 @@ class ReachTest {
         calls.put("POST /api/views/{id}/history/{step}/restore", Map.of("version", version));
         calls.put("GET /api/views/{id}/rows", nothing);
         calls.put("GET /api/views/{id}/count", nothing);
+        calls.put("GET /api/views/{id}/figure?name=number", nothing);
         calls.put("GET /api/views/{id}/export.{format}", nothing);
         calls.put("POST /api/views/{id}/opened", Map.of());
         calls.put("GET /api/views/{id}/reliance", nothing);
@@ -142,6 +143,7 @@ class ReachTest {
         calls.put("GET /api/view-use", "");
         calls.put("GET /api/pins", "");
         calls.put("PUT /api/pins", Map.of("views", List.of(own)));
+        calls.put("PUT /api/pins/{id}/figure", Map.of());
         calls.put("GET /api/team-lists", "");
         calls.put("GET /api/team-lists?all=true", "");
         calls.put("PUT /api/team-lists/1", Map.of("views", List.of(own)));
