@@ -118,6 +118,7 @@ export function standIn() {
       const { views = [], registers = [] } = call.body as { views?: string[]; registers?: string[] }
       const counts = {
         views: {} as Record<string, unknown>,
+        figures: {},
         registers: {} as Record<string, unknown>,
         later: { views: [], registers: [] },
         failed: [] as string[],

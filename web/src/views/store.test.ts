@@ -130,6 +130,7 @@ describe('what is asked for', () => {
   it('is one call for all numbers, and one more for each that takes longer', async () => {
     server.on('POST', '/api/counts', {
       views: { 1: { matching: 3, total: 9, exact: true } },
+      figures: {},
       registers: {},
       later: { views: ['2'], registers: [] },
       failed: [],
@@ -141,6 +142,47 @@ describe('what is asked for', () => {
     expect(views.counts).toEqual({ 1: '3', 2: '10,000+' })
     expect(server.to('POST', '/api/counts')).toHaveLength(1)
     expect(server.to('GET', '/api/views/1/count')).toHaveLength(0)
+  })
+
+  it('is a figure where one stands beside a pinned view', async () => {
+    const sum = {
+      name: 'sum_of_cost',
+      label: 'sum of Cost',
+      function: 'sum',
+      kind: 'value',
+      type: 'money',
+      value: 1234.5,
+    }
+    server.on('POST', '/api/counts', {
+      views: {},
+      figures: { 1: sum },
+      registers: {},
+      later: { views: ['2'], registers: [] },
+      failed: [],
+    })
+    server.on('GET', '/api/pins', [
+      { ...pin('1'), figure: 'sum_of_cost' },
+      { ...pin('2'), figure: 'growth_of_number' },
+    ])
+    server.on('GET', '/api/views/2/figure', { ...sum, kind: 'growth', type: 'number', value: 0.25 })
+    const views = useViews()
+    await views.load()
+    await settled()
+    expect(views.counts).toEqual({ 1: '1,234.50', 2: '+25.0%' })
+    expect(views.besides['1']).toBe('sum of Cost')
+    expect(server.to('GET', '/api/views/2/count')).toHaveLength(0)
+    // The number of records again.
+    server.on('PUT', '/api/pins/1/figure', [pin('1')])
+    server.on('POST', '/api/counts', {
+      views: { 1: { matching: 3, total: 9, exact: true } },
+      figures: {},
+      registers: {},
+      later: { views: [], registers: [] },
+      failed: [],
+    })
+    await views.tellBeside('1', undefined)
+    expect(views.counts['1']).toBe('3')
+    expect(views.besides['1']).toBeUndefined()
   })
 
   it('is for nobody when somebody else may have signed in meanwhile', async () => {
