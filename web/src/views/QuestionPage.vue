@@ -313,7 +313,12 @@ async function openFigure(place: Place) {
   }
 }
 /** Whether there is a figure that rows can be left out by; a balance goes on whatever it is. */
-const hasFiguresToAsk = computed(() => !shape.value.totals?.balances || Boolean(shape.value.measures?.length))
+/** A balance goes through every period of its date: where these are rows, none is left out. */
+const hasFiguresToAsk = computed(
+  () =>
+    !shape.value.totals?.balances ||
+    !shape.value.groups?.some((g) => g.field === register.value?.mainField),
+)
 const reshape = (to: Shape) => void q.step({ shape: to })
 /** Orders anew; a running total goes where the order is no longer that of time. */
 function reorder(to: string[]) {

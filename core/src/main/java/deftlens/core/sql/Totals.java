@@ -6,9 +6,11 @@ import deftlens.core.time.Reading;
 import deftlens.core.time.Shift;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 
 /**
  * The SQL of totals: figures of the matching records for each row of up to three levels, for the rows above them, and for all records;
@@ -26,7 +28,8 @@ import java.util.stream.IntStream;
  * @param rows the levels of the rows, the outermost first; at most {@value #MAX_ROWS}
  * @param across the level of the columns
  * @param measures what is told of the records of a row and column
- * @param keep what the rows of the innermost level satisfy: over fields whose columns are {@link #figure} and {@link #share}
+ * @param keep what the rows of the innermost level satisfy: over fields whose columns are {@link #figure}, {@link #share} and, where
+ *     there is a flow, those of {@link Balance}
  * @param flow a number of which what is above zero and what is below it are added up apart
  */
 public record Totals(
@@ -52,6 +55,8 @@ public record Totals(
     private static final String THEN = "deft_then";
     private static final String EARLIER = "deft_e";
     private static final String ROW = "deft_row";
+    private static final String NOW_SIDE = "deft_now";
+    private static final String THEN_SIDE = "deft_before";
 
     /** The columns of {@link #flow}. */
     private static final int FLOW = 2;
@@ -79,6 +84,25 @@ public record Totals(
     /** The column of the share of the total that a measure which adds up has there: 0.25 for a quarter; empty where the total is 0. */
     public static String share(int measure) {
         return SHARE + measure;
+    }
+
+    /** What of {@link #flow} a balance is made of, in the rows that {@link #keep} is asked of. */
+    public enum Balance {
+        /** The sum of the earlier time; 0 where there is none. */
+        OPENING,
+        /** What is above zero. */
+        IN,
+        /** What is below zero. */
+        OUT,
+        /** Both together. */
+        MOVEMENT,
+        /** The opening and the movement. */
+        CLOSING;
+
+        /** Its column. */
+        public String column() {
+            return "deft_b_" + name().toLowerCase(Locale.ROOT);
+        }
     }
 
     /** All levels in the order of their columns: those of the rows, then that of the columns. */
@@ -204,14 +228,8 @@ public record Totals(
             sql.add(", deft_keyed as (select " + common + ", " + sums + " from " + read + " group by " + common + ")");
         });
         Optional<String> now = earlier.map(e -> "not " + THEN);
-        keep.ifPresent(bound -> sql.add(", deft_rows as (select " + keyed(rows.size()) + figures()
-                        + " from deft_keyed" + now.map(n -> " where " + n).orElse("") + " group by "
-                        + keyed(rows.size()) + measures.some(Optional.empty()) + "), deft_kept as (select "
-                        + path(rows.size())
-                        + " as path from (select deft_rows.*"
-                        + shares() + " from deft_rows) deft_rows where ")
-                .add(Where.of(bound))
-                .add(")"));
+        keep.ifPresent(bound ->
+                sql.add(rowsToKeep(earlier.isPresent())).add(Where.of(bound)).add(")"));
         String figures = told(now, NUMBER, FIGURE)
                 + (earlier.isPresent() ? ", " + told(Optional.of(THEN), EARLIER + "n", EARLIER) : "");
         String from = " from deft_keyed";
@@ -283,8 +301,37 @@ public record Totals(
                 + flow.map(f -> measures.sides(f, prefix, only)).orElse("");
     }
 
-    private String figures() {
-        return measures.columns(FIGURE, 0);
+    /**
+     * The rows that {@link #keep} is asked of, up to its condition: those of now, or, where balances are, also those of which there was
+     * something before.
+     */
+    private String rowsToKeep(boolean hasEarlier) {
+        Optional<String> now = hasEarlier ? Optional.of("not " + THEN) : Optional.empty();
+        String rows = flow.map(f -> measures.columns(FIGURE, 0, now) + measures.sides(f, NOW_SIDE, now)
+                        + (hasEarlier ? measures.sides(f, THEN_SIDE, Optional.of(THEN)) : "") + " from deft_keyed")
+                .orElseGet(() -> measures.columns(FIGURE, 0) + " from deft_keyed"
+                        + now.map(n -> " where " + n).orElse(""));
+        return ", deft_rows as (select " + keyed(rows().size()) + rows + " group by " + keyed(rows().size())
+                + measures.some(Optional.empty()) + "), deft_kept as (select " + path(rows().size())
+                + " as path from (select deft_rows.*" + shares() + flow.map(f -> balance(hasEarlier)).orElse("")
+                + " from deft_rows) deft_rows where ";
+    }
+
+    private static String balance(boolean hasEarlier) {
+        String in = "coalesce(" + NOW_SIDE + "_in, 0)";
+        String out = "coalesce(" + NOW_SIDE + "_out, 0)";
+        String opening = hasEarlier
+                ? "coalesce(" + THEN_SIDE + "_in, 0) + coalesce(" + THEN_SIDE + "_out, 0)"
+                : "cast(0 as numeric)";
+        return Stream.of(Balance.values())
+                .map(figure -> ", " + switch (figure) {
+                    case OPENING -> opening;
+                    case IN -> in;
+                    case OUT -> out;
+                    case MOVEMENT -> in + " + " + out;
+                    case CLOSING -> opening + " + " + in + " + " + out;
+                } + " as " + figure.column())
+                .collect(Collectors.joining());
     }
 
     /** The share of the total that each measure has which adds up, among the innermost rows. */

@@ -63,7 +63,7 @@ record TotalFigure(String name, String label, Measure measure, Kind kind) {
 
         /** Whether it is asked for by a statement over figures. */
         boolean isAsked() {
-            return this == VALUE || this == SHARE;
+            return this == VALUE || this == SHARE || BALANCE.contains(this);
         }
     }
 
@@ -90,7 +90,15 @@ record TotalFigure(String name, String label, Measure measure, Kind kind) {
      */
     Field field(List<Measure> measures) {
         int at = measures.indexOf(measure);
-        return new Field(
-                name, label, type(), kind == Kind.SHARE ? Totals.share(at) : Totals.figure(at), false, List.of());
+        String column = switch (kind) {
+            case SHARE -> Totals.share(at);
+            case OPENING -> Totals.Balance.OPENING.column();
+            case IN -> Totals.Balance.IN.column();
+            case OUT -> Totals.Balance.OUT.column();
+            case MOVEMENT -> Totals.Balance.MOVEMENT.column();
+            case CLOSING -> Totals.Balance.CLOSING.column();
+            case VALUE, CHANGE, EARLIER, DIFFERENCE, GROWTH -> Totals.figure(at);
+        };
+        return new Field(name, label, type(), column, false, List.of());
     }
 }

@@ -381,6 +381,70 @@ class BalancesTest {
                 .isEqualByComparingTo(place.at("/values/" + name).decimalValue());
     }
 
+    /** Criteria on the figures of a balance leave out the rows that do not fit, those with an opening alone among them. */
+    @Test
+    void criteriaOnBalancesLeaveRowsOut() {
+        for (String opening : List.of("beginning", "zero")) {
+            for (String across : List.of("", "month")) {
+                Map<String, Object> asked = new HashMap<>(Map.of(
+                        "statement", "at in 2026-04", "rows", List.of(by("item")), "balances", opening));
+                if (!across.isEmpty()) {
+                    asked.put("across", by("at", across));
+                }
+                JsonNode all = ok("tills", "/totals", asked);
+                Map<String, java.util.function.Predicate<JsonNode>> keeps = Map.of(
+                        "closing > 20",
+                        v -> v.get("closing").decimalValue().compareTo(BigDecimal.valueOf(20)) > 0,
+                        "opening < 0 or movement = 0",
+                        v -> v.get("opening").decimalValue().signum() < 0
+                                || v.get("movement").decimalValue().signum() == 0,
+                        "[in of Amount] >= 30 and [out of Amount] < -10",
+                        v -> v.get("in").decimalValue().compareTo(BigDecimal.valueOf(30)) >= 0
+                                && v.get("out").decimalValue().compareTo(BigDecimal.valueOf(-10)) < 0,
+                        "not closing >= 0",
+                        v -> v.get("closing").decimalValue().signum() < 0);
+                keeps.forEach((keep, fits) -> {
+                    asked.put("keep", keep);
+                    JsonNode some = ok("tills", "/totals", asked);
+                    assertThat(items(some, v -> true))
+                            .as("%s %s", asked, keep)
+                            .containsExactlyElementsOf(items(all, fits));
+                    assertThat(some.at("/total/values/closing").decimalValue())
+                            .isEqualByComparingTo(
+                                    all.at("/total/values/closing").decimalValue());
+                    assertThat(some.at("/shownTotal/values/closing").decimalValue())
+                            .isEqualByComparingTo(some.get("rows")
+                                    .valueStream()
+                                    .filter(r -> !r.hasNonNull("across"))
+                                    .map(r -> r.at("/values/closing").decimalValue())
+                                    .reduce(BigDecimal.ZERO, BigDecimal::add));
+                    assertOpens("tills", asked, some.get("shownTotal"), "closing");
+                    // As it is printed it is the same.
+                    Map<String, Object> written = new HashMap<>(asked);
+                    written.put("text", keep);
+                    written.remove("keep");
+                    written.remove("statement");
+                    String printed = ok("tills", "/totals/statement", written)
+                            .get("statement")
+                            .stringValue();
+                    asked.put("keep", printed);
+                    assertThat(items(ok("tills", "/totals", asked), v -> true))
+                            .as(printed)
+                            .isEqualTo(items(some, v -> true));
+                });
+            }
+        }
+    }
+
+    private static List<String> items(JsonNode totals, java.util.function.Predicate<JsonNode> fits) {
+        return totals.get("rows")
+                .valueStream()
+                .filter(r -> !r.hasNonNull("across"))
+                .filter(r -> fits.test(r.get("values")))
+                .map(r -> r.at("/keys/0/value").stringValue("none"))
+                .toList();
+    }
+
     @Test
     void whatHasNoBalanceIsRefusedInWords() {
         refused(Map.of("rows", List.of(by("at", "month"), by("item")), "balances", "beginning"), "balances-order");
