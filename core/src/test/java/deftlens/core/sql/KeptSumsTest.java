@@ -165,10 +165,15 @@ class KeptSumsTest {
             levels.add(level(sums));
         }
         Optional<Groups.Level> across = generate.random().nextBoolean() ? Optional.of(level(sums)) : Optional.empty();
+        Optional<Field> flow =
+                generate.random().nextBoolean() ? Optional.of(generate.pick(AMOUNTS)) : Optional.empty();
+        String column = flow.isPresent() && generate.random().nextBoolean()
+                ? generate.pick(List.of(Totals.Balance.values())).column()
+                : Totals.figure(0);
         Optional<Bound> keep = levels.isEmpty() || generate.random().nextBoolean()
                 ? Optional.empty()
                 : Optional.of(new Bound.NumberRange(
-                        Field.of(Totals.figure(0), "Number", FieldType.NUMBER),
+                        new Field("figure", "Figure", FieldType.NUMBER, column, false, List.of()),
                         Optional.of(BigDecimal.valueOf(1 + generate.random().nextInt(4))),
                         true,
                         Optional.empty(),
@@ -184,7 +189,7 @@ class KeptSumsTest {
                                 Measure.of(Measure.Function.AVERAGE, generate.pick(AMOUNTS))),
                         false),
                 keep,
-                generate.random().nextBoolean() ? Optional.of(generate.pick(AMOUNTS)) : Optional.empty());
+                flow);
     }
 
     private Groups.Level level(KeptSums sums) {
