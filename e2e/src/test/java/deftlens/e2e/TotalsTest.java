@@ -294,6 +294,19 @@ class TotalsTest extends Journey {
         Locator first = totals(tomas).locator("tbody tr:not(.spacer)").first();
         assertThat(first.locator("td").nth(4)).hasText(onHand.split("\\|")[1]);
         assertThat(first.locator("td").nth(0)).hasText("0");
+
+        // Only what there was too little of: rows are left out by their closing.
+        exactButton(tomas, "only rows where…").click();
+        tomas.keyboard().type("closing < 3");
+        tomas.keyboard().press("Control+Enter");
+        assertThat(exactButton(tomas, "closing of Change < 3")).isVisible();
+        String few =
+                "(select item, sum(change) as s from records.moves where moved_at < '2026-10-01 00:00 Europe/London'"
+                        + " group by item having sum(change) < 3) i";
+        assertThat(line(tomas, "Rows shown").locator("td").nth(4))
+                .hasText(query("select to_char(coalesce(sum(s), 0), 'FM999,999,990') from " + few));
+        assertThat(totals(tomas).locator("tbody tr:not(.spacer)"))
+                .hasCount(Integer.parseInt(query("select count(*) from " + few)));
     }
 
     @Test
@@ -334,6 +347,51 @@ class TotalsTest extends Journey {
         exactButton(ines, "Step back").click();
         assertThat(line(ines, "Total")).isVisible();
         ines.waitForURL(view);
+    }
+
+    @Test
+    void aPinnedViewHasAFigureBesideIt() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "moves", "kind is \"issued\"");
+        readAsTotals(ines);
+        panel(ines).getByLabel("Rows by").selectOption("To");
+        panel(ines).getByLabel("Figure of").selectOption("Quantity");
+        ines.keyboard().press("Escape");
+        button(ines, "Save as a new view").click();
+        dialog(ines, "Save").getByLabel("Name").fill("Issued, by where it went");
+        dialog(ines, "Save")
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Save"))
+                .click();
+        ines.waitForURL(Pattern.compile(".*/views/\\d+$"));
+        Locator number = ines.locator(".list a.here .count");
+        String records = query("select to_char(count(*), 'FM999,999,990') from records.moves where kind = 'Issued'");
+        assertThat(number).hasText(records);
+        more(ines, "Pin to my list");
+        more(ines, "What stands beside it on my list");
+        Locator beside = dialog(ines, "Beside");
+        assertThat(beside.getByLabel("the number of records")).isChecked();
+        expectAccessible(ines, "what stands beside a view");
+        beside.getByLabel("sum of Quantity").check();
+        beside.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Save"))
+                .click();
+        String sum = query("select to_char(sum(quantity), 'FM999,999,990') from records.moves where kind = 'Issued'");
+        assertThat(number).hasText(sum);
+        ines.reload();
+        assertThat(number).hasText(sum);
+        assertThat(ines.locator(".list a.here")).hasAttribute("title", Pattern.compile(".*: sum of Quantity\\..*"));
+        // The number of records again, and off the list.
+        more(ines, "What stands beside it on my list");
+        dialog(ines, "Beside").getByLabel("the number of records").check();
+        dialog(ines, "Beside")
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Save"))
+                .click();
+        assertThat(number).hasText(records);
+        more(ines, "Unpin from my list");
+        more(ines, "Delete");
+        dialog(ines, "Delete")
+                .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Delete"))
+                .click();
+        ines.waitForURL(Pattern.compile(".*/views"));
     }
 
     @Test

@@ -313,7 +313,8 @@ public record Totals(
                         + now.map(n -> " where " + n).orElse(""));
         return ", deft_rows as (select " + keyed(rows().size()) + rows + " group by " + keyed(rows().size())
                 + measures.some(Optional.empty()) + "), deft_kept as (select " + path(rows().size())
-                + " as path from (select deft_rows.*" + shares() + flow.map(f -> balance(hasEarlier)).orElse("")
+                + " as path from (select deft_rows.*" + shares()
+                + flow.map(f -> balance(hasEarlier)).orElse("")
                 + " from deft_rows) deft_rows where ";
     }
 
@@ -324,13 +325,15 @@ public record Totals(
                 ? "coalesce(" + THEN_SIDE + "_in, 0) + coalesce(" + THEN_SIDE + "_out, 0)"
                 : "cast(0 as numeric)";
         return Stream.of(Balance.values())
-                .map(figure -> ", " + switch (figure) {
-                    case OPENING -> opening;
-                    case IN -> in;
-                    case OUT -> out;
-                    case MOVEMENT -> in + " + " + out;
-                    case CLOSING -> opening + " + " + in + " + " + out;
-                } + " as " + figure.column())
+                .map(figure -> ", "
+                        + switch (figure) {
+                            case OPENING -> opening;
+                            case IN -> in;
+                            case OUT -> out;
+                            case MOVEMENT -> in + " + " + out;
+                            case CLOSING -> opening + " + " + in + " + " + out;
+                        }
+                        + " as " + figure.column())
                 .collect(Collectors.joining());
     }
 

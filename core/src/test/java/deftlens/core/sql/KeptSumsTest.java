@@ -165,8 +165,7 @@ class KeptSumsTest {
             levels.add(level(sums));
         }
         Optional<Groups.Level> across = generate.random().nextBoolean() ? Optional.of(level(sums)) : Optional.empty();
-        Optional<Field> flow =
-                generate.random().nextBoolean() ? Optional.of(generate.pick(AMOUNTS)) : Optional.empty();
+        Optional<Field> flow = generate.random().nextBoolean() ? Optional.of(generate.pick(AMOUNTS)) : Optional.empty();
         String column = flow.isPresent() && generate.random().nextBoolean()
                 ? generate.pick(List.of(Totals.Balance.values())).column()
                 : Totals.figure(0);

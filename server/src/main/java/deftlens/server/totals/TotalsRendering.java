@@ -1,7 +1,6 @@
 package deftlens.server.totals;
 
 import deftlens.core.condition.Bound;
-import deftlens.core.field.Field;
 import deftlens.core.field.Measure;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Totals;

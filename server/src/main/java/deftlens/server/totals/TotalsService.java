@@ -408,7 +408,12 @@ public class TotalsService {
                     && path.size() < rows.size()
                     && (plan.limit().isEmpty() || !path.isEmpty())) {
                 behind.anyOf(
-                        read(question, plan.alone(), Optional.empty(), window(question, plan), new Totals.Outermost.All()),
+                        read(
+                                question,
+                                plan.alone(),
+                                Optional.empty(),
+                                window(question, plan),
+                                new Totals.Outermost.All()),
                         path);
             } else if (plan.limit().isPresent() && path.isEmpty()) {
                 behind.anyOf(shownRows(question, plan), path);

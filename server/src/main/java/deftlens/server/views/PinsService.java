@@ -59,8 +59,7 @@ public class PinsService {
      *
      * @param figure the name of the figure of its totals that stands beside it on the list; the number of records when absent
      */
-    public record Pin(
-            @AsText long id, String name, String register, String registerLabel, Optional<String> figure) {
+    public record Pin(@AsText long id, String name, String register, String registerLabel, Optional<String> figure) {
 
         static Pin of(ViewsService.View view, Optional<String> figure) {
             return new Pin(view.id(), view.name(), view.register(), view.registerLabel(), figure);

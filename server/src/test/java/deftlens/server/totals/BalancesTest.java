@@ -386,8 +386,8 @@ class BalancesTest {
     void criteriaOnBalancesLeaveRowsOut() {
         for (String opening : List.of("beginning", "zero")) {
             for (String across : List.of("", "month")) {
-                Map<String, Object> asked = new HashMap<>(Map.of(
-                        "statement", "at in 2026-04", "rows", List.of(by("item")), "balances", opening));
+                Map<String, Object> asked = new HashMap<>(
+                        Map.of("statement", "at in 2026-04", "rows", List.of(by("item")), "balances", opening));
                 if (!across.isEmpty()) {
                     asked.put("across", by("at", across));
                 }

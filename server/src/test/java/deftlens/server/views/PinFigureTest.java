@@ -108,7 +108,8 @@ class PinFigureTest {
         ok(dora.put("/api/pins", Map.of("views", List.of(id, kept))));
         ok(dora.put("/api/pins/" + id + "/figure", figure("sum_of_level")));
         ok(dora.put("/api/pins/" + kept + "/figure", figure("sum_of_level")));
-        String sites = " from (select sum(level) as s, count(*) as n from records.jobs where level >= 2 group by site) j";
+        String sites =
+                " from (select sum(level) as s, count(*) as n from records.jobs where level >= 2 group by site) j";
         assertThat(counts(id).at("/figures/" + id + "/value").asText())
                 .isEqualTo(TestServer.query("select max(s)" + sites));
         assertThat(counts(kept).at("/figures/" + kept + "/value").asText())
@@ -131,7 +132,8 @@ class PinFigureTest {
         assertThat(refused(dora.put("/api/pins/" + id + "/figure", figure("sum_of_level"))))
                 .isEqualTo("no-totals");
         // Nobody tells what they may not read.
-        assertThat(dan.put("/api/pins/" + id + "/figure", figure(null)).status()).isEqualTo(404);
+        assertThat(dan.put("/api/pins/" + id + "/figure", figure(null)).status())
+                .isEqualTo(404);
         assertThat(dan.get("/api/views/" + id + "/figure?name=number").status()).isEqualTo(404);
     }
 }
