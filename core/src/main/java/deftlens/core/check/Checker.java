@@ -120,6 +120,31 @@ public final class Checker {
         return found;
     }
 
+    /**
+     * What is said of criteria on calculated fields that make a question slow which is quick without them.
+     *
+     * @param slow the fields
+     * @param seconds how long the first records were looked for in vain
+     */
+    public static Finding slow(Condition condition, List<Field> slow, long seconds) {
+        Set<String> keys = slow.stream().map(Field::key).collect(Collectors.toSet());
+        String path = Parts.of(condition).stream()
+                .filter(p -> p.part() instanceof Condition.Criterion c
+                        && c.fields().stream().anyMatch(keys::contains))
+                .map(Parts.Part::path)
+                .findFirst()
+                .orElse("");
+        String names = slow.stream().map(Field::label).distinct().collect(Collectors.joining("” and “", "“", "”"));
+        return Finding.of(
+                Code.SLOW_CALCULATION,
+                Level.HINT,
+                path,
+                names + (slow.size() == 1 ? " is" : " are") + " worked out for every record that the other criteria leave,"
+                        + " which makes this slow: " + Math.max(1, seconds)
+                        + " s did not find the first hundred; without it they come at once. A narrower window, or a"
+                        + " criterion on a stored field, helps.");
+    }
+
     /** What is said of the values of a list that no record has. */
     public static Finding missing(Condition condition, Listed listed, List<Operand> missing) {
         String names = missing.stream().limit(5).map(Printer::operand).collect(Collectors.joining(", "));

@@ -61,7 +61,9 @@ public record Finding(Code code, Level level, String path, String message, Optio
         /** A field that the reader may not use. */
         NOT_YOURS("not-yours"),
         /** A viewer value that the reader does not have. */
-        VIEWER_EMPTY("viewer-empty");
+        VIEWER_EMPTY("viewer-empty"),
+        /** A criterion on a calculated field that makes a question slow which is quick without it. */
+        SLOW_CALCULATION("slow-calculation");
 
         private final String code;
 

@@ -5,17 +5,23 @@ import deftlens.core.check.Finding;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Operand;
+import deftlens.core.field.Field;
 import deftlens.server.lanes.Attempt;
 import deftlens.server.lanes.ProcessorWork;
 import deftlens.server.platform.StoppedQuery;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
+import deftlens.server.registers.FieldOrigin;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.CountsService;
 import deftlens.server.rows.ValuesService;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
 import org.springframework.beans.factory.annotation.Value;
 import org.springframework.stereotype.Service;
 
@@ -24,6 +30,9 @@ import org.springframework.stereotype.Service;
 public class CheckingService {
 
     private static final int MOST_NUMBERS = 60;
+
+    /** As many records as stand on a page, and one. */
+    private static final int FIRST_RECORDS = 101;
 
     /** Criteria that are checked in a moment. */
     private static final int CHECKED_AT_ONCE = 50;
@@ -93,15 +102,70 @@ public class CheckingService {
             }
         } catch (RuntimeException e) {
             // A first, short try goes on in the slow lane before it is given up.
-            if (!StoppedQuery.isBehind(e)
-                    || !once && Attempt.current().filter(Attempt::isFirst).isPresent()
-                    || Attempt.current().filter(Attempt::isStopped).isPresent()) {
+            if (!isGivenUp(e, once)) {
                 throw e;
             }
-            return new Checked(findings, false);
+            complete = false;
+        }
+        if (!once) {
+            slowCalculation(question).ifPresent(findings::add);
         }
         findings.sort(Comparator.comparing(Finding::level));
         return new Checked(findings, complete);
+    }
+
+    /** @param once whether a look that takes too long is not taken again in the slow lane */
+    private static boolean isGivenUp(RuntimeException e, boolean once) {
+        return StoppedQuery.isBehind(e)
+                && (once || Attempt.current().filter(Attempt::isFirst).isEmpty())
+                && Attempt.current().filter(Attempt::isStopped).isEmpty();
+    }
+
+    /** Looks for the first records with criteria on calculated fields and, where that takes too long, without them. */
+    private Optional<Finding> slowCalculation(Question question) {
+        List<Condition> parts = question.condition() instanceof Condition.All(List<Condition> all)
+                ? all
+                : List.of(question.condition());
+        Map<Boolean, List<Condition>> calculated = parts.stream()
+                .collect(Collectors.partitioningBy(p -> !calculated(question, p).isEmpty()));
+        if (calculated.get(true).isEmpty()) {
+            return Optional.empty();
+        }
+        long began = System.nanoTime();
+        try {
+            counts.capped(question, question.condition(), FIRST_RECORDS, patience);
+            return Optional.empty();
+        } catch (RuntimeException e) {
+            if (!isGivenUp(e, false)) {
+                throw e;
+            }
+        }
+        long seconds = Duration.ofNanos(System.nanoTime() - began).toSeconds();
+        try {
+            counts.capped(question, new Condition.All(calculated.get(false)), FIRST_RECORDS, patience);
+        } catch (RuntimeException e) {
+            if (!isGivenUp(e, false)) {
+                throw e;
+            }
+            // The others are slow as well.
+            return Optional.empty();
+        }
+        List<Field> fields = calculated.get(true).stream()
+                .flatMap(p -> calculated(question, p).stream())
+                .distinct()
+                .toList();
+        return Optional.of(Checker.slow(question.condition(), fields, seconds));
+    }
+
+    private static List<Field> calculated(Question question, Condition part) {
+        RegisterForReader described = question.registerForReader();
+        return part.criteria().stream()
+                .flatMap(c -> c.fields().stream())
+                .filter(key -> Optional.ofNullable(described.notes().get(key))
+                        .filter(n -> n.origin() == FieldOrigin.CALCULATED)
+                        .isPresent())
+                .flatMap(key -> described.register().field(key).stream())
+                .toList();
     }
 
     /** @return whether all numbers were counted */
