@@ -297,6 +297,7 @@ class TotalsTest extends Journey {
 
         // Only what there was too little of: rows are left out by their closing.
         exactButton(tomas, "only rows where…").click();
+        assertThat(tomas.locator(".keep .cm-content")).isFocused();
         tomas.keyboard().type("closing < 3");
         tomas.keyboard().press("Control+Enter");
         assertThat(exactButton(tomas, "closing of Change < 3")).isVisible();
@@ -364,7 +365,8 @@ class TotalsTest extends Journey {
                 .click();
         ines.waitForURL(Pattern.compile(".*/views/\\d+$"));
         Locator number = ines.locator(".list a.here .count");
-        String records = query("select to_char(count(*), 'FM999,999,990') from records.moves where kind = 'Issued'");
+        // More than ten thousand are not counted to the end beside a name.
+        String records = "10,000+";
         assertThat(number).hasText(records);
         more(ines, "Pin to my list");
         more(ines, "What stands beside it on my list");
