@@ -139,7 +139,8 @@ public final class Checker {
                 Code.SLOW_CALCULATION,
                 Level.HINT,
                 path,
-                names + (slow.size() == 1 ? " is" : " are") + " worked out for every record that the other criteria leave,"
+                names + (slow.size() == 1 ? " is" : " are")
+                        + " worked out for every record that the other criteria leave,"
                         + " which makes this slow: " + Math.max(1, seconds)
                         + " s did not find the first hundred; without it they come at once. A narrower window, or a"
                         + " criterion on a stored field, helps.");

@@ -95,9 +95,12 @@ class SlowCalculationTest {
 
     @Test
     void whatIsQuickWithoutItIsSaid() {
-        assertThat(found("kind >= 0 and twice > 4000")).hasSize(1).first().satisfies(message -> assertThat(message)
-                .startsWith("/all/1 ")
-                .contains("“Twice” is worked out for every record", "did not find the first hundred"));
+        assertThat(found("kind >= 0 and twice > 4000"))
+                .hasSize(1)
+                .first()
+                .satisfies(message -> assertThat(message)
+                        .startsWith("/all/1 ")
+                        .contains("“Twice” is worked out for every record", "did not find the first hundred"));
         // Few records are left by another criterion, a calculation is quick, a question is slow without any.
         assertThat(found("kind = 3 and twice > 4000")).isEmpty();
         assertThat(found("[Twice the kind] > 20")).isEmpty();

@@ -69,7 +69,9 @@ class ReachTest {
                         "statement",
                         statement,
                         "labels",
-                        List.of(name)));
+                        List.of(name),
+                        "shape",
+                        Map.of("totals", Map.of())));
         assertThat(kept.status()).as(kept.text()).isEqualTo(201);
         return kept.json().get("id").asLong();
     }
