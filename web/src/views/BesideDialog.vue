@@ -67,6 +67,10 @@ label {
   min-height: 28px;
 }
 
+input {
+  margin: 0;
+}
+
 .small {
   margin-top: 8px;
 }
