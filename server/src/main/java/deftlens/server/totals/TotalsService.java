@@ -404,9 +404,9 @@ public class TotalsService {
             behind.at(level, levels.value(level, column.value()));
         });
         if (!place.whole().orElse(false)) {
-            if (plan.keep().isPresent()
-                    && path.size() < rows.size()
-                    && (plan.limit().isEmpty() || !path.isEmpty())) {
+            if (plan.limit().isPresent() && path.isEmpty()) {
+                behind.anyOf(shownRows(question, plan), path);
+            } else if (plan.keep().isPresent() && path.size() < rows.size()) {
                 behind.anyOf(
                         read(
                                 question,
@@ -415,8 +415,6 @@ public class TotalsService {
                                 window(question, plan),
                                 new Totals.Outermost.All()),
                         path);
-            } else if (plan.limit().isPresent() && path.isEmpty()) {
-                behind.anyOf(shownRows(question, plan), path);
             }
         }
         Condition condition = behind.condition();
