@@ -316,8 +316,7 @@ async function openFigure(place: Place) {
 /** A balance goes through every period of its date: where these are rows, none is left out. */
 const hasFiguresToAsk = computed(
   () =>
-    !shape.value.totals?.balances ||
-    !shape.value.groups?.some((g) => g.field === register.value?.mainField),
+    !shape.value.totals?.balances || !shape.value.groups?.some((g) => g.field === register.value?.mainField),
 )
 const reshape = (to: Shape) => void q.step({ shape: to })
 /** Orders anew; a running total goes where the order is no longer that of time. */
