@@ -19,7 +19,7 @@ import tools.jackson.databind.JsonNode;
 @ExtendWith(TestServer.class)
 class SlowCalculationTest {
 
-    private static final String AT = "/api/registers/readings";
+    private static final String AT = "/api/registers/slow_readings";
 
     private final Caller ada = Caller.signedIn("ada");
 
@@ -51,7 +51,7 @@ class SlowCalculationTest {
                         "table",
                         "readings",
                         "label",
-                        "Readings",
+                        "Slow readings",
                         "recordLabel",
                         "reading",
                         "keyColumns",
@@ -76,7 +76,7 @@ class SlowCalculationTest {
     @AfterEach
     void leave() throws SQLException {
         ada.delete(AT);
-        TestServer.sql("drop schema slowly cascade");
+        TestServer.sql("delete from register where key = 'slow_readings'; drop schema slowly cascade");
     }
 
     private static JsonNode ok(Caller.Answer answer) {
