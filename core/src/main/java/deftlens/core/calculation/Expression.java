@@ -335,21 +335,33 @@ public sealed interface Expression {
 
     /** The same with each of its conditions changed in its place. */
     default Expression with(UnaryOperator<Condition> change) {
+        return with(change, UnaryOperator.identity());
+    }
+
+    /** The same over fields of other keys. */
+    default Expression renamed(UnaryOperator<String> keys) {
+        return with(condition -> condition.renamed(keys), field -> field.renamed(keys.apply(field.key())));
+    }
+
+    private Expression with(UnaryOperator<Condition> change, UnaryOperator<Field> fields) {
         return switch (this) {
+            case Value(Field field) -> new Value(fields.apply(field));
             case Arithmetic(Operator operator, Expression left, Expression right) ->
-                new Arithmetic(operator, left.with(change), right.with(change));
-            case Moved(Expression date, int count, Unit unit) -> new Moved(date.with(change), count, unit);
+                new Arithmetic(operator, left.with(change, fields), right.with(change, fields));
+            case Moved(Expression date, int count, Unit unit) -> new Moved(date.with(change, fields), count, unit);
             case Call(Function function, List<Expression> arguments) ->
-                new Call(function, arguments.stream().map(a -> a.with(change)).toList());
+                new Call(
+                        function,
+                        arguments.stream().map(a -> a.with(change, fields)).toList());
             case When(List<Branch> branches, Optional<Expression> otherwise) ->
                 new When(
                         branches.stream()
                                 .map(b -> new Branch(
-                                        change.apply(b.condition()), b.value().with(change)))
+                                        change.apply(b.condition()), b.value().with(change, fields)))
                                 .toList(),
-                        otherwise.map(o -> o.with(change)));
+                        otherwise.map(o -> o.with(change, fields)));
             case Holds(Condition condition) -> new Holds(change.apply(condition));
-            case Constant _, Day _, Now _, Today _, Value _ -> this;
+            case Constant _, Day _, Now _, Today _ -> this;
         };
     }
 

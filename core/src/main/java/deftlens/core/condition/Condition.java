@@ -86,6 +86,14 @@ public sealed interface Condition {
             return test instanceof Test.FieldComparison against ? List.of(field, against.other()) : List.of(field);
         }
 
+        /** The same test of fields of other keys. */
+        private Criterion over(UnaryOperator<String> keys) {
+            Test asked = test instanceof Test.FieldComparison(var relation, String other, var offset, boolean exactly)
+                    ? new Test.FieldComparison(relation, keys.apply(other), offset, exactly)
+                    : test;
+            return new Criterion(keys.apply(field), asked, negated);
+        }
+
         /** The exact opposite of a test. */
         public static Criterion not(String field, Test test) {
             return new Criterion(field, test, true);
@@ -140,6 +148,11 @@ public sealed interface Condition {
             case Off(Condition part) -> new Off(part.with(change));
             case Criterion criterion -> change.apply(criterion);
         };
+    }
+
+    /** The same question of fields of other keys. */
+    default Condition renamed(UnaryOperator<String> keys) {
+        return with(criterion -> criterion.over(keys));
     }
 
     private static List<Condition> with(List<Condition> parts, UnaryOperator<Criterion> change) {

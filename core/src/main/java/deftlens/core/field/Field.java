@@ -10,7 +10,8 @@ import java.util.Set;
 /**
  * One described field of a register.
  *
- * @param key the stable name used in statements, links and files: a letter, then letters, digits or underscores
+ * @param key the stable name used in statements, links and files: a letter, then letters, digits or underscores; with
+ *     an underscore before them where a question adds it to the fields of a register
  * @param label what people read; may hold spaces
  * @param type what it holds
  * @param column the column of the register's table; never taken from a reader; a span has none of its own
@@ -29,7 +30,7 @@ public record Field(
         List<Band> bands,
         Optional<Ends> ends) {
 
-    private static final java.util.regex.Pattern KEY = java.util.regex.Pattern.compile("[A-Za-z][A-Za-z0-9_]{0,62}");
+    private static final java.util.regex.Pattern KEY = java.util.regex.Pattern.compile("_?[A-Za-z][A-Za-z0-9_]{0,62}");
 
     /**
      * The two fields of a span, both dates or both moments. A record whose start is empty has no span; an empty end is one
@@ -89,6 +90,11 @@ public record Field(
     /** The same field with these bands. */
     public Field withBands(List<Band> named) {
         return new Field(key, label, type, column, required, options, named, ends);
+    }
+
+    /** The same field under another key. */
+    public Field renamed(String newKey) {
+        return new Field(newKey, label, type, column, required, options, bands, ends);
     }
 
     /** The same field, never empty. */

@@ -223,6 +223,28 @@ class ExpressionReaderTest {
 
     @ParameterizedTest
     @CsvSource(delimiterString = "|", quoteCharacter = '`', textBlock = """
+                    severity + rank * 2                    | _severity + rank * 2
+                    when(severity > 3, rank, -severity)    | when(_severity > 3, rank, -1 * _severity)
+                    severity > rank or not (rank > severity + 2) | _severity > rank or not rank > _severity + 2
+                    first_of(rank, severity, 0)            | first_of(rank, _severity, 0)
+                    join(code, " severity ", severity)     | join(code, " severity ", _severity)
+                    due + 3 days                           | due + 3 days
+                    days_between(due, today) + severity    | days_between(due, today) + _severity
+                    round(severity / 3, 2)                 | round(_severity / 3, 2)
+                    """)
+    void isTheSameOverFieldsOfOtherKeys(String written, String expected) {
+        Expression renamed =
+                READER.calculation(written).renamed(key -> key.equals("severity") ? "_severity" : key);
+        assertThat(Printer.print(renamed)).isEqualTo(expected);
+        // What is written so is read so where there is such a field.
+        Register with = with(REGISTER, Field.of("_severity", "Another", FieldType.NUMBER));
+        assertThat(Printer.print(new Reader(with, Set.of()).calculation(expected))).isEqualTo(expected);
+        assertThat(Printer.print(renamed.renamed(key -> key.replace("_severity", "severity"))))
+                .isEqualTo(Printer.print(READER.calculation(written)));
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiterString = "|", quoteCharacter = '`', textBlock = """
                     sev                      | severity
                     2 * sev                  | severity
                     2 *                      | severity,rank,cost,round(,when(,today

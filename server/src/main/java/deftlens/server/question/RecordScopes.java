@@ -58,19 +58,19 @@ public class RecordScopes {
      */
     public Scope scope(RegisterForReader described, SignedIn who, Reading reading) {
         // A limit may be about a field that is itself hidden, and so may be what is calculated from it.
-        RegisterForReader whole = registers.whole(described.register().key()).orElseThrow();
+        RegisterForReader whole = registers.whole(described.key()).orElseThrow();
         Sql stored = described.origin() == Origin.COMBINED
                 ? combined(whole, who, reading)
                 : RecordTables.from(whole, who.id());
         List<Condition> limits = limits(whole, who);
         Scope seen = new Scope(whole.register(), stored, limit(whole, limits, who));
         Scope limited = rests(whole, limits) ? apart(calculated(seen, whole, now()), whole) : seen;
-        Scope all = calculated(limited, withOwn(whole, described), reading);
+        Scope all = calculated(limited, withTried(whole, described), reading);
         return new Scope(described.register(), all.from(), all.limit());
     }
 
-    /** The whole register with the calculated fields that are the reader's alone. */
-    private static RegisterForReader withOwn(RegisterForReader whole, RegisterForReader described) {
+    /** The whole register with a calculated field that is on trial. */
+    private static RegisterForReader withTried(RegisterForReader whole, RegisterForReader described) {
         RegisterForReader with = whole;
         for (Calculation calculation : described.calculations()) {
             if (whole.register().field(calculation.field().key()).isEmpty()) {

@@ -28,17 +28,17 @@ final class CalculatedFields {
     /**
      * Reads the calculations of a register.
      *
-     * @param known all its fields, as the catalogue has them
+     * @param entries its fields in the catalogue
+     * @param known the same as fields
      */
-    static CalculatedFields of(RegisterEntity entity, List<Field> known) {
+    static CalculatedFields of(Register register, List<FieldEntity> entries, List<Field> known) {
         CalculatedFields read = new CalculatedFields();
         known.forEach(f -> read.fields.put(f.key(), f));
-        List<FieldEntity> calculations = entity.fields().stream()
-                .filter(f -> f.calculation().isPresent())
-                .toList();
+        List<FieldEntity> calculations =
+                entries.stream().filter(f -> f.calculation().isPresent()).toList();
         if (!calculations.isEmpty()) {
-            Register register = new Register(entity.key(), entity.label(), "", "", known);
-            calculations.forEach(f -> read.read(register, f));
+            Register over = register.with(known);
+            calculations.forEach(f -> read.read(over, f));
             read.refuseCircles();
         }
         return read;

@@ -176,7 +176,8 @@ public class FieldTypes {
         return reasons;
     }
 
-    private static boolean isCalculatedAlike(Register after, Calculation calculation) {
+    /** Whether a calculation comes out as it does now when the register is this one. */
+    public static boolean isCalculatedAlike(Register after, Calculation calculation) {
         try {
             return new Reader(after, Set.of())
                             .calculation(Printer.print(calculation.expression()))

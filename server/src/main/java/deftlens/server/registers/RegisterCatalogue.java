@@ -42,6 +42,7 @@ public class RegisterCatalogue {
     private final AccessStore access;
     private final PeopleService people;
     private final RecordTables tables;
+    private final AddedFields added;
     private final Clock clock;
     private final EpochCache remembered;
     private final ObjectMapper json;
@@ -51,6 +52,7 @@ public class RegisterCatalogue {
             AccessStore access,
             PeopleService people,
             RecordTables tables,
+            AddedFields added,
             Clock clock,
             EpochCache remembered,
             ObjectMapper json) {
@@ -58,6 +60,7 @@ public class RegisterCatalogue {
         this.access = access;
         this.people = people;
         this.tables = tables;
+        this.added = added;
         this.clock = clock;
         this.remembered = remembered;
         this.json = json;
@@ -74,9 +77,20 @@ public class RegisterCatalogue {
         return keys.stream().flatMap(key -> find(key, who).stream()).toList();
     }
 
-    /** The register of that key as the person sees it; one they may not read is not there for them. */
+    /**
+     * The register of that key as the person sees it; one they may not read is not there for them.
+     *
+     * @param key also one with {@linkplain AddedFields fields that are added} to it
+     */
     public RegisterForReader get(String key, SignedIn who) {
-        return find(key, who).orElseThrow(() -> Problem.notFound("The register “" + key + "”"));
+        return find(key, who).orElseThrow(() -> missing(key, who));
+    }
+
+    private Problem missing(String key, SignedIn who) {
+        return AddedFields.handle(key).isPresent()
+                        && find(AddedFields.register(key), who).isPresent()
+                ? Problem.notFound("What this address calculates beside the fields of its register")
+                : Problem.notFound("The register “" + AddedFields.register(key) + "”");
     }
 
     /** The register of that key as the person sees it, if it is there for them. */
@@ -105,7 +119,11 @@ public class RegisterCatalogue {
 
     private Optional<RegisterForReader> seen(String key, Rights rights) {
         return remembered.get(
-                new SeenKey(key, rights), () -> entity(key).map(e -> describe(e, people.options(), rights)));
+                new SeenKey(key, rights),
+                () -> entity(key).flatMap(e -> AddedFields.handle(key)
+                        .map(handle -> added.find(e.id(), handle)
+                                .map(a -> describe(e, people.options(), rights, Optional.of(a))))
+                        .orElseGet(() -> Optional.of(describe(e, people.options(), rights, Optional.empty())))));
     }
 
     /**
@@ -117,7 +135,7 @@ public class RegisterCatalogue {
     }
 
     private Optional<RegisterEntity> entity(String key) {
-        return store.findByKey(key).filter(e -> e.deletedAt() == null);
+        return store.findByKey(AddedFields.register(key)).filter(e -> e.deletedAt() == null);
     }
 
     /** What a person may see: the limits of the records, any of which opens one, and the hidden fields. */
@@ -285,24 +303,28 @@ public class RegisterCatalogue {
 
     /** A register as it is seen without some of its fields. */
     RegisterForReader describe(RegisterEntity entity, List<Option> persons, Set<String> hidden) {
-        return describe(entity, persons, new Rights(List.of(), hidden));
+        return describe(entity, persons, new Rights(List.of(), hidden), Optional.empty());
     }
 
-    private RegisterForReader describe(RegisterEntity entity, List<Option> persons, Rights rights) {
+    private RegisterForReader describe(
+            RegisterEntity entity, List<Option> persons, Rights rights, Optional<AddedFields.Added> added) {
         Set<String> hidden = rights.hidden();
         List<Place> places = places(entity);
+        List<FieldEntity> fields = new ArrayList<>(entity.fields());
+        added.ifPresent(a -> a.fields().forEach(f -> fields.add(entity(f, fields))));
         CalculatedFields calculated = CalculatedFields.of(
-                entity,
-                entity.fields().stream()
+                new Register(entity.key(), entity.label(), "", "", List.of()),
+                fields,
+                fields.stream()
                         .map(f -> field(f, persons, isRequired(f, places)))
                         .toList());
-        List<FieldEntity> seen = entity.fields().stream()
+        List<FieldEntity> seen = fields.stream()
                 .filter(f -> calculated.needs(f.key()).stream().noneMatch(hidden::contains))
                 .toList();
         Map<String, RegisterForReader.Notes> notes = new LinkedHashMap<>();
         seen.forEach(f -> notes.put(f.key(), notes(f, calculated.of(f.key()))));
         Map<String, String> left = new LinkedHashMap<>();
-        entity.fields().stream().filter(f -> !notes.containsKey(f.key())).forEach(f -> left.put(f.key(), f.label()));
+        fields.stream().filter(f -> !notes.containsKey(f.key())).forEach(f -> left.put(f.key(), f.label()));
         String name = entity.origin() == Origin.COMBINED
                 ? ""
                 : Sql.identifier(entity.sourceSchema()) + "." + Sql.identifier(entity.tableName());
@@ -344,7 +366,24 @@ public class RegisterCatalogue {
                 gaps(entity, places),
                 new RegisterForReader.Table(name, strings(entity.keyColumns()), entity.numbered()),
                 people.attributes().stream().filter(a -> !a.equals("me")).toList(),
+                added,
                 entity.version());
+    }
+
+    /** The entry of a field that is added to others. Its label has a word more where one of them has come to have the same since. */
+    private FieldEntity entity(AddedFields.AddedField field, List<FieldEntity> others) {
+        String label = field.label();
+        while (isLabel(label, others)) {
+            label += " (added)";
+        }
+        return entity(
+                FieldDefinition.calculated(field.key(), label, field.type(), false, field.calculation()),
+                Calculation.column(field.key()),
+                "");
+    }
+
+    private static boolean isLabel(String label, List<FieldEntity> fields) {
+        return fields.stream().anyMatch(f -> f.label().equalsIgnoreCase(label) || f.key().equalsIgnoreCase(label));
     }
 
     /** Limits as people read them; a field that is hidden from them is said all the same, since the limit rests on it. */

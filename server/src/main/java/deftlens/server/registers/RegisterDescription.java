@@ -19,21 +19,26 @@ import java.util.Set;
 /**
  * A register as the reader sees it.
  *
+ * @param key what its records are asked for by; with fields added to it, more than the register's own
+ * @param register the key of the register itself
  * @param recordLabel one record in words: {@code ledger entry}
  * @param recordsLabel several records in words: {@code ledger entries}
  * @param capabilities what can be done with its records, or is known of them, beside reading them
  * @param table the table or database view of an attached register
- * @param gaps what a combined register should have of its members and does not get, each in a sentence
+ * @param gaps what it should have and does not, each in a sentence: of its members, where it is combined, and fields that cannot be
+ *     calculated any more
  * @param tests the tests of each type that a field of it has, by the type's name
  * @param running the number whose sum so far means something: a balance, a number on hand
  * @param viewerValues what may follow “my” in a statement
  * @param limits the statements that limit which records the reader sees, of which one must hold; none is no limit
  * @param limitsInWords the same as people read them, in the labels of the fields
  * @param hiddenFields how many fields are not shown to the reader
+ * @param added the keys of the calculated fields that are added to the register's own
  * @param version the version of the catalogue's entry, to be sent back with a change
  */
 public record RegisterDescription(
         String key,
+        String register,
         String label,
         String recordLabel,
         String recordsLabel,
@@ -54,6 +59,7 @@ public record RegisterDescription(
         List<String> limits,
         List<String> limitsInWords,
         int hiddenFields,
+        List<String> added,
         int version) {
 
     /**
@@ -146,6 +152,7 @@ public record RegisterDescription(
     /** A register as a person sees it. */
     public static RegisterDescription of(RegisterForReader described) {
         return new RegisterDescription(
+                described.key(),
                 described.register().key(),
                 described.register().label(),
                 described.recordLabel(),
@@ -157,7 +164,7 @@ public record RegisterDescription(
                         ? Optional.of(described.table().name())
                         : Optional.empty(),
                 described.members(),
-                described.gaps().stream().map(RegisterForReader.Gap::words).toList(),
+                described.troubles(),
                 described.register().fields().stream()
                         .map(f -> field(described, f, described.notes().get(f.key())))
                         .toList(),
@@ -173,6 +180,11 @@ public record RegisterDescription(
                 described.limits(),
                 described.limitsInWords(),
                 described.hidden().size(),
+                described.added().stream()
+                        .flatMap(a -> a.fields().stream())
+                        .map(AddedFields.AddedField::key)
+                        .filter(key -> described.register().field(key).isPresent())
+                        .toList(),
                 described.version());
     }
 

@@ -38,6 +38,7 @@ import java.util.stream.Stream;
  * @param gaps what a combined register should have of its members and does not get
  * @param table where a register that is not combined is read from, and the columns that tell its records apart
  * @param viewerValues what may follow {@code my} in a statement
+ * @param added the calculated fields among its fields that are not the register's own
  * @param version the version of the catalogue's entry, for changing it
  */
 public record RegisterForReader(
@@ -60,6 +61,7 @@ public record RegisterForReader(
         List<Gap> gaps,
         Table table,
         List<String> viewerValues,
+        Optional<AddedFields.Added> added,
         int version) {
 
     /**
@@ -111,6 +113,11 @@ public record RegisterForReader(
      */
     public record Table(String name, List<String> keyColumns, boolean numbered) {}
 
+    /** What its records are asked for by: the register's key, and the handle of what is added to its fields. */
+    public String key() {
+        return AddedFields.key(register.key(), added.map(AddedFields.Added::handle));
+    }
+
     /** Whether something can be done with its records, or is known of them. */
     public boolean can(Origin.Capability capability) {
         return origin.can(capability);
@@ -127,6 +134,15 @@ public record RegisterForReader(
                                 .expression()
                                 .orElseThrow()))
                 .toList();
+    }
+
+    /** The calculations among them that are added to those of the register. */
+    public List<Calculation> addedCalculations() {
+        return calculations().stream().filter(c -> isAdded(c.field().key())).toList();
+    }
+
+    private boolean isAdded(String key) {
+        return added.stream().flatMap(a -> a.fields().stream()).anyMatch(f -> f.key().equals(key));
     }
 
     /** The key of a field and those of all that is calculated from it, at any depth. */
@@ -186,6 +202,7 @@ public record RegisterForReader(
                 gaps,
                 table,
                 viewerValues,
+                added,
                 version);
     }
 
@@ -193,6 +210,19 @@ public record RegisterForReader(
     public List<Calculation> calculatedFrom(String key) {
         return calculations().stream()
                 .filter(c -> c.expression().fields().contains(key))
+                .toList();
+    }
+
+    /** What it should have and does not: what its members do not give, and why fields cannot be calculated any more. */
+    public List<String> troubles() {
+        return Stream.concat(
+                        gaps.stream().map(Gap::words),
+                        uncalculated().stream()
+                                .map(f -> "“" + f.label() + "” cannot be calculated any more, and is empty in all records: "
+                                        + notes.get(f.key())
+                                                .calculated()
+                                                .flatMap(Calculated::trouble)
+                                                .orElse("")))
                 .toList();
     }
 

@@ -3,10 +3,12 @@ package deftlens.server.registers;
 import deftlens.core.field.FieldType;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.ReadsOnly;
 import deftlens.server.platform.VisibleText;
 import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
+import jakarta.validation.constraints.Size;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.http.HttpStatus;
@@ -30,11 +32,14 @@ class RegistersController {
     private final RegisterCatalogue catalogue;
     private final CatalogueEditor editor;
     private final FieldRemoval removal;
+    private final AddingFields adding;
 
-    RegistersController(RegisterCatalogue catalogue, CatalogueEditor editor, FieldRemoval removal) {
+    RegistersController(
+            RegisterCatalogue catalogue, CatalogueEditor editor, FieldRemoval removal, AddingFields adding) {
         this.catalogue = catalogue;
         this.editor = editor;
         this.removal = removal;
+        this.adding = adding;
     }
 
     /**
@@ -133,6 +138,25 @@ class RegistersController {
                     .at("label");
         }
         return key;
+    }
+
+    /**
+     * The calculated fields that are added to those of a register.
+     *
+     * @param fields all of them, in their order; none for the register as it is
+     */
+    record FieldsAdded(@NotNull @Size(max = 100) List<AddingFields.@NotNull @Valid FieldToAdd> fields) {}
+
+    /**
+     * Adds calculated fields to a register for one question, or for one view, in the place of those that its key has. The register stays as it
+     * is. The {@code key} that is answered stands for it with these fields, in every call about its records and in a new view;
+     * the same fields always have the same key.
+     */
+    @ReadsOnly
+    @PostMapping("/{key}/added-fields")
+    RegisterDescription with(
+            @PathVariable String key, @Valid @RequestBody FieldsAdded wanted, @AuthenticationPrincipal SignedIn who) {
+        return RegisterDescription.of(adding.with(key, wanted.fields(), who));
     }
 
     /**

@@ -96,7 +96,7 @@ class Attention {
      * Something about a view that its owner should see to.
      *
      * @param code stable name of the kind: a code of the checker's, or unfit, unused, shared-with-gone, owner-gone, fields-gone,
-     *     shape-unfit, table-gone, table-changed, unreachable, gaps
+     *     shape-unfit, table-gone, table-changed, unreachable, gaps, uncalculated
      */
     record Note(String code, String message, Instant foundAt) {}
 
@@ -292,7 +292,7 @@ class Attention {
     }
 
     private List<Note> checked(ViewEntity view, SignedIn owner, Tables tables, Instant now) {
-        Optional<RegisterForReader> described = registers.find(view.registerKey(), owner);
+        Optional<RegisterForReader> described = registers.find(view.reads(), owner);
         if (described.isEmpty()) {
             return List.of(new Note("unfit", "Its register is gone, or not for its owner any more.", now));
         }
@@ -305,6 +305,12 @@ class Attention {
         described.get().gaps().stream()
                 .filter(gap -> gap.field().isEmpty() || uses(view, gap.field().get()))
                 .forEach(gap -> notes.add(new Note("gaps", gap.words(), now)));
+        described.get().uncalculated().stream()
+                .filter(f -> uses(view, f.key()))
+                .forEach(f -> notes.add(new Note(
+                        "uncalculated",
+                        "“" + f.label() + "” cannot be calculated any more, and is empty in all records.",
+                        now)));
         Condition condition = parts.condition(view);
         Set<String> blanks = Parts.of(condition).stream()
                 .filter(p -> p.part() instanceof Condition.Criterion

@@ -14,6 +14,9 @@ import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
+import deftlens.server.registers.AddedFields;
+import deftlens.server.registers.AddedFields.AddedField;
+import deftlens.server.registers.AddingFields;
 import deftlens.server.registers.BandChange;
 import deftlens.server.registers.BandChanges;
 import deftlens.server.registers.BandJson;
@@ -55,6 +58,7 @@ class BandsInViews {
     private final ReadersOwn own;
     private final ViewsService views;
     private final RegisterCatalogue registers;
+    private final AddedFields added;
     private final BandChanges bands;
     private final Questions questions;
     private final CountsService counts;
@@ -70,6 +74,7 @@ class BandsInViews {
             ReadersOwn own,
             ViewsService views,
             RegisterCatalogue registers,
+            AddedFields added,
             BandChanges bands,
             Questions questions,
             CountsService counts,
@@ -83,6 +88,7 @@ class BandsInViews {
         this.own = own;
         this.views = views;
         this.registers = registers;
+        this.added = added;
         this.bands = bands;
         this.questions = questions;
         this.counts = counts;
@@ -137,7 +143,8 @@ class BandsInViews {
         List<ViewEffect> found = new ArrayList<>();
         for (ViewEntity view : transaction.execute(status -> store.over(key))) {
             if (view.deletedAt() == null) {
-                effect(view, before, changes, who, until).ifPresent(found::add);
+                effect(view, registers.get(view.reads(), who), changes, who, until)
+                        .ifPresent(found::add);
             }
         }
         List<LimitEffect> limits = new ArrayList<>();
@@ -272,8 +279,14 @@ class BandsInViews {
     private void carry(ViewEntity view, BandsChanged event) {
         Condition condition = parts.condition(view);
         Condition carried = BandChanges.carried(condition, event.changes());
-        if (!carried.equals(condition)) {
+        List<AddedField> fields = added.fields(view.added());
+        List<AddedField> calculated = AddingFields.carried(
+                fields, event.before().register(), c -> BandChanges.carried(c, event.changes()));
+        if (!carried.equals(condition) || !calculated.equals(fields)) {
             ViewParts.Kept before = parts.kept(view);
+            if (!calculated.equals(fields)) {
+                view.add(Optional.of(added.keep(event.before().id(), calculated).handle()));
+            }
             view.ask(parts.document(carried), view.locked());
             view.touch(event.by().id(), clock.instant());
             ViewEntity written = store.saveAndFlush(view);

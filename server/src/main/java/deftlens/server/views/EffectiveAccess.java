@@ -101,7 +101,7 @@ class EffectiveAccess {
         }
         Profile profile = people.profile(person);
         SignedIn other = new SignedIn(profile.id(), profile.name(), profile.role());
-        Optional<RegisterForReader> described = registers.find(view.registerKey(), other);
+        Optional<RegisterForReader> described = registers.find(view.reads(), other);
         Optional<ViewPermission> may = rights.may(view, other).filter(m -> profile.active() && described.isPresent());
         List<String> why = why(view, profile, described.isPresent());
         Who name = new Who(profile.id(), profile.name(), profile.fullName());
@@ -190,7 +190,7 @@ class EffectiveAccess {
         Map<List<List<String>>, List<String>> limited = new LinkedHashMap<>();
         for (Profile person : reached.subList(0, Math.min(reached.size(), MOST_PEOPLE))) {
             Optional<RegisterForReader> described =
-                    registers.find(view.registerKey(), new SignedIn(person.id(), person.name(), person.role()));
+                    registers.find(view.reads(), new SignedIn(person.id(), person.name(), person.role()));
             if (described.isEmpty()) {
                 closed.add(person.fullName());
             } else if (!described.get().limits().isEmpty()

@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.core.calculation.Calculation;
 import deftlens.core.condition.Condition;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
@@ -21,7 +22,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BiFunction;
 import java.util.function.Predicate;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
@@ -68,7 +71,7 @@ class FieldsInViews {
     /**
      * A view that tests, shows or is ordered by a field.
      *
-     * @param criteria its criteria on the field, in words; without the field the view shows nothing
+     * @param criteria its criteria on the field, and what it calculates from it, in words; without the field the view shows nothing
      */
     record UsingView(@AsText long view, String name, Who owner, ViewUse.Reliance reliance, List<String> criteria) {}
 
@@ -88,15 +91,16 @@ class FieldsInViews {
         RegisterForReader described = registers.get(key, who);
         // First of all this: it says when there is no such field.
         List<String> needed = removal.needed(key, field);
-        Set<String> resting = described.restingOn(field);
         return new FieldUse(
                 values(described, field, who),
                 needed,
-                using(
-                        described,
-                        c -> c.fields().stream().anyMatch(resting::contains),
-                        view -> parts.uses(view, resting),
-                        who));
+                using(described, who, (view, over) -> {
+                    Set<String> resting = over.restingOn(field);
+                    return new Concern(
+                            c -> c.fields().stream().anyMatch(resting::contains),
+                            c -> c.expression().fields().stream().anyMatch(resting::contains),
+                            parts.uses(view, resting));
+                }));
     }
 
     /**
@@ -110,20 +114,26 @@ class FieldsInViews {
         }
         RegisterForReader whole = registers.get(key, who);
         Field wanted = types.as(whole, field, type);
-        Register after = FieldTypes.with(whole.register(), wanted);
-        return using(
-                whole,
-                c -> c.names(field) && !FieldTypes.fits(after, c),
-                view -> !parts.isShownWith(view, wanted),
-                who);
+        return using(whole, who, (view, over) -> {
+            Register after = FieldTypes.with(over.register(), wanted);
+            return new Concern(
+                    c -> c.names(field) && !FieldTypes.fits(after, c),
+                    c -> c.expression().fields().contains(field) && !FieldTypes.isCalculatedAlike(after, c),
+                    !parts.isShownWith(view, wanted));
+        });
     }
 
-    /** The views over a register that have such a criterion, or are such themselves. */
+    /**
+     * What of a view is concerned.
+     *
+     * @param added of the fields that it adds to those of its register
+     * @param besides whether it is concerned without any criterion
+     */
+    private record Concern(Predicate<Condition.Criterion> criteria, Predicate<Calculation> added, boolean besides) {}
+
+    /** The views over a register that are concerned. */
     private List<UsingView> using(
-            RegisterForReader described,
-            Predicate<Condition.Criterion> such,
-            Predicate<ViewEntity> besides,
-            SignedIn who) {
+            RegisterForReader described, SignedIn who, BiFunction<ViewEntity, RegisterForReader, Concern> concern) {
         ViewNames names = views.names();
         List<UsingView> using = new ArrayList<>();
         for (ViewEntity view :
@@ -131,14 +141,20 @@ class FieldsInViews {
             if (view.deletedAt() != null) {
                 continue;
             }
-            List<String> criteria = parts.condition(view).criteria().stream()
-                    .filter(such)
-                    .flatMap(c -> Wording.lines(c, described.register()).stream())
+            RegisterForReader over = registers.get(view.reads(), who);
+            Concern concerned = concern.apply(view, over);
+            List<String> words = Stream.concat(
+                            parts.condition(view).criteria().stream()
+                                    .filter(concerned.criteria())
+                                    .flatMap(c -> Wording.lines(c, over.register()).stream()),
+                            over.addedCalculations().stream()
+                                    .filter(concerned.added())
+                                    .map(c -> "calculates “" + c.field().label() + "”"))
                     .distinct()
                     .toList();
-            if (!criteria.isEmpty() || besides.test(view)) {
+            if (!words.isEmpty() || concerned.besides()) {
                 using.add(new UsingView(
-                        view.id(), view.name(), names.who(view.ownerId()), use.reliance(view.id(), who), criteria));
+                        view.id(), view.name(), names.who(view.ownerId()), use.reliance(view.id(), who), words));
             }
         }
         return using;

@@ -74,6 +74,7 @@ class ReadersOwn {
     /**
      * What a page asks in the place of what the view does; what is absent is as the view has it.
      *
+     * @param register the key of the view's register with other fields added than the view adds
      * @param zone empty for the organisation's
      */
     record Changes(
@@ -81,7 +82,8 @@ class ReadersOwn {
             Optional<@Size(max = 200) List<String>> columns,
             Optional<@Size(max = 50) List<String>> order,
             Optional<Shape> shape,
-            Optional<@Size(max = 100) String> zone) {}
+            Optional<@Size(max = 100) String> zone,
+            Optional<@Size(max = 100) String> register) {}
 
     /**
      * A view as a reader refined it.
@@ -151,7 +153,7 @@ class ReadersOwn {
 
     private String inWords(ViewEntity view, Condition part) {
         return registers
-                .whole(view.registerKey())
+                .whole(view.reads())
                 .map(whole -> String.join(" and ", Wording.lines(part, whole.register())))
                 .orElseGet(() -> Printer.print(part));
     }
@@ -187,7 +189,7 @@ class ReadersOwn {
     @Transactional
     public Own refine(long id, SignedIn who, Refine wanted) {
         ViewEntity view = rights.find(id, who);
-        RegisterForReader described = registers.get(view.registerKey(), who);
+        RegisterForReader described = registers.get(view.reads(), who);
         Condition base = parts.condition(view);
         Condition mine = parts.read(described, wanted.statement(), Optional.ofNullable(view.zone()), who);
         Refinement refinement = Refinement.between(base, mine);

@@ -1,5 +1,6 @@
 package deftlens.server.views;
 
+import deftlens.server.registers.AddedFields;
 import jakarta.persistence.CascadeType;
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
@@ -15,6 +16,7 @@ import jakarta.persistence.Version;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import org.hibernate.annotations.JdbcTypeCode;
 import org.hibernate.type.SqlTypes;
 
@@ -29,6 +31,9 @@ class ViewEntity {
 
     @Column(name = "register_key")
     private String registerKey;
+
+    /** the handle of the fields that it adds to those of its register */
+    private String added;
 
     private String name;
     private String purpose;
@@ -90,6 +95,15 @@ class ViewEntity {
 
     String registerKey() {
         return registerKey;
+    }
+
+    /** What its records are asked for by: its register, with the fields that it adds. */
+    String reads() {
+        return AddedFields.key(registerKey, added());
+    }
+
+    Optional<String> added() {
+        return Optional.ofNullable(added);
     }
 
     String name() {
@@ -161,6 +175,11 @@ class ViewEntity {
         this.name = newName;
         this.purpose = newPurpose;
         this.labels = newLabels;
+    }
+
+    /** Which fields it adds to those of its register, by their handle. */
+    void add(Optional<String> handle) {
+        this.added = handle.orElse(null);
     }
 
     /** What a view asks: its condition as a document, and the parts of it that readers may not change. */

@@ -10,6 +10,9 @@ import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.ConditionJson;
 import deftlens.server.question.Shape;
+import deftlens.server.registers.AddedFields;
+import deftlens.server.registers.AddingFields;
+import deftlens.server.registers.AddingFields.FieldToAdd;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
@@ -46,6 +49,8 @@ class ViewFiles {
     private final ViewsService views;
     private final ViewStore store;
     private final RegisterCatalogue registers;
+    private final AddedFields added;
+    private final AddingFields adding;
     private final PeopleService people;
     private final OrganisationService organisation;
     private final TransactionTemplate transaction;
@@ -57,6 +62,8 @@ class ViewFiles {
             ViewsService views,
             ViewStore store,
             RegisterCatalogue registers,
+            AddedFields added,
+            AddingFields adding,
             PeopleService people,
             OrganisationService organisation,
             TransactionTemplate transaction,
@@ -66,6 +73,8 @@ class ViewFiles {
         this.views = views;
         this.store = store;
         this.registers = registers;
+        this.added = added;
+        this.adding = adding;
         this.people = people;
         this.organisation = organisation;
         this.transaction = transaction;
@@ -85,12 +94,14 @@ class ViewFiles {
     /**
      * A view in a file; people by their sign-in names, teams by their names.
      *
+     * @param added the calculated fields that it adds to those of its register
      * @param statement for people to read; what counts is the condition
      */
     record Carried(
             String name,
             String purpose,
             String register,
+            Optional<List<FieldToAdd>> added,
             String statement,
             JsonNode condition,
             List<String> columns,
@@ -153,6 +164,9 @@ class ViewFiles {
                                 v.name(),
                                 v.purpose(),
                                 v.register(),
+                                Optional.of(added.fields(AddedFields.handle(v.reads())))
+                                        .filter(f -> !f.isEmpty())
+                                        .map(f -> f.stream().map(FieldToAdd::of).toList()),
                                 v.statement(),
                                 ConditionJson.document(ConditionJson.read(v.condition())),
                                 v.columns(),
@@ -221,11 +235,13 @@ class ViewFiles {
         List<String> notes = new ArrayList<>();
         try {
             SignedIn owner = owner(who, view, notes);
-            RegisterForReader described = registers
-                    .find(view.register(), owner)
-                    .orElseThrow(() -> Problem.unprocessable(
-                            "register-gone",
-                            "There is no register “" + view.register() + "” here that " + owner.name() + " may read."));
+            if (registers.find(view.register(), owner).isEmpty()) {
+                throw Problem.unprocessable(
+                        "register-gone",
+                        "There is no register “" + view.register() + "” here that " + owner.name() + " may read.");
+            }
+            RegisterForReader described =
+                    adding.with(view.register(), view.added().orElse(List.of()), owner);
             Condition condition = ConditionJson.fromDocument(view.condition());
             parts.read(described, Printer.print(condition), view.zone(), owner);
             Optional<ViewEntity> there = store.named(owner.id(), view.name().strip());
@@ -248,7 +264,7 @@ class ViewFiles {
                 if (there.isPresent()) {
                     notes.add("It is called “" + free + "” here.");
                 }
-                made = views.keep(owner, view.register(), draft.withName(free));
+                made = views.keep(owner, described.key(), draft.withName(free));
                 outcome = Outcome.ADDED;
             }
             List<Share> shares = who.administers() ? shares(view, owner, notes) : List.of();
@@ -295,6 +311,7 @@ class ViewFiles {
             notes.add("Left out, since the register has no such field: " + String.join(", ", lost) + ".");
         }
         return new Draft(
+                Optional.of(described.key()),
                 Optional.of(view.name()),
                 Optional.of(view.purpose()),
                 Optional.of(Printer.print(condition)),

@@ -199,8 +199,13 @@ class ViewLifeController {
 
     // ------------------------------------------------------------------ versions
 
-    /** Another statement beside the one that is kept. */
-    record Beside(@NotNull String statement, Optional<Map<String, String>> answers) {}
+    /**
+     * Another statement beside the one that is kept.
+     *
+     * @param register the key of the view's register with the fields that are added beside that statement; as the view adds
+     *     them when absent
+     */
+    record Beside(@NotNull String statement, Optional<String> register, Optional<Map<String, String>> answers) {}
 
     /** The version that a view is put back from. */
     record PutBack(@NotNull Integer version) {}
@@ -211,7 +216,7 @@ class ViewLifeController {
     @PostMapping("/views/{id}/difference")
     ViewVersions.Difference difference(
             @PathVariable long id, @Valid @RequestBody Beside beside, @AuthenticationPrincipal SignedIn who) {
-        return versions.to(id, who, beside.statement(), beside.answers().orElse(Map.of()));
+        return versions.to(id, who, beside.statement(), beside.register(), beside.answers().orElse(Map.of()));
     }
 
     /** What entered and left between a step of the history and now. */

@@ -14,6 +14,8 @@ import deftlens.server.question.ConditionJson;
 import deftlens.server.question.Orders;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Shape;
+import deftlens.server.registers.AddedFields;
+import deftlens.server.registers.AddedFields.AddedField;
 import deftlens.server.registers.OrderWord;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.views.ViewsService.Draft;
@@ -32,14 +34,20 @@ class ViewParts {
     private static final int MOST_PURPOSE = 2_000;
 
     private final Questions questions;
+    private final AddedFields added;
     private final ObjectMapper json;
 
-    ViewParts(Questions questions, ObjectMapper json) {
+    ViewParts(Questions questions, AddedFields added, ObjectMapper json) {
         this.questions = questions;
+        this.added = added;
         this.json = json;
     }
 
-    /** What the trail keeps of a view. */
+    /**
+     * What the trail keeps of a view.
+     *
+     * @param added the calculated fields that it adds to those of its register
+     */
     record Kept(
             String name,
             String purpose,
@@ -49,7 +57,14 @@ class ViewParts {
             String zone,
             Shape shape,
             List<String> labels,
-            List<Integer> locked) {}
+            List<Integer> locked,
+            List<AddedField> added) {
+
+        Kept {
+            // Nothing of it was kept before views could add fields.
+            added = added == null ? List.of() : List.copyOf(added);
+        }
+    }
 
     /** A statement over a view's register, in its normal form; what does not fit is refused with its sentence. */
     Condition read(RegisterForReader described, String statement, Optional<String> zone, SignedIn who) {
@@ -209,7 +224,8 @@ class ViewParts {
                 view.zone(),
                 shape(view),
                 strings(view.labels()),
-                locked(view));
+                locked(view),
+                added.fields(view.added()));
     }
 
     /** The columns that are there for a reader. */

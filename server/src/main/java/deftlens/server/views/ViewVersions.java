@@ -7,6 +7,9 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
+import deftlens.server.registers.AddedFields;
+import deftlens.server.registers.AddedFields.AddedField;
+import deftlens.server.registers.AddingFields;
 import deftlens.server.registers.BandHistory;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
@@ -35,6 +38,8 @@ class ViewVersions {
     private final ViewParts parts;
     private final ViewsService views;
     private final RegisterCatalogue registers;
+    private final AddedFields added;
+    private final AddingFields adding;
     private final Questions questions;
     private final CountsService counts;
     private final Trail trail;
@@ -47,6 +52,8 @@ class ViewVersions {
             ViewParts parts,
             ViewsService views,
             RegisterCatalogue registers,
+            AddedFields added,
+            AddingFields adding,
             Questions questions,
             CountsService counts,
             Trail trail,
@@ -57,6 +64,8 @@ class ViewVersions {
         this.parts = parts;
         this.views = views;
         this.registers = registers;
+        this.added = added;
+        this.adding = adding;
         this.questions = questions;
         this.counts = counts;
         this.trail = trail;
@@ -68,6 +77,7 @@ class ViewVersions {
     /**
      * What changes for its records when a view asks something else, read now by whoever asks.
      *
+     * @param register what the questions are asked of: the key of the register, with the fields that either side adds
      * @param from the statement of the one side
      * @param to the statement of the other
      * @param fromLines the one side as a person reads it, a line for each part of its outermost all-of
@@ -79,6 +89,7 @@ class ViewVersions {
      * @param leaving the question for those that leave; absent when none can
      */
     record Difference(
+            String register,
             String from,
             String to,
             List<String> fromLines,
@@ -89,23 +100,63 @@ class ViewVersions {
             Optional<String> entering,
             Optional<String> leaving) {}
 
-    /** The records that enter and leave between a view as it is kept and another statement. */
-    @Transactional(readOnly = true)
-    public Difference to(long id, SignedIn who, String statement, Map<String, String> answers) {
+    /**
+     * The records that enter and leave between a view as it is kept and another statement.
+     *
+     * @param register the key of the view's register with the fields that it adds beside that statement; as it is kept when absent
+     */
+    @Transactional
+    public Difference to(
+            long id, SignedIn who, String statement, Optional<String> register, Map<String, String> answers) {
         ViewEntity view = rights.find(id, who);
-        RegisterForReader described = registers.get(view.registerKey(), who);
-        Condition now = parts.condition(view);
+        RegisterForReader described = views.readAs(view, register, who);
         Condition other = parts.read(described, statement, Optional.ofNullable(view.zone()), who);
-        return difference(view, described, now, other, who, answers);
+        return difference(
+                view,
+                new Side(parts.condition(view), added.fields(view.added())),
+                new Side(other, added.fields(AddedFields.handle(described.key()))),
+                who,
+                answers);
     }
 
     /** The records that enter and leave between a view as it was after a step of its history, and as it is now. */
-    @Transactional(readOnly = true)
+    @Transactional
     public Difference since(long id, SignedIn who, long step) {
         ViewEntity view = rights.find(id, who);
-        RegisterForReader described = registers.get(view.registerKey(), who);
-        Condition then = parts.fitting(described, asked(described, id, step), Optional.ofNullable(view.zone()), who);
-        return difference(view, described, then, parts.condition(view), who, Map.of());
+        Kept kept = state(id, step);
+        RegisterForReader described = as(view, kept.added(), who);
+        Condition then = parts.fitting(
+                described, asked(described, kept, step), Optional.ofNullable(view.zone()), who);
+        return difference(
+                view,
+                new Side(then, kept.added()),
+                new Side(parts.condition(view), added.fields(view.added())),
+                who,
+                Map.of());
+    }
+
+    /** What is asked, and the fields that are added for it. */
+    private record Side(Condition condition, List<AddedField> added) {}
+
+    private Difference difference(
+            ViewEntity view, Side before, Side after, SignedIn who, Map<String, String> answers) {
+        if (before.added().equals(after.added())) {
+            return difference(
+                    view,
+                    as(view, after.added(), who),
+                    before.condition(),
+                    after.condition(),
+                    who,
+                    answers);
+        }
+        AddingFields.Together both = adding.together(view.registerKey(), before.added(), after.added(), who);
+        return difference(
+                view, both.described(), both.before(before.condition()), after.condition(), who, answers);
+    }
+
+    private RegisterForReader as(ViewEntity view, List<AddedField> fields, SignedIn who) {
+        return adding.with(
+                view.registerKey(), fields.stream().map(AddingFields.FieldToAdd::of).toList(), who);
     }
 
     private Difference difference(
@@ -127,6 +178,7 @@ class ViewVersions {
         List<Long> numbers =
                 counts.inOnePass(Question.of(described, Condition.EVERYTHING, parts.now(view), who), wanted, PATIENCE);
         return new Difference(
+                described.key(),
                 Printer.print(from),
                 Printer.print(to),
                 Wording.lines(from, described.register()),
@@ -157,15 +209,16 @@ class ViewVersions {
     @Transactional
     public ViewsService.View putBack(long id, SignedIn who, int version, long step) {
         Kept then = state(id, step);
-        RegisterForReader described = registers.get(rights.find(id, who).registerKey(), who);
+        RegisterForReader described = as(rights.find(id, who), then.added(), who);
         return views.change(
                 id,
                 who,
                 version,
                 new Draft(
+                        Optional.of(described.key()),
                         Optional.of(then.name()),
                         Optional.of(then.purpose()),
-                        Optional.of(Printer.print(asked(described, id, step))),
+                        Optional.of(Printer.print(asked(described, then, step))),
                         Optional.empty(),
                         Optional.of(then.columns()),
                         Optional.of(then.order()),
@@ -177,9 +230,9 @@ class ViewVersions {
     }
 
     /** What a view asked after a step of its history, with the names that bands have today. */
-    private Condition asked(RegisterForReader described, long id, long step) {
+    private Condition asked(RegisterForReader described, Kept kept, long step) {
         Condition then = questions.condition(
-                bands.withFormerNames(described), Optional.of(state(id, step).statement()), Optional.empty());
+                bands.withFormerNames(described), Optional.of(kept.statement()), Optional.empty());
         return bands.today(described, then, step);
     }
 

@@ -76,7 +76,11 @@ class ViewsController {
         this.definitions = definitions;
     }
 
-    /** A new view. */
+    /**
+     * A new view.
+     *
+     * @param register its register, by the key that it has with the fields that the view adds
+     */
     record Keep(
             @NotNull String register,
             @NotNull String name,
@@ -90,9 +94,14 @@ class ViewsController {
             Optional<List<String>> labels,
             Optional<List<Integer>> locked) {}
 
-    /** A change, made from a version; absent parts stay. */
+    /**
+     * A change, made from a version; absent parts stay.
+     *
+     * @param register the view's register, by the key that it has with the fields that the view adds from now on
+     */
     record Change(
             @NotNull Integer version,
+            Optional<String> register,
             Optional<String> name,
             Optional<String> purpose,
             Optional<String> statement,
@@ -121,6 +130,7 @@ class ViewsController {
                 who,
                 keep.register(),
                 new ViewsService.Draft(
+                        Optional.empty(),
                         Optional.of(keep.name()),
                         keep.purpose(),
                         keep.statement(),
@@ -167,9 +177,9 @@ class ViewsController {
         return new ViewPage(
                 view,
                 own.of(id, who),
-                RegisterDescription.of(registers.get(view.register(), who)),
+                RegisterDescription.of(registers.get(view.reads(), who)),
                 definitions
-                        .of(view.register(), who)
+                        .of(view.reads(), who)
                         .map(Definitions.Stamp::toString)
                         .orElse(""));
     }
@@ -183,6 +193,7 @@ class ViewsController {
                 who,
                 change.version(),
                 new ViewsService.Draft(
+                        change.register(),
                         change.name(),
                         change.purpose(),
                         change.statement(),
@@ -294,7 +305,6 @@ class ViewsController {
                 FileForm.of(times, bom));
     }
 
-    /** The question with the order, columns and shape of its view. */
     /** As the reader has it: with the answers they gave before, and refined as they refined it, unless it is asked as shared. */
     private ViewsService.ViewParameters put(
             long id, SignedIn who, Optional<String> asOf, Optional<String> readerZone, Map<String, String> parameters) {

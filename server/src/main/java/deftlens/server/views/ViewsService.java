@@ -15,6 +15,7 @@ import deftlens.server.question.Orders;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Shape;
+import deftlens.server.registers.AddedFields;
 import deftlens.server.registers.BandHistory;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
@@ -118,6 +119,7 @@ public class ViewsService {
     /**
      * A view as a reader gets it.
      *
+     * @param reads what its records are asked for by: the key of its register, with the fields that the view adds to it
      * @param order {@code "due"} or {@code "-due"} for each field
      * @param shape how the records are shown beyond that
      * @param labels words of the organisation's own by which views are found
@@ -129,6 +131,7 @@ public class ViewsService {
     public record View(
             @AsText long id,
             String register,
+            String reads,
             String registerLabel,
             String name,
             String purpose,
@@ -150,8 +153,13 @@ public class ViewsService {
             Instant changedAt,
             Who changedBy) {}
 
-    /** What may be written of a view; absent parts stay, and take the register's own when a view is made. */
+    /**
+     * What may be written of a view; absent parts stay, and take the register's own when a view is made.
+     *
+     * @param register its register with the fields that it adds
+     */
     public record Draft(
+            Optional<String> register,
             Optional<String> name,
             Optional<String> purpose,
             Optional<String> statement,
@@ -174,11 +182,13 @@ public class ViewsService {
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
+                Optional.empty(),
                 Optional.empty());
 
         /** What a view asks and in which order, under a name and labels. */
         public static Draft of(String name, String purpose, String statement, List<String> order, List<String> labels) {
             return new Draft(
+                            Optional.empty(),
                             Optional.of(name),
                             Optional.of(purpose),
                             Optional.of(statement),
@@ -194,11 +204,32 @@ public class ViewsService {
 
         Draft withName(String to) {
             return new Draft(
-                    Optional.of(to), purpose, statement, condition, columns, order, zone, shape, labels, locked);
+                    register,
+                    Optional.of(to),
+                    purpose,
+                    statement,
+                    condition,
+                    columns,
+                    order,
+                    zone,
+                    shape,
+                    labels,
+                    locked);
         }
 
         Draft withLabels(List<String> to) {
-            return new Draft(name, purpose, statement, condition, columns, order, zone, shape, Optional.of(to), locked);
+            return new Draft(
+                    register,
+                    name,
+                    purpose,
+                    statement,
+                    condition,
+                    columns,
+                    order,
+                    zone,
+                    shape,
+                    Optional.of(to),
+                    locked);
         }
 
         boolean asks() {
@@ -271,7 +302,7 @@ public class ViewsService {
     @Transactional(readOnly = true)
     public Question question(long id, SignedIn who, ViewParameters put) {
         ViewEntity view = rights.find(id, who);
-        RegisterForReader described = registers.get(view.registerKey(), who);
+        RegisterForReader described = registers.get(view.reads(), who);
         return Question.of(
                 described,
                 questions.answered(
@@ -314,12 +345,17 @@ public class ViewsService {
         return READERS_ZONE.equals(view.zone()) ? readerZone : Optional.ofNullable(view.zone());
     }
 
-    /** Keeps a new view, owned by whoever asks. */
+    /**
+     * Keeps a new view, owned by whoever asks.
+     *
+     * @param registerKey of its register, with the fields that it adds
+     */
     @Transactional
     public View keep(SignedIn who, String registerKey, Draft draft) {
         ViewRights.requireWriter(who);
         RegisterForReader described = registers.get(registerKey, who);
-        ViewEntity view = new ViewEntity(registerKey, who.id(), clock.instant());
+        ViewEntity view = new ViewEntity(described.register().key(), who.id(), clock.instant());
+        view.add(AddedFields.handle(described.key()));
         Condition condition = draft.asks() ? parts.checked(described, draft, who) : Condition.EVERYTHING;
         view.call(
                 freeName(view, draft.name().orElse("")),
@@ -354,7 +390,7 @@ public class ViewsService {
     View change(long id, SignedIn who, int version, Draft draft, String action) {
         ViewEntity view = rights.changeable(id, who);
         requireVersion(view, version, who);
-        RegisterForReader described = registers.get(view.registerKey(), who);
+        RegisterForReader described = readAs(view, draft.register(), who);
         ViewParts.Kept before = parts.kept(view);
         write(view, described, draft, who);
         ViewEntity written = store.saveAndFlush(view);
@@ -363,10 +399,27 @@ public class ViewsService {
         return view(written, who, names());
     }
 
+    /**
+     * The register of a view with the fields that are to be added to it, or that it adds now.
+     *
+     * @param register its key with those fields
+     */
+    RegisterForReader readAs(ViewEntity view, Optional<String> register, SignedIn who) {
+        RegisterForReader described = registers.get(register.orElse(view.reads()), who);
+        if (!described.register().key().equals(view.registerKey())) {
+            throw Problem.unprocessable("other-register", "A view stays over the register that it was made for.");
+        }
+        return described;
+    }
+
     /** Writes what a draft says into a view; what it does not say stays. */
     private void write(ViewEntity view, RegisterForReader described, Draft draft, SignedIn who) {
         Condition asked = parts.condition(view);
+        view.add(AddedFields.handle(described.key()));
         Condition asks = draft.asks() ? parts.checked(described, draft, who) : asked;
+        if (draft.register().isPresent() && !draft.asks()) {
+            parts.fitting(described, asks, Optional.ofNullable(view.zone()), who);
+        }
         view.call(
                 draft.name().map(n -> freeName(view, n)).orElse(view.name()),
                 draft.purpose().map(ViewParts::purpose).orElse(view.purpose()),
@@ -549,7 +602,7 @@ public class ViewsService {
                 .filter(v -> wanted.contains(v.id()))
                 .map(v -> new ViewWords(
                         v.id(),
-                        known.computeIfAbsent(v.register(), key -> registers.find(key, who))
+                        known.computeIfAbsent(v.reads(), key -> registers.find(key, who))
                                 .flatMap(described -> read(v.statement(), described.register()))))
                 .toList();
     }
@@ -564,10 +617,11 @@ public class ViewsService {
     }
 
     /** What one side of a step asks, as a person reads it today; in the language where it cannot be read any more. */
-    private Optional<List<String>> lines(Register register, JsonNode side) {
+    private Optional<List<String>> lines(Register plain, JsonNode side) {
         if (side == null || !side.has("statement")) {
             return Optional.empty();
         }
+        Register register = AddedFields.among(plain, json.treeToValue(side, ViewParts.Kept.class).added());
         String statement = side.get("statement").stringValue("");
         return Optional.of(read(statement, register).orElseGet(() -> List.of(statement)));
     }
@@ -616,11 +670,12 @@ public class ViewsService {
 
     View view(ViewEntity view, SignedIn who, ViewNames names) {
         Condition condition = parts.condition(view);
-        RegisterForReader described = names.register(view.registerKey(), who);
+        RegisterForReader described = names.register(view.reads(), who);
         ViewPermission may = rights.may(view, who).orElse(ViewPermission.LOOK);
         return new View(
                 view.id(),
                 view.registerKey(),
+                view.reads(),
                 described.register().label(),
                 view.name(),
                 view.purpose(),

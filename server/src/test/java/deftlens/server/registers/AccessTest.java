@@ -287,6 +287,14 @@ class AccessTest {
                         new Call("POST", at + "/calculations/try", Map.of("calculation", "join(number, title)")),
                         new Call("POST", at + "/calculations/try", Map.of("calculation", "cost + 0")),
                         new Call("POST", at + "/calculations/try", Map.of("calculation", "dear", "field", "title"))));
+        List<Call> adding = new ArrayList<>();
+        for (String calculation : List.of("join(number, title)", "cost + 0", "when(dear > 5, title)")) {
+            adding.add(new Call(
+                    "POST",
+                    at + "/added-fields",
+                    Map.of("fields", List.of(Map.of("label", "Added", "calculation", calculation)))));
+        }
+        calls.put("POST /api/registers/{key}/added-fields", adding);
         calls.put(
                 "POST /api/registers/{key}/calculations/read",
                 List.of(
