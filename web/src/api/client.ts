@@ -1,6 +1,7 @@
 import createClient, { type Middleware } from 'openapi-fetch'
 import { hasLongNumbers, readExactly } from '@/platform/exact'
 import { DEFINITIONS, hear } from '@/platform/definitions'
+import { plainKey } from '@/registers/added'
 import { patientFetch } from '@/platform/outage'
 import type { components, paths } from './schema'
 
@@ -137,7 +138,7 @@ const plumbing: Middleware = {
   async onResponse({ response, schemaPath, params }) {
     const definitions = response.headers.get(DEFINITIONS)
     const register = params.path?.key
-    if (definitions && typeof register === 'string') hear(register, definitions)
+    if (definitions && typeof register === 'string') hear(plainKey(register), definitions)
     if (response.ok) return exactly(response)
     const body = (await response
       .clone()

@@ -873,6 +873,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/added-fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Adds calculated fields to a register for one question, or for one view, in the place of those that its key has. The register stays as it is. The `key` that is answered stands for it with these fields, in every call about its records and in a new view; the same fields always have the same key. */
+        post: operations["registers.with"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/balances": {
         parameters: {
             query?: never;
@@ -2876,6 +2893,8 @@ export interface components {
         };
         /** @description A view in a file; people by their sign-in names, teams by their names. */
         Carried: {
+            /** @description the calculated fields that it adds to those of its register */
+            added?: components["schemas"]["FieldToAdd"][] | null;
             columns: string[];
             condition: unknown;
             labels: string[];
@@ -2907,6 +2926,8 @@ export interface components {
             name?: string | null;
             order?: string[] | null;
             purpose?: string | null;
+            /** @description the view's register, by the key that it has with the fields that the view adds from now on */
+            register?: string | null;
             shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
             /** Format: int32 */
@@ -2928,6 +2949,8 @@ export interface components {
         Changes: {
             columns?: string[] | null;
             order?: string[] | null;
+            /** @description the key of the view's register with other fields added than the view adds */
+            register?: string | null;
             shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
             /** @description empty for the organisation's */
@@ -3154,6 +3177,8 @@ export interface components {
             leave: number;
             /** @description the question for those that leave; absent when none can */
             leaving?: string | null;
+            /** @description what the questions are asked of: the key of the register, with the fields that either side adds */
+            register: string;
             /** @description the statement of the other */
             to: string;
             /** @description the other in the same way */
@@ -3366,6 +3391,13 @@ export interface components {
             /** @description what may follow `my`, or stand by itself as `me`, in the place of its value */
             viewerValues: string[];
         };
+        /** @description A calculated field to be added. */
+        FieldToAdd: {
+            calculation: string;
+            /** @description as it was given to the field before; made of the label where it is absent */
+            key?: string | null;
+            label: string;
+        };
         /** @description What rests on a field, or on what is calculated from it. */
         FieldUse: {
             /** @description why it cannot be removed, each in a sentence that says what to do first; none when it can be */
@@ -3376,6 +3408,11 @@ export interface components {
              */
             values?: number | null;
             views: components["schemas"]["UsingView"][];
+        };
+        /** @description The calculated fields that are added to those of a register. */
+        FieldsAdded: {
+            /** @description all of them, in their order; none for the register as it is */
+            fields: components["schemas"]["FieldToAdd"][];
         };
         /** @description A figure about the records of each group, and about all of them. */
         Figure: {
@@ -3795,6 +3832,7 @@ export interface components {
             name: string;
             order?: string[] | null;
             purpose?: string | null;
+            /** @description its register, by the key that it has with the fields that the view adds */
             register: string;
             shape?: components["schemas"]["Shape"] | null;
             statement?: string | null;
@@ -4045,7 +4083,7 @@ export interface components {
         };
         /** @description Something about a view that its owner should see to. */
         Note: {
-            /** @description stable name of the kind: a code of the checker's, or unfit, unused, shared-with-gone, owner-gone, fields-gone, shape-unfit, table-gone, table-changed, unreachable, gaps */
+            /** @description stable name of the kind: a code of the checker's, or unfit, unused, shared-with-gone, owner-gone, fields-gone, shape-unfit, table-gone, table-changed, unreachable, gaps, uncalculated */
             code: string;
             /** Format: date-time */
             foundAt: string;
@@ -4577,18 +4615,21 @@ export interface components {
         };
         /** @description A register as the reader sees it. */
         RegisterDescription: {
+            /** @description the keys of the calculated fields that are added to the register's own */
+            added: string[];
             /** @description what can be done with its records, or is known of them, beside reading them */
             capabilities: ("records" | "fields" | "trail" | "counts" | "indexes" | "guarded")[];
             columns: string[];
             description: string;
             fields: components["schemas"]["FieldDescription"][];
-            /** @description what a combined register should have of its members and does not get, each in a sentence */
+            /** @description what it should have and does not, each in a sentence: of its members, where it is combined, and fields that cannot be calculated any more */
             gaps: string[];
             /**
              * Format: int32
              * @description how many fields are not shown to the reader
              */
             hiddenFields: number;
+            /** @description what its records are asked for by; with fields added to it, more than the register's own */
             key: string;
             label: string;
             /** @description the statements that limit which records the reader sees, of which one must hold; none is no limit */
@@ -4604,6 +4645,8 @@ export interface components {
             recordLabel: string;
             /** @description several records in words: `ledger entries` */
             recordsLabel: string;
+            /** @description the key of the register itself */
+            register: string;
             /** @description the number whose sum so far means something: a balance, a number on hand */
             running?: string | null;
             /** @description the table or database view of an attached register */
@@ -5600,7 +5643,7 @@ export interface components {
         };
         /** @description A view that tests, shows or is ordered by a field. */
         UsingView: {
-            /** @description its criteria on the field, in words; without the field the view shows nothing */
+            /** @description its criteria on the field, and what it calculates from it, in words; without the field the view shows nothing */
             criteria: string[];
             name: string;
             owner: components["schemas"]["Who"];
@@ -5687,6 +5730,8 @@ export interface components {
             order: string[];
             owner: components["schemas"]["Who"];
             purpose: string;
+            /** @description what its records are asked for by: the key of its register, with the fields that the view adds to it */
+            reads: string;
             register: string;
             registerLabel: string;
             /** @description how the records are shown beyond that */
@@ -7936,6 +7981,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccessLine"][];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "registers.with": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldsAdded"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterDescription"];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

@@ -27,6 +27,8 @@ const props = defineProps<{
   /** the field that it is the calculation of; absent for a new one */
   field?: FieldDescription
   disabled?: boolean
+  /** it is of one question alone: no other view uses it, and it may come to be of another type */
+  here?: boolean
 }>()
 const calculation = defineModel<string>({ required: true })
 const session = useSession()
@@ -46,7 +48,7 @@ async function leave(written?: string) {
 /** the views that ask for it or show it, also by way of what is calculated from it */
 const resting = ref<UsingView[]>()
 watch(writing, async (now) => {
-  if (!now || !props.field || resting.value) return
+  if (!now || !props.field || props.here || resting.value) return
   try {
     const use = await data(
       api.GET('/api/registers/{key}/fields/{field}/use', {
@@ -91,7 +93,9 @@ watch(
 
 /** The type that it has to have: statements, columns and totals go by it. */
 const otherType = computed(() =>
-  props.field && tried.value && tried.value.type !== props.field.type ? tried.value.type : undefined,
+  props.field && !props.here && tried.value && tried.value.type !== props.field.type
+    ? tried.value.type
+    : undefined,
 )
 const named = computed(() => {
   const fields = tried.value?.fields ?? []

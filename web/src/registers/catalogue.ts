@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { api, data, type Register, type RegisterName } from '@/api/client'
 import { deskPart } from '@/api/desk'
 import { forgetDefinitions } from '@/platform/definitions'
+import { plainKey } from './added'
 import { sideCounts } from '@/views/sideCounts'
 
 /** The registers there are; each description is fetched once. */
@@ -74,9 +75,9 @@ export const useCatalogue = defineStore('catalogue', () => {
     loading = undefined
   }
 
-  /** Forgets what is known of one register, since it was changed. */
+  /** Forgets what is known of one register, since it was changed; also with what is added to its fields. */
   function forgetOne(key: string) {
-    known.delete(key)
+    for (const one of [...known.keys()]) if (plainKey(one) === plainKey(key)) known.delete(one)
   }
 
   /** Counts the records of registers anew. */

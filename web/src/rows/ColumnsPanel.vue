@@ -5,7 +5,8 @@ import type { Column, Shape } from './shape'
 import { useDragOrder } from '@/platform/useDragOrder'
 
 const props = defineProps<{ register: Register; columns: string[]; shape: Shape }>()
-const emit = defineEmits<{ columns: [columns: string[]]; shape: [shape: Shape] }>()
+const emit = defineEmits<{ columns: [columns: string[]]; shape: [shape: Shape]; calculate: [key?: string] }>()
+const isAdded = (f: FieldDescription) => props.register.added.includes(f.key)
 
 const search = ref('')
 const list = ref<HTMLElement>()
@@ -119,7 +120,18 @@ async function move(key: string, by: number) {
           <input type="checkbox" checked :disabled="columns.length === 1" @change="hide(f.key)" />
           <span>{{ own(f.key).title ?? f.label }}</span>
           <span v-if="own(f.key).title" class="hint">{{ f.label }}</span>
+          <span v-if="isAdded(f)" class="hint">calculated here</span>
         </label>
+        <button
+          v-if="isAdded(f)"
+          type="button"
+          class="word wide"
+          :aria-label="`change: change ${f.label}`"
+          title="Change its name or its calculation, or remove it"
+          @click="emit('calculate', f.key)"
+        >
+          change
+        </button>
         <button
           type="button"
           class="word wide"
@@ -164,11 +176,25 @@ async function move(key: string, by: number) {
         <label :title="f.description">
           <input type="checkbox" :checked="false" @change="show(f.key)" />
           <span>{{ f.label }}</span>
+          <span v-if="isAdded(f)" class="hint">calculated here</span>
         </label>
+        <button
+          v-if="isAdded(f)"
+          type="button"
+          class="word wide"
+          :aria-label="`change: change ${f.label}`"
+          title="Change its name or its calculation, or remove it"
+          @click="emit('calculate', f.key)"
+        >
+          change
+        </button>
       </li>
     </ul>
     <p v-if="!shown.length && !others.length" class="hint">No field of that name.</p>
     <p v-else class="hint">Drag a line, or Alt with the arrows, for another order.</p>
+    <p>
+      <button type="button" class="quiet" @click="emit('calculate')">Calculate a field here</button>
+    </p>
   </div>
 </template>
 

@@ -299,7 +299,7 @@ async function relation(
         body: { statement },
       }),
     )
-    const others = to.register === props.register.key ? matching - 1 : matching
+    const others = to.register === props.register.register ? matching - 1 : matching
     if (others <= 0) return undefined
     return {
       words: `${other.label} with ${field.label.toLowerCase()} ${value}`,
@@ -314,7 +314,7 @@ async function relation(
 
 watch([() => props.register.key, () => props.id], load, { immediate: true })
 onChanges((registers, again) => {
-  if (!again && registers.includes(props.register.key) && !editing.value) void load()
+  if (!again && registers.includes(props.register.register) && !editing.value) void load()
 })
 announceEach(() => said.value)
 </script>

@@ -280,6 +280,26 @@ export function withSum(figures: Figure[] | undefined, field: string): Figure[] 
 export const balanceWords = (register: Register, from: NonNullable<Totals['balances']>): string =>
   `balances of ${fieldOf(register, register.running)?.label ?? ''} from ${from === 'zero' ? 'zero' : 'the beginning'}`
 
+/** A shape that shows nothing of a field. */
+export function withoutField(shape: Shape, key: string): Shape {
+  const columns = { ...shape.columns }
+  delete columns[key]
+  const { totals: read } = shape
+  const chart = read?.chart?.figure?.endsWith(`_of_${key}`) ? undefined : read?.chart
+  return {
+    ...shape,
+    columns,
+    groups: shape.groups?.filter((g) => g.field !== key),
+    measures: shape.measures?.filter((m) => m.field !== key),
+    totals: read && {
+      ...read,
+      across: read.across?.field === key ? undefined : read.across,
+      order: read.order?.endsWith(`_of_${key}`) ? undefined : read.order,
+      chart,
+    },
+  }
+}
+
 /** What of totals goes where it is no longer told: the order of rows by a figure that is made of others. */
 export function withoutMade(totals: Totals): Totals {
   const { order, shares, compare, changes, balances } = totals

@@ -58,6 +58,7 @@ export const TESTS_OF_TYPES = TESTS
 /** A small register of defects. */
 export const DEFECTS = {
   key: 'defects',
+  register: 'defects',
   label: 'Defects',
   recordLabel: 'defect',
   recordsLabel: 'defects',
@@ -68,6 +69,7 @@ export const DEFECTS = {
   limits: [],
   limitsInWords: [],
   hiddenFields: 0,
+  added: [] as string[],
   tests: TESTS,
   fields: [
     field('number'),
@@ -83,6 +85,7 @@ export function viewOf(id: string, more: Partial<View> = {}): View {
   return {
     id,
     register: 'defects',
+    reads: more.register ?? 'defects',
     registerLabel: 'Defects',
     name: `View ${id}`,
     purpose: '',

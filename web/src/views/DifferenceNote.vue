@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import type { Difference } from '@/api/client'
 import { counted, number } from '@/platform/format'
+import { recordsOf } from '@/registers/added'
 
 /** How many records enter and leave between two statements; the numbers lead to them. */
-defineProps<{ difference: Difference; registerKey: string }>()
-const to = (registerKey: string, statement: string) =>
-  `/registers/${registerKey}?where=${encodeURIComponent(statement)}`
+defineProps<{ difference: Difference }>()
 </script>
 
 <template>
@@ -16,14 +15,14 @@ const to = (registerKey: string, statement: string) =>
     <RouterLink
       v-if="difference.entering && difference.enter"
       target="_blank"
-      :to="to(registerKey, difference.entering)"
+      :to="recordsOf(difference.register, difference.entering)"
       >{{ number(difference.enter) }} {{ difference.enter === 1 ? 'comes' : 'come' }} in</RouterLink
     >
     <template v-else>none comes in</template>,
     <RouterLink
       v-if="difference.leaving && difference.leave"
       target="_blank"
-      :to="to(registerKey, difference.leaving)"
+      :to="recordsOf(difference.register, difference.leaving)"
       >{{ number(difference.leave) }} {{ difference.leave === 1 ? 'goes' : 'go' }}</RouterLink
     >
     <template v-else>none goes</template>. Read as of now, for you.

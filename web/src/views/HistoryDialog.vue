@@ -98,7 +98,7 @@ async function restore(step: Step) {
           <template v-if="difference">
             <p class="change">From then to now:</p>
             <ChangedWords :before="difference.fromLines" :after="difference.toLines" />
-            <DifferenceNote :difference="difference" :register-key="view.register" />
+            <DifferenceNote :difference="difference" />
           </template>
           <p v-else-if="!trouble" class="change">Counting what came in and went…</p>
         </section>

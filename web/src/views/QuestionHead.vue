@@ -28,12 +28,14 @@ const props = defineProps<{
 }>()
 /** whether the panel of the shape is open */
 const shaping = defineModel<boolean>('shaping', { required: true })
-export type Wanted = 'edges' | 'why' | 'filter' | 'words' | 'link' | 'link-answers'
+export type Wanted = 'edges' | 'calculate' | 'why' | 'filter' | 'words' | 'link' | 'link-answers'
 const emit = defineEmits<{
   shape: [shape: Shape]
   wanted: [what: Wanted]
   export: [event: Event]
   readAs: [what: 'records' | 'totals']
+  /** a calculated field of this question; a new one when its key is absent */
+  calculate: [key?: string]
 }>()
 
 const q = props.question
@@ -53,18 +55,20 @@ const {
 } = props.keeping
 const session = useSession()
 const views = useViews()
+/** A reader's own refinement leaves locked parts and the fields that the view calculates as they are. */
+const copyOnly = computed(() => props.unlocked || q.addsOtherwise.value)
 const name = computed(() => view.value?.name ?? props.register.label)
 
 /** The view that the reader's team begins this register with. */
 const beginning = ref<Pin>()
 watch(
-  () => (view.value ? undefined : props.register.key),
+  () => (view.value ? undefined : props.register.register),
   async (key) => {
     beginning.value = undefined
     if (!key) return
     try {
       const { view: start } = await data(api.GET('/api/registers/{key}/start', { params: { path: { key } } }))
-      if (props.register.key === key) beginning.value = start ?? undefined
+      if (props.register.register === key) beginning.value = start ?? undefined
     } catch {
       // The register opens without it.
     }
@@ -88,6 +92,12 @@ let chosen: Wanted | undefined
 function more(what: string) {
   if (what in HERE) HERE[what]!()
   else chosen = what as Wanted
+}
+/** Opens the dialog once the panel that asks for it is closed. */
+const columnsOpen = ref(false)
+function calculate(key?: string) {
+  columnsOpen.value = false
+  emit('calculate', key)
 }
 function menuShown(now: boolean) {
   const what = chosen
@@ -133,17 +143,17 @@ function menuShown(now: boolean) {
           Save changes
         </button>
         <template v-else-if="changed">
-          <button v-if="!unlocked" type="button" class="act" :disabled="busy" @click="keepForMe()">
+          <button v-if="!copyOnly" type="button" class="act" :disabled="busy" @click="keepForMe()">
             Save for me
           </button>
-          <button type="button" :class="unlocked ? 'act' : 'word'" @click="startKeeping('copy')">
+          <button type="button" :class="copyOnly ? 'act' : 'word'" @click="startKeeping('copy')">
             Keep a copy
           </button>
         </template>
         <button v-if="manages" type="button" class="word" @click="shareOpen = true">Share</button>
       </template>
       <button
-        v-else-if="view && changed && !session.watcher && !unlocked"
+        v-else-if="view && changed && !session.watcher && !copyOnly"
         type="button"
         class="act"
         :disabled="busy"
@@ -162,12 +172,13 @@ function menuShown(now: boolean) {
           {{ capitalised(what) }}
         </button>
       </span>
-      <PanelButton v-if="!asTotals" name="Columns" :width="330" class="word">
+      <PanelButton v-if="!asTotals" v-model:open="columnsOpen" name="Columns" :width="330" class="word">
         <template #button>Columns</template>
         <ColumnsPanel
           :register="register"
           :columns="columns"
           :shape="shape"
+          @calculate="calculate($event)"
           @columns="q.step({ columns: $event })"
           @shape="emit('shape', $event)"
         />
@@ -192,6 +203,7 @@ function menuShown(now: boolean) {
           <ElDropdownMenu>
             <ElDropdownItem command="edges">Edges: the last in, the first out</ElDropdownItem>
             <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
+            <ElDropdownItem command="calculate">Calculate a field here</ElDropdownItem>
             <ElDropdownItem command="filter">As an open filter (CQL2)</ElDropdownItem>
             <ElDropdownItem command="words">Copy the statement as words</ElDropdownItem>
             <ElDropdownItem command="link">Copy the link</ElDropdownItem>
@@ -206,7 +218,7 @@ function menuShown(now: boolean) {
             >
             <template v-if="view">
               <ElDropdownItem v-if="changed" command="discard">Discard my changes</ElDropdownItem>
-              <ElDropdownItem v-if="changed && view.mayChange" command="for-me"
+              <ElDropdownItem v-if="changed && view.mayChange && !copyOnly" command="for-me"
                 >Save for me only</ElDropdownItem
               >
               <ElDropdownItem v-if="session.mayWrite" command="copy">Keep a copy</ElDropdownItem>

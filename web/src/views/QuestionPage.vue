@@ -12,6 +12,7 @@ import RecordTable from '@/rows/RecordTable.vue'
 import { partSize, runs, shapeWords, withSum, type Shape } from '@/rows/shape'
 import { windowsOn } from '@/rows/rail'
 import TimeRail from '@/rows/TimeRail.vue'
+import AddedFieldDialog from '@/registers/AddedFieldDialog.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
@@ -32,6 +33,7 @@ import ViewNotes from './ViewNotes.vue'
 import { useViews } from './store'
 import { useBeside } from './useBeside'
 import { useActs } from './useActs'
+import { useCalculating } from './useCalculating'
 import { useAnnouncements } from './useAnnouncements'
 import { useCarrying } from './useCarrying'
 import { useChanges } from './useChanges'
@@ -80,7 +82,7 @@ const compare = calmly(async () => {
   await (asTotals.value ? totals : groups).compare()
 })
 onChanges((registers) => {
-  if (register.value && registers.includes(register.value.key)) compare()
+  if (register.value && registers.includes(register.value.register)) compare()
 })
 const { together, gone } = usePresence(view, changed)
 watch(
@@ -240,6 +242,7 @@ const keeping = useKeeping(q, said, mishap)
 const { startKeeping, keepReviewed, keepForMe, dropMine, takeNewer } = keeping
 const unsaved = useUnsaved(q, said)
 const filterOpen = ref(false)
+const calculating = useCalculating(q, tree)
 const { exportUrl, exportLong, copyLink, copyWords } = useCarrying(
   q,
   zone,
@@ -249,6 +252,7 @@ const { exportUrl, exportLong, copyLink, copyWords } = useCarrying(
 const WANTED: Record<Wanted, () => void> = {
   edges: () => void showBeside('edges'),
   why: () => void showBeside('why'),
+  calculate: () => calculating.start(),
   filter: () => (filterOpen.value = true),
   words: () => void copyWords(),
   link: () => void copyLink(false),
@@ -312,7 +316,6 @@ async function openFigure(place: Place) {
     if (!isAborted(e)) mishap.value = sentence(e)
   }
 }
-/** Whether there is a figure that rows can be left out by; a balance goes on whatever it is. */
 /** A balance goes through every period of its date: where these are rows, none is left out. */
 const hasFiguresToAsk = computed(
   () =>
@@ -477,7 +480,7 @@ function act(): Action[] {
     found.push({ words: 'Save as a new view', what: 'keep', key: 'k', run: () => startKeeping('new') })
   else if (session.mayWrite && changed.value && view.value?.mayChange)
     found.push({ words: 'Save changes', what: 'keep', key: 'k', run: keepReviewed })
-  else if (changed.value && !session.watcher && !unlocked.value)
+  else if (changed.value && !session.watcher && !unlocked.value && !q.addsOtherwise.value)
     found.push({ words: 'Save for me', what: 'keep', key: 'k', run: () => void keepForMe() })
   else
     // Without words it is reached by its key only, which says why it does nothing.
@@ -596,6 +599,7 @@ const sums = useHeld(
           @read-as="readAs"
           @export="exportLong"
           @shape="reshape"
+          @calculate="calculating.start"
           @wanted="WANTED[$event]()"
         />
         <ViewNotes
@@ -816,6 +820,15 @@ const sums = useHeld(
         :keeping="keeping"
         :figures="totals.answer.value?.figures.filter((f) => f.kind !== 'change') ?? []"
         @said="said = $event"
+      />
+      <AddedFieldDialog
+        v-model="calculating.open.value"
+        :register="register"
+        :field="calculating.field.value"
+        :criteria="calculating.criteria.value"
+        :of-view="view !== undefined"
+        @added="calculating.take"
+        @removed="calculating.drop"
       />
       <FilterDialog
         v-model="filterOpen"

@@ -12,6 +12,8 @@ const open = defineModel<boolean>({ required: true })
 const props = defineProps<{
   view: View
   statement: string
+  /** the key of the register with the fields that are calculated here */
+  register: string
   answers: Record<string, string>
   busy: boolean
 }>()
@@ -40,12 +42,12 @@ watch(open, async (now) => {
         (r) => (reliance.value = r as Reliance),
       ),
     ]
-    if (props.statement !== props.view.statement) {
+    if (props.statement !== props.view.statement || props.register !== props.view.reads) {
       asked.push(
         data(
           api.POST('/api/views/{id}/difference', {
             params: { path },
-            body: { statement: props.statement, answers: props.answers },
+            body: { statement: props.statement, register: props.register, answers: props.answers },
           }),
         ).then((d) => (difference.value = d as Difference)) as never,
       )
@@ -64,7 +66,7 @@ watch(open, async (now) => {
     <section v-if="statement !== view.statement" class="asks" aria-label="What it asks">
       <template v-if="difference">
         <ChangedWords :before="difference.fromLines" :after="difference.toLines" />
-        <DifferenceNote :difference="difference" :register-key="view.register" />
+        <DifferenceNote :difference="difference" />
       </template>
       <p v-else-if="!trouble" class="hint">Counting what comes in and goes…</p>
     </section>

@@ -108,6 +108,7 @@ watch(deleteOpen, async (now) => {
       v-model="reviewOpen"
       :view="view"
       :statement="where"
+      :register="register.key"
       :answers="answers"
       :busy="busy"
       @keep="keepChanges()"

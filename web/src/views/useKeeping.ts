@@ -33,6 +33,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
   const busy = ref(false)
 
   const question = () => ({
+    register: register.value!.key,
     statement: where.value,
     columns: columns.value,
     order: order.value,
@@ -58,7 +59,7 @@ export function useKeeping(q: ReturnType<typeof useQuestion>, said: Ref<string>,
       }
       const kept = (await data(
         api.POST('/api/views', {
-          body: { register: register.value!.key, name, purpose, labels, ...question() },
+          body: { name, purpose, labels, ...question() },
         }),
       )) as View
       views.put(kept)

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import type { Own } from '@/api/client'
 import { useSession } from '@/people/session'
 import { forgetDefinitions, hear } from '@/platform/definitions'
-import { DEFECTS, using, viewOf } from '@/testing/page'
+import { DEFECTS, field, using, viewOf } from '@/testing/page'
 import { refusal, settled, standIn, type Call } from '@/testing/server'
 import { useQuestion } from './useQuestion'
 
@@ -90,6 +90,66 @@ describe('the question of a register', () => {
     await q.step({ where: 'due in today' })
     expect(q.done.value).toEqual(['severity >= 4', 'due in today'])
     expect(q.stepsAhead.value).toBe(0)
+  })
+
+  it('has fields that are calculated for it alone in its address, and is asked with them', async () => {
+    const worse = {
+      ...DEFECTS,
+      key: 'defects~0a1b',
+      added: ['_worse'],
+      fields: [
+        ...DEFECTS.fields,
+        field('_worse', 'number', { label: 'Worse', calculation: { words: 'severity + 1' } }),
+      ],
+    } as typeof DEFECTS
+    const AT = '/api/registers/defects~0a1b'
+    server.on('GET', AT, worse)
+    server.on('POST', AT + '/statement', (call: Call) => ({
+      statement: (call.body as { statement: string }).statement,
+      condition: { all: [] },
+      outline: { kind: 'all', path: '', parts: [] },
+      findings: [],
+      asks: [],
+    }))
+    server.on('POST', AT + '/rows', { rows: [], asOf: '2026-11-23T09:00:00Z', next: null })
+    server.on('POST', AT + '/count', { matching: 0, total: 24000, exact: true })
+    server.on('POST', AT + '/parts', { parts: [] })
+    const asked = () => server.to('POST', AT + '/rows').map((c) => c.body)
+    const { q, router } = await at('/registers/defects?with=0a1b&where=_worse+%3E+3')
+    expect(server.to('POST', ROWS)).toEqual([])
+    expect(asked()).toHaveLength(1)
+    expect(q.register.value!.added).toEqual(['_worse'])
+    await q.step({ where: '' })
+    await q.step({ added: DEFECTS })
+    await settled()
+    expect(q.done.value.at(-1)).toBe('nothing calculated here')
+    expect(router.currentRoute.value.query.with).toBeUndefined()
+    expect(lastAsked()).toMatchObject({ statement: '' })
+    const before = asked().length
+    q.back()
+    await settled()
+    expect(asked()).toHaveLength(before + 1)
+    leave()
+    // On a view it is a change like another; the view as it is has none in its address.
+    server.on('GET', VIEW, viewOf('7', { reads: 'defects~0a1b' }))
+    const { q: kept, router: there } = await at('/views/7')
+    expect(kept.register.value!.key).toBe('defects~0a1b')
+    expect(kept.changed.value).toBe(false)
+    await kept.step({ added: DEFECTS })
+    await settled()
+    expect(there.currentRoute.value.query.with).toBe('')
+    expect([kept.changed.value, kept.addsOtherwise.value]).toEqual([true, true])
+    expect(kept.unsaved.value).toMatchObject({ register: 'defects' })
+    await kept.step({ added: worse })
+    expect(there.currentRoute.value.query.with).toBeUndefined()
+    expect(kept.changed.value).toBe(false)
+  })
+
+  it('says so where the fields of an address are not known', async () => {
+    server.on('GET', '/api/registers/defects~ff', refusal(404, 'not-found', 'Nothing is calculated so.'))
+    const { q } = await at('/registers/defects?with=ff')
+    expect(q.missing.value).toBe('Nothing is calculated so.')
+    expect(server.to('POST', ROWS)).toEqual([])
   })
 
   it('asks again only for what a step changed', async () => {

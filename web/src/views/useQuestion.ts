@@ -17,6 +17,7 @@ import { stopEarly } from '@/api/early'
 import { useSession } from '@/people/session'
 import { hear, onDefinitions } from '@/platform/definitions'
 import { useLeaving } from '@/platform/leaving'
+import { addedIn, addedTo, keyWith } from '@/registers/added'
 import { useCatalogue } from '@/registers/catalogue'
 import type { Node } from '@/statements/tree'
 import { partWords } from '@/statements/words'
@@ -84,11 +85,18 @@ export function useQuestion() {
     columns: refined.value?.columns ?? view.value?.columns ?? register.value?.columns ?? [],
     shape: written((refined.value?.shape as Shape | undefined) ?? view.value?.shape ?? {}),
     zone: view.value?.zone ?? '',
+    added: addedIn(view.value?.reads ?? ''),
   }))
   const where = computed(() => fragment.value ?? text('where') ?? base.value.where)
   const order = computed(() => list('order') ?? base.value.order)
   const columns = computed(() => list('columns') ?? base.value.columns)
   const shape = computed<Shape>(() => readShape(text('shape') ?? base.value.shape))
+  /** what is added to the fields of the register, as its key says it */
+  const added = computed(() => text('with') ?? base.value.added)
+  /** the key by which the records are asked for */
+  const reads = computed(() => keyWith(view.value?.register ?? String(route.params.key), added.value))
+  /** whether fields are calculated here in another way than the view has them */
+  const addsOtherwise = computed(() => view.value !== undefined && added.value !== base.value.added)
   const asOf = computed(() => text('asOf'))
   /** the records that only one of two readings has, as of then and as of now */
   const side = computed<Side | undefined>(() =>
@@ -120,6 +128,7 @@ export function useQuestion() {
         order.value.join() !== base.value.order.join() ||
         columns.value.join() !== base.value.columns.join() ||
         written(shape.value) !== base.value.shape ||
+        addsOtherwise.value ||
         chosenZone.value !== base.value.zone),
   )
   /** What the page asks in the place of what the view does; none while nothing is changed. */
@@ -133,6 +142,7 @@ export function useQuestion() {
       order: differing(order.value, base.value.order),
       shape: written(shape.value) === base.value.shape ? undefined : (shape.value as View['shape']),
       zone: differing(chosenZone.value, base.value.zone),
+      register: differing(added.value, base.value.added, reads.value),
     }
   })
   /** The parts of a refinement that differ from the view; what a reader keeps for themselves. */
@@ -199,6 +209,10 @@ export function useQuestion() {
   /** A step in a few words. */
   function inWords(parts: Parameters<typeof step>[0]): string {
     const label = (key: string) => register.value?.fields.find((f) => f.key === key)?.label ?? key
+    if (parts.added) {
+      const labels = addedTo(parts.added).map((f) => f.label)
+      return labels.length ? 'calculated here: ' + labels.join(', ') : 'nothing calculated here'
+    }
     // Its words come with the answer that reads it.
     if (parts.where !== undefined) return parts.where === '' ? 'every record' : parts.where
     if (parts.order)
@@ -225,7 +239,7 @@ export function useQuestion() {
   /** A view as it is kept now, what the reader has of their own about it, and its register. */
   async function asKept(id: string): Promise<ViewPage> {
     const found = (await data(api.GET('/api/views/{id}/page', { params: { path: { id } } }))) as ViewPage
-    if (found.definitions) hear(found.register.key, found.definitions)
+    if (found.definitions) hear(found.register.register, found.definitions)
     catalogue.know(found.register)
     return found
   }
@@ -244,7 +258,7 @@ export function useQuestion() {
     groups.drop()
     totals.drop()
     reading.stop()
-    const { key } = before.register
+    const key = reads.value
     catalogue.forgetOne(key)
     try {
       const [described, clock] = await Promise.all([catalogue.describe(key), session.read()])
@@ -267,7 +281,7 @@ export function useQuestion() {
   let outdated = false
   onDefinitions((key) => {
     if (underway !== undefined) outdated = true
-    else if (key === register.value?.key) void renew()
+    else if (key === register.value?.register) void renew()
   })
 
   async function open() {
@@ -287,7 +301,9 @@ export function useQuestion() {
         wanted = kept.view
         own.value = kept.own
       }
-      const described = await catalogue.describe(wanted?.register ?? String(route.params.key))
+      const described = await catalogue.describe(
+        keyWith(wanted?.register ?? String(route.params.key), text('with') ?? addedIn(wanted?.reads ?? '')),
+      )
       if (gone()) return
       if (!wanted) own.value = undefined
       view.value = wanted
@@ -301,6 +317,22 @@ export function useQuestion() {
     document.title = `${view.value?.name ?? register.value.label} · Deft Lens`
     if (outdated) await renew()
     else openings.value++
+  }
+
+  /** Takes the register as it is with what is added to its fields from now on, and asks anew. */
+  async function describeAnew() {
+    const key = reads.value
+    const left = leaving()
+    const late = () => left() || key !== reads.value
+    try {
+      const described = await catalogue.describe(key)
+      if (late()) return
+      missing.value = ''
+      register.value = described
+      put()
+    } catch (e) {
+      if (!late()) missing.value = sentence(e)
+    }
   }
 
   /** The view whose first records were asked for while the page was loading, where they are those of this very question. */
@@ -437,6 +469,8 @@ export function useQuestion() {
     side?: Side | null
     zone?: string
     answers?: Record<string, string>
+    /** the register with other calculated fields added to it */
+    added?: Register
   }) {
     const left = leaving()
     if (parts.answers) await pinAnswers(Object.keys(parts.answers))
@@ -464,6 +498,11 @@ export function useQuestion() {
       query.side = undefined
     }
     if (parts.side !== undefined) query.side = parts.side ?? undefined
+    if (parts.added) {
+      const to = addedIn(parts.added.key)
+      query.with = to === base.value.added ? undefined : to
+      catalogue.know(parts.added)
+    }
     if (parts.zone !== undefined) query.zone = parts.zone === base.value.zone ? undefined : parts.zone
     for (const [label, value] of Object.entries(parts.answers ?? {}))
       query['ask.' + label] = value || undefined
@@ -571,10 +610,13 @@ export function useQuestion() {
         side.value,
         zone.value,
         JSON.stringify(answers.value),
+        added.value,
         openings.value,
       ].join('\u0001'),
     () => {
-      if (register.value && underway === undefined) put()
+      if (!register.value || underway !== undefined) return
+      if (register.value.key === reads.value) put()
+      else void describeAnew()
     },
   )
 
@@ -603,6 +645,8 @@ export function useQuestion() {
     zone,
     chosenZone,
     answers,
+    added,
+    addsOtherwise,
     changed,
     unsaved,
     steps,

@@ -1,6 +1,7 @@
 import { computed, onScopeDispose, watch, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, data, type Own, type Unsaved } from '@/api/client'
+import { useCatalogue } from '@/registers/catalogue'
 import type { useQuestion } from './useQuestion'
 
 /** How long changes rest before they are remembered, in milliseconds. */
@@ -45,6 +46,7 @@ export const forgetUnsaved = (id: string) =>
 export function useUnsaved(q: ReturnType<typeof useQuestion>, said: Ref<string>) {
   const { view, own, unsaved } = q
   const route = useRoute()
+  const catalogue = useCatalogue()
   /** the view whose changes were made, or taken up again, on this page, and so are no news to its reader */
   let here = ''
   let waiting: { timer: number; id: string; changes: Unsaved['changes'] } | undefined
@@ -112,8 +114,10 @@ export function useUnsaved(q: ReturnType<typeof useQuestion>, said: Ref<string>)
 
   /** Takes the changes up again, as one step that can be taken back. */
   async function show() {
-    const { statement, columns, order, shape, zone } = offered.value!.changes
+    const { statement, columns, order, shape, zone, register } = offered.value!.changes
+    const added = register ? await catalogue.describe(register).catch(() => undefined) : undefined
     await q.step({
+      added,
       where: statement ?? undefined,
       columns: columns ?? undefined,
       order: order ?? undefined,

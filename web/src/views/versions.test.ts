@@ -33,6 +33,13 @@ describe('what a step of a view’s history changed', () => {
     ],
     [{ order: [] }, ['order: due, oldest first → none']],
     [{ order: ['as-listed:number'] }, ['order: due, oldest first → Number, as listed']],
+    [
+      {
+        added: [{ key: '_worse', label: 'Worse', calculation: 'severity + 1' }],
+        columns: ['number', '_worse'],
+      },
+      ['calculated here: + Worse = severity + 1', 'columns: + Worse, − Severity'],
+    ],
     [{ zone: 'Europe/Rome' }, ['days of: Europe/Rome']],
     [{ labels: ['autumn'] }, ['labels: + autumn, − spring']],
     [{ locked: [0, 2] }, ['locked parts: 1, 3']],

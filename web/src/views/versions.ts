@@ -14,6 +14,7 @@ export interface State {
   shape?: Shape
   labels?: string[]
   locked?: number[]
+  added?: { key: string; label: string; calculation: string }[]
 }
 
 /** The state that one side of a step says; none for steps that made no version, such as sharing. */
@@ -25,8 +26,15 @@ export function changesOf(register: Register, step: Step): string[] {
   const was = stateOf(step.before)
   const is = stateOf(step.after)
   if (!was || !is) return told(step)
-  const label = (key: string) => register.fields.find((f) => f.key === key)?.label ?? key
+  const both = [...(is.added ?? []), ...(was.added ?? [])]
+  const label = (key: string) => [...register.fields, ...both].find((f) => f.key === key)?.label ?? key
   const found: string[] = []
+  found.push(
+    ...gained(
+      'calculated here',
+      ...([was, is].map(({ added }) => (added ?? []).map(calculated)) as [string[], string[]]),
+    ),
+  )
   if (was.name !== is.name) found.push(`name: “${was.name}” → “${is.name}”`)
   if (was.purpose !== is.purpose)
     found.push(`purpose: “${was.purpose || 'nothing'}” → “${is.purpose || 'nothing'}”`)
@@ -45,6 +53,8 @@ export function changesOf(register: Register, step: Step): string[] {
     found.push(`locked parts: ${(is.locked ?? []).map((i) => i + 1).join(', ') || 'none'}`)
   return found
 }
+
+const calculated = (f: { label: string; calculation: string }) => `${f.label} = ${f.calculation}`
 
 /** How the records are shown, where that is said in words; widths and the like are only said to have changed. */
 function reshaped(register: Register, was: Shape = {}, is: Shape = {}): string[] {
