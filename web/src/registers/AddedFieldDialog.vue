@@ -58,8 +58,10 @@ async function send(work: () => Promise<void>) {
     busy.value = false
   }
 }
-const save = () =>
-  send(async () => {
+async function save() {
+  // While it is being read there is none; the button waits for it, Enter does not.
+  if (!calculation.value) return
+  await send(async () => {
     const now = addedTo(props.register)
     const one = { key: props.field, label: label.value, calculation: calculation.value }
     const fresh = await ask(
@@ -67,6 +69,7 @@ const save = () =>
     )
     emit('added', fresh, props.field ?? fresh.added.at(-1)!)
   })
+}
 const remove = () =>
   send(async () => {
     emit('removed', await ask(addedTo(props.register).filter((f) => f.key !== props.field)))
@@ -96,7 +99,13 @@ const remove = () =>
         <code>when(closed_at is empty, "open", "closed")</code>. A statement alone is yes or no.
       </p>
       <div @keydown.esc.stop>
-        <CalculationEditor v-model="calculation" :register="register" :field="known" here />
+        <CalculationEditor
+          v-model="calculation"
+          :register="register"
+          :field="known"
+          here
+          @cancel="open = false"
+        />
       </div>
       <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     </form>

@@ -27,17 +27,25 @@ const props = defineProps<{
   /** the field that it is the calculation of; absent for a new one */
   field?: FieldDescription
   disabled?: boolean
-  /** it is of one question alone: no other view uses it, and it may come to be of another type */
+  /**
+   * it is of one question alone: no other view uses it, and it may come to be of another type; it is written in a form that has the
+   * buttons
+   */
   here?: boolean
 }>()
 const calculation = defineModel<string>({ required: true })
+const emit = defineEmits<{ cancel: [] }>()
 const session = useSession()
 
-const writing = ref(!calculation.value)
+const writing = ref(props.here || !calculation.value)
 const opener = ref<HTMLElement>()
 const language = computed(() => overCalculations(props.register.key, props.field?.key))
 
 async function leave(written?: string) {
+  if (props.here) {
+    if (written === undefined) emit('cancel')
+    return
+  }
   if (written !== undefined) calculation.value = written
   // A new one without any calculation stays open.
   writing.value = !(written ?? calculation.value)
@@ -69,7 +77,8 @@ watch(
   async (text) => {
     trouble.value = ''
     if (!text) {
-      tried.value = undefined
+      // What came out before stays, dimmed, until the next text is read.
+      if (!props.here) tried.value = undefined
       return
     }
     try {
@@ -126,7 +135,9 @@ const outcome = (value: unknown) =>
       v-if="writing"
       :language="language"
       :statement="calculation"
+      :live="here"
       label="Calculation"
+      @typed="here && (calculation = $event ?? '')"
       @apply="leave($event)"
       @cancel="leave()"
     />
@@ -151,7 +162,7 @@ const outcome = (value: unknown) =>
       What comes out of this is {{ typeWords(otherType) }}, and {{ field!.label }} is a
       {{ typeWords(field!.type) }} field. It cannot be saved so: add another field for it.
     </p>
-    <template v-if="tried">
+    <div v-if="tried" class="tried" :class="{ stale: !calculation }">
       <p class="small">
         Gives: {{ typeWords(tried.type) }}.
         <template v-if="tried.changes"
@@ -188,7 +199,7 @@ const outcome = (value: unknown) =>
         </table>
       </div>
       <p v-else class="small">There are no records to try it on.</p>
-    </template>
+    </div>
   </section>
 </template>
 
@@ -207,6 +218,10 @@ const outcome = (value: unknown) =>
 .line code {
   font: 400 17px/1.5 var(--serif);
   overflow-wrap: anywhere;
+}
+
+.tried.stale {
+  opacity: 0.45;
 }
 
 .samples {

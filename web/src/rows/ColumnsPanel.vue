@@ -120,17 +120,16 @@ async function move(key: string, by: number) {
           <input type="checkbox" checked :disabled="columns.length === 1" @change="hide(f.key)" />
           <span>{{ own(f.key).title ?? f.label }}</span>
           <span v-if="own(f.key).title" class="hint">{{ f.label }}</span>
-          <span v-if="isAdded(f)" class="hint">calculated here</span>
         </label>
         <button
           v-if="isAdded(f)"
           type="button"
-          class="word wide"
-          :aria-label="`change: change ${f.label}`"
+          class="word wide added"
+          :aria-label="`calculated here: change ${f.label}`"
           title="Change its name or its calculation, or remove it"
           @click="emit('calculate', f.key)"
         >
-          change
+          calculated here
         </button>
         <button
           type="button"
@@ -176,17 +175,16 @@ async function move(key: string, by: number) {
         <label :title="f.description">
           <input type="checkbox" :checked="false" @change="show(f.key)" />
           <span>{{ f.label }}</span>
-          <span v-if="isAdded(f)" class="hint">calculated here</span>
         </label>
         <button
           v-if="isAdded(f)"
           type="button"
-          class="word wide"
-          :aria-label="`change: change ${f.label}`"
+          class="word wide added"
+          :aria-label="`calculated here: change ${f.label}`"
           title="Change its name or its calculation, or remove it"
           @click="emit('calculate', f.key)"
         >
-          change
+          calculated here
         </button>
       </li>
     </ul>
@@ -253,6 +251,11 @@ li .word {
 li:hover .word,
 li:focus-within .word {
   opacity: 1;
+}
+
+li .added {
+  opacity: 1;
+  font-weight: 400;
 }
 
 /* Without a mouse nothing can be pointed at to be seen. */

@@ -43,6 +43,7 @@ async function at(of: unknown, tree: Node = { all: [] }, more: Record<string, un
     sorted: 'none',
     measured: [],
     full: false,
+    added: false,
     ...more,
   }))
   /** The tree as the last change makes it. */
@@ -304,4 +305,13 @@ it('makes the column wider, narrower, and as wide as usual', async () => {
   await press('narrower')
   await press('usual width')
   expect(page.emitted('width')).toEqual([[32], [-32], [undefined]])
+})
+
+it('says how a calculated field comes about, and leads to its calculation where it is of this question alone', async () => {
+  const twice = { ...SEVERITY, calculation: { words: 'severity * 2' } } as typeof SEVERITY
+  await at(twice)
+  expect(page.find('.calculated').text()).toBe('= severity * 2')
+  await at(twice, { all: [] }, { added: true })
+  await button('Change the calculation').trigger('click')
+  expect(page.emitted('calculate')).toEqual([[]])
 })

@@ -41,11 +41,15 @@ const props = defineProps<{
   measured: string[]
   /** whether as many figures are shown as can be */
   full: boolean
+  /** whether it is calculated for this question alone */
+  added: boolean
 }>()
 const emit = defineEmits<{
   narrow: [change: Change]
   order: [direction: 'ascending' | 'descending' | 'none', beside: boolean]
   editor: []
+  /** how it is calculated here is to be changed */
+  calculate: []
   /** the column is to be so much wider, in pixels; absent for its usual width */
   width: [by?: number]
   /** a figure of it is to be shown, or not any more */
@@ -315,6 +319,14 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
 
 <template>
   <div class="head-panel">
+    <p v-if="field.calculation" class="calculated">
+      <span
+        >= <code>{{ field.calculation.words }}</code></span
+      >
+      <button v-if="added" type="button" class="word" @click="emit('calculate')">
+        Change the calculation
+      </button>
+    </p>
     <div v-if="field.orderable" class="orders" role="group" :aria-label="`Order by ${field.label}`">
       <button
         v-for="(d, i) in ['ascending', 'descending'] as const"
@@ -467,6 +479,18 @@ const words = computed(() => [false, true].map((descending) => directionWords(pr
 </template>
 
 <style scoped>
+.calculated code {
+  font: 400 16px/1.4 var(--serif);
+}
+
+.calculated {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  align-items: baseline;
+  overflow-wrap: anywhere;
+}
+
 .head-panel {
   display: grid;
   gap: 8px;

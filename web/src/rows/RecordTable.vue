@@ -48,6 +48,8 @@ const emit = defineEmits<{
   match: [by: 1 | -1]
   /** a criterion on the field is to be written in full */
   write: [field: string]
+  /** how a field is calculated here is to be changed */
+  calculate: [field: string]
 }>()
 const session = useSession()
 
@@ -448,9 +450,11 @@ function widen(field: FieldDescription, by?: number) {
                   :zone="zone"
                   :sorted="sorted(f.key)"
                   :measured="measuredOf(f.key)"
+                  :added="register.added.includes(f.key)"
                   :full="(shape.measures?.length ?? 0) >= MOST_FIGURES"
                   @narrow="((opened = undefined), emit('narrow', $event))"
                   @order="(direction, beside) => orderOf(f, direction, beside)"
+                  @calculate="((opened = undefined), emit('calculate', f.key))"
                   @editor="((opened = undefined), emit('write', f.key))"
                   @width="widen(f, $event)"
                   @figure="toggleFigure(f.key, $event)"

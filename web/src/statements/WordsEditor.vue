@@ -15,8 +15,19 @@ import { latest, isAborted, Problem, sentence } from '@/api/client'
 import { useFieldError } from '@/platform/useFieldError'
 import type { Language } from './language'
 
-const props = defineProps<{ language: Language; statement: string; label: string }>()
-const emit = defineEmits<{ apply: [statement: string]; cancel: [] }>()
+const props = defineProps<{
+  language: Language
+  statement: string
+  label: string
+  /** it is part of a form: what is typed is told as it can be read, and the form has the buttons */
+  live?: boolean
+}>()
+const emit = defineEmits<{
+  apply: [statement: string]
+  cancel: []
+  /** what is typed, once it was read; nothing while it is being read, or cannot be */
+  typed: [statement?: string]
+}>()
 
 const host = ref<HTMLElement>()
 const trouble = ref<{ message: string; suggestions: string[]; from: number; to: number }>()
@@ -50,13 +61,14 @@ onMounted(() => {
         EditorView.contentAttributes.of({ 'aria-label': props.label, spellcheck: 'false' }),
         EditorView.updateListener.of((update) => {
           if (!update.docChanged) return
+          emit('typed')
           window.clearTimeout(timer)
           timer = window.setTimeout(() => void check(), 350)
         }),
       ],
     }),
   })
-  view.focus()
+  if (!props.live) view.focus()
   void check()
 })
 
@@ -95,10 +107,16 @@ async function propose(context: CompletionContext) {
 /** Reads the text as it stands; true when it can be read. */
 async function check(): Promise<string | undefined> {
   const text = view!.state.doc.toString()
+  if (props.live && !text.trim()) {
+    trouble.value = undefined
+    view!.dispatch(setDiagnostics(view!.state, []))
+    return undefined
+  }
   try {
     const read = await asking.ask((signal) => props.language.read(text, signal))
     trouble.value = undefined
     view!.dispatch(setDiagnostics(view!.state, []))
+    emit('typed', read)
     return read
   } catch (e) {
     if (isAborted(e)) return undefined
@@ -153,7 +171,8 @@ function mend(suggestion: string) {
         {{ s }}
       </button>
     </p>
-    <footer>
+    <p v-if="live" class="hint below"><kbd>Ctrl</kbd> <kbd>Space</kbd> proposes what can come next</p>
+    <footer v-else>
       <button type="button" class="act" @click="apply">Apply</button>
       <button type="button" class="word" @click="emit('cancel')">Cancel</button>
       <span class="hint"
@@ -165,6 +184,10 @@ function mend(suggestion: string) {
 </template>
 
 <style scoped>
+.below {
+  margin: 5px 0;
+}
+
 .host {
   border: 1px solid var(--rule-strong);
   border-left: 3px solid var(--act);

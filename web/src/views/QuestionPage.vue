@@ -781,6 +781,7 @@ const sums = useHeld(
         :question="asked"
         @narrow="change"
         @write="writeOn"
+        @calculate="calculating.start"
         @order="reorder"
         @shape="reshape"
         @select="select"

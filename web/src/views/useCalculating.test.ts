@@ -24,7 +24,7 @@ describe('fields that are calculated for one question', () => {
     calculating.start()
     expect(calculating.open.value).toBe(true)
     calculating.take(REGISTER, '_new')
-    expect(step).toHaveBeenLastCalledWith({ added: REGISTER, columns: ['number', '_worse', '_new'] })
+    expect(step).toHaveBeenLastCalledWith({ added: REGISTER, columns: ['number', '_new', '_worse'] })
     calculating.start('_worse')
     calculating.take(REGISTER, '_worse')
     expect(step).toHaveBeenLastCalledWith({ added: REGISTER, columns: undefined })

@@ -38,7 +38,9 @@ export function useCalculating(q: ReturnType<typeof useQuestion>, tree: Readonly
   /** Asks with a field from now on; a new one is shown. */
   function take(added: Register, key: string) {
     const isNew = field.value === undefined && !q.shape.value.totals
-    void q.step({ added, columns: isNew ? [...q.columns.value, key] : undefined })
+    const [first, ...rest] = q.columns.value
+    // Beside what names the record, where it is seen at once.
+    void q.step({ added, columns: isNew ? [first!, key, ...rest] : undefined })
   }
   /** Asks without the field from now on, and shows nothing of it. */
   function drop(added: Register) {

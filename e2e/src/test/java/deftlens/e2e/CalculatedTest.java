@@ -160,6 +160,113 @@ class CalculatedTest extends Journey {
                                 + " and closed_at is not null) d) r where at = (75 * n + 99) / 100"))));
     }
 
+    private static final String RATE = "round(cost / nullif(work_time / 3600, 0), 2)";
+
+    /** Types a calculation into the dialog that is open, in the place of the one that is there. */
+    private static void calculate(Page page, Locator dialog, String calculation) {
+        dialog.locator(".cm-content").click();
+        page.keyboard().press("Control+a");
+        page.keyboard().type(calculation);
+        assertThat(dialog.locator("button.act")).isEnabled();
+    }
+
+    private static Locator heads(Page page) {
+        return table(page).getByRole(AriaRole.COLUMNHEADER);
+    }
+
+    @Test
+    void aQuestionAndAViewHaveACalculatedFieldOfTheirOwn() throws SQLException {
+        String open = "select count(*) from records.defects where status <> 'Closed'";
+        Page ines = signedIn("Ines Marlow");
+        where(ines, "defects", "status is not \"Closed\"");
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + count(open) + " of "));
+        more(ines, "Calculate a field here");
+        Locator dialog = dialog(ines, "Calculate a field here");
+        Locator name = dialog.getByLabel("Name", new Locator.GetByLabelOptions().setExact(true));
+        name.fill("Cost");
+        calculate(ines, dialog, "round(cost / (work_time / 1 h), 2)");
+        assertThat(dialog.getByText("Gives: money.")).isVisible();
+        expectAccessible(ines, "a field that is calculated here");
+        exactButton(ines, "Add the field").click();
+        assertThat(dialog.getByRole(AriaRole.ALERT)).containsText("There is a field “Cost” already");
+        name.fill("Hour rate");
+        exactButton(ines, "Add the field").click();
+        assertThat(heads(ines).nth(1)).containsText("Hour rate");
+
+        // It is asked of like any other; a step back comes before it, with the same records as then.
+        button(ines, "and…").click();
+        chooseField(ines, "Hour rate");
+        chooseTest(ines, "is more than");
+        editor(ines)
+                .getByRole(AriaRole.TEXTBOX, new Locator.GetByRoleOptions().setName("Number"))
+                .fill("60");
+        apply(ines);
+        String dear = count(open + " and " + RATE + " > 60");
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + dear + " of "));
+        ines.goBack();
+        ines.goBack();
+        assertThat(heads(ines).filter(new Locator.FilterOptions().setHasText("Hour rate")))
+                .hasCount(0);
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + count(open) + " of "));
+        ines.goForward();
+        ines.goForward();
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + dear + " of "));
+
+        // Whoever has the link has the field; the register has not.
+        Page asta = signedIn("Asta Quill");
+        asta.navigate(ines.url());
+        expectSettled(asta);
+        assertThat(asta.locator(".matching")).hasText(Pattern.compile("^" + dear + " of "));
+        assertThat(heads(asta).nth(1)).containsText("Hour rate");
+        where(asta, "defects", "_hour_rate > 60");
+        assertThat(asta.getByRole(AriaRole.ALERT).first()).containsText("_hour_rate");
+
+        // A view keeps it. What is calculated otherwise is a change of the view, told in its history.
+        button(ines, "Save as a new view").click();
+        labelled(ines, "Name").fill("Dear hours");
+        exactButton(ines, "Save").click();
+        ines.waitForURL(Pattern.compile(".*/views/\\d+$"));
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + dear + " of "));
+        button(ines, "Narrow by Hour rate").click();
+        assertThat(ines.locator(".calculated code")).hasText("round(cost / (work_time / 1 h), 2)");
+        expectAccessible(ines, "the head of a field that is calculated here");
+        button(ines, "Change the calculation").click();
+        Locator change = dialog(ines, "Hour rate, calculated here");
+        assertThat(change).containsText("1 criterion is on it: remove it first.");
+        assertThat(exactButton(ines, "Remove the field")).isDisabled();
+        calculate(ines, change, "round(cost / (work_time / 1 h) * 2, 2)");
+        exactButton(ines, "Save the field").click();
+        String dearer = count(open + " and " + RATE.replace("0), 2)", "0) * 2, 2)") + " > 60");
+        Assertions.assertThat(dearer).isNotEqualTo(dear);
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + dearer + " of "));
+        exactButton(ines, "Save changes").click();
+        assertThat(seen(ines, "Changes saved.")).isVisible();
+        more(ines, "History");
+        Locator history = dialog(ines, "History of “Dear hours”");
+        assertThat(history.getByText("calculated here: + Hour rate = round(cost / (work_time / 1 h) * 2, 2), − Hour rate = round(cost / (work_time / 1 h), 2)"))
+                .isVisible();
+        button(ines, "Compare with now").click();
+        assertThat(history.locator(".difference"))
+                .containsText(dear + " records become " + dearer + ": ");
+        button(ines, "Put back").click();
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + dear + " of "));
+
+        // Without its criterion it can be taken away, and nothing of it is left.
+        ines.keyboard().press("Escape");
+        phrase(ines, "hour rate").hover();
+        ines.locator(".tool:visible")
+                .filter(new Locator.FilterOptions().setHasText(Pattern.compile("^\\s*remove\\s*$")))
+                .last()
+                .click();
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + count(open) + " of "));
+        exactButton(ines, "Columns").click();
+        button(ines, "calculated here: change Hour rate").click();
+        exactButton(ines, "Remove the field").click();
+        assertThat(heads(ines).filter(new Locator.FilterOptions().setHasText("Hour rate")))
+                .hasCount(0);
+        assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + count(open) + " of "));
+    }
+
     private static Locator asTotals(Page page) {
         return page.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("Read as"))
                 .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Totals"));
