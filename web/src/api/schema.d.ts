@@ -958,6 +958,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/calculations/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What would become of the views that rest on calculated fields if these were calculated so. */
+        post: operations["viewLife.calculations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/calculations/try": {
         parameters: {
             query?: never;
@@ -2885,6 +2902,13 @@ export interface components {
             calculation: string;
             /** @description the key of the field that it is to be the calculation of, where there is one: it cannot name that */
             field?: string | null;
+        };
+        /** @description Calculations that fields are to have. */
+        CalculationsWanted: {
+            /** @description in the language, by the keys of the fields */
+            calculations: {
+                [key: string]: string;
+            };
         };
         /** @description Many views, and what is to be done with all of them. */
         CareWanted: {
@@ -5767,24 +5791,24 @@ export interface components {
             /** @description sentences that say what opens it, or what keeps it closed */
             why: string[];
         };
-        /** @description What a change of bands does to one view. */
+        /** @description What a change of a register does to one view. */
         ViewEffect: {
             /** @description why the view would show nothing any more, if it would */
             breaks?: string | null;
-            /** @description its criteria on bands that change, in words */
+            /** @description its criteria on what changes, in words */
             criteria: string[];
-            /** @description whether its records are grouped by bands that change */
-            groups: boolean;
             moves?: components["schemas"]["Moves"] | null;
             name: string;
             owner: components["schemas"]["Who"];
             /**
              * Format: int32
-             * @description how many readers' own refinements rest on a band that changes
+             * @description how many readers' own refinements rest on what changes
              */
             refinements: number;
             /** @description who leans on it */
             reliance: components["schemas"]["Reliance"];
+            /** @description whether what changes is shown: its records are put into groups by bands that change, or a calculated field that does is among its columns, its order, its groups or its figures */
+            shown: boolean;
             view: string;
         };
         /** @description A file of views. */
@@ -8158,6 +8182,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalculationRead"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "viewLife.calculations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalculationsWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewEffect"][];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

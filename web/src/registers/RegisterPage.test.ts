@@ -2,7 +2,8 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { VueWrapper } from '@vue/test-utils'
 import { useSession } from '@/people/session'
 import { DEFECTS, drawn, field } from '@/testing/page'
-import { settled, standIn, type Call } from '@/testing/server'
+import { refusal, settled, standIn, type Call } from '@/testing/server'
+import CalculationEditor from './CalculationEditor.vue'
 import RegisterPage from './RegisterPage.vue'
 
 const server = standIn()
@@ -261,7 +262,7 @@ describe('bands', () => {
         owner: { id: '3', name: 'bram', fullName: 'Bram Oake' },
         reliance,
         criteria: ['length is in the band “Long”'],
-        groups: true,
+        shown: true,
         refinements: 2,
         moves,
         breaks: null,
@@ -297,7 +298,7 @@ describe('bands', () => {
     expect(bodyText()).toContain('length is in the band “Long”')
     expect(bodyText()).toContain('10 records become 13: 4 come in, 1 goes.')
     expect(bodyText()).toContain('2 readers have a refinement')
-    inDialog('Change them for everyone').click()
+    inDialog('Change it for everyone').click()
     await settled()
     const kept = server.to('PUT', AT)[0]!.body as { fields: { bands: unknown[] }[] }
     expect(kept.fields[1]!.bands).toMatchObject([{ name: 'Lengthy', was: 'Long' }])
@@ -314,8 +315,39 @@ describe('bands', () => {
     await button('Save').trigger('click')
     await settled()
     expect(bodyText()).toContain('What Berths may see')
-    expect(inDialog('Change them for everyone').disabled).toBe(true)
+    expect(inDialog('Change it for everyone').disabled).toBe(true)
     expect(server.to('PUT', AT)).toHaveLength(0)
+  })
+
+  it('and calculations that change are reviewed together', async () => {
+    const twice = stored('twice', 'number', { calculation: { words: 'length * 2' }, origin: 'CALCULATED' })
+    server.on('GET', AT, { ...REGISTER, fields: [stored('number'), LENGTH, twice] })
+    server.on('GET', AT + '/fields/twice/use', { values: null, needed: [], views: [] })
+    server.on('POST', AT + '/calculations/try', refusal(422, 'unreadable', 'Not now.'))
+    server.on('POST', AT + '/calculations/review', [
+      { ...rests.views[0], criteria: ['twice is more than 4'], shown: true, refinements: 0 },
+    ])
+    await open()
+    await page
+      .findAll('button')
+      .find((b) => b.text().startsWith('Twice'))!
+      .trigger('click')
+    await settled()
+    page.findComponent(CalculationEditor).vm.$emit('update:modelValue', 'length * 3')
+    await settled()
+    await button('Save').trigger('click')
+    await settled()
+    expect(server.to('POST', AT + '/bands/review')).toHaveLength(0)
+    expect(server.to('POST', AT + '/calculations/review')[0]!.body).toEqual({
+      calculations: { twice: 'length * 3' },
+    })
+    expect(bodyText()).toContain('twice is more than 4')
+    expect(bodyText()).toContain('10 records become 13: 4 come in, 1 goes.')
+    expect(bodyText()).toContain('It shows what comes out.')
+    expect(server.to('PUT', AT)).toHaveLength(0)
+    inDialog('Change it for everyone').click()
+    await settled()
+    expect(server.to('PUT', AT)).toHaveLength(1)
   })
 
   it('that nobody rests on are kept at once', async () => {

@@ -7,6 +7,7 @@ import {
   Problem,
   type Band,
   type BandReview,
+  type ViewEffect,
   type FieldDescription,
   type ImportRun,
   type Register,
@@ -25,7 +26,7 @@ import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
 import { writeOrder, type OrderKey } from '@/rows/orders'
 import AccessEditor from './AccessEditor.vue'
-import BandReviewDialog from './BandReviewDialog.vue'
+import ChangeReviewDialog from './ChangeReviewDialog.vue'
 import BandsEditor from './BandsEditor.vue'
 import CalculationEditor from './CalculationEditor.vue'
 import { useCatalogue } from './catalogue'
@@ -191,15 +192,19 @@ const writtenField = (d: Draft) => ({
 })
 const changed = computed(() => register.value !== undefined && JSON.stringify(written()) !== taken.value)
 
-const review = ref<BandReview>()
+const NO_BANDS: BandReview = { views: [], limits: [] }
+const review = ref<{ bands: BandReview; calculations: ViewEffect[] }>()
 const reviewOpen = ref(false)
 
-/** Keeps it, but first says what rests on the bands that change, where something does. */
+/** Keeps it, but first says what rests on the bands and calculations that change, where something does. */
 async function keepReviewed() {
   const rebanded = drafts.value.filter(
     (d) => JSON.stringify(d.bands) !== JSON.stringify(named(d.given.bands as Band[])),
   )
-  if (!rebanded.length) {
+  const recalculated = drafts.value.filter(
+    (d) => d.calculation && d.calculation !== d.given.calculation?.words,
+  )
+  if (!rebanded.length && !recalculated.length) {
     await keep()
     return
   }
@@ -207,15 +212,28 @@ async function keepReviewed() {
   busy.value = true
   const stays = marked()
   try {
-    const found = await data(
-      api.POST('/api/registers/{key}/bands/review', {
-        params: { path: { key: key.value } },
-        body: { fields: Object.fromEntries(rebanded.map((d) => [d.key, d.bands])) },
-      }),
-    )
+    const params = { path: { key: key.value } }
+    const [bands, calculations] = await Promise.all([
+      rebanded.length
+        ? data(
+            api.POST('/api/registers/{key}/bands/review', {
+              params,
+              body: { fields: Object.fromEntries(rebanded.map((d) => [d.key, d.bands])) },
+            }),
+          )
+        : NO_BANDS,
+      recalculated.length
+        ? data(
+            api.POST('/api/registers/{key}/calculations/review', {
+              params,
+              body: { calculations: Object.fromEntries(recalculated.map((d) => [d.key, d.calculation])) },
+            }),
+          )
+        : [],
+    ])
     if (!stays()) return
-    if (found.views.length || found.limits.length) {
-      review.value = found
+    if (bands.views.length || bands.limits.length || calculations.length) {
+      review.value = { bands, calculations }
       reviewOpen.value = true
       return
     }
@@ -809,7 +827,7 @@ watch(key, load, { immediate: true })
             (fresh, gone) => fieldsChanged(fresh, `${gone.label} is removed. It can be restored below.`)
           "
         />
-        <BandReviewDialog v-if="review" v-model="reviewOpen" :review="review" :busy="busy" @keep="keep" />
+        <ChangeReviewDialog v-if="review" v-model="reviewOpen" v-bind="review" :busy="busy" @keep="keep" />
         <ElDialog v-model="deleteOpen" :title="`Take ${register.label} away?`" width="440px">
           <p>
             Nobody sees it any more, nor the views over it. Its records stay in the database, and an

@@ -32,7 +32,8 @@ class CalculatedTest extends Journey {
     /** A journey that is made again begins as the first time. */
     @BeforeEach
     void withoutTheField() throws SQLException {
-        TestServer.sql("delete from register_field where key = 'cost_of_an_hour';"
+        TestServer.sql("delete from kept_view where name like 'Dear hours%';"
+                + "delete from register_field where key = 'cost_of_an_hour';"
                 + " delete from register_field_removed where key = 'cost_of_an_hour'");
     }
 
@@ -68,6 +69,11 @@ class CalculatedTest extends Journey {
                         + count("select count(*) from records.defects where cost / nullif(work_time / 3600, 0) > 60")
                         + " of "));
 
+        button(ines, "Save as a new view").click();
+        labelled(ines, "Name").fill("Dear hours of the year");
+        exactButton(ines, "Save").click();
+        ines.waitForURL(Pattern.compile(".*/views/\\d+$"));
+
         // What comes out keeps its type, since statements and totals rest on it.
         openPage(ines, "/catalogue/defects", "Defects");
         button(ines, "Cost of an hour").click();
@@ -84,6 +90,13 @@ class CalculatedTest extends Journey {
         ines.keyboard().press("Control+Enter");
         assertThat(ines.locator(".calculation code")).hasText("round(cost / (work_time / 1 h), 2)");
         exactButton(ines, "Save").click();
+        // Others rest on it: what that means for them is said first.
+        Locator review = dialog(ines, "Others rest on what you change");
+        assertThat(review).containsText("Dear hours of the year");
+        assertThat(review).containsText("cost of an hour is more than 60");
+        assertThat(review).containsText(Pattern.compile("The same [\\d,]+ records as before|become"));
+        expectAccessible(ines, "what a calculation does to views");
+        button(ines, "Change it for everyone").click();
         assertThat(seen(ines, "Saved. It holds for everybody from now on.")).isVisible();
 
         // What is needed is not removed; the calculated field itself is, and can be restored.

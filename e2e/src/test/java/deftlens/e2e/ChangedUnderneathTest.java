@@ -39,7 +39,7 @@ class ChangedUnderneathTest extends Journey {
         labelled(page, to + " from").fill(low);
         labelled(page, to + " from").blur();
         exactButton(page, "Save").click();
-        Locator review = dialog(page, "Others rest on these bands");
+        Locator review = dialog(page, "Others rest on what you change");
         assertThat(review).containsText(LARGER);
         assertThat(review).containsText("of Bram Oake");
         assertThat(review).containsText("length is in the bands “Coaster” or “" + from + "”");
@@ -47,7 +47,7 @@ class ChangedUnderneathTest extends Journey {
 
     private static void changeBack(Page page) {
         renameShips(page, "Big ship", "Ship", "60");
-        button(page, "Change them for everyone").click();
+        button(page, "Change it for everyone").click();
         assertThat(seen(page, "Saved. It holds for everybody from now on.")).isVisible();
     }
 
@@ -65,9 +65,9 @@ class ChangedUnderneathTest extends Journey {
         assertThat(statement(asta)).containsText("“Coaster” or “Ship”");
         String larger = asta.url().split("\\?")[0];
         renameShips(ines, "Ship", "Big ship", "70");
-        assertThat(dialog(ines, "Others rest on these bands")).containsText("Asta Quill");
+        assertThat(dialog(ines, "Others rest on what you change")).containsText("Asta Quill");
         expectAccessible(ines, "the review of bands");
-        button(ines, "Change them for everyone").click();
+        button(ines, "Change it for everyone").click();
         assertThat(seen(ines, "Saved. It holds for everybody from now on.")).isVisible();
         assertThat(seen(asta, "the bands of Length changed")).isVisible();
         assertThat(statement(asta)).containsText("“Coaster” or “Big ship”");

@@ -10,6 +10,7 @@ import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
@@ -338,9 +339,11 @@ public sealed interface Expression {
         return with(change, UnaryOperator.identity());
     }
 
-    /** The same over fields of other keys. */
-    default Expression renamed(UnaryOperator<String> keys) {
-        return with(condition -> condition.renamed(keys), field -> field.renamed(keys.apply(field.key())));
+    /** The same over other fields, each in the place of the one of a key. */
+    default Expression over(Map<String, Field> others) {
+        return with(
+                condition -> condition.renamed(key -> others.containsKey(key) ? others.get(key).key() : key),
+                field -> others.getOrDefault(field.key(), field));
     }
 
     private Expression with(UnaryOperator<Condition> change, UnaryOperator<Field> fields) {

@@ -92,11 +92,6 @@ public record Field(
         return new Field(key, label, type, column, required, options, named, ends);
     }
 
-    /** The same field under another key. */
-    public Field renamed(String newKey) {
-        return new Field(newKey, label, type, column, required, options, bands, ends);
-    }
-
     /** The same field, never empty. */
     public Field always() {
         return new Field(key, label, type, column, true, options, bands, ends);

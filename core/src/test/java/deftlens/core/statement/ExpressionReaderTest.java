@@ -13,6 +13,7 @@ import deftlens.core.field.Option;
 import deftlens.core.field.Register;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
@@ -233,14 +234,14 @@ class ExpressionReaderTest {
                     round(severity / 3, 2)                 | round(_severity / 3, 2)
                     """)
     void isTheSameOverFieldsOfOtherKeys(String written, String expected) {
-        Expression renamed =
-                READER.calculation(written).renamed(key -> key.equals("severity") ? "_severity" : key);
+        Field other = Field.of("_severity", "Another", FieldType.NUMBER);
+        Expression renamed = READER.calculation(written).over(Map.of("severity", other));
         assertThat(Printer.print(renamed)).isEqualTo(expected);
         // What is written so is read so where there is such a field.
-        Register with = with(REGISTER, Field.of("_severity", "Another", FieldType.NUMBER));
-        assertThat(Printer.print(new Reader(with, Set.of()).calculation(expected))).isEqualTo(expected);
-        assertThat(Printer.print(renamed.renamed(key -> key.replace("_severity", "severity"))))
-                .isEqualTo(Printer.print(READER.calculation(written)));
+        Reader reader = new Reader(with(REGISTER, other), Set.of());
+        assertThat(reader.calculation(expected)).isEqualTo(renamed);
+        assertThat(renamed.over(Map.of("_severity", REGISTER.field("severity").orElseThrow())))
+                .isEqualTo(READER.calculation(written));
     }
 
     @ParameterizedTest

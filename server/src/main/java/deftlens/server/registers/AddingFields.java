@@ -123,13 +123,17 @@ public class AddingFields {
                 .anyMatch(f -> differing.add(f.key()))) {}
         Together names = new Together(
                 plain, differing.stream().collect(Collectors.toMap(Function.identity(), key -> key + BEFORE)));
+        Map<String, Field> instead = before.stream()
+                .filter(f -> differing.contains(f.key()))
+                .collect(Collectors.toMap(
+                        AddedField::key, f -> Field.of(names.key(f.key()), f.label() + BEFORE, f.type())));
         List<FieldToAdd> all = new ArrayList<>(after.stream().map(FieldToAdd::of).toList());
         before.stream()
                 .filter(f -> differing.contains(f.key()) && expressions.containsKey(f.key()))
                 .map(f -> new FieldToAdd(
                         Optional.of(names.key(f.key())),
                         f.label() + " (before)",
-                        Printer.print(expressions.get(f.key()).renamed(names::key))))
+                        Printer.print(expressions.get(f.key()).over(instead))))
                 .forEach(all::add);
         return new Together(with(register, all, who), names.before());
     }

@@ -10,9 +10,7 @@ import deftlens.core.statement.Wording;
 import deftlens.core.time.Reading;
 import deftlens.core.time.Unanswered;
 import deftlens.server.people.SignedIn;
-import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.registers.AddedFields;
 import deftlens.server.registers.AddedFields.AddedField;
@@ -23,19 +21,15 @@ import deftlens.server.registers.BandJson;
 import deftlens.server.registers.BandsChanged;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
-import deftlens.server.rows.CountsService;
 import deftlens.server.trail.Trail;
-import deftlens.server.views.ViewsService.Who;
+import deftlens.server.views.ViewEffect.Moves;
 import java.time.Clock;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import org.slf4j.Logger;
-import org.slf4j.LoggerFactory;
 import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.support.TransactionTemplate;
@@ -43,13 +37,6 @@ import org.springframework.transaction.support.TransactionTemplate;
 /** What a change of bands does to the views that rest on them: looked at before, carried along when it is made. */
 @Service
 class BandsInViews {
-
-    private static final Logger LOG = LoggerFactory.getLogger(BandsInViews.class);
-
-    /** How long the records of one view are counted, and those of all. */
-    private static final Duration PATIENCE = Duration.ofSeconds(5);
-
-    private static final Duration PATIENCE_FOR_ALL = Duration.ofSeconds(20);
 
     private final ViewStore store;
     private final ReaderStore readers;
@@ -61,7 +48,7 @@ class BandsInViews {
     private final AddedFields added;
     private final BandChanges bands;
     private final Questions questions;
-    private final CountsService counts;
+    private final Reviewing reviewing;
     private final Trail trail;
     private final TransactionTemplate transaction;
     private final Clock clock;
@@ -77,7 +64,7 @@ class BandsInViews {
             AddedFields added,
             BandChanges bands,
             Questions questions,
-            CountsService counts,
+            Reviewing reviewing,
             Trail trail,
             TransactionTemplate transaction,
             Clock clock) {
@@ -91,35 +78,11 @@ class BandsInViews {
         this.added = added;
         this.bands = bands;
         this.questions = questions;
-        this.counts = counts;
+        this.reviewing = reviewing;
         this.trail = trail;
         this.transaction = transaction;
         this.clock = clock;
     }
-
-    /** How many records come in, how many go, and how many stay; as whoever asks reads them now. */
-    record Moves(long enter, long leave, long both) {}
-
-    /**
-     * What a change of bands does to one view.
-     *
-     * @param reliance who leans on it
-     * @param criteria its criteria on bands that change, in words
-     * @param groups whether its records are grouped by bands that change
-     * @param refinements how many readers' own refinements rest on a band that changes
-     * @param moves absent where it could not be counted in time, or where nothing can be counted any more
-     * @param breaks why the view would show nothing any more, if it would
-     */
-    record ViewEffect(
-            @AsText long view,
-            String name,
-            Who owner,
-            ViewUse.Reliance reliance,
-            List<String> criteria,
-            boolean groups,
-            int refinements,
-            Optional<Moves> moves,
-            Optional<String> breaks) {}
 
     /**
      * What a change of bands does to what a team may see.
@@ -139,7 +102,7 @@ class BandsInViews {
         }
         RegisterForReader before = registers.get(key, who);
         List<BandChange> changes = bands.changes(before, wanted);
-        Instant until = clock.instant().plus(PATIENCE_FOR_ALL);
+        Instant until = reviewing.until();
         List<ViewEffect> found = new ArrayList<>();
         for (ViewEntity view : transaction.execute(status -> store.over(key))) {
             if (view.deletedAt() == null) {
@@ -213,23 +176,7 @@ class BandsInViews {
             // It asks for nothing today.
             then = new Bound.Constant(false);
         }
-        if (clock.instant().isAfter(until)) {
-            return new Outcome(Optional.empty(), Optional.empty());
-        }
-        try {
-            List<Long> numbers = counts.boundInOnePass(
-                    Question.of(before, Condition.EVERYTHING, reading, who),
-                    List.of(
-                            new Bound.Every(List.of(now, new Bound.Not(then))),
-                            new Bound.Every(List.of(then, new Bound.Not(now))),
-                            new Bound.Every(List.of(then, now))),
-                    PATIENCE);
-            return new Outcome(
-                    Optional.of(new Moves(numbers.get(0), numbers.get(1), numbers.get(2))), Optional.empty());
-        } catch (RuntimeException slow) {
-            LOG.info("what comes in and goes could not be counted: {}", slow.getMessage());
-            return new Outcome(Optional.empty(), Optional.empty());
-        }
+        return new Outcome(reviewing.moves(before, then, now, reading, who, until), Optional.empty());
     }
 
     private static Register after(Register before, List<BandChange> changes) {

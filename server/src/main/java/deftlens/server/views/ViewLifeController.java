@@ -49,6 +49,7 @@ class ViewLifeController {
     private final ViewFiles files;
     private final Presence presence;
     private final BandsInViews bands;
+    private final CalculationsInViews calculations;
     private final FieldsInViews fields;
     private final PeopleService people;
 
@@ -63,6 +64,7 @@ class ViewLifeController {
             ViewFiles files,
             Presence presence,
             BandsInViews bands,
+            CalculationsInViews calculations,
             FieldsInViews fields,
             PeopleService people) {
         this.views = views;
@@ -75,6 +77,7 @@ class ViewLifeController {
         this.files = files;
         this.presence = presence;
         this.bands = bands;
+        this.calculations = calculations;
         this.fields = fields;
         this.people = people;
     }
@@ -284,6 +287,24 @@ class ViewLifeController {
     BandsInViews.BandReview bands(
             @PathVariable String key, @Valid @RequestBody BandsWanted wanted, @AuthenticationPrincipal SignedIn who) {
         return bands.review(key, wanted.fields(), who);
+    }
+
+    /**
+     * Calculations that fields are to have.
+     *
+     * @param calculations in the language, by the keys of the fields
+     */
+    record CalculationsWanted(@NotNull @Size(max = 200) Map<String, @NotNull @Size(max = 10_000) String> calculations) {}
+
+    /** What would become of the views that rest on calculated fields if these were calculated so. */
+    @ReadsOnly
+    @AsksRecords
+    @PostMapping("/registers/{key}/calculations/review")
+    List<ViewEffect> calculations(
+            @PathVariable String key,
+            @Valid @RequestBody CalculationsWanted wanted,
+            @AuthenticationPrincipal SignedIn who) {
+        return calculations.review(key, wanted.calculations(), who);
     }
 
     // ------------------------------------------------------------------ many at once

@@ -116,7 +116,12 @@ class ViewParts {
     /** Whether a view tests, shows or is ordered by one of the fields. */
     boolean uses(ViewEntity view, Set<String> fields) {
         return condition(view).criteria().stream().anyMatch(c -> fields.stream().anyMatch(c::names))
-                || strings(view.columns()).stream().anyMatch(fields::contains)
+                || shows(view, fields);
+    }
+
+    /** Whether a view shows, or is ordered by, one of the fields. */
+    boolean shows(ViewEntity view, Set<String> fields) {
+        return strings(view.columns()).stream().anyMatch(fields::contains)
                 || strings(view.ordering()).stream()
                         .anyMatch(o -> fields.contains(OrderWord.read(o).field()))
                 || shape(view).fields().stream().anyMatch(fields::contains);

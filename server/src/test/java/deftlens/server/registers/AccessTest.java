@@ -391,6 +391,9 @@ class AccessTest {
         Map<String, Call> calls = new LinkedHashMap<>();
         calls.put("PUT /api/registers/{key}/access", new Call("PUT", at + "/access", List.of()));
         calls.put(
+                "POST /api/registers/{key}/calculations/review",
+                new Call("POST", at + "/calculations/review", Map.of("calculations", Map.of("dear", "cost * 3"))));
+        calls.put(
                 "POST /api/registers/{key}/bands/review",
                 new Call("POST", at + "/bands/review", Map.of("fields", Map.of("cost", List.of()))));
         calls.put("GET /api/register-attention", new Call("GET", "/api/register-attention", null));

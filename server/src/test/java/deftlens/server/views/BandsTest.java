@@ -297,7 +297,7 @@ class BandsTest {
         Change narrowed =
                 bands -> ((ObjectNode) band(bands, "Ship").get("extents").get(0)).put("low", 18);
         JsonNode effect = review(narrowed).get("views").get(0);
-        assertThat(effect.get("groups").booleanValue()).isTrue();
+        assertThat(effect.get("shown").booleanValue()).isTrue();
         assertThat(effect.get("criteria")).isEmpty();
         assertThat(write(narrowed).status()).isEqualTo(200);
         assertThat(dora.get(path(kept.json()) + "/history")

@@ -1,14 +1,23 @@
 <script setup lang="ts">
-import type { BandReview } from '@/api/client'
+import type { BandReview, ViewEffect } from '@/api/client'
 import { counted, number } from '@/platform/format'
 import RestingView from '@/views/RestingView.vue'
 
-/** Before bands are changed that views, or what people may see, rest on: which, whose, and what comes in and goes. */
+/**
+ * Before bands or calculations are changed that views, or what people may see, rest on: which, whose, and what comes in and
+ * goes.
+ */
 const open = defineModel<boolean>({ required: true })
-defineProps<{ review: BandReview; busy: boolean }>()
+defineProps<{
+  /** what rests on bands that change */
+  bands: BandReview
+  /** what rests on calculated fields that change */
+  calculations: ViewEffect[]
+  busy: boolean
+}>()
 const emit = defineEmits<{ keep: [] }>()
 
-type Moves = NonNullable<BandReview['views'][number]['moves']>
+type Moves = NonNullable<ViewEffect['moves']>
 const records = (n: number) => counted(n, 'record')
 /** What becomes of the records, in a sentence. */
 function moved({ enter, leave, both }: Moves): string {
@@ -20,28 +29,38 @@ function moved({ enter, leave, both }: Moves): string {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Others rest on these bands" width="660px">
-    <p class="hint">
+  <ElDialog v-model="open" title="Others rest on what you change" width="660px">
+    <p v-if="bands.views.length || bands.limits.length" class="hint">
       Where a band has another name, what asks for it is carried along. Where it holds something else, other
       records are found.
     </p>
-    <section v-for="(l, i) in review.limits" :key="i" class="effect">
+    <section v-for="(l, i) in bands.limits" :key="i" class="effect">
       <h3>What {{ l.team ?? 'everybody else' }} may see</h3>
       <p class="asks">{{ l.criteria.join('; ') }}</p>
       <p v-if="l.breaks" class="alert">{{ l.breaks }} It cannot be changed so: change that line first.</p>
       <p v-else-if="l.moves" :class="{ alert: l.moves.enter || l.moves.leave }">{{ moved(l.moves) }}</p>
       <p v-else class="hint">What comes in and goes could not be counted in time.</p>
     </section>
-    <RestingView v-for="v in review.views" :key="v.view" :view="v">
+    <RestingView v-for="v in bands.views" :key="v.view" :view="v">
       <p v-if="v.breaks" class="alert">
         {{ v.breaks }} The view will show nothing until somebody changes it.
       </p>
       <p v-else-if="v.moves" :class="{ alert: v.moves.enter || v.moves.leave }">{{ moved(v.moves) }}</p>
       <p v-else-if="v.criteria.length" class="hint">What comes in and goes could not be counted.</p>
-      <p v-if="v.groups">Its records are put into groups by these bands.</p>
+      <p v-if="v.shown">Its records are put into groups by these bands.</p>
       <p v-if="v.refinements">
         {{ v.refinements === 1 ? 'One reader has' : `${number(v.refinements)} readers have` }} a refinement of
         their own that rests on them.
+      </p>
+    </RestingView>
+    <h3 v-if="calculations.length && bands.views.length" class="of">By what is calculated</h3>
+    <RestingView v-for="v in calculations" :key="v.view" :view="v">
+      <p v-if="v.moves" :class="{ alert: v.moves.enter || v.moves.leave }">{{ moved(v.moves) }}</p>
+      <p v-else-if="v.criteria.length" class="hint">What comes in and goes could not be counted.</p>
+      <p v-if="v.shown">It shows what comes out.</p>
+      <p v-if="v.refinements">
+        {{ v.refinements === 1 ? 'One reader has' : `${number(v.refinements)} readers have` }} a refinement of
+        their own that rests on it.
       </p>
     </RestingView>
     <template #footer>
@@ -49,10 +68,10 @@ function moved({ enter, leave, both }: Moves): string {
       <button
         type="button"
         class="act"
-        :disabled="busy || review.limits.some((l) => l.breaks)"
+        :disabled="busy || bands.limits.some((l) => l.breaks)"
         @click="emit('keep')"
       >
-        Change them for everyone
+        Change it for everyone
       </button>
     </template>
   </ElDialog>
@@ -67,6 +86,10 @@ function moved({ enter, leave, both }: Moves): string {
 
 h3 {
   font: 600 16px/1.3 var(--sans);
+}
+
+.of {
+  margin-top: 18px;
 }
 
 .asks {
