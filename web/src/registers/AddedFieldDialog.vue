@@ -130,13 +130,14 @@ const remove = () =>
 <style scoped>
 form {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
 }
 
 label {
   display: grid;
   gap: 2px;
-  max-width: 340px;
+  max-width: min(340px, 100%);
 }
 
 h3 {
