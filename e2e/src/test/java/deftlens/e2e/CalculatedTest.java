@@ -256,11 +256,12 @@ class CalculatedTest extends Journey {
         assertThat(seen(ines, "Changes saved.")).isVisible();
         more(ines, "History");
         Locator history = dialog(ines, "History of “Dear hours”");
-        assertThat(history.getByText("calculated here: + Hour rate = round(cost / (work_time / 1 h) * 2, 2), − Hour rate = round(cost / (work_time / 1 h), 2)"))
+        assertThat(
+                        history.getByText(
+                                "calculated here: + Hour rate = round(cost / (work_time / 1 h) * 2, 2), − Hour rate = round(cost / (work_time / 1 h), 2)"))
                 .isVisible();
         button(ines, "Compare with now").click();
-        assertThat(history.locator(".difference"))
-                .containsText(dear + " records become " + dearer + ": ");
+        assertThat(history.locator(".difference")).containsText(dear + " records become " + dearer + ": ");
         button(ines, "Put back").click();
         assertThat(ines.locator(".matching")).hasText(Pattern.compile("^" + dear + " of "));
 

@@ -342,7 +342,8 @@ public sealed interface Expression {
     /** The same over other fields, each in the place of the one of a key. */
     default Expression over(Map<String, Field> others) {
         return with(
-                condition -> condition.renamed(key -> others.containsKey(key) ? others.get(key).key() : key),
+                condition -> condition.renamed(
+                        key -> others.containsKey(key) ? others.get(key).key() : key),
                 field -> others.getOrDefault(field.key(), field));
     }
 

@@ -85,7 +85,14 @@ public class AddedFields {
                 .filter(f -> register.named(f.key()).isEmpty()
                         && register.named(f.label()).isEmpty())
                 .forEach(f -> all.add(new Field(
-                        f.key(), f.label(), f.type(), Calculation.column(f.key()), false, List.of(), List.of(), Optional.empty())));
+                        f.key(),
+                        f.label(),
+                        f.type(),
+                        Calculation.column(f.key()),
+                        false,
+                        List.of(),
+                        List.of(),
+                        Optional.empty())));
         return register.with(all);
     }
 

@@ -54,7 +54,10 @@ public class AddingFields {
      *
      * @param key as it was given to the field before; made of the label where it is absent
      */
-    public record FieldToAdd(Optional<String> key, @NotNull String label, @NotNull String calculation) {
+    public record FieldToAdd(
+            Optional<String> key,
+            @NotNull String label,
+            @NotNull String calculation) {
 
         /** A field as it is added already. */
         public static FieldToAdd of(AddedField field) {
@@ -81,8 +84,7 @@ public class AddingFields {
         List<FieldToAdd> named = named(wanted, plain.register());
         Map<Integer, AddedField> read = read(named, plain.register());
         AddedFields.Added kept = added.keep(
-                plain.id(),
-                IntStream.range(0, named.size()).mapToObj(read::get).toList());
+                plain.id(), IntStream.range(0, named.size()).mapToObj(read::get).toList());
         return registers.get(AddedFields.key(plain.register().key(), Optional.of(kept.handle())), who);
     }
 
@@ -127,7 +129,8 @@ public class AddingFields {
                 .filter(f -> differing.contains(f.key()))
                 .collect(Collectors.toMap(
                         AddedField::key, f -> Field.of(names.key(f.key()), f.label() + BEFORE, f.type())));
-        List<FieldToAdd> all = new ArrayList<>(after.stream().map(FieldToAdd::of).toList());
+        List<FieldToAdd> all =
+                new ArrayList<>(after.stream().map(FieldToAdd::of).toList());
         before.stream()
                 .filter(f -> differing.contains(f.key()) && expressions.containsKey(f.key()))
                 .map(f -> new FieldToAdd(
@@ -149,8 +152,7 @@ public class AddingFields {
     }
 
     /** Fields whose calculations name something that has another name from now on, as it is called then. */
-    public static List<AddedField> carried(
-            List<AddedField> fields, Register before, UnaryOperator<Condition> change) {
+    public static List<AddedField> carried(List<AddedField> fields, Register before, UnaryOperator<Condition> change) {
         Map<String, Expression> read = expressions(fields, before);
         return fields.stream()
                 .map(f -> Optional.ofNullable(read.get(f.key()))
@@ -168,8 +170,7 @@ public class AddingFields {
             String label = one.label().strip();
             String at = "fields/" + i + "/label";
             if (!VisibleText.isVisible(label) || label.codePointCount(0, label.length()) > LONGEST_LABEL) {
-                throw Problem.unprocessable(
-                                "bad-label", "A field has a name of 1 to " + LONGEST_LABEL + " characters.")
+                throw Problem.unprocessable("bad-label", "A field has a name of 1 to " + LONGEST_LABEL + " characters.")
                         .at(at);
             }
             if (register.named(label).isPresent()
@@ -225,7 +226,9 @@ public class AddingFields {
                             i,
                             new AddedField(
                                     key, field.label(), expression.get().type(), Printer.print(expression.get())));
-                    register = with(register, Calculation.of(key, field.label(), expression.get()).field());
+                    register = with(
+                            register,
+                            Calculation.of(key, field.label(), expression.get()).field());
                     more = true;
                 }
             }

@@ -29,8 +29,8 @@ public record CalculatedTwice(RegisterForReader described, Map<String, Field> la
         wanted.keySet().forEach(key -> resting.addAll(described.restingOn(key)));
         List<Calculation> calculations = described.calculations().stream()
                 .filter(c -> resting.contains(c.field().key()))
-                .map(c -> new Calculation(
-                        c.field(), wanted.getOrDefault(c.field().key(), c.expression())))
+                .map(c ->
+                        new Calculation(c.field(), wanted.getOrDefault(c.field().key(), c.expression())))
                 .toList();
         Map<String, Field> later = new HashMap<>();
         calculations.forEach(c -> later.put(c.field().key(), later(c.field(), later.size())));
@@ -38,8 +38,7 @@ public record CalculatedTwice(RegisterForReader described, Map<String, Field> la
         for (List<Calculation> layer : Calculation.layers(calculations)) {
             for (Calculation c : layer) {
                 Expression expression = c.expression().over(later);
-                with = with.with(
-                        new Calculation(later.get(c.field().key()), expression), Printer.print(expression));
+                with = with.with(new Calculation(later.get(c.field().key()), expression), Printer.print(expression));
             }
         }
         return new CalculatedTwice(with, later);

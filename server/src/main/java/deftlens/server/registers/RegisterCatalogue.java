@@ -120,10 +120,12 @@ public class RegisterCatalogue {
     private Optional<RegisterForReader> seen(String key, Rights rights) {
         return remembered.get(
                 new SeenKey(key, rights),
-                () -> entity(key).flatMap(e -> AddedFields.handle(key)
-                        .map(handle -> added.find(e.id(), handle)
-                                .map(a -> describe(e, people.options(), rights, Optional.of(a))))
-                        .orElseGet(() -> Optional.of(describe(e, people.options(), rights, Optional.empty())))));
+                () -> entity(key)
+                        .flatMap(e -> AddedFields.handle(key)
+                                .map(handle -> added.find(e.id(), handle)
+                                        .map(a -> describe(e, people.options(), rights, Optional.of(a))))
+                                .orElseGet(
+                                        () -> Optional.of(describe(e, people.options(), rights, Optional.empty())))));
     }
 
     /**
@@ -383,7 +385,8 @@ public class RegisterCatalogue {
     }
 
     private static boolean isLabel(String label, List<FieldEntity> fields) {
-        return fields.stream().anyMatch(f -> f.label().equalsIgnoreCase(label) || f.key().equalsIgnoreCase(label));
+        return fields.stream()
+                .anyMatch(f -> f.label().equalsIgnoreCase(label) || f.key().equalsIgnoreCase(label));
     }
 
     /** Limits as people read them; a field that is hidden from them is said all the same, since the limit rests on it. */

@@ -142,7 +142,9 @@ public record RegisterForReader(
     }
 
     private boolean isAdded(String key) {
-        return added.stream().flatMap(a -> a.fields().stream()).anyMatch(f -> f.key().equals(key));
+        return added.stream()
+                .flatMap(a -> a.fields().stream())
+                .anyMatch(f -> f.key().equals(key));
     }
 
     /** The key of a field and those of all that is calculated from it, at any depth. */
@@ -218,7 +220,8 @@ public record RegisterForReader(
         return Stream.concat(
                         gaps.stream().map(Gap::words),
                         uncalculated().stream()
-                                .map(f -> "“" + f.label() + "” cannot be calculated any more, and is empty in all records: "
+                                .map(f -> "“" + f.label()
+                                        + "” cannot be calculated any more, and is empty in all records: "
                                         + notes.get(f.key())
                                                 .calculated()
                                                 .flatMap(Calculated::trouble)

@@ -227,8 +227,8 @@ class BandsInViews {
         Condition condition = parts.condition(view);
         Condition carried = BandChanges.carried(condition, event.changes());
         List<AddedField> fields = added.fields(view.added());
-        List<AddedField> calculated = AddingFields.carried(
-                fields, event.before().register(), c -> BandChanges.carried(c, event.changes()));
+        List<AddedField> calculated =
+                AddingFields.carried(fields, event.before().register(), c -> BandChanges.carried(c, event.changes()));
         if (!carried.equals(condition) || !calculated.equals(fields)) {
             ViewParts.Kept before = parts.kept(view);
             if (!calculated.equals(fields)) {

@@ -87,8 +87,7 @@ class CalculationsInViews {
     private static Map<String, Expression> read(RegisterForReader whole, Map<String, String> wanted) {
         Map<String, Expression> read = new HashMap<>();
         wanted.forEach((key, text) -> {
-            if (whole.calculations().stream()
-                    .noneMatch(c -> c.field().key().equals(key))) {
+            if (whole.calculations().stream().noneMatch(c -> c.field().key().equals(key))) {
                 throw Problem.unprocessable("unknown-field", "There is no calculated field “" + key + "”.");
             }
             Expression expression = new Reader(whole.without(key), Set.of()).calculation(text);

@@ -91,16 +91,13 @@ class FieldsInViews {
         RegisterForReader described = registers.get(key, who);
         // First of all this: it says when there is no such field.
         List<String> needed = removal.needed(key, field);
-        return new FieldUse(
-                values(described, field, who),
-                needed,
-                using(described, who, (view, over) -> {
-                    Set<String> resting = over.restingOn(field);
-                    return new Concern(
-                            c -> c.fields().stream().anyMatch(resting::contains),
-                            c -> c.expression().fields().stream().anyMatch(resting::contains),
-                            parts.uses(view, resting));
-                }));
+        return new FieldUse(values(described, field, who), needed, using(described, who, (view, over) -> {
+            Set<String> resting = over.restingOn(field);
+            return new Concern(
+                    c -> c.fields().stream().anyMatch(resting::contains),
+                    c -> c.expression().fields().stream().anyMatch(resting::contains),
+                    parts.uses(view, resting));
+        }));
     }
 
     /**

@@ -219,7 +219,8 @@ class ViewLifeController {
     @PostMapping("/views/{id}/difference")
     ViewVersions.Difference difference(
             @PathVariable long id, @Valid @RequestBody Beside beside, @AuthenticationPrincipal SignedIn who) {
-        return versions.to(id, who, beside.statement(), beside.register(), beside.answers().orElse(Map.of()));
+        return versions.to(
+                id, who, beside.statement(), beside.register(), beside.answers().orElse(Map.of()));
     }
 
     /** What entered and left between a step of the history and now. */
@@ -294,7 +295,8 @@ class ViewLifeController {
      *
      * @param calculations in the language, by the keys of the fields
      */
-    record CalculationsWanted(@NotNull @Size(max = 200) Map<String, @NotNull @Size(max = 10_000) String> calculations) {}
+    record CalculationsWanted(
+            @NotNull @Size(max = 200) Map<String, @NotNull @Size(max = 10_000) String> calculations) {}
 
     /** What would become of the views that rest on calculated fields if these were calculated so. */
     @ReadsOnly

@@ -125,8 +125,7 @@ class ViewVersions {
         ViewEntity view = rights.find(id, who);
         Kept kept = state(id, step);
         RegisterForReader described = as(view, kept.added(), who);
-        Condition then = parts.fitting(
-                described, asked(described, kept, step), Optional.ofNullable(view.zone()), who);
+        Condition then = parts.fitting(described, asked(described, kept, step), Optional.ofNullable(view.zone()), who);
         return difference(
                 view,
                 new Side(then, kept.added()),
@@ -138,25 +137,19 @@ class ViewVersions {
     /** What is asked, and the fields that are added for it. */
     private record Side(Condition condition, List<AddedField> added) {}
 
-    private Difference difference(
-            ViewEntity view, Side before, Side after, SignedIn who, Map<String, String> answers) {
+    private Difference difference(ViewEntity view, Side before, Side after, SignedIn who, Map<String, String> answers) {
         if (before.added().equals(after.added())) {
-            return difference(
-                    view,
-                    as(view, after.added(), who),
-                    before.condition(),
-                    after.condition(),
-                    who,
-                    answers);
+            return difference(view, as(view, after.added(), who), before.condition(), after.condition(), who, answers);
         }
         AddingFields.Together both = adding.together(view.registerKey(), before.added(), after.added(), who);
-        return difference(
-                view, both.described(), both.before(before.condition()), after.condition(), who, answers);
+        return difference(view, both.described(), both.before(before.condition()), after.condition(), who, answers);
     }
 
     private RegisterForReader as(ViewEntity view, List<AddedField> fields, SignedIn who) {
         return adding.with(
-                view.registerKey(), fields.stream().map(AddingFields.FieldToAdd::of).toList(), who);
+                view.registerKey(),
+                fields.stream().map(AddingFields.FieldToAdd::of).toList(),
+                who);
     }
 
     private Difference difference(
@@ -231,8 +224,8 @@ class ViewVersions {
 
     /** What a view asked after a step of its history, with the names that bands have today. */
     private Condition asked(RegisterForReader described, Kept kept, long step) {
-        Condition then = questions.condition(
-                bands.withFormerNames(described), Optional.of(kept.statement()), Optional.empty());
+        Condition then =
+                questions.condition(bands.withFormerNames(described), Optional.of(kept.statement()), Optional.empty());
         return bands.today(described, then, step);
     }
 

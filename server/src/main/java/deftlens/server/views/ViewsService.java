@@ -621,7 +621,8 @@ public class ViewsService {
         if (side == null || !side.has("statement")) {
             return Optional.empty();
         }
-        Register register = AddedFields.among(plain, json.treeToValue(side, ViewParts.Kept.class).added());
+        Register register = AddedFields.among(
+                plain, json.treeToValue(side, ViewParts.Kept.class).added());
         String statement = side.get("statement").stringValue("");
         return Optional.of(read(statement, register).orElseGet(() -> List.of(statement)));
     }

@@ -212,11 +212,14 @@ class AddedFieldsTest {
         assertThat(dora.get("/api/registers/nothing~0123").text()).contains("The register “nothing”");
         // The register itself is not changed by way of such a key.
         String key = with(ada, field("Margin", MARGIN));
-        assertThat(ada.post("/api/registers/" + key + "/fields", Map.of("type", "calculated", "label", "X", "calculation", "pieces"))
+        assertThat(ada.post(
+                                "/api/registers/" + key + "/fields",
+                                Map.of("type", "calculated", "label", "X", "calculation", "pieces"))
                         .status())
                 .isEqualTo(404);
         assertThat(ada.delete("/api/registers/" + key).status()).isEqualTo(404);
-        assertThat(ada.put("/api/registers/" + key + "/access", List.of()).status()).isEqualTo(404);
+        assertThat(ada.put("/api/registers/" + key + "/access", List.of()).status())
+                .isEqualTo(404);
     }
 
     @Test
@@ -224,9 +227,7 @@ class AddedFieldsTest {
         String key = with(ada, field("Margin", MARGIN), field("Twice", "_margin * 2"), field("Many", "pieces * 2"));
         JsonNode view = keep(ada, key, "Margins", "_margin > 5 or _many > 2", List.of("number", "_margin", "_many"));
         String id = view.get("id").stringValue();
-        ok(ada.put(
-                "/api/views/" + id + "/shares",
-                Map.of("version", 0, "shares", List.of(Map.of("may", "LOOK")))));
+        ok(ada.put("/api/views/" + id + "/shares", Map.of("version", 0, "shares", List.of(Map.of("may", "LOOK")))));
         assertThat(count(dora, view)).isEqualTo(sql("price - cost > 5 or pieces * 2 > 2"));
         ok(ada.put(
                 AT + "/access",
@@ -244,7 +245,8 @@ class AddedFieldsTest {
                             .status())
                     .isBetween(400, 422);
             assertRefused(adding(dora, field("Margin", MARGIN)), "bad-calculation", "“price” is no field");
-            // The view asks for what the reader must not see: refused as one with any hidden field is, and it shows none of it.
+            // The view asks for what the reader must not see: refused as one with any hidden field is, and it shows
+            // none of it.
             assertThat(dora.get("/api/views/" + id + "/count").status()).isEqualTo(422);
             assertThat(texts(ok(dora.get("/api/views/" + id)).get("columns"))).containsExactly("number", "_many");
         } finally {
@@ -262,7 +264,9 @@ class AddedFieldsTest {
         assertThat(view.get("reads").stringValue()).isEqualTo(key);
         assertThat(texts(ok(dora.get(at + "/page")).at("/register/added"))).containsExactly("_margin");
         assertThat(count(dora, view)).isEqualTo(sql("price - cost > 5"));
-        assertThat(ok(dora.post("/api/counts", Map.of("views", List.of(view.get("id").stringValue()))))
+        assertThat(ok(dora.post(
+                                "/api/counts",
+                                Map.of("views", List.of(view.get("id").stringValue()))))
                         .at("/views/" + view.get("id").stringValue() + "/matching")
                         .asLong())
                 .isEqualTo(sql("price - cost > 5"));
@@ -272,8 +276,7 @@ class AddedFieldsTest {
                 .isEqualTo("margin is more than 5");
         // The other calculation is reviewed as another statement is: by the records that come and go.
         String other = with(dora, Map.of("key", "_margin", "label", "Margin", "calculation", "price - cost * 0.5"));
-        JsonNode difference =
-                ok(dora.post(at + "/difference", Map.of("statement", "_margin > 5", "register", other)));
+        JsonNode difference = ok(dora.post(at + "/difference", Map.of("statement", "_margin > 5", "register", other)));
         String was = "coalesce(price - cost > 5, false)";
         String is = "coalesce(price - cost * 0.5 > 5, false)";
         assertThat(difference.get("enter").asLong()).isEqualTo(sql(is + " and not " + was));
@@ -354,28 +357,36 @@ class AddedFieldsTest {
         ok(ada.put(AT, change("Many", null)));
         JsonNode view = keep(
                 dora,
-                with(dora, field("Heavier", "weight * 2"), field("Lot", "when(pieces in band \"Many\", \"a lot\", \"a few\")")),
+                with(
+                        dora,
+                        field("Heavier", "weight * 2"),
+                        field("Lot", "when(pieces in band \"Many\", \"a lot\", \"a few\")")),
                 "Lots",
                 "_lot is \"a lot\"",
                 List.of("number", "_lot"));
         String at = "/api/views/" + view.get("id").stringValue();
         assertThat(count(dora, view)).isEqualTo(sql("pieces >= 3"));
         // A field that the view calculates from goes: that it does is told before.
-        assertThat(ok(ada.get(AT + "/fields/weight/use")).at("/views/0/criteria/0").stringValue())
+        assertThat(ok(ada.get(AT + "/fields/weight/use"))
+                        .at("/views/0/criteria/0")
+                        .stringValue())
                 .isEqualTo("calculates “Heavier”");
         assertThat(ok(ada.get(AT + "/fields/weight/type/views?type=text"))
                         .at("/0/criteria/0")
                         .stringValue())
                 .isEqualTo("calculates “Heavier”");
         assertThat(ok(ada.get(AT + "/fields/cost/use")).get("views").toString()).doesNotContain("Lots");
-        ok(ada.delete(AT + "/fields/weight?version=" + ok(ada.get(AT)).get("version").asInt()));
+        ok(ada.delete(
+                AT + "/fields/weight?version=" + ok(ada.get(AT)).get("version").asInt()));
         JsonNode page = ok(dora.get(at + "/page"));
         assertThat(page.at("/register/gaps/0").stringValue())
                 .contains("“Heavier” cannot be calculated any more", "“weight” is no field");
         assertThat(count(dora, view)).isEqualTo(sql("pieces >= 3"));
         // What a band is called is carried along.
         ok(ada.put(AT, change("Plenty", "Many")));
-        assertThat(ok(dora.get(at + "/history")).at("/0/after/added/1/calculation").stringValue())
+        assertThat(ok(dora.get(at + "/history"))
+                        .at("/0/after/added/1/calculation")
+                        .stringValue())
                 .contains("\"Plenty\"");
         assertThat(count(dora, view)).isEqualTo(sql("pieces >= 3"));
         // A field of the same name is the register's; the view goes on with its own.

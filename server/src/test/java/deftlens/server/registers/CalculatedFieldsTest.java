@@ -426,15 +426,12 @@ class CalculatedFieldsTest {
         String was = "left_at is null and coalesce(due < date '2026-11-23', false)";
         String is = "left_at is null and coalesce(due < date '2026-12-01', false)";
         assertMoves(
-                found.get("Late"),
-                "coalesce(yard <> '', false) and " + was,
-                "coalesce(yard <> '', false) and " + is);
+                found.get("Late"), "coalesce(yard <> '', false) and " + was, "coalesce(yard <> '', false) and " + is);
         assertThat(found.get("Late").at("/criteria/0").stringValue()).isEqualTo("state is late");
         assertThat(found.get("Late").at("/owner/name").stringValue()).isEqualTo("dora");
         String twice = "coalesce(left_at is null and greatest(0, date '2026-11-23' - due) * 2 > 10, false)";
         String twiceNow = "coalesce(left_at is null and (date '2026-11-23' - due + 3) * 2 > 10, false)";
-        assertMoves(
-                found.get("Twice"), twice + " or not (" + was + ")", twiceNow + " or not (" + is + ")");
+        assertMoves(found.get("Twice"), twice + " or not (" + was + ")", twiceNow + " or not (" + is + ")");
         assertThat(found.get("Shown").get("shown").asBoolean()).isTrue();
         assertThat(found.get("Shown").get("moves").isNull()).isTrue();
         // What is the same as before moves nothing; a slip is told in words, and another type when it is saved.
@@ -465,7 +462,8 @@ class CalculatedFieldsTest {
         assertThat(effect.at("/moves/enter").asLong()).isEqualTo(sql("(" + is + ") and not (" + was + ")"));
         assertThat(effect.at("/moves/leave").asLong()).isEqualTo(sql("(" + was + ") and not (" + is + ")"));
         assertThat(effect.at("/moves/both").asLong()).isEqualTo(sql("(" + was + ") and (" + is + ")"));
-        assertThat(effect.at("/moves/enter").asLong() + effect.at("/moves/leave").asLong())
+        assertThat(effect.at("/moves/enter").asLong()
+                        + effect.at("/moves/leave").asLong())
                 .isPositive();
     }
 
