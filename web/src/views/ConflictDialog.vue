@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, data, sentence, type Difference, type View } from '@/api/client'
 import { moment } from '@/platform/format'
 import { useSession } from '@/people/session'
@@ -8,22 +8,32 @@ import DifferenceNote from './DifferenceNote.vue'
 
 /** Somebody wrote the view meanwhile: what theirs asks, what mine asks, and what lies between them, all of one moment. */
 const open = defineModel<boolean>({ required: true })
-const props = defineProps<{ theirs?: View; mine: string; answers: Record<string, string>; busy: boolean }>()
+const props = defineProps<{
+  theirs?: View
+  mine: string
+  /** the key of the register with the fields that mine calculates */
+  register: string
+  answers: Record<string, string>
+  busy: boolean
+}>()
 const emit = defineEmits<{ theirs: []; overwrite: []; copy: [] }>()
 const session = useSession()
 const difference = ref<Difference>()
 const trouble = ref('')
+const asksOtherwise = computed(
+  () => props.theirs?.statement !== props.mine || props.theirs.reads !== props.register,
+)
 
 watch([open, () => props.theirs?.version], async ([now]) => {
   difference.value = undefined
   trouble.value = ''
   const view = props.theirs
-  if (!now || !view || view.statement === props.mine) return
+  if (!now || !view || !asksOtherwise.value) return
   try {
     const found = await data(
       api.POST('/api/views/{id}/difference', {
         params: { path: { id: view.id } },
-        body: { statement: props.mine, answers: props.answers },
+        body: { statement: props.mine, register: props.register, answers: props.answers },
       }),
     )
     if (view === props.theirs) difference.value = found as Difference
@@ -41,11 +51,11 @@ watch([open, () => props.theirs?.version], async ([now]) => {
         yours is lost and nothing was written.
       </p>
       <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
-      <section v-if="theirs.statement !== mine" aria-label="From theirs to yours">
+      <section v-if="asksOtherwise" aria-label="From theirs to yours">
         <p class="hint">From theirs, “{{ theirs.name }}”, to yours:</p>
         <template v-if="difference">
           <ChangedWords :before="difference.fromLines" :after="difference.toLines" />
-          <DifferenceNote :difference="difference" :register-key="theirs.register" />
+          <DifferenceNote :difference="difference" />
         </template>
         <p v-else-if="!trouble" class="hint">Counting what comes in and goes…</p>
       </section>

@@ -118,6 +118,7 @@ watch(deleteOpen, async (now) => {
       v-model="conflictOpen"
       :theirs="theirs"
       :mine="where"
+      :register="register.key"
       :answers="answers"
       :busy="busy"
       @theirs="openTheirs"
