@@ -3242,12 +3242,13 @@ export interface components {
             /** Format: int32 */
             views: number;
         };
-        /** @description The boundaries of one criterion. */
+        /** @description The boundaries of one criterion. One on a calculated field that stands for a statement has those of that statement, each field's by themselves. */
         Edge: {
             /** @description its boundaries, in order */
             boundaries: components["schemas"]["Boundary"][];
             /** @description the newest records whose field is empty, of those that the criterion decides about */
             empties: components["schemas"]["Near"];
+            /** @description the key of the field that is compared; of a span, the span's */
             field: string;
             label: string;
             /** @description the criterion, a JSON Pointer in the condition */
@@ -3580,6 +3581,12 @@ export interface components {
         };
         FreshPassword: {
             password: string;
+        };
+        /** @description A field that another one is calculated from. */
+        FromField: {
+            field: string;
+            /** @description the record's value of it */
+            value?: unknown;
         };
         /** @description One group. */
         Group: {
@@ -5714,6 +5721,8 @@ export interface components {
         /** @description The verdict on one part. */
         Verdict: {
             field?: string | null;
+            /** @description where the tested field is calculated, what it is calculated from; of one that stands for a statement, the verdict on that statement is among `parts` instead */
+            from: components["schemas"]["FromField"][];
             kind: string;
             parts: components["schemas"]["Verdict"][];
             path: string;

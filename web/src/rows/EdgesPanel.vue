@@ -54,7 +54,9 @@ function stop() {
 /** The criterion as the page says it. */
 function words(edge: Edge): string {
   const part = partAt(props.outline, edge.path)
-  return part ? partWords(part) : edge.statement
+  const said = part ? partWords(part) : edge.statement
+  // Those of a field that stands for a statement are of the fields in that.
+  return part && part.field !== edge.field ? `${said}, by ${edge.label}` : said
 }
 
 type Boundary = Edge['boundaries'][number]
@@ -132,7 +134,7 @@ announceEach(
     <p v-else-if="edges && !edges.length" class="hint">
       No criterion here has a boundary: there is no date window, no time and no more or less.
     </p>
-    <div v-for="edge in edges" :key="edge.path" class="edge">
+    <div v-for="edge in edges" :key="`${edge.path} ${edge.field}`" class="edge">
       <h2>{{ words(edge) }}</h2>
       <template v-for="(b, i) in edge.boundaries" :key="i">
         <ul>

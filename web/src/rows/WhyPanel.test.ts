@@ -1,10 +1,11 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import type { VueWrapper } from '@vue/test-utils'
 import type { Outline } from '@/api/client'
-import { DEFECTS, drawn } from '@/testing/page'
+import { DEFECTS, drawn, field } from '@/testing/page'
 import { refusal, settled, standIn, type Call } from '@/testing/server'
 import WhyPanel from './WhyPanel.vue'
 
+const WITH_LATE = { ...DEFECTS, fields: [...DEFECTS.fields, field('late', 'yes/no')] } as typeof DEFECTS
 const server = standIn()
 const WHY = '/api/registers/defects/why'
 const part = (path: string, fieldWords: string, verb: string, object: string) =>
@@ -32,9 +33,18 @@ beforeEach(() => {
           verdict: 'IN',
           value: '2026-11-01',
           window: 'before 23 Nov 2026',
+          from: [],
           parts: [],
         },
-        { kind: 'criterion', path: '/all/1', field: 'severity', verdict: 'OUT', value: null, parts: [] },
+        {
+          kind: 'criterion',
+          path: '/all/1',
+          field: 'severity',
+          verdict: 'OUT',
+          value: null,
+          from: [],
+          parts: [],
+        },
       ],
     },
   }))
@@ -62,6 +72,55 @@ describe('why', () => {
     expect(lines()).toEqual([
       'yes due is before today it has 1 Nov 2026; the window is before 23 Nov 2026',
       'no severity is at least 4 it has nothing there',
+    ])
+  })
+
+  it('says what a calculated field comes from, and what it stands for', async () => {
+    const criterion = { kind: 'criterion', from: [], parts: [] }
+    server.on('POST', WHY, {
+      record: { id: '7', values: {} },
+      matches: false,
+      outcome: {
+        kind: 'criterion',
+        path: '',
+        field: 'late',
+        words: 'late is yes',
+        verdict: 'OUT',
+        value: false,
+        from: [{ field: 'severity', value: 3 }],
+        parts: [
+          {
+            kind: 'all',
+            path: '/means',
+            verdict: 'OUT',
+            parts: [
+              {
+                ...criterion,
+                path: '/means/all/0',
+                field: 'due',
+                words: 'due is before today',
+                verdict: 'IN',
+                value: '2026-11-01',
+              },
+              {
+                ...criterion,
+                path: '/means/all/1',
+                field: 'severity',
+                words: 'severity is 5',
+                verdict: 'OUT',
+                value: 3,
+              },
+            ],
+          },
+        ],
+      },
+    })
+    await at({ id: '7', outline: undefined, register: WITH_LATE })
+    expect(lines()).toEqual([
+      'no late is yes it has no, from Severity 3',
+      'no all of',
+      'yes due is before today it has 1 Nov 2026',
+      'no severity is 5 it has 3',
     ])
   })
 

@@ -102,6 +102,13 @@ interface Line {
   depth: number
   words: string
   value?: string
+  /** what the value is calculated from */
+  from?: string
+}
+
+function fromWords({ field: key, value }: Verdict['from'][number]): string {
+  const field = props.register.fields.find((f) => f.key === key)!
+  return `${field.label} ${cell(field, value, props.zone)}`
 }
 
 const HEADS: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }
@@ -115,6 +122,7 @@ const lines = computed<Line[]>(() => {
         depth,
         words: words.value.get(v.path) || v.words,
         value: field ? cell(field, v.value, props.zone) : undefined,
+        from: v.from.map(fromWords).join(', '),
       })
     } else if (v.kind !== 'off' && v.path !== '') {
       found.push({ verdict: v, depth, words: HEADS[v.kind] ?? v.kind })
@@ -150,7 +158,8 @@ announceEach(() => verdict.value)
           <span class="words">{{ line.words }}</span>
           <span v-if="line.value !== undefined" class="held">
             it has {{ line.value === '—' ? 'nothing there' : line.value
-            }}<template v-if="line.verdict.window">; the window is {{ line.verdict.window }}</template>
+            }}<template v-if="line.from">, from {{ line.from }}</template
+            ><template v-if="line.verdict.window">; the window is {{ line.verdict.window }}</template>
           </span>
         </li>
         <li v-if="!lines.length">There are no criteria: every {{ register.recordLabel }} is in.</li>

@@ -219,7 +219,7 @@ public final class Checker {
             viewerValues(condition)
                     .forEach(v ->
                             facts.merge(v, List.of("\u0001" + v), (own, standIn) -> own.isEmpty() ? standIn : own));
-            return new Binder(binder.register(), binder.reading(), new Viewer(facts));
+            return new Binder(binder.register(), binder.reading(), new Viewer(facts), binder.meanings());
         }
 
         private static Set<String> viewerValues(Condition condition) {

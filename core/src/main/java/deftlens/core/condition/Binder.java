@@ -36,8 +36,26 @@ import java.util.stream.Collectors;
  * @param register whose fields are meant
  * @param reading the moment and calendar for windows
  * @param viewer the facts behind viewer values
+ * @param meanings what yes/no fields stand for that are calculated from a statement, by their keys: a criterion on one is bound as that
+ *     statement is, so that indexes, edges and findings see its dates and values
  */
-public record Binder(Register register, Reading reading, Viewer viewer) {
+public record Binder(Register register, Reading reading, Viewer viewer, Map<String, Condition> meanings) {
+
+    public Binder {
+        meanings = Map.copyOf(meanings);
+    }
+
+    /** A binder for which every field has a value of its own. */
+    public Binder(Register register, Reading reading, Viewer viewer) {
+        this(register, reading, viewer, Map.of());
+    }
+
+    /** What a criterion on a yes/no field stands for that is calculated from a statement; nothing for any other. */
+    public Optional<Condition> meaning(Condition.Criterion criterion) {
+        return criterion.test() instanceof Test.Is || criterion.test() instanceof Test.In
+                ? Optional.ofNullable(meanings.get(criterion.field()))
+                : Optional.empty();
+    }
 
     /** A condition that does not fit the register: a field it lacks, or a test that the field's type does not have. */
     public static final class Unfit extends RuntimeException {
@@ -414,6 +432,15 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
         return some(parts);
     }
 
+    private Bound truth(Field field, boolean value) {
+        Condition meaning = meanings.get(field.key());
+        if (meaning == null) {
+            return new Bound.Truth(field, value);
+        }
+        Bound holds = bind(meaning);
+        return value ? holds : new Bound.Not(holds);
+    }
+
     private Instant firstInstant(LocalDate day) {
         return day.atStartOfDay(reading.zone()).toInstant();
     }
@@ -428,7 +455,7 @@ public record Binder(Register register, Reading reading, Viewer viewer) {
                         .collect(Collectors.toSet());
                 yield wanted.size() == 2
                         ? new Bound.Not(new Bound.IsEmpty(field))
-                        : new Bound.Truth(field, wanted.contains(true));
+                        : truth(field, wanted.contains(true));
             }
             default -> {
                 boolean fold = field.type() == FieldType.TEXT && !exactly;

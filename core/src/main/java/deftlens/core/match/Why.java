@@ -8,6 +8,9 @@ import java.util.List;
 /** Says for one record which parts of a condition let it in and which shut it out. */
 public final class Why {
 
+    /** What the path of a verdict ends with that is on what a calculated field stands for. */
+    public static final String MEANS = "/means";
+
     private Why() {}
 
     /** How a part stands to the record. */
@@ -25,7 +28,8 @@ public final class Why {
      *
      * @param path its JSON Pointer (RFC 6901) in the tree's JSON
      * @param part the part itself
-     * @param parts the verdicts on its own parts
+     * @param parts the verdicts on its own parts; of a criterion on a yes/no field that is calculated from a statement, the verdict on
+     *     that, under the criterion's path with {@code /means} behind it
      */
     public record Outcome(String path, Condition part, Verdict verdict, List<Outcome> parts) {}
 
@@ -51,6 +55,9 @@ public final class Why {
         for (int i = 0; i < children.size(); i++) {
             String below = path + kind + (part instanceof Condition.Off ? "" : i);
             parts.add(of(children.get(i), below, unasked, binder, row));
+        }
+        if (part instanceof Condition.Criterion criterion) {
+            binder.meaning(criterion).ifPresent(meaning -> parts.add(of(meaning, path + MEANS, unasked, binder, row)));
         }
         return new Outcome(path, part, verdict, List.copyOf(parts));
     }

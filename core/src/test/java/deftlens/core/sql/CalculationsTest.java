@@ -6,8 +6,11 @@ import deftlens.core.Generate;
 import deftlens.core.GenerateExpression;
 import deftlens.core.calculation.Calculation;
 import deftlens.core.calculation.Expression;
+import deftlens.core.check.Checker;
+import deftlens.core.check.Finding;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
+import deftlens.core.condition.Condition;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
@@ -15,6 +18,7 @@ import deftlens.core.field.Register;
 import deftlens.core.match.Evaluator;
 import deftlens.core.match.Matcher;
 import deftlens.core.match.Row;
+import deftlens.core.match.Why;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
@@ -23,6 +27,7 @@ import java.math.BigDecimal;
 import java.sql.SQLException;
 import java.time.DayOfWeek;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.Month;
 import java.time.ZoneId;
 import java.util.ArrayList;
@@ -34,6 +39,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -204,6 +210,128 @@ class CalculationsTest {
                 assertThat(in).isZero();
             }
         }
+    }
+
+    /** A criterion on a yes/no field is bound as the statement that the field stands for, and finds the same records. */
+    @Test
+    void whatAFieldStandsForIsSeen() throws SQLException {
+        Generate generate = new Generate(SEED + 5);
+        int both = 0;
+        for (int i = 0; i < 400; i++) {
+            Condition stands = generate.condition(generate.random().nextInt(4)).normal();
+            if (stands.asks() || stands.isPersonal() || stands.equals(Condition.EVERYTHING)) {
+                continue;
+            }
+            Calculation one = Calculation.of("one", "One", new Expression.Holds(stands));
+            Register first = with(REGISTER, one.field());
+            // Of another, and beside other criteria.
+            Calculation two = Calculation.of(
+                    "two",
+                    "Two",
+                    new Reader(first, Set.of()).calculation("one is no or severity > 3 and not one is yes"));
+            Register register = with(first, two.field());
+            Binder drawn = Things.binder(generate);
+            Binder plain = new Binder(register, drawn.reading(), Viewer.NOBODY);
+            Binder seeing = new Binder(
+                    register,
+                    drawn.reading(),
+                    Viewer.NOBODY,
+                    Map.of("one", stands, "two", ((Expression.Holds) two.expression()).condition()));
+            Scope scope = Calculations.with(Scope.all(register), List.of(one, two), plain);
+            Condition asked = new Reader(register, Set.of())
+                    .read(generate.pick(List.of(
+                            "one is yes",
+                            "one is no",
+                            "not one is yes",
+                            "two is yes and rank > 2",
+                            "two is no",
+                            "one is in (yes, no)",
+                            "one is not in (yes) or two is empty")));
+            BitSet found = things.ids(
+                    new Sql().add("select id").add(scope.source()).add(" and ").add(Where.of(plain.bind(asked))));
+            Bound seen = seeing.bind(asked);
+            assertThat(things.ids(new Sql()
+                            .add("select id")
+                            .add(scope.source())
+                            .add(" and ")
+                            .add(Where.of(seen))))
+                    .as("seed %d, %d: %s, where one is %s", SEED, i, Printer.print(asked), Printer.print(stands))
+                    .isEqualTo(found);
+            Predicate<Row> matcher = Matcher.of(register, seen);
+            for (int r = 0; r < things.rows().size(); r++) {
+                Row row = Evaluator.with(things.rows().get(r), REGISTER, List.of(one, two), plain);
+                assertThat(matcher.test(row))
+                        .as("%s, where one is %s, row %d", Printer.print(asked), Printer.print(stands), r)
+                        .isEqualTo(found.get(r));
+            }
+            both += !found.isEmpty() && found.cardinality() < things.rows().size() ? 1 : 0;
+        }
+        assertThat(both).isGreaterThan(100);
+    }
+
+    private static Register with(Register register, Field field) {
+        List<Field> fields = new ArrayList<>(register.fields());
+        fields.add(field);
+        return register.with(fields);
+    }
+
+    /** An index on what a field stands for serves a criterion on the field, and is proposed for it; edges and findings see its days. */
+    @Test
+    void indexesEdgesAndFindingsSeeThrough() throws SQLException {
+        Condition stands = new Reader(REGISTER, Set.of()).read("due before 2026-11-01 and closed_at is empty");
+        Calculation overdue = Calculation.of("overdue", "Overdue", new Expression.Holds(stands));
+        Register register = with(REGISTER, overdue.field());
+        Reading reading = new Reading(
+                Instant.parse("2026-11-23T09:30:00Z"),
+                ZoneId.of("Europe/London"),
+                DayOfWeek.MONDAY,
+                Month.JANUARY,
+                Generate.WORKING);
+        Binder binder = new Binder(register, reading, Viewer.NOBODY, Map.of("overdue", stands));
+        Reader reader = new Reader(register, Set.of());
+        Bound bound = binder.bind(reader.read("overdue is yes"));
+        try (var statement = things.connection().createStatement()) {
+            statement.execute("create index things_due on things (due)");
+            statement.execute("set enable_seqscan = off");
+        }
+        try {
+            Scope scope = Calculations.with(Scope.all(register), List.of(overdue), binder);
+            Sql asked =
+                    new Sql().add("select id").add(scope.source()).add(" and ").add(Where.of(bound));
+            String plan = things.table(new Sql().add("explain ").add(asked), 1).stream()
+                    .map(row -> row.get(0).toString())
+                    .collect(Collectors.joining("\n"));
+            assertThat(plan).contains("things_due");
+        } finally {
+            try (var statement = things.connection().createStatement()) {
+                statement.execute("set enable_seqscan = on");
+                statement.execute("drop index things_due");
+            }
+        }
+        assertThat(Indexes.of(register, REGISTER.stored(), bound, Order.NEWEST).stream()
+                        .map(Indexes.Candidate::words))
+                .anyMatch(label -> label.contains("Due"));
+        assertThat(Edges.of(bound)).singleElement().satisfies(edge -> {
+            assertThat(edge.field().key()).isEqualTo("due");
+            assertThat(edge.at()).isEqualTo(LocalDate.parse("2026-11-01"));
+        });
+        assertThat(Checker.findings(
+                        reader.read("overdue is yes and due after 2026-11-10"), binder, Checker.About.QUESTION))
+                .extracting(Finding::level)
+                .contains(Finding.Level.ERROR);
+        assertThat(Checker.findings(
+                        reader.read("overdue is yes and due after 2026-10-10"), binder, Checker.About.QUESTION))
+                .extracting(Finding::level)
+                .doesNotContain(Finding.Level.ERROR);
+        // Why one is not in says what of the statement shuts it out.
+        Object[] row = new Object[register.fields().size()];
+        row[Generate.at("due")] = LocalDate.parse("2026-11-02");
+        Why.Outcome why = Why.of(reader.read("overdue is yes"), binder, at -> row[at]);
+        assertThat(why.verdict()).isEqualTo(Why.Verdict.OUT);
+        assertThat(why.parts().get(0).path()).isEqualTo("/means");
+        assertThat(why.parts().get(0).parts())
+                .extracting(o -> o.path() + " " + o.verdict())
+                .containsExactly("/means/all/0 OUT", "/means/all/1 IN");
     }
 
     /** What nobody asks for is not worked out, and the indexes of other columns serve as before. */

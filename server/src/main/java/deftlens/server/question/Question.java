@@ -80,6 +80,11 @@ public record Question(
         return new Question(registerForReader, condition, other, who, name, also, inside, order, columns, shape);
     }
 
+    /** The same question over its register with more fields in it. */
+    public Question over(RegisterForReader with) {
+        return new Question(with, condition, reading, who, name, also, inside, order, columns, shape);
+    }
+
     /** Another condition in the place of this one. */
     public Question asking(Condition other) {
         return new Question(registerForReader, other, reading, who, name, also, inside, order, columns, shape);

@@ -146,8 +146,12 @@ public class Questions {
 
     /** The condition bound for one person at one reading; what does not fit the register is refused with its sentence. */
     public Bound bind(Register register, Condition condition, Reading reading, SignedIn who) {
+        return bind(binder(register, reading, who), condition);
+    }
+
+    private static Bound bind(Binder binder, Condition condition) {
         try {
-            return binder(register, reading, who).bind(condition);
+            return binder.bind(condition);
         } catch (Binder.Unfit unfit) {
             throw Problem.unprocessable("condition-unfit", unfit.getMessage() + ".")
                     .with("field", unfit.criterion().field());
@@ -158,7 +162,15 @@ public class Questions {
 
     /** The condition of a question bound, with all that its records satisfy besides. */
     public Bound bind(Question question) {
-        Bound asked = bind(question.register(), question.condition(), question.reading(), question.who());
+        return besides(question, bind(binder(question), question.condition()));
+    }
+
+    /** The same, with criteria on calculated fields as they are: each is on its own field, whatever that is calculated from. */
+    public Bound bindPlain(Question question) {
+        return besides(question, bind(question.register(), question.condition(), question.reading(), question.who()));
+    }
+
+    private static Bound besides(Question question, Bound asked) {
         List<Bound> besides = question.besides();
         return besides.isEmpty()
                 ? asked
@@ -166,9 +178,13 @@ public class Questions {
                         Stream.concat(Stream.of(asked), besides.stream()).toList());
     }
 
-    /** What binds further conditions as those of a question. */
+    /** What binds further conditions as those of a question; it sees what calculated fields stand for. */
     public Binder binder(Question question) {
-        return binder(question.register(), question.reading(), question.who());
+        return new Binder(
+                question.register(),
+                question.reading(),
+                viewer(question.who()),
+                question.registerForReader().meanings());
     }
 
     /** Refuses a condition that does not fit the register; blanks may be open. */

@@ -74,7 +74,14 @@ public class RecordScopes {
         RegisterForReader with = whole;
         for (Calculation calculation : described.calculations()) {
             if (whole.register().field(calculation.field().key()).isEmpty()) {
-                with = with.with(calculation, Printer.print(calculation.expression()));
+                with = with.with(
+                        calculation,
+                        Printer.print(calculation.expression()),
+                        described
+                                .notes()
+                                .get(calculation.field().key())
+                                .calculated()
+                                .flatMap(RegisterForReader.Calculated::reading));
             }
         }
         return with;
@@ -125,9 +132,18 @@ public class RecordScopes {
             from.add(" from (select * from ").add(scope.from()).add(") e) as " + name(whole));
             with = new Scope(scope.register(), from, scope.limit());
         }
-        return whole.calculations().isEmpty()
-                ? with
-                : Calculations.with(with, whole.calculations(), new Binder(whole.register(), reading, Viewer.NOBODY));
+        with = calculated(with, whole, whole.calculations(Optional.empty()), reading);
+        for (Reading other : whole.readings()) {
+            with = calculated(with, whole, whole.calculations(Optional.of(other)), other);
+        }
+        return with;
+    }
+
+    private static Scope calculated(
+            Scope scope, RegisterForReader whole, List<Calculation> calculations, Reading reading) {
+        return calculations.isEmpty()
+                ? scope
+                : Calculations.with(scope, calculations, new Binder(whole.register(), reading, Viewer.NOBODY));
     }
 
     /** The records inside a limit as something to read from that has no calculated fields yet, and no limit any more. */

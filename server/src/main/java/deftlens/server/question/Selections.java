@@ -75,7 +75,7 @@ public class Selections {
 
     /** What is asked of them, but for what is asked of one field. */
     public Bound without(Question question, Field field) {
-        return Relaxed.without(questions.bind(question), Set.of(field.key()));
+        return Relaxed.without(questions.bindPlain(question), Set.of(field.key()));
     }
 
     /** All of these; true where there are none. */

@@ -5,10 +5,12 @@ import deftlens.core.calculation.Expression;
 import deftlens.core.condition.Condition;
 import deftlens.core.field.Field;
 import deftlens.core.statement.Printer;
+import deftlens.core.time.Reading;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -25,6 +27,11 @@ public record CalculatedTwice(RegisterForReader described, Map<String, Field> la
      * @param wanted by the keys of the fields; each gives what its field holds now
      */
     public static CalculatedTwice of(RegisterForReader described, Map<String, Expression> wanted) {
+        return of(described, wanted, Optional.empty());
+    }
+
+    private static CalculatedTwice of(
+            RegisterForReader described, Map<String, Expression> wanted, Optional<Reading> reading) {
         Set<String> resting = new HashSet<>();
         wanted.keySet().forEach(key -> resting.addAll(described.restingOn(key)));
         List<Calculation> calculations = described.calculations().stream()
@@ -38,10 +45,20 @@ public record CalculatedTwice(RegisterForReader described, Map<String, Field> la
         for (List<Calculation> layer : Calculation.layers(calculations)) {
             for (Calculation c : layer) {
                 Expression expression = c.expression().over(later);
-                with = with.with(new Calculation(later.get(c.field().key()), expression), Printer.print(expression));
+                with = with.with(
+                        new Calculation(later.get(c.field().key()), expression), Printer.print(expression), reading);
             }
         }
         return new CalculatedTwice(with, later);
+    }
+
+    /** The register with the calculated fields that change as time goes by as they are at another reading, beside the same as they are. */
+    public static CalculatedTwice at(RegisterForReader described, Reading reading) {
+        Map<String, Expression> moving = new HashMap<>();
+        described.calculations().stream()
+                .filter(c -> c.expression().isRolling())
+                .forEach(c -> moving.put(c.field().key(), c.expression()));
+        return of(described, moving, Optional.of(reading));
     }
 
     private static Field later(Field field, int number) {

@@ -2,10 +2,13 @@ package deftlens.server.registers;
 
 import deftlens.core.calculation.Calculation;
 import deftlens.core.calculation.Expression;
+import deftlens.core.condition.Condition;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Order;
+import deftlens.core.time.Reading;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -13,6 +16,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
@@ -84,8 +88,15 @@ public record RegisterForReader(
      * @param words in the language
      * @param expression the same, read; absent where it cannot be calculated any more, and the field is empty in all records
      * @param trouble why it cannot be, in a sentence
+     * @param reading the moment it is calculated at, where that is another than the question's
      */
-    public record Calculated(String words, Optional<Expression> expression, Optional<String> trouble) {}
+    public record Calculated(
+            String words, Optional<Expression> expression, Optional<String> trouble, Optional<Reading> reading) {
+
+        Calculated(String words, Optional<Expression> expression, Optional<String> trouble) {
+            this(words, expression, trouble, Optional.empty());
+        }
+    }
 
     /**
      * One of the registers that a combined one is read from.
@@ -125,7 +136,23 @@ public record RegisterForReader(
 
     /** Its calculated fields that can be calculated. */
     public List<Calculation> calculations() {
-        return calculated(c -> c.expression().isPresent())
+        return calculations(c -> c.expression().isPresent());
+    }
+
+    /** Those that are calculated at a moment of their own; the others, where that is absent. */
+    public List<Calculation> calculations(Optional<Reading> at) {
+        return calculations(c -> c.expression().isPresent() && c.reading().equals(at));
+    }
+
+    /** The moments that some of its fields are calculated at, where these are others than the question's. */
+    public Set<Reading> readings() {
+        return notes.values().stream()
+                .flatMap(n -> n.calculated().flatMap(Calculated::reading).stream())
+                .collect(Collectors.toSet());
+    }
+
+    private List<Calculation> calculations(Predicate<Calculated> which) {
+        return calculated(which)
                 .map(f -> new Calculation(
                         f,
                         notes.get(f.key())
@@ -134,6 +161,17 @@ public record RegisterForReader(
                                 .expression()
                                 .orElseThrow()))
                 .toList();
+    }
+
+    /** What its yes/no fields stand for that are calculated from a statement, by their keys. */
+    public Map<String, Condition> meanings() {
+        Map<String, Condition> meanings = new HashMap<>();
+        calculations().forEach(c -> {
+            if (c.expression() instanceof Expression.Holds(Condition condition)) {
+                meanings.put(c.field().key(), condition);
+            }
+        });
+        return meanings;
     }
 
     /** The calculations among them that are added to those of the register. */
@@ -173,6 +211,15 @@ public record RegisterForReader(
 
     /** The register with one more calculated field, which is nobody else's. */
     public RegisterForReader with(Calculation calculation, String words) {
+        return with(calculation, words, Optional.empty());
+    }
+
+    /**
+     * The register with one more calculated field, which is nobody else's.
+     *
+     * @param reading the moment it is calculated at, where that is another than the question's
+     */
+    public RegisterForReader with(Calculation calculation, String words, Optional<Reading> reading) {
         List<Field> fields = new ArrayList<>(register.fields());
         fields.add(calculation.field());
         Map<String, Notes> more = new LinkedHashMap<>(notes);
@@ -183,7 +230,8 @@ public record RegisterForReader(
                         calculation.field().column(),
                         RegisterDefinition.FieldDefinition.About.NOTHING,
                         Optional.empty(),
-                        Optional.of(new Calculated(words, Optional.of(calculation.expression()), Optional.empty()))));
+                        Optional.of(new Calculated(
+                                words, Optional.of(calculation.expression()), Optional.empty(), reading))));
         return new RegisterForReader(
                 id,
                 origin,

@@ -13,6 +13,7 @@ import deftlens.server.question.QueryRunner;
 import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Selections;
+import deftlens.server.registers.CalculatedTwice;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Arrays;
@@ -151,23 +152,31 @@ public class CountsService {
 
     /** The question put to the records of one side only. */
     public Question onSide(Question question, Reading other, Side side) {
-        Bound here = questions.bind(question);
-        Bound there = questions.bind(question.at(other));
+        // What changes as time goes by has a value at each of the two.
+        CalculatedTwice twice = CalculatedTwice.at(question.registerForReader(), other);
+        Question both = question.over(twice.described());
+        Bound here = questions.bind(both);
+        Bound there = questions.bind(both.at(other).asking(twice.later(question.condition())));
         return switch (side) {
-            case HERE -> question.with(new Bound.Not(there));
-            case BOTH -> question.with(there);
+            case HERE -> both.with(new Bound.Not(there));
+            case BOTH -> both.with(there);
             // What is kept is the reading of the first, so that a page says the moment it was asked for.
-            case THERE -> question.asking(Condition.EVERYTHING).with(there).with(new Bound.Not(here));
+            case THERE -> both.asking(Condition.EVERYTHING).with(there).with(new Bound.Not(here));
         };
     }
 
     /** How many records two readings have each, in one pass. */
     @Transactional(readOnly = true)
     public Comparison comparison(Question question, Reading other) {
-        List<Sql> sides = Arrays.stream(Side.values())
-                .map(side -> selections.where(onSide(question, other, side)))
+        List<Question> asked = Arrays.stream(Side.values())
+                .map(side -> onSide(question, other, side))
                 .toList();
-        List<Long> counts = runner.numbers(question, Page.counts(selections.scope(question), sides), runner.patience());
+        List<Long> counts = runner.numbers(
+                question,
+                Page.counts(
+                        selections.scope(asked.get(0)),
+                        asked.stream().map(selections::where).toList()),
+                runner.patience());
         return new Comparison(
                 counts.get(0), counts.get(1), counts.get(2), question.reading().now(), other.now());
     }

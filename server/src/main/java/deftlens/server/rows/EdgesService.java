@@ -31,7 +31,9 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 import tools.jackson.databind.annotation.JsonSerialize;
@@ -57,9 +59,11 @@ public class EdgesService {
     }
 
     /**
-     * The boundaries of one criterion.
+     * The boundaries of one criterion. One on a calculated field that stands for a statement has those of that statement, each field's by
+     * themselves.
      *
      * @param path the criterion, a JSON Pointer in the condition
+     * @param field the key of the field that is compared; of a span, the span's
      * @param statement the criterion in the language
      * @param boundaries its boundaries, in order
      * @param empties the newest records whose field is empty, of those that the criterion decides about
@@ -105,9 +109,11 @@ public class EdgesService {
     @Transactional(readOnly = true)
     public List<Edge> edges(Question question) {
         Register register = question.register();
-        Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
-        Binder binder = questions.binder(register, question.reading(), question.who());
-        Map<Parts.Part, List<Edges.Boundary>> boundaries = new LinkedHashMap<>();
+        // What does not fit is refused with its sentence.
+        questions.bind(register, question.condition(), question.reading(), question.who());
+        Binder binder = questions.binder(question);
+        Bound whole = binder.bind(question.condition());
+        Map<Parts.Part, List<List<Edges.Boundary>>> boundaries = new LinkedHashMap<>();
         int left = MOST_BOUNDARIES;
         for (Parts.Part part : Parts.of(question.condition())) {
             if (part.part() instanceof Condition.Criterion criterion) {
@@ -124,31 +130,43 @@ public class EdgesService {
                                     + " boundaries; switch some criteria off.");
                 }
                 if (!own.isEmpty()) {
-                    boundaries.put(part, own);
+                    boundaries.put(part, byField(own, binder.meaning(criterion).isPresent()));
                 }
             }
         }
         List<Edge> edges = new ArrayList<>();
-        boundaries.forEach((part, own) -> edges.add(edge(
+        boundaries.forEach((part, ofFields) -> ofFields.forEach(own -> edges.add(edge(
                 question,
                 part.path(),
                 (Condition.Criterion) part.part(),
+                binder.meaning((Condition.Criterion) part.part())
+                        .map(m -> own.get(0).field()),
                 own,
                 Where.of(binder.bind(
                         Parts.decided(question.condition(), part.path()).condition())),
-                Where.of(whole))));
+                Where.of(whole)))));
         return edges;
+    }
+
+    /** Boundaries of several fields one field after the other; a span's, which are of its two ends, stay together. */
+    private static List<List<Edges.Boundary>> byField(List<Edges.Boundary> boundaries, boolean apart) {
+        return apart
+                ? List.copyOf(boundaries.stream()
+                        .collect(Collectors.groupingBy(b -> b.field().key(), LinkedHashMap::new, Collectors.toList()))
+                        .values())
+                : List.of(boundaries);
     }
 
     private Edge edge(
             Question question,
             String path,
             Condition.Criterion criterion,
+            Optional<Field> seen,
             List<Edges.Boundary> boundaries,
             Sql decided,
             Sql whole) {
         Register register = question.register();
-        Field field = register.field(criterion.field()).orElseThrow();
+        Field field = seen.orElseGet(() -> register.field(criterion.field()).orElseThrow());
         List<Boundary> found = new ArrayList<>();
         for (Edges.Boundary boundary : boundaries) {
             found.add(new Boundary(

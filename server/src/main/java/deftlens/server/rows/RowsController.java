@@ -15,6 +15,7 @@ import deftlens.server.question.QuestionRequest;
 import deftlens.server.question.Questions;
 import deftlens.server.question.ResultRow;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.RegisterForReader;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;
 import jakarta.validation.constraints.Size;
@@ -135,6 +136,8 @@ class RowsController {
      * @param words the part in the language
      * @param value the record's value of the tested field
      * @param window what a date phrase stands for, in words
+     * @param from where the tested field is calculated, what it is calculated from; of one that stands for a statement, the verdict on that
+     *     statement is among {@code parts} instead
      */
     record Verdict(
             String path,
@@ -144,7 +147,15 @@ class RowsController {
             Optional<String> field,
             Optional<Object> value,
             Optional<String> window,
+            List<FromField> from,
             List<Verdict> parts) {}
+
+    /**
+     * A field that another one is calculated from.
+     *
+     * @param value the record's value of it
+     */
+    record FromField(String field, Optional<Object> value) {}
 
     /** Why a record is in, or is not. */
     record WhyAnswer(ResultRow record, boolean matches, Verdict outcome) {}
@@ -180,15 +191,32 @@ class RowsController {
                     case Condition.Off p -> "off";
                     case Condition.Criterion p -> "criterion";
                 },
-                Printer.print(outcome.part()),
+                // What a calculated field stands for is not in the statement that people see.
+                outcome.path().contains(Why.MEANS)
+                        ? String.join(" and ", Wording.lines(outcome.part(), question.register()))
+                        : Printer.print(outcome.part()),
                 outcome.verdict(),
                 criterion.map(Condition.Criterion::field),
                 criterion.map(c -> record.values().get(c.field())),
                 criterion
                         .flatMap(c -> Wording.stands(c, question.register(), question.reading()))
                         .map(Wording.Stands::words),
+                outcome.parts().isEmpty()
+                        ? criterion
+                                .map(c -> from(c.field(), record, question.registerForReader()))
+                                .orElse(List.of())
+                        : List.of(),
                 outcome.parts().stream()
                         .map(part -> verdict(part, record, question))
                         .toList());
+    }
+
+    private static List<FromField> from(String key, ResultRow record, RegisterForReader register) {
+        return register.calculations().stream()
+                .filter(c -> c.field().key().equals(key))
+                .flatMap(c -> c.expression().fields().stream())
+                .filter(record.values()::containsKey)
+                .map(f -> new FromField(f, Optional.ofNullable(record.values().get(f))))
+                .toList();
     }
 }

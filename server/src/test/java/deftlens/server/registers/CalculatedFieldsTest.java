@@ -386,6 +386,73 @@ class CalculatedFieldsTest {
     }
 
     @Test
+    void twoReadingsAreHeldAgainstEachOtherWithWhatEachCalculates() throws SQLException {
+        Map<String, String> then = Map.of(
+                "days_overdue > 5 and pieces is not empty",
+                "pieces is not null and left_at is null and greatest(0, date 'DAY' - due) > 5",
+                "overdue is yes",
+                "left_at is null and due < date 'DAY'",
+                "not state is \"here\" and price > 10",
+                "price > 10 and not (left_at is null and coalesce(due >= date 'DAY', true))");
+        for (Map.Entry<String, String> one : then.entrySet()) {
+            String here = "coalesce(" + one.getValue().replace("DAY", "2026-11-20") + ", false)";
+            String there = "coalesce(" + one.getValue().replace("DAY", "2026-11-30") + ", false)";
+            Map<String, Object> question = Map.of("statement", one.getKey(), "asOf", "2026-11-20");
+            Map<String, Object> asked = new HashMap<>(question);
+            asked.put("against", "2026-11-30");
+            JsonNode compared = ok(ada.post(AT + "/comparison", asked));
+            assertThat(compared.get("here").asLong()).as(one.getKey()).isEqualTo(sql(here + " and not " + there));
+            assertThat(compared.get("there").asLong()).as(one.getKey()).isEqualTo(sql(there + " and not " + here));
+            assertThat(compared.get("both").asLong()).as(one.getKey()).isEqualTo(sql(there + " and " + here));
+            assertThat(compared.get("here").asLong() + compared.get("there").asLong())
+                    .as(one.getKey())
+                    .isPositive();
+            Map<String, Object> rows = new HashMap<>(question);
+            rows.put("compared", Map.of("against", "2026-11-30", "side", "there"));
+            rows.put("columns", List.of("number", "days_overdue"));
+            JsonNode found = ok(ada.post(AT + "/rows", rows)).get("rows");
+            assertThat(found).hasSize((int) compared.get("there").asLong());
+            assertThat(found.toString()).doesNotContain("_later");
+        }
+    }
+
+    @Test
+    void whyAndEdgesSeeWhatAFieldStandsFor() throws SQLException {
+        String late = TestServer.query(
+                "select number from records.parcels where left_at is null and due < date '2026-11-20' order by id limit 1");
+        JsonNode why = ok(dora.post(AT + "/why", Map.of("statement", "overdue is no and value > 1", "record", late)));
+        JsonNode overdue = why.at("/outcome/parts/0");
+        assertThat(overdue.get("verdict").stringValue()).isEqualTo("OUT");
+        assertThat(overdue.at("/parts/0/path").stringValue()).isEqualTo("/all/0/means");
+        assertThat(overdue.at("/parts/0/verdict").stringValue()).isEqualTo("IN");
+        assertThat(overdue.at("/parts/0/parts/0/words").stringValue()).isEqualTo("left is empty");
+        assertThat(overdue.at("/parts/0/parts/1/words").stringValue()).contains("due is before");
+        assertThat(overdue.at("/parts/0/parts/1/window").stringValue()).contains("23 Nov 2026");
+        assertThat(overdue.get("from")).isEmpty();
+        // A number comes from others.
+        JsonNode value = why.at("/outcome/parts/1");
+        assertThat(value.at("/from/0/field").stringValue()).isEqualTo("pieces");
+        assertThat(value.at("/from/1/value").decimalValue())
+                .isEqualByComparingTo(
+                        TestServer.query("select price from records.parcels where number = '" + late + "'"));
+        JsonNode edges = ok(dora.post(AT + "/edges", Map.of("statement", "overdue is yes")));
+        assertThat(edges).hasSize(1);
+        assertThat(edges.at("/0/field").stringValue()).isEqualTo("due");
+        assertThat(edges.at("/0/statement").stringValue()).isEqualTo("overdue is yes");
+        assertThat(edges.at("/0/boundaries/0/inside/rows/0/value").stringValue())
+                .isEqualTo(TestServer.query("select max(due) from records.parcels where due < date '2026-11-23'"));
+        assertThat(findings("overdue is yes and due in next month")).contains("never");
+    }
+
+    private static List<String> findings(String statement) {
+        List<String> codes = new ArrayList<>();
+        ok(dora.post(AT + "/statement", Map.of("statement", statement)))
+                .get("findings")
+                .forEach(f -> codes.add(f.get("code").stringValue()));
+        return codes;
+    }
+
+    @Test
     void aChangeIsReviewedByWhatComesInAndGoes() throws SQLException {
         String own = ok(dora.post(
                         AT + "/added-fields",
