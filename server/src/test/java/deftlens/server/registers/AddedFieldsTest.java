@@ -21,7 +21,7 @@ import tools.jackson.databind.JsonNode;
 @ExtendWith(TestServer.class)
 class AddedFieldsTest {
 
-    private static final String AT = "/api/registers/crates";
+    private static final String AT = "/api/registers/hampers";
     private static final String MARGIN = "price - cost";
     private static Caller ada;
     private static Caller dora;
@@ -35,9 +35,9 @@ class AddedFieldsTest {
     static void make() throws SQLException {
         TestServer.bean(RegisterCatalogue.class)
                 .add(new RegisterDefinition(
-                        "crates",
-                        "Crates",
-                        "crate",
+                        "hampers",
+                        "Hampers",
+                        "hamper",
                         "came",
                         "number",
                         true,
@@ -55,7 +55,7 @@ class AddedFieldsTest {
                                         true,
                                         List.of("North", "South", "East")))));
         TestServer.sql("""
-                insert into records.crates (number, came, pieces, price, cost, yard)
+                insert into records.hampers (number, came, pieces, price, cost, yard)
                 select 'C-' || i, date '2026-10-01' + i, case when i % 7 <> 0 then i % 5 end,
                        case when i % 11 <> 0 then round(i * 1.37, 2) end, round(60 - i * 0.4, 2),
                        case when i % 4 = 0 then null when i % 3 = 0 then 'North' when i % 3 = 1 then 'South' else 'East' end
@@ -68,7 +68,7 @@ class AddedFieldsTest {
     @AfterAll
     static void leave() throws SQLException {
         TestServer.sql(
-                "delete from kept_view where register_key = 'crates'; delete from register where key = 'crates'; drop table if exists records.crates");
+                "delete from kept_view where register_key = 'hampers'; delete from register where key = 'hampers'; drop table if exists records.hampers");
     }
 
     private static JsonNode ok(Caller.Answer answer) {
@@ -104,7 +104,7 @@ class AddedFieldsTest {
     }
 
     private static long sql(String condition) throws SQLException {
-        return Long.parseLong(TestServer.query("select count(*) from records.crates where " + condition));
+        return Long.parseLong(TestServer.query("select count(*) from records.hampers where " + condition));
     }
 
     private static List<String> texts(JsonNode list) {
@@ -128,8 +128,8 @@ class AddedFieldsTest {
     void aQuestionHasFieldsOfItsOwn() throws SQLException {
         JsonNode described = ok(adding(dora, field("Twice", "_margin * 2"), field("Margin", MARGIN)));
         String key = described.get("key").stringValue();
-        assertThat(key).startsWith("crates~");
-        assertThat(described.get("register").stringValue()).isEqualTo("crates");
+        assertThat(key).startsWith("hampers~");
+        assertThat(described.get("register").stringValue()).isEqualTo("hampers");
         assertThat(texts(described.get("added"))).containsExactly("_twice", "_margin");
         assertThat(ok(dan.get("/api/registers/" + key))).isEqualTo(described);
         assertThat(count(dan, key, "_margin > 5")).isEqualTo(sql("price - cost > 5"));
@@ -149,9 +149,9 @@ class AddedFieldsTest {
                 .get("rows");
         assertThat(rows.at("/0/values/number").stringValue())
                 .isEqualTo(TestServer.query(
-                        "select number from records.crates order by price - cost desc nulls last, id limit 1"));
+                        "select number from records.hampers order by price - cost desc nulls last, id limit 1"));
         assertThat(rows.at("/0/values/_twice").decimalValue())
-                .isEqualByComparingTo(TestServer.query("select 2 * max(price - cost) from records.crates"));
+                .isEqualByComparingTo(TestServer.query("select 2 * max(price - cost) from records.hampers"));
         JsonNode totals = ok(dan.post(
                 "/api/registers/" + key + "/totals",
                 Map.of(
@@ -160,7 +160,7 @@ class AddedFieldsTest {
                         "measures",
                         List.of(Map.of("name", "margin", "function", "sum", "field", "_margin")))));
         assertThat(totals.at("/total/values/margin").decimalValue())
-                .isEqualByComparingTo(TestServer.query("select sum(price - cost) from records.crates"));
+                .isEqualByComparingTo(TestServer.query("select sum(price - cost) from records.hampers"));
         assertThat(ok(dan.post("/api/registers/" + key + "/complete", Map.of("text", "_ma", "position", 3)))
                         .get("proposals")
                         .get(0)
@@ -171,15 +171,15 @@ class AddedFieldsTest {
                         .text())
                 .startsWith("Number,Margin\r\n");
         // One record, and why it is in.
-        String id = TestServer.query("select id from records.crates where number = 'C-80'");
+        String id = TestServer.query("select id from records.hampers where number = 'C-80'");
         assertThat(ok(dan.get("/api/registers/" + key + "/records/" + id))
                         .at("/values/_margin")
                         .decimalValue())
-                .isEqualByComparingTo(TestServer.query("select price - cost from records.crates where id = " + id));
+                .isEqualByComparingTo(TestServer.query("select price - cost from records.hampers where id = " + id));
         // The same fields have the same key; the register is as it was.
         assertThat(with(ada, field("Twice", "_margin  *  2"), field("Margin", MARGIN)))
                 .isEqualTo(key);
-        assertThat(with(dora)).isEqualTo("crates");
+        assertThat(with(dora)).isEqualTo("hampers");
         assertThat(dora.post(AT + "/count", Map.of("statement", "_margin > 5")).status())
                 .isEqualTo(422);
         assertThat(ok(dora.get(AT)).get("added")).isEmpty();
@@ -207,8 +207,8 @@ class AddedFieldsTest {
         Map<String, Object> without = new HashMap<>();
         without.put("label", "Odd");
         assertRefused(adding(dora, without), "bad-value", "calculation");
-        assertThat(dora.get("/api/registers/crates~0123").status()).isEqualTo(404);
-        assertThat(dora.get("/api/registers/crates~0123").text()).contains("What this address calculates");
+        assertThat(dora.get("/api/registers/hampers~0123").status()).isEqualTo(404);
+        assertThat(dora.get("/api/registers/hampers~0123").text()).contains("What this address calculates");
         assertThat(dora.get("/api/registers/nothing~0123").text()).contains("The register “nothing”");
         // The register itself is not changed by way of such a key.
         String key = with(ada, field("Margin", MARGIN));
@@ -260,7 +260,7 @@ class AddedFieldsTest {
         String key = with(dora, field("Margin", MARGIN));
         JsonNode view = keep(dora, key, "Left over", "_margin > 5", List.of("number", "_margin"));
         String at = "/api/views/" + view.get("id").stringValue();
-        assertThat(view.get("register").stringValue()).isEqualTo("crates");
+        assertThat(view.get("register").stringValue()).isEqualTo("hampers");
         assertThat(view.get("reads").stringValue()).isEqualTo(key);
         assertThat(texts(ok(dora.get(at + "/page")).at("/register/added"))).containsExactly("_margin");
         assertThat(count(dora, view)).isEqualTo(sql("price - cost > 5"));
@@ -291,7 +291,7 @@ class AddedFieldsTest {
         assertThat(changed.get("reads").stringValue()).isEqualTo(other);
         assertThat(count(dora, view)).isEqualTo(sql("price - cost * 0.5 > 5"));
         // Its criteria have to have a field to ask of.
-        assertRefused(dora.patch(at, Map.of("version", 1, "register", "crates")), "condition-unfit", "_margin");
+        assertRefused(dora.patch(at, Map.of("version", 1, "register", "hampers")), "condition-unfit", "_margin");
         assertRefused(dora.patch(at, Map.of("version", 1, "register", "jobs")), "other-register", "stays over");
         JsonNode history = ok(dora.get(at + "/history"));
         assertThat(history.at("/0/before/added/0/calculation").stringValue()).isEqualTo(MARGIN);
@@ -302,7 +302,7 @@ class AddedFieldsTest {
         // Without the fields, and what it was put back.
         ok(dora.patch(
                 at,
-                Map.of("version", 1, "register", "crates", "statement", "pieces > 2", "columns", List.of("number"))));
+                Map.of("version", 1, "register", "hampers", "statement", "pieces > 2", "columns", List.of("number"))));
         assertThat(count(dora, view)).isEqualTo(sql("pieces > 2"));
         assertThat(texts(ok(dora.get(at + "/history")).at("/1/afterLines"))).containsExactly("margin is more than 5");
         JsonNode back = ok(dora.post(at + "/history/" + first + "/restore", Map.of("version", 2)));
@@ -340,8 +340,8 @@ class AddedFieldsTest {
             fields.add(field);
         });
         Map<String, Object> change = new HashMap<>();
-        change.put("label", "Crates");
-        change.put("recordLabel", "crate");
+        change.put("label", "Hampers");
+        change.put("recordLabel", "hamper");
         change.put("description", "");
         change.put("mainField", "came");
         change.put("titleField", "number");
