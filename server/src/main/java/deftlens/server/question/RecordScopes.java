@@ -200,11 +200,11 @@ public class RecordScopes {
                     // What does not fit any more is empty, and the register says so.
                     .filter(s -> Combining.fits(s.type(), field.type()));
             FieldOrigin origin = described.notes().get(field.key()).origin();
-            String value = origin == FieldOrigin.MEMBER
-                    ? "cast('" + place.label().replace("'", "''") + "' as text)"
-                    : source.map(s -> cast(s, field))
-                            .orElseGet(() -> ValueType.of(field).none());
-            sql.add(", " + value + " as " + Sql.identifier(field.column()));
+            Sql value = origin == FieldOrigin.MEMBER
+                    ? new Sql().add("cast(").bind(place.label()).add(" as text)")
+                    : Sql.of(source.map(s -> cast(s, field))
+                            .orElseGet(() -> ValueType.of(field).none()));
+            sql.add(", ").add(value).add(" as " + Sql.identifier(field.column()));
         }
         return sql.add(" from ").add(scope.from()).add(" where ").add(scope.limit());
     }
