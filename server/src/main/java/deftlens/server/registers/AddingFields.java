@@ -20,7 +20,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Function;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -37,9 +36,6 @@ public class AddingFields {
 
     /** What the key of an added field begins with. */
     private static final String SIGN = "_";
-
-    /** What the key of one ends with that stands beside the one in its place. */
-    private static final String BEFORE = "_before";
 
     private final RegisterCatalogue registers;
     private final AddedFields added;
@@ -89,20 +85,31 @@ public class AddingFields {
     }
 
     /**
+     * The register with fields as they were added before; a calculation that cannot be read any more leaves its field empty, and a label that
+     * something else has by now is told apart.
+     */
+    @Transactional
+    public RegisterForReader as(String register, List<AddedField> fields, SignedIn who) {
+        RegisterForReader plain = registers.get(register, who);
+        if (fields.isEmpty()) {
+            return plain;
+        }
+        AddedFields.Added kept = added.keep(plain.id(), fields);
+        return registers.get(AddedFields.key(plain.register().key(), Optional.of(kept.handle())), who);
+    }
+
+    /**
      * Two sets of added fields beside each other.
      *
      * @param described the register with both
-     * @param before the keys that fields of the first set have here, where the second has another field in their place
+     * @param before the fields that those of the first set are here, where the second has another field in their place; by their keys
      */
-    public record Together(RegisterForReader described, Map<String, String> before) {
+    public record Together(RegisterForReader described, Map<String, Field> before) {
 
         /** A condition of a register with the first set, as it is put here. */
         public Condition before(Condition condition) {
-            return condition.renamed(this::key);
-        }
-
-        private String key(String known) {
-            return before.getOrDefault(known, known);
+            return condition.renamed(
+                    key -> before.containsKey(key) ? before.get(key).key() : key);
         }
     }
 
@@ -112,33 +119,50 @@ public class AddingFields {
      */
     @Transactional
     public Together together(String register, List<AddedField> before, List<AddedField> after, SignedIn who) {
+        Map<String, Expression> expressions =
+                expressions(before, registers.get(register, who).register());
         Set<String> differing = before.stream()
                 .filter(f -> !after.contains(f))
                 .map(AddedField::key)
                 .collect(Collectors.toCollection(HashSet::new));
-        RegisterForReader plain = registers.get(register, who);
-        Map<String, Expression> expressions = expressions(before, plain.register());
         // What is calculated from one that differs comes out otherwise too.
         while (before.stream()
                 .filter(f -> expressions.containsKey(f.key()))
                 .filter(f -> expressions.get(f.key()).fields().stream().anyMatch(differing::contains))
                 .anyMatch(f -> differing.add(f.key()))) {}
-        Together names = new Together(
-                plain, differing.stream().collect(Collectors.toMap(Function.identity(), key -> key + BEFORE)));
-        Map<String, Field> instead = before.stream()
-                .filter(f -> differing.contains(f.key()))
-                .collect(Collectors.toMap(
-                        AddedField::key, f -> Field.of(names.key(f.key()), f.label() + BEFORE, f.type())));
-        List<FieldToAdd> all =
-                new ArrayList<>(after.stream().map(FieldToAdd::of).toList());
-        before.stream()
-                .filter(f -> differing.contains(f.key()) && expressions.containsKey(f.key()))
-                .map(f -> new FieldToAdd(
-                        Optional.of(names.key(f.key())),
-                        f.label() + " (before)",
-                        Printer.print(expressions.get(f.key()).over(instead))))
-                .forEach(all::add);
-        return new Together(with(register, all, who), names.before());
+        List<AddedField> all = new ArrayList<>(after);
+        Map<String, Field> instead = new HashMap<>();
+        for (AddedField field : before) {
+            if (differing.contains(field.key())) {
+                String key = SIGN + "before" + (instead.isEmpty() ? "" : instead.size());
+                while (isTaken(key, all)) {
+                    key += "_";
+                }
+                String label = field.label() + " (before)";
+                while (isTaken(label, all)) {
+                    label += "*";
+                }
+                all.add(new AddedField(key, label, field.type(), field.calculation()));
+                instead.put(field.key(), Field.of(key, label, field.type()));
+            }
+        }
+        List<AddedField> carried = all.stream()
+                .map(f -> instead.entrySet().stream()
+                        .filter(e -> e.getValue().key().equals(f.key()) && expressions.containsKey(e.getKey()))
+                        .findFirst()
+                        .map(e -> new AddedField(
+                                f.key(),
+                                f.label(),
+                                f.type(),
+                                Printer.print(expressions.get(e.getKey()).over(instead))))
+                        .orElse(f))
+                .toList();
+        return new Together(as(register, carried, who), Map.copyOf(instead));
+    }
+
+    private static boolean isTaken(String name, List<AddedField> fields) {
+        return fields.stream()
+                .anyMatch(f -> f.key().equalsIgnoreCase(name) || f.label().equalsIgnoreCase(name));
     }
 
     /** The calculations of added fields, by their keys; those that cannot be read any more are left out. */
@@ -174,12 +198,13 @@ public class AddingFields {
                         .at(at);
             }
             if (register.named(label).isPresent()
+                    || keys.stream().anyMatch(label::equalsIgnoreCase)
                     || named.stream().anyMatch(n -> n.label().equalsIgnoreCase(label))) {
                 throw Problem.unprocessable(
                                 "label-taken", "There is a field “" + label + "” already. Choose another name.")
                         .at(at);
             }
-            String key = one.key().orElseGet(() -> free(label, keys));
+            String key = one.key().orElseGet(() -> free(label, keys, named));
             named.add(new FieldToAdd(Optional.of(key), label, one.calculation().strip()));
         }
         return named;
@@ -200,13 +225,18 @@ public class AddingFields {
         return keys;
     }
 
-    private static String free(String label, Set<String> taken) {
+    /** A key made of a label, which is neither the key nor the label of another. */
+    private static String free(String label, Set<String> taken, List<FieldToAdd> named) {
         String key = SIGN + Keys.of(label);
         String free = key;
-        for (int i = 2; !taken.add(free); i++) {
+        for (int i = 2; isLabel(free, named) || !taken.add(free); i++) {
             free = key + "_" + i;
         }
         return free;
+    }
+
+    private static boolean isLabel(String key, List<FieldToAdd> named) {
+        return named.stream().anyMatch(n -> n.label().equalsIgnoreCase(key));
     }
 
     /** The fields with their calculations read, in whatever order they need each other. */

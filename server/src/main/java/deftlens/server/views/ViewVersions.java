@@ -124,11 +124,12 @@ class ViewVersions {
     public Difference since(long id, SignedIn who, long step) {
         ViewEntity view = rights.find(id, who);
         Kept kept = state(id, step);
-        RegisterForReader described = as(view, kept.added(), who);
+        List<AddedField> calculated = calculated(view, kept, step, who);
+        RegisterForReader described = as(view, calculated, who);
         Condition then = parts.fitting(described, asked(described, kept, step), Optional.ofNullable(view.zone()), who);
         return difference(
                 view,
-                new Side(then, kept.added()),
+                new Side(then, calculated),
                 new Side(parts.condition(view), added.fields(view.added())),
                 who,
                 Map.of());
@@ -146,10 +147,7 @@ class ViewVersions {
     }
 
     private RegisterForReader as(ViewEntity view, List<AddedField> fields, SignedIn who) {
-        return adding.with(
-                view.registerKey(),
-                fields.stream().map(AddingFields.FieldToAdd::of).toList(),
-                who);
+        return adding.as(view.registerKey(), fields, who);
     }
 
     private Difference difference(
@@ -202,7 +200,8 @@ class ViewVersions {
     @Transactional
     public ViewsService.View putBack(long id, SignedIn who, int version, long step) {
         Kept then = state(id, step);
-        RegisterForReader described = as(rights.find(id, who), then.added(), who);
+        ViewEntity view = rights.find(id, who);
+        RegisterForReader described = as(view, calculated(view, then, step, who), who);
         return views.change(
                 id,
                 who,
@@ -220,6 +219,13 @@ class ViewVersions {
                         Optional.ofNullable(then.labels()),
                         Optional.ofNullable(then.locked())),
                 "put back");
+    }
+
+    /** The fields that a view calculated after a step of its history, with the names that bands have today. */
+    private List<AddedField> calculated(ViewEntity view, Kept kept, long step, SignedIn who) {
+        RegisterForReader plain = registers.get(view.registerKey(), who);
+        return AddingFields.carried(
+                kept.added(), bands.withFormerNames(plain), condition -> bands.today(plain, condition, step));
     }
 
     /** What a view asked after a step of its history, with the names that bands have today. */

@@ -197,6 +197,11 @@ class AddedFieldsTest {
         assertRefused(adding(dora, field("Price", MARGIN)), "label-taken", "There is a field “Price” already");
         assertRefused(adding(dora, field("One", MARGIN), field("one", MARGIN)), "label-taken", "“one”");
         assertRefused(adding(dora, field(" ", MARGIN)), "bad-label", "1 to 80 characters");
+        assertRefused(
+                adding(dora, Map.of("key", "_one", "label", "A", "calculation", MARGIN), field("_one", MARGIN)),
+                "label-taken",
+                "“_one”");
+        ok(adding(dora, field("_one", MARGIN), field("One", MARGIN)));
         assertRefused(adding(dora, field("Odd", "price +")), "bad-calculation", "“Odd”: The text ends too early");
         assertRefused(adding(dora, field("A", "_b + 1"), field("B", "_a + 1")), "bad-calculation", "“_b” is no field");
         assertRefused(
@@ -287,6 +292,20 @@ class AddedFieldsTest {
                         difference.get("register").stringValue(),
                         difference.get("entering").stringValue()))
                 .isEqualTo(difference.get("enter").asLong());
+        // So it is beside a field that is called as the one before is there, and beside very many.
+        List<Map<String, Object>> many = new ArrayList<>();
+        many.add(Map.of("key", "_before", "label", "Margin (before)", "calculation", "price"));
+        many.add(Map.of("key", "_margin", "label", "Margin", "calculation", "price - cost * 0.5"));
+        for (int i = 0; i < 18; i++) {
+            many.add(Map.of("label", "Of many " + i, "calculation", "pieces + " + i));
+        }
+        String crowded = ok(dora.post(AT + "/added-fields", Map.of("fields", many)))
+                .get("key")
+                .stringValue();
+        assertThat(ok(dora.post(at + "/difference", Map.of("statement", "_margin > 5", "register", crowded)))
+                        .get("enter")
+                        .asLong())
+                .isEqualTo(sql(is + " and not " + was));
         JsonNode changed = ok(dora.patch(at, Map.of("version", 0, "register", other)));
         assertThat(changed.get("reads").stringValue()).isEqualTo(other);
         assertThat(count(dora, view)).isEqualTo(sql("price - cost * 0.5 > 5"));
@@ -393,6 +412,20 @@ class AddedFieldsTest {
         ok(ada.post(AT + "/fields", Map.of("type", "calculated", "label", "Lot", "calculation", "pieces + 1")));
         JsonNode now = ok(dora.get(at + "/page")).get("register");
         assertThat(now.toString()).contains("Lot (added)");
+        assertThat(count(dora, view)).isEqualTo(sql("pieces >= 3"));
+        // Its earlier states can be compared and put back all the same.
+        JsonNode history = ok(dora.get(at + "/history"));
+        String first = history.get(history.size() - 1).get("id").stringValue();
+        JsonNode since = ok(dora.get(at + "/history/" + first + "/difference"));
+        assertThat(since.get("both").asLong()).isEqualTo(sql("pieces >= 3"));
+        assertThat(since.get("enter").asLong() + since.get("leave").asLong()).isZero();
+        assertThat(ok(dora.post(at + "/difference", Map.of("statement", "not _lot is \"a lot\"")))
+                        .get("leave")
+                        .asLong())
+                .isEqualTo(sql("pieces >= 3"));
+        int version = ok(dora.get(at)).get("version").asInt();
+        ok(dora.post(
+                at + "/history/" + history.get(0).get("id").stringValue() + "/restore", Map.of("version", version)));
         assertThat(count(dora, view)).isEqualTo(sql("pieces >= 3"));
     }
 }
