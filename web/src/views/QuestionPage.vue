@@ -206,7 +206,8 @@ announceChanges({
   question: () => JSON.stringify([register.value?.key, where.value, asOf.value, answers.value]),
   step: () => q.done.value[q.steps.value - 1],
   // A step is said in the words in which its statement was read, also where the number is known before these.
-  matching: () => (count.value?.exact && !slow.value && worded.value ? matching.value : undefined),
+  matching: () =>
+    q.isAsked.value && count.value?.exact && !slow.value && worded.value ? matching.value : undefined,
 })
 // Which record the panel on the right is about: it changes while the keys stay in the table.
 watch(selected, (id) => {

@@ -346,9 +346,19 @@ export function useQuestion() {
   /** what the words of the statement were last read of, and what the records on the page were asked by */
   let last = { words: '', records: '' }
 
+  /** the question as it stands, as far as its number goes */
+  const counted = computed(() =>
+    JSON.stringify([register.value?.key, reads.value, where.value, asOf.value, zone.value, answers.value]),
+  )
+  /** the one that was asked for last */
+  const askedFor = ref('')
+  /** Whether what is asked for is the question as it stands: for a moment after a step it is the one before. */
+  const isAsked = computed(() => askedFor.value === counted.value)
+
   /** Asks for what a step changed; what it leaves as it is stays on the page. */
   function put() {
     const key = register.value!.key
+    askedFor.value = counted.value
     const question: Question = {
       register: key,
       statement: where.value,
@@ -645,6 +655,7 @@ export function useQuestion() {
     zone,
     chosenZone,
     answers,
+    isAsked,
     added,
     addsOtherwise,
     changed,
