@@ -142,7 +142,9 @@ public final class Checker {
                 names + (slow.size() == 1 ? " is" : " are")
                         + " worked out for every record that the other criteria leave,"
                         + " which makes this slow: " + Math.max(1, seconds)
-                        + " s did not find the first hundred; without it they come at once. A narrower window, or a"
+                        + " s did not find the first hundred; without "
+                        + (slow.size() == 1 ? "it" : "these")
+                        + " the first come at once. A narrower window, or a"
                         + " criterion on a stored field, helps.");
     }
 

@@ -241,11 +241,7 @@ public class TotalsService {
     @Transactional(readOnly = true)
     public TotalsAnswer.TotalsTold told(Question question, String name) {
         TotalsPlan whole = plan(question);
-        TotalFigure figure = whole.named(name);
-        if (figure.kind() == TotalFigure.Kind.CHANGE) {
-            throw Problem.unprocessable(
-                    "no-place", "A change is against the column before; all columns together have none.");
-        }
+        TotalFigure figure = alone(whole, name);
         // Which rows there are matters only where some of them are left out.
         TotalsPlan plan = whole.keep().isPresent() || whole.limit().isPresent() ? whole : whole.underneath();
         TotalsAnswer answer = totals(question, plan);
@@ -264,7 +260,17 @@ public class TotalsService {
      * @throws Problem as {@link #told} does
      */
     public void requireFigure(Question question, String name) {
-        plan(question).named(name);
+        alone(plan(question), name);
+    }
+
+    /** A figure that the line under all rows has. */
+    private static TotalFigure alone(TotalsPlan plan, String name) {
+        TotalFigure figure = plan.named(name);
+        if (figure.kind() == TotalFigure.Kind.CHANGE) {
+            throw Problem.unprocessable(
+                    "no-place", "A change is against the column before; all columns together have none.");
+        }
+        return figure;
     }
 
     /** Whether a question's shape has a figure of a name, as its reader has it. */

@@ -131,6 +131,11 @@ class PinFigureTest {
         assertThat(counts.at("/views/" + id + "/matching").asLong()).isPositive();
         assertThat(refused(dora.put("/api/pins/" + id + "/figure", figure("sum_of_level"))))
                 .isEqualTo("no-totals");
+        // All columns together have no column before them.
+        String changes = keep("Changes", Map.of("across", Map.of("field", "due", "by", "month"), "changes", true));
+        ok(dora.put("/api/pins", Map.of("views", List.of(id, changes))));
+        assertThat(refused(dora.put("/api/pins/" + changes + "/figure", figure("change_of_sum_of_level"))))
+                .isEqualTo("no-place");
         // Nobody tells what they may not read.
         assertThat(dan.put("/api/pins/" + id + "/figure", figure(null)).status())
                 .isEqualTo(404);
