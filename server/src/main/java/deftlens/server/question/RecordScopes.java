@@ -15,6 +15,7 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
+import deftlens.server.registers.CalculatedTwice;
 import deftlens.server.registers.Combining;
 import deftlens.server.registers.FieldOrigin;
 import deftlens.server.registers.Origin;
@@ -23,6 +24,7 @@ import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.values.ValueType;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -59,19 +61,36 @@ public class RecordScopes {
     public Scope scope(RegisterForReader described, SignedIn who, Reading reading) {
         // A limit may be about a field that is itself hidden, and so may be what is calculated from it.
         RegisterForReader whole = registers.whole(described.key()).orElseThrow();
-        Sql stored = described.origin() == Origin.COMBINED
-                ? combined(whole, who, reading)
-                : RecordTables.from(whole, who.id());
+        RegisterForReader asked = withTried(whole, described);
         List<Condition> limits = limits(whole, who);
-        Scope seen = new Scope(whole.register(), stored, limit(whole, limits, who));
-        Scope limited = rests(whole, limits) ? apart(calculated(seen, whole, now()), whole) : seen;
-        Scope all = calculated(limited, withTried(whole, described), reading);
+        Scope limited;
+        if (rests(whole, limits)) {
+            CalculatedTwice present = registers.twice(asked, now());
+            List<Condition> held = limits.stream().map(present::later).toList();
+            Scope seen = scope(present.described(), held, who, reading);
+            limited = apart(calculated(seen, present.described(), reading), asked);
+        } else {
+            limited = scope(asked, limits, who, reading);
+        }
+        Scope all = calculated(limited, asked, reading);
         return new Scope(described.register(), all.from(), all.limit());
     }
 
-    /** The whole register with a calculated field that is on trial. */
+    private Scope scope(RegisterForReader whole, List<Condition> limits, SignedIn who, Reading reading) {
+        Sql stored =
+                whole.origin() == Origin.COMBINED ? combined(whole, who, reading) : RecordTables.from(whole, who.id());
+        return new Scope(whole.register(), stored, limit(whole, limits, who));
+    }
+
+    /** The whole register with the fields that a question has beside its own. */
     private static RegisterForReader withTried(RegisterForReader whole, RegisterForReader described) {
         RegisterForReader with = whole;
+        for (Field field : described.register().fields()) {
+            RegisterForReader.Notes notes = described.notes().get(field.key());
+            if (notes.otherwise().isPresent()) {
+                with = with.with(field, notes);
+            }
+        }
         for (Calculation calculation : described.calculations()) {
             if (whole.register().field(calculation.field().key()).isEmpty()) {
                 with = with.with(
@@ -114,12 +133,16 @@ public class RecordScopes {
         return Where.of(open.isEmpty() ? new Bound.Constant(false) : new Bound.Some(open));
     }
 
-    /** Whether limits name calculated fields. */
-    private static boolean rests(RegisterForReader whole, List<Condition> limits) {
-        return limits.stream()
+    /** Whether limits name fields that are calculated, here or in a member. */
+    private boolean rests(RegisterForReader whole, List<Condition> limits) {
+        Set<String> named = limits.stream()
                 .flatMap(l -> l.criteria().stream())
                 .flatMap(c -> c.fields().stream())
-                .anyMatch(key -> whole.notes().get(key).origin() == FieldOrigin.CALCULATED);
+                .collect(Collectors.toSet());
+        return named.stream().anyMatch(key -> whole.notes().get(key).origin() == FieldOrigin.CALCULATED)
+                || !whole.members().isEmpty()
+                        && registers.twice(whole, now()).later().keySet().stream()
+                                .anyMatch(named::contains);
     }
 
     /** The scope with the calculated fields of its register; those that cannot be calculated any more are empty. */
@@ -173,7 +196,7 @@ public class RecordScopes {
             Optional<RegisterForReader> member = registers.find(members.get(i).key(), who);
             if (member.isPresent()) {
                 union.add(parts++ == 0 ? "" : " union all ")
-                        .add(part(described, members.get(i), i, member.get(), scope(member.get(), who, reading)));
+                        .add(part(described, members.get(i), i, member.get(), who, reading));
             }
         }
         if (parts == 0) {
@@ -187,20 +210,32 @@ public class RecordScopes {
             RegisterForReader.Member place,
             int index,
             RegisterForReader member,
-            Scope scope) {
+            SignedIn who,
+            Reading reading) {
         Register own = member.register();
+        RegisterForReader read = member;
+        Map<CalculatedTwice.Otherwise, Map<String, Field>> otherwise = new HashMap<>();
+        for (CalculatedTwice.Otherwise how : described.otherwise()) {
+            CalculatedTwice twice = how.of(read);
+            otherwise.put(how, twice.later());
+            read = twice.described();
+        }
+        Scope scope = scope(read, who, reading);
         int count = described.members().size();
         Sql sql = new Sql()
                 .add("select " + Sql.identifier(own.idColumn()) + " * " + count + " + " + index + " as "
                         + Sql.identifier(described.register().idColumn()));
         Map<String, String> mapping = place.mapping();
         for (Field field : unmarked(described)) {
-            Optional<Field> source = Optional.ofNullable(mapping.get(field.key()))
+            RegisterForReader.Notes notes = described.notes().get(field.key());
+            Optional<Field> source = Optional.ofNullable(mapping.get(notes.source()))
                     .flatMap(own::field)
+                    .map(s -> notes.otherwise()
+                            .map(how -> otherwise.get(how).getOrDefault(s.key(), s))
+                            .orElse(s))
                     // What does not fit any more is empty, and the register says so.
                     .filter(s -> Combining.fits(s.type(), field.type()));
-            FieldOrigin origin = described.notes().get(field.key()).origin();
-            Sql value = origin == FieldOrigin.MEMBER
+            Sql value = notes.origin() == FieldOrigin.MEMBER
                     ? new Sql().add("cast(").bind(place.label()).add(" as text)")
                     : Sql.of(source.map(s -> cast(s, field))
                             .orElseGet(() -> ValueType.of(field).none()));

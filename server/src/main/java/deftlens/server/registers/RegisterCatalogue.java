@@ -1,6 +1,7 @@
 package deftlens.server.registers;
 
 import deftlens.core.calculation.Calculation;
+import deftlens.core.calculation.Expression;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Option;
@@ -10,6 +11,7 @@ import deftlens.core.sql.Sql;
 import deftlens.core.statement.Reader;
 import deftlens.core.statement.StatementError;
 import deftlens.core.statement.Wording;
+import deftlens.core.time.Reading;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.Role;
 import deftlens.server.people.SignedIn;
@@ -101,6 +103,31 @@ public class RegisterCatalogue {
     /** A register with all its fields, for what is not done in the name of a reader. */
     public Optional<RegisterForReader> whole(String key) {
         return seen(key, Rights.WHOLE);
+    }
+
+    /** A register with what changes as time goes by as it is at another reading, beside the same as it is. */
+    public CalculatedTwice twice(RegisterForReader described, Reading reading) {
+        Set<String> fields = new LinkedHashSet<>();
+        for (RegisterForReader.Member member : described.members()) {
+            whole(member.key())
+                    .map(m -> CalculatedTwice.at(m, Set.of(), reading).later().keySet())
+                    .ifPresent(moving -> fields.addAll(member.readingFrom(moving)));
+        }
+        return CalculatedTwice.at(described, fields, reading);
+    }
+
+    /** A combined register with what comes out otherwise when calculated fields of one of its members are calculated otherwise. */
+    public CalculatedTwice twice(
+            RegisterForReader combined, RegisterForReader member, Map<String, Expression> calculations) {
+        Set<String> changing = CalculatedTwice.of(member, calculations).later().keySet();
+        Set<String> fields = new LinkedHashSet<>();
+        combined.members().stream()
+                .filter(m -> m.key().equals(member.register().key()))
+                .forEach(m -> fields.addAll(m.readingFrom(changing)));
+        return CalculatedTwice.of(
+                combined,
+                fields,
+                new CalculatedTwice.Otherwise.With(member.register().key(), calculations));
     }
 
     /** What is remembered of a person and a register; the role is part of what they may see. */

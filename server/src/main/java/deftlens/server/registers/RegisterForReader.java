@@ -74,13 +74,30 @@ public record RegisterForReader(
      * @param source the column of its table that it is read from
      * @param expression the SQL of an attached field over its table {@code t}, where it is more than a column
      * @param calculated how a calculated field comes to its value
+     * @param otherwise how the field of a combined register is read from its members, where it stands beside the same field as it
+     *     is
      */
     public record Notes(
             FieldOrigin origin,
             String source,
             RegisterDefinition.FieldDefinition.About about,
             Optional<String> expression,
-            Optional<Calculated> calculated) {}
+            Optional<Calculated> calculated,
+            Optional<CalculatedTwice.Otherwise> otherwise) {
+
+        Notes(
+                FieldOrigin origin,
+                String source,
+                RegisterDefinition.FieldDefinition.About about,
+                Optional<String> expression,
+                Optional<Calculated> calculated) {
+            this(origin, source, about, expression, calculated, Optional.empty());
+        }
+
+        Notes otherwise(CalculatedTwice.Otherwise how) {
+            return new Notes(origin, source, about, expression, calculated, Optional.of(how));
+        }
+    }
 
     /**
      * How a calculated field comes to its value.
@@ -105,7 +122,16 @@ public record RegisterForReader(
      * @param label what its records are called in the combined register
      * @param mapping field of the combined register to field of the member
      */
-    public record Member(String key, String label, Map<String, String> mapping) {}
+    public record Member(String key, String label, Map<String, String> mapping) {
+
+        /** The fields of the combined register that are read from some of the member's. */
+        Set<String> readingFrom(Set<String> fields) {
+            return mapping.entrySet().stream()
+                    .filter(e -> fields.contains(e.getValue()))
+                    .map(Map.Entry::getKey)
+                    .collect(Collectors.toSet());
+        }
+    }
 
     /**
      * Something that a combined register should have of a member and does not get.
@@ -149,6 +175,11 @@ public record RegisterForReader(
         return notes.values().stream()
                 .flatMap(n -> n.calculated().flatMap(Calculated::reading).stream())
                 .collect(Collectors.toSet());
+    }
+
+    /** The ways in which some of its fields are read from its members, beside the same fields as they are. */
+    public Set<CalculatedTwice.Otherwise> otherwise() {
+        return notes.values().stream().flatMap(n -> n.otherwise().stream()).collect(Collectors.toSet());
     }
 
     private List<Calculation> calculations(Predicate<Calculated> which) {
@@ -220,11 +251,8 @@ public record RegisterForReader(
      * @param reading the moment it is calculated at, where that is another than the question's
      */
     public RegisterForReader with(Calculation calculation, String words, Optional<Reading> reading) {
-        List<Field> fields = new ArrayList<>(register.fields());
-        fields.add(calculation.field());
-        Map<String, Notes> more = new LinkedHashMap<>(notes);
-        more.put(
-                calculation.field().key(),
+        return with(
+                calculation.field(),
                 new Notes(
                         FieldOrigin.CALCULATED,
                         calculation.field().column(),
@@ -232,6 +260,14 @@ public record RegisterForReader(
                         Optional.empty(),
                         Optional.of(new Calculated(
                                 words, Optional.of(calculation.expression()), Optional.empty(), reading))));
+    }
+
+    /** The register with one more field. */
+    public RegisterForReader with(Field field, Notes known) {
+        List<Field> fields = new ArrayList<>(register.fields());
+        fields.add(field);
+        Map<String, Notes> more = new LinkedHashMap<>(notes);
+        more.put(field.key(), known);
         return new RegisterForReader(
                 id,
                 origin,

@@ -14,6 +14,7 @@ import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Selections;
 import deftlens.server.registers.CalculatedTwice;
+import deftlens.server.registers.RegisterCatalogue;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Arrays;
@@ -39,12 +40,19 @@ public class CountsService {
     private final Selections selections;
     private final Questions questions;
     private final KeptCounts kept;
+    private final RegisterCatalogue registers;
 
-    CountsService(QueryRunner runner, Selections selections, Questions questions, KeptCounts kept) {
+    CountsService(
+            QueryRunner runner,
+            Selections selections,
+            Questions questions,
+            KeptCounts kept,
+            RegisterCatalogue registers) {
         this.runner = runner;
         this.selections = selections;
         this.questions = questions;
         this.kept = kept;
+        this.registers = registers;
     }
 
     /**
@@ -153,7 +161,7 @@ public class CountsService {
     /** The question put to the records of one side only. */
     public Question onSide(Question question, Reading other, Side side) {
         // What changes as time goes by has a value at each of the two.
-        CalculatedTwice twice = CalculatedTwice.at(question.registerForReader(), other);
+        CalculatedTwice twice = registers.twice(question.registerForReader(), other);
         Question both = question.over(twice.described());
         Bound here = questions.bind(both);
         Bound there = questions.bind(both.at(other).asking(twice.later(question.condition())));

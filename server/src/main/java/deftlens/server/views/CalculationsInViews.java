@@ -64,7 +64,8 @@ class CalculationsInViews {
     }
 
     /**
-     * What would become of the views over a register if its fields were calculated so.
+     * What would become of the views over a register, and over those that it is read together in, if its fields were calculated
+     * so.
      *
      * @param wanted the calculations, by the keys of the fields
      */
@@ -78,7 +79,18 @@ class CalculationsInViews {
         List<ViewEffect> found = new ArrayList<>();
         for (ViewEntity view : transaction.execute(status -> store.over(key))) {
             if (view.deletedAt() == null) {
-                effect(view, calculations, who, until).ifPresent(found::add);
+                CalculatedTwice twice = CalculatedTwice.of(registers.get(view.reads(), who), calculations);
+                effect(view, twice, who, until).ifPresent(found::add);
+            }
+        }
+        for (RegisterForReader combined : registers.all(who)) {
+            if (combined.members().stream().anyMatch(m -> m.key().equals(key))) {
+                for (ViewEntity view : transaction.execute(status -> store.over(combined.key()))) {
+                    if (view.deletedAt() == null) {
+                        CalculatedTwice twice = registers.twice(registers.get(view.reads(), who), whole, calculations);
+                        effect(view, twice, who, until).ifPresent(found::add);
+                    }
+                }
             }
         }
         return found;
@@ -99,15 +111,12 @@ class CalculationsInViews {
         return read;
     }
 
-    private Optional<ViewEffect> effect(
-            ViewEntity view, Map<String, Expression> calculations, SignedIn who, Instant until) {
-        RegisterForReader over = registers.get(view.reads(), who);
-        CalculatedTwice twice = CalculatedTwice.of(over, calculations);
+    private Optional<ViewEffect> effect(ViewEntity view, CalculatedTwice twice, SignedIn who, Instant until) {
         Set<String> changing = twice.later().keySet();
         Condition condition = parts.condition(view);
         List<String> criteria = condition.criteria().stream()
                 .filter(c -> c.fields().stream().anyMatch(changing::contains))
-                .flatMap(c -> Wording.lines(c, over.register()).stream())
+                .flatMap(c -> Wording.lines(c, twice.described().register()).stream())
                 .distinct()
                 .toList();
         boolean shown = parts.shows(view, changing);

@@ -83,9 +83,13 @@ class CalculatedFieldsTest {
                                 FieldDefinition.member("source", "Source", List.of("Left", "Right")),
                                 new FieldDefinition("number", "Number", FieldType.TEXT, true, true, List.of()),
                                 field("worth", "Worth", FieldType.MONEY),
+                                field("wait", "Wait", FieldType.NUMBER),
                                 FieldDefinition.seen(true))),
                 List.of(
-                        new RegisterForReader.Member("parcels", "Left", Map.of("number", "number", "worth", "value")),
+                        new RegisterForReader.Member(
+                                "parcels",
+                                "Left",
+                                Map.of("number", "number", "worth", "value", "wait", "days_overdue")),
                         new RegisterForReader.Member("parcels", "Right", Map.of("number", "number", "worth", "cost"))));
     }
 
@@ -238,6 +242,72 @@ class CalculatedFieldsTest {
                 "/api/registers/loads/fields",
                 Map.of("type", "calculated", "label", "Dear", "calculation", "worth > 20 and source is \"Left\"")));
         assertThat(count(ada, "loads", Map.of("statement", "dear is yes"))).isEqualTo(sql("pieces * price > 20"));
+    }
+
+    /** The days that a parcel is overdue on a day, in SQL. */
+    private static String waitOn(String day) {
+        return "case when left_at is null then greatest(0, date '" + day + "' - due) end";
+    }
+
+    @Test
+    void twoReadingsOfACombinedRegisterEachHaveWhatItsMembersCalculateThatDay() throws SQLException {
+        ok(ada.post(
+                "/api/registers/loads/fields",
+                Map.of("type", "calculated", "label", "Long wait", "calculation", "wait > 7 or worth < 5")));
+        for (var one : Map.of(
+                        "wait > 5",
+                        "coalesce(%s > 5, false)",
+                        "long_wait is yes and source is \"Left\"",
+                        "coalesce(%s > 7, false) or coalesce(pieces * price < 5, false)")
+                .entrySet()) {
+            String here = "(" + one.getValue().formatted(waitOn("2026-11-16")) + ")";
+            String there = "(" + one.getValue().formatted(waitOn("2026-11-30")) + ")";
+            JsonNode compared = ok(ada.post(
+                    "/api/registers/loads/comparison",
+                    Map.of("statement", one.getKey(), "asOf", "2026-11-16", "against", "2026-11-30")));
+            assertThat(compared.get("here").asLong()).as(one.getKey()).isEqualTo(sql(here + " and not " + there));
+            assertThat(compared.get("there").asLong())
+                    .as(one.getKey())
+                    .isEqualTo(sql(there + " and not " + here))
+                    .isPositive();
+            assertThat(compared.get("both").asLong()).as(one.getKey()).isEqualTo(sql(there + " and " + here));
+            JsonNode rows = ok(ada.post(
+                            "/api/registers/loads/rows",
+                            Map.of(
+                                    "statement",
+                                    one.getKey(),
+                                    "asOf",
+                                    "2026-11-16",
+                                    "columns",
+                                    List.of("number", "wait"),
+                                    "compared",
+                                    Map.of("against", "2026-11-30", "side", "there"))))
+                    .get("rows");
+            assertThat(rows).hasSize((int) compared.get("there").asLong());
+            assertThat(rows.toString()).doesNotContain("_later");
+        }
+    }
+
+    @Test
+    void aLimitOfACombinedRegisterHoldsNowWhateverDayItIsReadAt() throws SQLException {
+        ok(ada.put(
+                "/api/registers/loads/access",
+                List.of(Map.of("mayRead", true, "statement", "wait > 5", "hidden", List.of("wait")))));
+        try {
+            long now = sql(waitOn("2026-11-23") + " > 5");
+            assertThat(now).isPositive().isNotEqualTo(sql(waitOn("2026-11-30") + " > 5"));
+            assertThat(count(dora, "loads", Map.of("statement", ""))).isEqualTo(now);
+            assertThat(count(dora, "loads", Map.of("statement", "", "asOf", "2026-11-30")))
+                    .isEqualTo(now);
+            assertThat(ok(dora.post(
+                                    "/api/registers/loads/comparison",
+                                    Map.of("statement", "worth > 20", "asOf", "2026-11-20", "against", "2026-11-30")))
+                            .get("both")
+                            .asLong())
+                    .isEqualTo(sql(waitOn("2026-11-23") + " > 5 and pieces * price > 20"));
+        } finally {
+            ok(ada.put("/api/registers/loads/access", List.of()));
+        }
     }
 
     @Test
@@ -478,6 +548,11 @@ class CalculatedFieldsTest {
         view.put("statement", "");
         view.put("columns", List.of("number", "state"));
         ok(dora.post("/api/views", view));
+        view.put("name", "Waiting");
+        view.put("register", "loads");
+        view.put("statement", "wait > 5 or source is \"Right\" and number is \"P-1\"");
+        view.put("columns", List.of("number"));
+        ok(dora.post("/api/views", view));
         JsonNode effects = ok(ada.post(
                 AT + "/calculations/review",
                 Map.of(
@@ -489,13 +564,21 @@ class CalculatedFieldsTest {
                                 "when(left_at is empty, days_between(due, today) + 3)"))));
         Map<String, JsonNode> found = new HashMap<>();
         effects.forEach(e -> found.put(e.get("name").stringValue(), e));
-        assertThat(found.keySet()).containsExactlyInAnyOrder("Late", "Twice", "Shown");
+        assertThat(found.keySet()).containsExactlyInAnyOrder("Late", "Twice", "Shown", "Waiting");
         String was = "left_at is null and coalesce(due < date '2026-11-23', false)";
         String is = "left_at is null and coalesce(due < date '2026-12-01', false)";
         assertMoves(
                 found.get("Late"), "coalesce(yard <> '', false) and " + was, "coalesce(yard <> '', false) and " + is);
         assertThat(found.get("Late").at("/criteria/0").stringValue()).isEqualTo("state is late");
         assertThat(found.get("Late").at("/owner/name").stringValue()).isEqualTo("dora");
+        String waiting = "coalesce(left_at is null and greatest(0, date '2026-11-23' - due) > 5, false)";
+        String waitingNow = "coalesce(left_at is null and date '2026-11-23' - due + 3 > 5, false)";
+        JsonNode loads = found.get("Waiting").get("moves");
+        assertThat(loads.get("enter").asLong())
+                .isEqualTo(sql(waitingNow + " and not " + waiting))
+                .isPositive();
+        assertThat(loads.get("both").asLong()).isEqualTo(sql(waiting) + 1);
+        assertThat(found.get("Waiting").at("/criteria/0").stringValue()).isEqualTo("wait is more than 5");
         String twice = "coalesce(left_at is null and greatest(0, date '2026-11-23' - due) * 2 > 10, false)";
         String twiceNow = "coalesce(left_at is null and (date '2026-11-23' - due + 3) * 2 > 10, false)";
         assertMoves(found.get("Twice"), twice + " or not (" + was + ")", twiceNow + " or not (" + is + ")");
