@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, nextTick, onMounted, onUpdated, ref, watch } from 'vue'
+import { computed, onMounted, onUpdated, ref, watch } from 'vue'
 import type { FieldDescription, Register, Row } from '@/api/client'
 import { cell, figures, isNumeric } from '@/platform/format'
 import { useSession } from '@/people/session'
@@ -231,23 +231,8 @@ function pointAt(field: FieldDescription, index: number, x: number, y: number, s
   }
   grid.take(index, fields.value.indexOf(field))
 }
-/** whether the keys were among the records whose place others take */
-let amongRecords = false
-watch(
-  () => props.waiting,
-  (now) => {
-    if (now) amongRecords ||= root.value?.querySelector('tbody')?.contains(document.activeElement) ?? false
-    else if (amongRecords) {
-      amongRecords = false
-      void nextTick(() => {
-        if (document.activeElement === document.body) void grid.focus()
-      })
-    }
-  },
-)
 function take(offer: Offer) {
   pointed.value = undefined
-  amongRecords = true
   emit('narrow', (tree) => narrow(tree, offer.node))
 }
 function closeMenu() {
@@ -300,7 +285,7 @@ function toMatch(by: 1 | -1): boolean {
   grid.goTo(at)
   return true
 }
-defineExpose({ toMatch, focus: () => grid.focus() })
+defineExpose({ toMatch, focus: (stop?: string) => grid.focus(stop) })
 
 function keys(event: KeyboardEvent) {
   if (marked.value && event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {

@@ -57,8 +57,13 @@ export function useGrid(
     return isByCells(index) ? row?.querySelectorAll<HTMLElement>('[data-field]')[column.value] : row
   }
 
-  /** Puts the keys where they are to be, once that is drawn: a line that is far away is scrolled to first. */
-  async function focus() {
+  /**
+   * Puts the keys where they are to be, once that is drawn: a line that is far away is scrolled to first.
+   *
+   * @param head the button of the heads that they go to instead
+   */
+  async function focus(head?: string) {
+    if (head) return focusHead(head)
     const wanted = line.value
     if (wanted === HEADS || !lines().length) return focusHead(headStop.value)
     for (let frames = 0; frames < FRAMES && line.value === wanted; frames++) {

@@ -158,8 +158,10 @@ async function goTo(line: number, column: number) {
   if (at.value.line < lines.value.length) virtualizer.value.scrollToIndex(at.value.line)
   await focus()
 }
-/** Puts the keys where they were last. */
-async function focus() {
+/** Puts the keys where they were last, or to a button of the heads. */
+async function focus(stop?: string) {
+  const head = stop && root.value?.querySelector<HTMLElement>(`thead [data-stop="${CSS.escape(stop)}"]`)
+  if (head) return head.focus()
   for (let frames = 0; frames < 30; frames++) {
     await nextTick()
     const cell = root.value?.querySelector<HTMLElement>(
@@ -238,6 +240,7 @@ defineExpose({ focus })
             <button
               v-else
               type="button"
+              :data-stop="c.figure.name"
               :title="`Order the rows by ${c.figure.label}`"
               @click="orderBy(c.figure)"
             >

@@ -37,6 +37,7 @@ import { useCalculating } from './useCalculating'
 import { useAnnouncements } from './useAnnouncements'
 import { useCarrying } from './useCarrying'
 import { useChanges } from './useChanges'
+import { useKeysKept } from './useKeysKept'
 import { useKeeping } from './useKeeping'
 import { useLocks } from './useLocks'
 import { usePresence } from './usePresence'
@@ -550,6 +551,7 @@ const table = useHeld(
   // Another answer is read from its beginning.
   () => scroller.value?.scrollTo({ top: 0 }),
 )
+useKeysKept(table, page)
 const liveTotals = computed(() =>
   asTotals.value && totals.answer.value && worded.value && !unreadable.value && register.value
     ? { register: register.value, answer: totals.answer.value, shape: shape.value, zone: zone.value }
@@ -562,6 +564,7 @@ const sums = useHeld(
     Boolean(unreadable.value || totals.trouble.value) ||
     register.value?.key !== shown.register.key,
 )
+useKeysKept(sums, totalsTable)
 </script>
 
 <template>
