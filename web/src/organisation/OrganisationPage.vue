@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { api, data, Problem, sentence, type Settings } from '@/api/client'
+import { api, data, Problem, type Settings } from '@/api/client'
 import SkipLink from '@/platform/SkipLink.vue'
-import { useRefusal } from '@/platform/useRefusal'
+import { useActing } from '@/platform/useActing'
 import { MONTH_NAMES } from '@/platform/format'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
@@ -27,11 +27,11 @@ const weekly = ref<string[]>([])
 const windows = ref('')
 const singles = ref<Single[]>([])
 const picker = ref<HTMLInputElement>()
-const fileSaid = ref('')
-const fileTrouble = ref('')
-const { trouble, troubleId, refused } = useRefusal()
-const said = ref('')
-const busy = ref(false)
+const { busy: saving, trouble, troubleId, said, refused, act } = useActing()
+/** What is done with a file of holidays. */
+const filing = useActing()
+const { said: fileSaid, trouble: fileTrouble } = filing
+const busy = computed(() => saving.value || filing.busy.value)
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 const zones = Intl.supportedValuesOf('timeZone')
@@ -90,38 +90,36 @@ function hours(text: string, whose: string, at: string): Stretch[] {
 }
 
 async function keep() {
-  trouble.value = said.value = ''
-  busy.value = true
-  try {
-    const body = {
-      name: name.value,
-      zone: zone.value,
-      weekStarts: weekStarts.value as Settings['weekStarts'],
-      fiscalYearStartsMonth: fiscal.value,
-      weekly: weekly.value.map((text, i) => ({
-        weekday: i + 1,
-        hours: hours(text, DAYS[i]!, `weekly/${i}`),
-      })),
-      exceptions: singles.value
-        .map((s, i) => ({ day: s.day, label: s.label, hours: hours(s.hours, s.day, `exceptions/${i}`) }))
-        .filter((s) => s.day),
-      windows: windows.value
-        .split('\n')
-        .map((w) => w.trim())
-        .filter(Boolean),
-      version: settings.value!.version,
-    }
-    take(await data(api.PUT('/api/organisation', { body })))
-    fileSaid.value = ''
-    said.value = 'Saved. Working days and hours count anew from the next question on.'
-    await session.load(true)
-  } catch (e) {
-    refused(e)
-    if (e instanceof Problem && e.code === 'changed-meanwhile')
-      trouble.value += ' Load the page again to see theirs; copy what you want to save first.'
-  } finally {
-    busy.value = false
-  }
+  await act(
+    async () => {
+      const body = {
+        name: name.value,
+        zone: zone.value,
+        weekStarts: weekStarts.value as Settings['weekStarts'],
+        fiscalYearStartsMonth: fiscal.value,
+        weekly: weekly.value.map((text, i) => ({
+          weekday: i + 1,
+          hours: hours(text, DAYS[i]!, `weekly/${i}`),
+        })),
+        exceptions: singles.value
+          .map((s, i) => ({ day: s.day, label: s.label, hours: hours(s.hours, s.day, `exceptions/${i}`) }))
+          .filter((s) => s.day),
+        windows: windows.value
+          .split('\n')
+          .map((w) => w.trim())
+          .filter(Boolean),
+        version: settings.value!.version,
+      }
+      take(await data(api.PUT('/api/organisation', { body })))
+      fileSaid.value = ''
+      said.value = 'Saved. Working days and hours count anew from the next question on.'
+      await session.load(true)
+    },
+    (e) => {
+      if (e instanceof Problem && e.code === 'changed-meanwhile')
+        trouble.value += ' Load the page again to see theirs; copy what you want to save first.'
+    },
+  )
 }
 
 /** Takes the days of a file over into the list; what stands there already stays as it is. */
@@ -129,9 +127,7 @@ async function addFile(event: Event) {
   const box = event.target as HTMLInputElement
   const file = box.files?.[0]
   if (!file) return
-  fileTrouble.value = fileSaid.value = ''
-  busy.value = true
-  try {
+  await filing.act(async () => {
     if (file.size > MOST_BYTES)
       throw new Error(
         `${file.name} is larger than a file of holidays; leave the years out that do not matter.`,
@@ -146,19 +142,15 @@ async function addFile(event: Event) {
       ...fresh.map((d) => ({ day: d.day, label: d.label, hours: typed(d.hours) })),
     ].sort((a, b) => a.day.localeCompare(b.day))
     const known = days.length - fresh.length
-    fileSaid.value = [
+    return [
       `${daysWords(fresh.length)} of ${file.name} ${fresh.length === 1 ? 'was' : 'were'} added${known ? `, ${daysWords(known)} ${known === 1 ? 'was' : 'were'} there already` : ''}.`,
       ...notes,
       fresh.length ? 'Nothing is saved yet.' : '',
     ]
       .filter(Boolean)
       .join(' ')
-  } catch (e) {
-    fileTrouble.value = sentence(e)
-  } finally {
-    busy.value = false
-    box.value = ''
-  }
+  })
+  box.value = ''
 }
 const MOST_BYTES = 1_000_000
 const daysWords = (count: number) => (count === 1 ? '1 day' : `${count} days`)

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, ref, watch } from 'vue'
 import { api, data, sentence, type Attribute } from '@/api/client'
 import { counted } from '@/platform/format'
@@ -12,9 +13,7 @@ const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
 const catalogue = useCatalogue()
 const lines = ref<Attribute[]>([])
-const trouble = ref('')
-const said = ref('')
-const busy = ref(false)
+const { busy, trouble, said, act } = useActing()
 const mayChange = computed(() => session.isAdministrator && session.mayWrite)
 watch(
   () => props.known,
@@ -45,18 +44,12 @@ async function keepAsked() {
 
 async function keep() {
   askOpen.value = false
-  busy.value = true
-  trouble.value = said.value = ''
-  try {
+  await act(async () => {
     await data(api.PUT('/api/viewer-attributes', { body: lines.value }))
     said.value = 'Saved. Statements can use it from now on.'
     catalogue.forget()
     emit('changed')
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

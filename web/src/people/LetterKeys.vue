@@ -1,23 +1,15 @@
 <script setup lang="ts">
-import { ref } from 'vue'
-import { sentence } from '@/api/client'
+import { useActing } from '@/platform/useActing'
 import { useSession } from './session'
 
 /** Switches keys of one letter on or off, for whoever dictates or strikes keys by chance. */
 const session = useSession()
-const busy = ref(false)
-const trouble = ref('')
+const { busy, trouble, act } = useActing()
 
 async function set(on: boolean) {
-  busy.value = true
-  trouble.value = ''
-  try {
+  await act(async () => {
     await session.useLetterKeys(on)
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

@@ -1,14 +1,14 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, ref } from 'vue'
-import { api, data, sentence, type Attribute, type PeopleReport } from '@/api/client'
+import { api, data, type Attribute, type PeopleReport } from '@/api/client'
 
 /** Many people at once, from a CSV file that is looked at before anything is written. */
 const props = defineProps<{ known: Attribute[] }>()
 const emit = defineEmits<{ changed: [] }>()
 const text = ref('')
 const report = ref<PeopleReport>()
-const trouble = ref('')
-const busy = ref(false)
+const { busy, trouble, act } = useActing()
 
 const example = computed(() =>
   [
@@ -32,19 +32,15 @@ async function take(event: Event) {
 }
 
 async function send(write: boolean) {
-  busy.value = true
-  trouble.value = ''
-  try {
-    report.value = (await data(
-      api.POST('/api/people/file', { body: { text: text.value, write } }),
-    )) as PeopleReport
-    if (report.value.written) emit('changed')
-  } catch (e) {
-    report.value = undefined
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  await act(
+    async () => {
+      report.value = (await data(
+        api.POST('/api/people/file', { body: { text: text.value, write } }),
+      )) as PeopleReport
+      if (report.value.written) emit('changed')
+    },
+    () => (report.value = undefined),
+  )
 }
 const nothing = computed(
   () =>

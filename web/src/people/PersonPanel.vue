@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, onMounted, ref, watch } from 'vue'
 import {
   api,
@@ -9,7 +10,6 @@ import {
   type Profile,
   type TeamEntry,
 } from '@/api/client'
-import { useRefusal } from '@/platform/useRefusal'
 import { counted, moment } from '@/platform/format'
 import { useCatalogue } from '@/registers/catalogue'
 import { ROLE_SENTENCES, ROLES } from './roles'
@@ -30,8 +30,7 @@ const role = ref<Profile['role']>('MEMBER')
 const memberOf = ref<string[]>([])
 const values = ref<Record<string, string[]>>({})
 const heir = ref<string>()
-const { trouble, troubleId, refused } = useRefusal()
-const busy = ref(false)
+const { busy, trouble, troubleId, refused, act } = useActing()
 const owned = computed(() => entry.value?.views ?? 0)
 /** whether it is being asked if somebody leaves */
 const leaving = ref(false)
@@ -98,22 +97,20 @@ function offered(key: string): { value: string; fresh: boolean }[] {
   ]
 }
 
-async function attempt(words: string, act: () => Promise<PersonEntry | undefined>) {
-  busy.value = true
-  trouble.value = ''
-  try {
-    const fresh = await act()
-    if (fresh) take(fresh)
-    emit('changed', words, fresh)
-  } catch (e) {
-    refused(e)
-    if (e instanceof Problem && e.code === 'changed-meanwhile' && e.details.current) {
-      entry.value = e.details.current as PersonEntry
-      trouble.value += ' Press Save again to write yours over it.'
-    }
-  } finally {
-    busy.value = false
-  }
+async function attempt(words: string, what: () => Promise<PersonEntry | undefined>) {
+  await act(
+    async () => {
+      const fresh = await what()
+      if (fresh) take(fresh)
+      emit('changed', words, fresh)
+    },
+    (e) => {
+      if (e instanceof Problem && e.code === 'changed-meanwhile' && e.details.current) {
+        entry.value = e.details.current as PersonEntry
+        trouble.value += ' Press Save again to write yours over it.'
+      }
+    },
+  )
 }
 
 const path = computed(() => ({ params: { path: { id: props.id! } } }))

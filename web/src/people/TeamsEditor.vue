@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, onMounted, ref } from 'vue'
 import { api, data, type Profile, type TeamEntry, type TeamList } from '@/api/client'
 import { useViews } from '@/views/store'
 import { useSession } from './session'
-import { useRefusal } from '@/platform/useRefusal'
 import SaidLine from '@/platform/SaidLine.vue'
 
 /** Teams: their names, their members, and the views that are on their lists. */
@@ -19,29 +19,20 @@ const members = ref<string[]>([])
 const listed = ref<string[]>([])
 /** what stands on the lists of teams; absent until it is known */
 const lists = ref<TeamList[]>()
-const { trouble, troubleId, refused } = useRefusal()
-const said = ref('')
-const busy = ref(false)
+const { busy, trouble, troubleId, said, act } = useActing()
 const mayChange = computed(() => session.isAdministrator && session.mayWrite)
 
-let loading: Promise<void> = Promise.resolve()
+let loading: Promise<unknown> = Promise.resolve()
 onMounted(() => (loading = attempt('', loadLists)))
 async function loadLists() {
   lists.value = await data(api.GET('/api/team-lists', { params: { query: { all: true } } }))
 }
 
-async function attempt(words: string, act: () => Promise<void>) {
-  busy.value = true
-  trouble.value = said.value = ''
-  try {
-    await act()
-    said.value = words
-  } catch (e) {
-    refused(e)
-  } finally {
-    busy.value = false
-  }
-}
+const attempt = (words: string, what: () => Promise<void>) =>
+  act(async () => {
+    await what()
+    return words
+  })
 
 const listOf = (team: string) => lists.value?.find((l) => l.team === team)?.views ?? []
 async function open(team: TeamEntry) {

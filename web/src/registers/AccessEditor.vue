@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { api, data, sentence, type AccessLine, type Register, type TeamName } from '@/api/client'
 import { useSession } from '@/people/session'
@@ -18,9 +19,7 @@ interface Line {
 
 const teams = ref<TeamName[]>([])
 const lines = ref<Line[]>([])
-const trouble = ref('')
-const said = ref('')
-const busy = ref(false)
+const { busy, trouble, said, act } = useActing()
 /** what is there already must be seen before anything is added to it */
 const loaded = ref(false)
 const mayChange = computed(() => session.isAdministrator)
@@ -53,9 +52,7 @@ const hideable = computed(() =>
 )
 
 async function keep() {
-  trouble.value = said.value = ''
-  busy.value = true
-  try {
+  await act(async () => {
     take(
       await data(
         api.PUT('/api/registers/{key}/access', {
@@ -70,11 +67,7 @@ async function keep() {
       ),
     )
     said.value = 'Saved. It holds from the next question on, in every list, count, file and view.'
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 
 const name = (line: Line) =>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, ref, watch } from 'vue'
 import { api, data, type Register } from '@/api/client'
-import { useRefusal } from '@/platform/useRefusal'
 import { counted } from '@/platform/format'
 import { addedTo } from './added'
 import CalculationEditor from './CalculationEditor.vue'
@@ -19,11 +19,10 @@ const props = defineProps<{
   ofView: boolean
 }>()
 const emit = defineEmits<{ added: [register: Register, key: string]; removed: [register: Register] }>()
-const { trouble, troubleId, refused } = useRefusal()
+const { busy, trouble, troubleId, act } = useActing()
 
 const label = ref('')
 const calculation = ref('')
-const busy = ref(false)
 const known = computed(() => props.register.fields.find((f) => f.key === props.field))
 watch(
   open,
@@ -47,16 +46,10 @@ async function ask(fields: { key?: string; label: string; calculation: string }[
   )
 }
 async function send(work: () => Promise<void>) {
-  busy.value = true
-  trouble.value = ''
-  try {
+  await act(async () => {
     await work()
     open.value = false
-  } catch (e) {
-    refused(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 async function save() {
   // While it is being read there is none; the button waits for it, Enter does not.

@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, type Attachable, type TableProposal } from '@/api/client'
 import SkipLink from '@/platform/SkipLink.vue'
-import { useRefusal } from '@/platform/useRefusal'
 import { counted, isNumericType, number, typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { useCatalogue } from './catalogue'
@@ -34,8 +34,7 @@ const recordLabel = ref('')
 const keyColumns = ref<string[]>([])
 const mainField = ref('')
 const titleField = ref('')
-const { trouble, troubleId, refused } = useRefusal()
-const busy = ref(false)
+const { busy, trouble, troubleId, refused, act } = useActing()
 
 onMounted(async () => {
   document.title = 'Attach a table · Deft Lens'
@@ -57,9 +56,7 @@ const found = computed(() =>
 )
 
 async function choose(table: Attachable) {
-  trouble.value = ''
-  busy.value = true
-  try {
+  await act(async () => {
     const fresh = (await data(
       api.GET('/api/attachable/{schema}/{table}', {
         params: { path: { schema: table.schema, table: table.table } },
@@ -72,11 +69,7 @@ async function choose(table: Attachable) {
     mainField.value = fresh.mainField ?? ''
     titleField.value = fresh.titleField
     lines.value = fresh.fields.map((f) => ({ ...f, taken: true }))
-  } catch (e) {
-    refused(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 
 /** The types that a column can be read as instead. */
@@ -90,10 +83,8 @@ const taken = computed(() => lines.value.filter((l) => l.taken))
 const dates = computed(() => taken.value.filter((l) => l.type === 'date' || l.type === 'moment'))
 
 async function attach() {
-  trouble.value = ''
-  busy.value = true
   const left = leaving()
-  try {
+  await act(async () => {
     const made = await data(
       api.POST('/api/attached', {
         body: {
@@ -117,11 +108,7 @@ async function attach() {
     catalogue.forget()
     await catalogue.load()
     if (!left()) await router.push(`/registers/${made.key}`)
-  } catch (e) {
-    refused(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import SkipLink from '@/platform/SkipLink.vue'
-import { useRefusal } from '@/platform/useRefusal'
 import { typeWords } from '@/platform/format'
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -31,8 +31,7 @@ const label = ref('')
 const recordLabel = ref('')
 const mainField = ref('')
 const titleField = ref('')
-const { trouble, troubleId, refused } = useRefusal()
-const busy = ref(false)
+const { busy, trouble, troubleId, refused, act } = useActing()
 
 /** the combined register that is changed; none while one is made */
 const there = ref<Register>()
@@ -140,10 +139,8 @@ const typeOf = (line: Line) => {
 }
 
 async function combine() {
-  trouble.value = ''
-  busy.value = true
   const left = leaving()
-  try {
+  await act(async () => {
     const body = {
       label: label.value,
       recordLabel: recordLabel.value || 'entry',
@@ -164,11 +161,7 @@ async function combine() {
     catalogue.forget()
     await catalogue.load()
     if (!left()) await router.push(there.value ? `/catalogue/${made.key}` : `/registers/${made.key}`)
-  } catch (e) {
-    refused(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, ref } from 'vue'
 import {
   api,
@@ -36,8 +37,7 @@ const decimal = ref<Decimal>()
 const unit = ref<Unit>()
 const preview = ref<TypePreview>()
 const views = ref<UsingView[]>([])
-const trouble = ref('')
-const busy = ref(false)
+const { busy, trouble, act } = useActing()
 
 const types = computed(() => FIELD_TYPES.filter((t) => t !== field.value?.type))
 
@@ -98,40 +98,36 @@ async function look() {
 
 async function change() {
   const about = field.value!
-  busy.value = true
-  trouble.value = ''
-  try {
-    const done = await data(
-      api.PUT('/api/registers/{key}/fields/{field}/type', {
-        params: { path: { key: props.register.key, field: about.key } },
-        body: {
-          // As it was read in the preview, so that nothing is guessed anew.
-          wanted: {
-            type: type.value,
-            order: preview.value!.order ?? null,
-            decimal: preview.value!.decimal ?? null,
-            unit: preview.value!.unit ?? null,
+  await act(
+    async () => {
+      const done = await data(
+        api.PUT('/api/registers/{key}/fields/{field}/type', {
+          params: { path: { key: props.register.key, field: about.key } },
+          body: {
+            // As it was read in the preview, so that nothing is guessed anew.
+            wanted: {
+              type: type.value,
+              order: preview.value!.order ?? null,
+              decimal: preview.value!.decimal ?? null,
+              unit: preview.value!.unit ?? null,
+            },
+            unread: preview.value!.unread,
+            version: props.register.version,
           },
-          unread: preview.value!.unread,
-          version: props.register.version,
-        },
-      }),
-    )
-    open.value = false
-    emit('changed', about, done.former)
-  } catch (e) {
-    if (e instanceof Problem && e.code === 'more-unread') {
-      await look()
-      trouble.value = 'Records were changed meanwhile. Nothing was changed; look at it once more.'
-    } else {
-      trouble.value =
-        e instanceof Problem && e.code === 'changed-meanwhile'
-          ? `${e.message} Load the page again first.`
-          : sentence(e)
-    }
-  } finally {
-    busy.value = false
-  }
+        }),
+      )
+      open.value = false
+      emit('changed', about, done.former)
+    },
+    async (e) => {
+      if (e instanceof Problem && e.code === 'more-unread') {
+        await look()
+        trouble.value = 'Records were changed meanwhile. Nothing was changed; look at it once more.'
+      } else if (e instanceof Problem && e.code === 'changed-meanwhile') {
+        trouble.value += ' Load the page again first.'
+      }
+    },
+  )
 }
 
 /** The field as it would be, for writing its values as people read them. */

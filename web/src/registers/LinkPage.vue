@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, data, Problem, type LinkedServer, type ServerLook } from '@/api/client'
 import SkipLink from '@/platform/SkipLink.vue'
-import { useRefusal } from '@/platform/useRefusal'
 import { number } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import SaidLine from '@/platform/SaidLine.vue'
@@ -28,9 +28,7 @@ const look = ref<ServerLook>()
 const chosen = ref<string[]>([])
 const wanted = ref('')
 const changing = ref(false)
-const { trouble, troubleId, refused } = useRefusal()
-const said = ref('')
-const busy = ref(false)
+const { busy, trouble, troubleId, said, act } = useActing()
 
 const named = (t: { schema: string; table: string }) => `${t.schema}.${t.table}`
 const address = computed(() => ({
@@ -65,17 +63,10 @@ async function load() {
 }
 
 async function guarded(work: () => Promise<void>) {
-  trouble.value = ''
-  busy.value = true
-  try {
-    await work()
-  } catch (e) {
-    refused(e)
+  await act(work, (e) => {
     // A sign-in that no longer works is mended here.
     if (e instanceof Problem && current.value && !look.value) changing.value = true
-  } finally {
-    busy.value = false
-  }
+  })
 }
 
 /** What is pasted as a connection address fills the fields. */

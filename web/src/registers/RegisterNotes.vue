@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { onMounted, ref } from 'vue'
 import { api, data, sentence, type RegisterNote } from '@/api/client'
 import { counted, moment } from '@/platform/format'
@@ -8,9 +9,7 @@ import { useSession } from '@/people/session'
 const emit = defineEmits<{ looked: [] }>()
 const session = useSession()
 const notes = ref<RegisterNote[]>([])
-const trouble = ref('')
-const said = ref('')
-const busy = ref(false)
+const { busy, trouble, said, act } = useActing()
 
 async function load() {
   if (session.readsEverything) notes.value = await data(api.GET('/api/register-attention'))
@@ -18,9 +17,7 @@ async function load() {
 onMounted(() => load().catch((e) => (trouble.value = sentence(e))))
 
 async function look() {
-  busy.value = true
-  trouble.value = said.value = ''
-  try {
+  await act(async () => {
     const run = await data(api.POST('/api/view-attention'))
     await load()
     const needing = [
@@ -31,11 +28,7 @@ async function look() {
       needing.length ? `${needing.join(' and ')} to be seen to` : 'nothing needs to be seen to'
     }.`
     emit('looked')
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

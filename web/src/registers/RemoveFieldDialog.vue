@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { ref } from 'vue'
 import {
   api,
@@ -19,8 +20,7 @@ const emit = defineEmits<{ removed: [register: Register, field: FieldDescription
 const open = ref(false)
 const field = ref<FieldDescription>()
 const use = ref<FieldUse>()
-const trouble = ref('')
-const busy = ref(false)
+const { busy, trouble, act } = useActing()
 
 /** Opens the dialog about a field. */
 async function ask(about: FieldDescription) {
@@ -42,27 +42,24 @@ async function ask(about: FieldDescription) {
 
 async function remove() {
   const about = field.value!
-  busy.value = true
-  trouble.value = ''
-  try {
-    const fresh = await data(
-      api.DELETE('/api/registers/{key}/fields/{field}', {
-        params: {
-          path: { key: props.register.key, field: about.key },
-          query: { version: props.register.version },
-        },
-      }),
-    )
-    open.value = false
-    emit('removed', fresh, about)
-  } catch (e) {
-    trouble.value =
-      e instanceof Problem && e.code === 'changed-meanwhile'
-        ? `${e.message} Load the page again first.`
-        : sentence(e)
-  } finally {
-    busy.value = false
-  }
+  await act(
+    async () => {
+      const fresh = await data(
+        api.DELETE('/api/registers/{key}/fields/{field}', {
+          params: {
+            path: { key: props.register.key, field: about.key },
+            query: { version: props.register.version },
+          },
+        }),
+      )
+      open.value = false
+      emit('removed', fresh, about)
+    },
+    (e) => {
+      if (e instanceof Problem && e.code === 'changed-meanwhile')
+        trouble.value += ' Load the page again first.'
+    },
+  )
 }
 
 defineExpose({ ask })

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { onMounted, ref } from 'vue'
 import { api, data, sentence, type LinkedServer, type Register, type ShapeAnswer } from '@/api/client'
 import { useSession } from '@/people/session'
@@ -14,8 +15,7 @@ const shape = ref<ShapeAnswer>()
 const server = ref<LinkedServer>()
 /** what columns that are gone are called now; empty for one that is gone for good */
 const renamed = ref<Record<string, string>>({})
-const trouble = ref('')
-const busy = ref(false)
+const { busy, trouble, act } = useActing()
 
 onMounted(async () => {
   if (props.register.origin === 'OWN') return
@@ -48,9 +48,7 @@ async function look() {
 
 /** What another server's tables look like is only known as of the last time they were read. */
 async function readAnew() {
-  trouble.value = ''
-  busy.value = true
-  try {
+  await act(async () => {
     server.value = await data(
       api.PUT('/api/linked-servers/{key}/tables', {
         params: { path: { key: server.value!.key } },
@@ -58,11 +56,7 @@ async function readAnew() {
       }),
     )
     await look()
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 
 async function take() {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, data, sentence, type Register, type Speed } from '@/api/client'
 import { counted, number } from '@/platform/format'
@@ -9,8 +10,7 @@ const session = useSession()
 
 const speed = ref<Speed>()
 const looked = ref(false)
-const busy = ref(false)
-const trouble = ref('')
+const { busy, trouble, act } = useActing()
 let timer = 0
 
 const path = computed(() => ({ key: props.register.key }))
@@ -28,30 +28,28 @@ async function follow() {
   }
 }
 
-async function act(what: () => Promise<Speed>) {
-  trouble.value = ''
-  busy.value = true
-  try {
+async function change(what: () => Promise<Speed>) {
+  await act(async () => {
     const now = await what()
     speed.value = looked.value ? { ...speed.value!, indexes: now.indexes, builds: now.builds } : now
     void follow()
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 
 async function look() {
   looked.value = false
-  await act(() => data(api.POST('/api/registers/{key}/indexes/proposals', { params: { path: path.value } })))
+  await change(() =>
+    data(api.POST('/api/registers/{key}/indexes/proposals', { params: { path: path.value } })),
+  )
   looked.value = !trouble.value
 }
 
 const build = (token: string) =>
-  act(() => data(api.POST('/api/registers/{key}/indexes', { params: { path: path.value }, body: { token } })))
+  change(() =>
+    data(api.POST('/api/registers/{key}/indexes', { params: { path: path.value }, body: { token } })),
+  )
 const drop = (name: string) =>
-  act(() =>
+  change(() =>
     data(api.DELETE('/api/registers/{key}/indexes/{name}', { params: { path: { ...path.value, name } } })),
   )
 

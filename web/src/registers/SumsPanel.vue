@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, onMounted, ref } from 'vue'
-import { api, data, sentence, type Register } from '@/api/client'
+import { api, data, type Register } from '@/api/client'
 import type { components } from '@/api/schema'
 import { useSession } from '@/people/session'
 import { number } from '@/platform/format'
@@ -17,9 +18,7 @@ type Sums = components['schemas']['Sums']
 const sums = ref<Sums>()
 const keys = ref<string[]>([])
 const amounts = ref<string[]>([])
-const busy = ref(false)
-const trouble = ref('')
-const said = ref('')
+const { busy, trouble, said, act } = useActing()
 
 /** A register of nearly as many sums as records gains nothing by them. */
 const MANY = 2
@@ -40,18 +39,6 @@ function take(now: Sums) {
   sums.value = now
   keys.value = now.keys
   amounts.value = now.amounts
-}
-
-async function act(what: () => Promise<string>) {
-  trouble.value = said.value = ''
-  busy.value = true
-  try {
-    said.value = await what()
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
 }
 
 const look = async () =>

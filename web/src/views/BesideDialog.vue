@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { ref, watch } from 'vue'
 import type { View } from '@/api/client'
-import { useRefusal } from '@/platform/useRefusal'
 import type { TotalsFigure } from '@/totals/sheet'
 import { useViews } from './store'
 
@@ -16,26 +16,20 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ told: [words: string] }>()
 const views = useViews()
-const { trouble, troubleId, refused } = useRefusal()
+const { busy, trouble, troubleId, act } = useActing()
 
 const chosen = ref('')
-const busy = ref(false)
 watch(open, (now) => {
   trouble.value = ''
   if (now) chosen.value = views.pins.find((p) => p.id === props.view.id)?.figure ?? ''
 })
 async function save() {
-  busy.value = true
-  try {
+  await act(async () => {
     await views.tellBeside(props.view.id, chosen.value || undefined)
     open.value = false
     const figure = props.figures.find((f) => f.name === chosen.value)
     emit('told', `Beside it on your list: the ${figure?.label ?? 'number of records'}.`)
-  } catch (e) {
-    refused(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

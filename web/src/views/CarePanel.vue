@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { counted } from '@/platform/format'
 import { computed, onMounted, ref } from 'vue'
 import { api, data, sentence, type May, type Profile, type TeamEntry, type View } from '@/api/client'
@@ -17,8 +18,7 @@ const whom = ref('')
 const may = ref<May>('LOOK')
 const label = ref('')
 const heir = ref<string>()
-const trouble = ref('')
-const busy = ref(false)
+const { busy, trouble, act } = useActing()
 
 onMounted(async () => {
   try {
@@ -59,14 +59,12 @@ const shared = computed(() => props.views.filter((v) => v.shares.length))
 /** Others may lean on what is deleted, so that is asked first. */
 function actOrAsk() {
   if (what.value === 'delete') askOpen.value = true
-  else void act()
+  else void care()
 }
 
-async function act() {
+async function care() {
   askOpen.value = false
-  busy.value = true
-  trouble.value = ''
-  try {
+  await act(async () => {
     const done = await data(
       api.POST('/api/views/care', {
         body: {
@@ -92,11 +90,7 @@ async function act() {
     }
     const renamed = done.renamed.map((r) => `“${r.from}” is called “${r.to}” now`).join('; ')
     emit('done', `${many.value} ${verbs[what.value]}.${renamed && ` ${renamed}.`}`)
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 
@@ -173,7 +167,7 @@ async function act() {
       <p>They can be restored for 30 days, below on this page.</p>
       <template #footer>
         <button type="button" class="word" @click="askOpen = false">Cancel</button>
-        <button type="button" class="act" :disabled="busy" @click="act">Delete</button>
+        <button type="button" class="act" :disabled="busy" @click="care">Delete</button>
       </template>
     </ElDialog>
   </section>

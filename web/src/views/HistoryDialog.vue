@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, ref, watch } from 'vue'
 import { api, data, sentence, type Difference, type Register, type Step, type View } from '@/api/client'
 import { moment } from '@/platform/format'
@@ -13,8 +14,7 @@ const props = defineProps<{ view: View; register: Register; mayPutBack: boolean 
 const emit = defineEmits<{ putBack: [view: View] }>()
 const session = useSession()
 const steps = ref<Step[]>([])
-const trouble = ref('')
-const busy = ref(false)
+const { busy, trouble, act } = useActing()
 /** the step that is held against what the view is now */
 const held = ref<string>()
 const difference = ref<Difference>()
@@ -51,9 +51,7 @@ async function hold(step: Step) {
 }
 
 async function restore(step: Step) {
-  busy.value = true
-  trouble.value = ''
-  try {
+  await act(async () => {
     const fresh = await data(
       api.POST('/api/views/{id}/history/{step}/restore', {
         params: { path: { id: props.view.id, step: step.id } },
@@ -61,11 +59,7 @@ async function restore(step: Step) {
       }),
     )
     emit('putBack', fresh as View)
-  } catch (e) {
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { computed, ref, watch } from 'vue'
 import {
   api,
@@ -34,8 +35,7 @@ const locked = ref<number[]>([])
 const audience = ref<Audience>()
 const version = ref(0)
 const adding = ref('')
-const trouble = ref('')
-const busy = ref(false)
+const { busy, trouble, act } = useActing()
 
 watch(open, async (now) => {
   if (!now) return
@@ -107,39 +107,37 @@ const names = (list: string[]) =>
   list.slice(0, 5).join(', ') + (list.length > 5 ? ` and ${list.length - 5} more` : '')
 
 async function save() {
-  busy.value = true
-  trouble.value = ''
   const path = { id: props.view.id }
-  try {
-    let view = (await data(
-      api.PUT('/api/views/{id}/shares', {
-        params: { path },
-        body: { version: version.value, shares: sent() },
-      }),
-    )) as View
-    version.value = view.version
-    // The page goes on from here, also where the locks are refused.
-    emit('shared', view)
-    const wanted = [...locked.value].sort((a, b) => a - b)
-    if (props.outline && wanted.join() !== props.view.locked.join()) {
-      view = (await data(
-        api.PATCH('/api/views/{id}', {
+  await act(
+    async () => {
+      let view = (await data(
+        api.PUT('/api/views/{id}/shares', {
           params: { path },
-          body: { version: view.version, locked: wanted },
+          body: { version: version.value, shares: sent() },
         }),
       )) as View
+      version.value = view.version
+      // The page goes on from here, also where the locks are refused.
       emit('shared', view)
-    }
-    open.value = false
-  } catch (e) {
-    trouble.value = sentence(e)
-    if (e instanceof Problem && e.code === 'changed-meanwhile') {
-      version.value = (e.details.current as View).version
-      trouble.value += ' Press Share again to set these shares all the same.'
-    }
-  } finally {
-    busy.value = false
-  }
+      const wanted = [...locked.value].sort((a, b) => a - b)
+      if (props.outline && wanted.join() !== props.view.locked.join()) {
+        view = (await data(
+          api.PATCH('/api/views/{id}', {
+            params: { path },
+            body: { version: view.version, locked: wanted },
+          }),
+        )) as View
+        emit('shared', view)
+      }
+      open.value = false
+    },
+    (e) => {
+      if (e instanceof Problem && e.code === 'changed-meanwhile') {
+        version.value = (e.details.current as View).version
+        trouble.value += ' Press Share again to set these shares all the same.'
+      }
+    },
+  )
 }
 
 announceRested(() =>

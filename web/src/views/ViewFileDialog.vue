@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { useActing } from '@/platform/useActing'
 import { counted } from '@/platform/format'
 import { computed, ref, watch } from 'vue'
-import { api, data, sentence, type View, type ViewFileReport } from '@/api/client'
+import { api, data, type View, type ViewFileReport } from '@/api/client'
 import { useSession } from '@/people/session'
 
 /** Export or import views for another installation, and back from one, with a report of what does not fit. */
@@ -13,8 +14,7 @@ const session = useSession()
 const file = ref<{ name: string; content: unknown }>()
 const ifThere = ref<'SKIP' | 'RENAME' | 'REPLACE'>('SKIP')
 const report = ref<ViewFileReport>()
-const trouble = ref('')
-const busy = ref(false)
+const { busy, trouble, act } = useActing()
 
 watch(open, (now) => {
   if (!now) return
@@ -41,24 +41,22 @@ async function take(event: Event) {
 }
 
 async function send(write: boolean) {
-  busy.value = true
-  trouble.value = ''
-  try {
-    report.value = (await data(
-      api.POST('/api/views/file', {
-        body: { file: file.value!.content as never, ifThere: ifThere.value, write },
-      }),
-    )) as ViewFileReport
-    if (write) {
-      const came = report.value.views.filter((v) => v.outcome === 'ADDED' || v.outcome === 'REPLACED').length
-      emit('done', `${came} of ${counted(report.value.views.length, 'view')} imported.`)
-    }
-  } catch (e) {
-    report.value = undefined
-    trouble.value = sentence(e)
-  } finally {
-    busy.value = false
-  }
+  await act(
+    async () => {
+      report.value = (await data(
+        api.POST('/api/views/file', {
+          body: { file: file.value!.content as never, ifThere: ifThere.value, write },
+        }),
+      )) as ViewFileReport
+      if (write) {
+        const came = report.value.views.filter(
+          (v) => v.outcome === 'ADDED' || v.outcome === 'REPLACED',
+        ).length
+        emit('done', `${came} of ${counted(report.value.views.length, 'view')} imported.`)
+      }
+    },
+    () => (report.value = undefined),
+  )
 }
 
 const OUTCOMES = {

@@ -1,15 +1,15 @@
 import { mount, type VueWrapper } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import { defineComponent, nextTick, reactive, ref } from 'vue'
+import { nextTick, reactive, ref } from 'vue'
 import { useKeysKept, type Table } from './useKeysKept'
 
 const route = reactive({ path: '/registers/moves' })
 vi.mock('vue-router', () => ({ useRoute: () => route }))
 
 const shown = ref<{ held: boolean }>()
-const Sheet = defineComponent({
+const Sheet = {
   props: { held: Boolean },
-  setup(_, { expose }) {
+  setup(_: unknown, { expose }: { expose: (it: object) => void }) {
     const head = ref<HTMLElement>()
     const cell = ref<HTMLElement>()
     expose({ focus: (stop?: string) => (stop ? head.value : cell.value)?.focus() })
@@ -17,8 +17,8 @@ const Sheet = defineComponent({
   },
   template: `<table><thead><tr><th><button ref="head" data-stop="order:day">Day</button></th></tr></thead>
     <tbody :inert="held || undefined"><tr><td ref="cell" tabindex="0">1</td></tr></tbody></table>`,
-})
-const Page = defineComponent({
+}
+const Page = {
   components: { Sheet },
   setup() {
     const table = ref<Table>()
@@ -27,7 +27,7 @@ const Page = defineComponent({
   },
   template: `<div><button id="before">Before</button><Sheet v-if="shown" ref="table" :held="shown.held" />
     <div role="menu"><button id="offer">Only these</button></div></div>`,
-})
+}
 
 let page: VueWrapper
 afterEach(() => page.unmount())

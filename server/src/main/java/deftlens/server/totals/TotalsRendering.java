@@ -14,6 +14,7 @@ import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -32,6 +33,9 @@ final class TotalsRendering {
     private final List<Measure> measures;
     /** The column before each, whatever order they stand in. */
     private final Map<Optional<Object>, Optional<Object>> before = new HashMap<>();
+
+    /** What was said of values already, by their levels. */
+    private final Map<Groups.Level, Map<Optional<Object>, GroupKey>> keys = new IdentityHashMap<>();
 
     /** The balances of the rows that are shown, and of all records beside them; absent where none are. */
     private final Optional<Balances> balances;
@@ -95,7 +99,13 @@ final class TotalsRendering {
     }
 
     private GroupKey column(Optional<Object> value) {
-        return GroupKey.of(table.across().orElseThrow(), value, reading);
+        return key(table.across().orElseThrow(), value);
+    }
+
+    /** What is said of a value of a level; the same one stands in many rows. */
+    private GroupKey key(Groups.Level level, Optional<Object> value) {
+        return keys.computeIfAbsent(level, l -> new HashMap<>())
+                .computeIfAbsent(value, v -> GroupKey.of(level, v, reading));
     }
 
     private List<Optional<Object>> columns(Bound asked) {
@@ -259,9 +269,9 @@ final class TotalsRendering {
             Optional<Optional<Object>> column,
             Optional<TotalsTable.Cell> cell,
             boolean whole) {
-        List<GroupKey> keys = new ArrayList<>();
+        List<GroupKey> said = new ArrayList<>();
         for (int i = 0; i < path.size(); i++) {
-            keys.add(GroupKey.of(table.rows().get(i), path.get(i), reading));
+            said.add(key(table.rows().get(i), path.get(i)));
         }
         Optional<Optional<TotalsTable.Cell>> previous = column.filter(before::containsKey)
                 .map(c -> whole ? table.whole(Optional.of(before.get(c))) : previous(path, c));
@@ -270,7 +280,7 @@ final class TotalsRendering {
                 .forEach(f -> values.put(
                         f.name(), value(f, cell, table.whole(column), previous, opening(path, column, whole))));
         return new TotalsAnswer.TotalsRow(
-                keys,
+                said,
                 column.map(this::column),
                 cell.map(TotalsTable.Cell::records).orElse(0L),
                 plan.compare()
