@@ -5,7 +5,6 @@ import {
   api,
   data,
   Problem,
-  type Band,
   type BandReview,
   type ViewEffect,
   type FieldDescription,
@@ -14,24 +13,33 @@ import {
   type RemovedField,
   type TeamEntry,
 } from '@/api/client'
-import SkipLink from '@/platform/SkipLink.vue'
 import { vRoving } from '@/platform/roving'
-import { useRefusal } from '@/platform/useRefusal'
+import { useActing } from '@/platform/useActing'
 import { alongArrows } from '@/platform/arrows'
-import { isNumeric, typeWords } from '@/platform/format'
+import { typeWords } from '@/platform/format'
 import { useLeaving } from '@/platform/leaving'
 import { staying } from '@/platform/staying'
 import ImportsList from '@/imports/ImportsList.vue'
 import UnsavedDialog from '@/platform/UnsavedDialog.vue'
 import { useSession } from '@/people/session'
-import { writeOrder, type OrderKey } from '@/rows/orders'
 import AccessEditor from './AccessEditor.vue'
 import ChangeReviewDialog from './ChangeReviewDialog.vue'
-import BandsEditor from './BandsEditor.vue'
 import CalculationEditor from './CalculationEditor.vue'
 import { useCatalogue } from './catalogue'
+import {
+  fieldDraft,
+  namesDraft,
+  rebanded,
+  recalculated,
+  writtenField,
+  writtenRegister,
+  type FieldDraft,
+  type NamesDraft,
+} from './draft'
+import FieldForm from './FieldForm.vue'
 import FieldTypeDialog from './FieldTypeDialog.vue'
 import { FIELD_TYPES } from './fieldTypes'
+import NamesForm from './NamesForm.vue'
 import RemoveFieldDialog from './RemoveFieldDialog.vue'
 import ShapePanel from './ShapePanel.vue'
 import SpeedPanel from './SpeedPanel.vue'
@@ -46,41 +54,12 @@ const leaving = useLeaving()
 const session = useSession()
 const catalogue = useCatalogue()
 
-/** A field as it is being written. */
-interface Draft {
-  given: FieldDescription
-  key: string
-  label: string
-  description: string
-  unit: string
-  shown: boolean
-  useful: boolean
-  identifying: boolean
-  correctable: boolean
-  correctors: string[]
-  options: string
-  bands: Band[]
-  relates: { register: string; field: string }[]
-  /** how it is calculated; empty where it is not */
-  calculation: string
-}
-
 const register = ref<Register>()
-const drafts = ref<Draft[]>([])
-const label = ref('')
-const recordLabel = ref('')
-/** what several records are called; left empty, it is made from one */
-const recordsLabel = ref('')
-const description = ref('')
-const mainField = ref('')
-const titleField = ref('')
-const running = ref('')
-const order = ref<OrderKey[]>([])
+const drafts = ref<FieldDraft[]>([])
+const names = ref<NamesDraft>(undefined!)
 const current = ref('')
 const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source' | 'speed'>('fields')
-const { trouble, troubleId, refused } = useRefusal()
-const said = ref('')
-const busy = ref(false)
+const { busy, trouble, troubleId, said, refused, act } = useActing()
 const imports = ref<ImportRun[]>([])
 const adding = ref<{ type: string; label: string; calculation: string }>()
 const deleteOpen = ref(false)
@@ -118,78 +97,15 @@ const marked = staying(() => key.value)
 function take(fresh: Register) {
   register.value = fresh
   document.title = `${fresh.label}, catalogue · Deft Lens`
-  label.value = fresh.label
-  recordLabel.value = fresh.recordLabel
-  recordsLabel.value = fresh.recordsLabel
-  description.value = fresh.description
-  mainField.value = fresh.mainField ?? ''
-  titleField.value = fresh.titleField
-  running.value = fresh.running ?? ''
-  order.value = fresh.order.map((o) => ({ ...o }))
-  drafts.value = fresh.fields.map(draftOf)
+  names.value = namesDraft(fresh)
+  drafts.value = fresh.fields.map((f) => fieldDraft(f, fresh))
   if (!drafts.value.some((d) => d.key === current.value)) current.value = drafts.value[0]?.key ?? ''
   taken.value = JSON.stringify(written())
 }
 
-function draftOf(f: FieldDescription): Draft {
-  return {
-    given: f,
-    key: f.key,
-    label: f.label,
-    description: f.description,
-    unit: f.unit,
-    shown: register.value!.columns.includes(f.key),
-    useful: f.useful,
-    identifying: f.identifying,
-    correctable: f.correctable,
-    correctors: [...f.correctors],
-    options: f.options.map((o) => o.value).join('\n'),
-    bands: named(f.bands as Band[]),
-    relates: f.relates.map((r) => ({ ...r })),
-    calculation: f.calculation?.words ?? '',
-  }
-}
-
-/** Bands to be changed, each with the name it has, so that a new one is known to be its own. */
-const named = (given: Band[]): Band[] =>
-  given.map((band) => ({
-    name: band.name,
-    extents: band.extents.map((e) => ({ ...e, values: e.values && [...e.values] })),
-    bands: named(band.bands),
-    was: band.name,
-  }))
-
 const field = computed(() => drafts.value.find((d) => d.key === current.value))
 
-const written = () => ({
-  label: label.value,
-  recordLabel: recordLabel.value,
-  recordsLabel: recordsLabel.value,
-  description: description.value,
-  mainField: mainField.value || null,
-  titleField: titleField.value,
-  running: running.value || null,
-  order: order.value.map(writeOrder),
-  fields: drafts.value.map(writtenField),
-})
-const writtenField = (d: Draft) => ({
-  key: d.key,
-  label: d.label,
-  description: d.description,
-  unit: d.unit,
-  shown: d.shown,
-  useful: d.useful,
-  identifying: d.identifying,
-  correctable: d.correctable,
-  correctors: d.correctable ? d.correctors : [],
-  options: d.options
-    .split('\n')
-    .map((o) => o.trim())
-    .filter(Boolean),
-  bands: d.bands,
-  relates: d.relates.filter((r) => r.register && r.field),
-  calculation: d.calculation || null,
-})
+const written = () => writtenRegister(names.value, drafts.value)
 const changed = computed(() => register.value !== undefined && JSON.stringify(written()) !== taken.value)
 
 const NO_BANDS: BandReview = { views: [], limits: [] }
@@ -198,84 +114,70 @@ const reviewOpen = ref(false)
 
 /** Keeps it, but first says what rests on the bands and calculations that change, where something does. */
 async function keepReviewed() {
-  const rebanded = drafts.value.filter(
-    (d) => JSON.stringify(d.bands) !== JSON.stringify(named(d.given.bands as Band[])),
-  )
-  const recalculated = drafts.value.filter(
-    (d) => d.calculation && d.calculation !== d.given.calculation?.words,
-  )
-  if (!rebanded.length && !recalculated.length) {
+  const bandsOf = rebanded(drafts.value)
+  const calculationsOf = recalculated(drafts.value)
+  if (!bandsOf.length && !calculationsOf.length) {
     await keep()
     return
   }
-  trouble.value = said.value = ''
-  busy.value = true
   const stays = marked()
-  try {
+  let rests = true
+  await act(async () => {
     const params = { path: { key: key.value } }
     const [bands, calculations] = await Promise.all([
-      rebanded.length
+      bandsOf.length
         ? data(
             api.POST('/api/registers/{key}/bands/review', {
               params,
-              body: { fields: Object.fromEntries(rebanded.map((d) => [d.key, d.bands])) },
+              body: { fields: Object.fromEntries(bandsOf.map((d) => [d.key, d.bands])) },
             }),
           )
         : NO_BANDS,
-      recalculated.length
+      calculationsOf.length
         ? data(
             api.POST('/api/registers/{key}/calculations/review', {
               params,
-              body: { calculations: Object.fromEntries(recalculated.map((d) => [d.key, d.calculation])) },
+              body: { calculations: Object.fromEntries(calculationsOf.map((d) => [d.key, d.calculation])) },
             }),
           )
         : [],
     ])
     if (!stays()) return
-    if (bands.views.length || bands.limits.length || calculations.length) {
-      review.value = { bands, calculations }
-      reviewOpen.value = true
-      return
-    }
-  } catch (e) {
-    refused(e)
-    return
-  } finally {
-    busy.value = false
-  }
-  await keep()
+    rests = bands.views.length + bands.limits.length + calculations.length > 0
+    review.value = { bands, calculations }
+    reviewOpen.value = rests
+  })
+  // What was refused, or is looked at first, is not kept.
+  if (!rests) await keep()
 }
 
 async function keep() {
-  trouble.value = said.value = ''
   reviewOpen.value = false
-  busy.value = true
   const stays = marked()
-  try {
-    const fresh = await data(
-      api.PUT('/api/registers/{key}', {
-        params: { path: { key: key.value } },
-        body: { ...written(), version: register.value!.version },
-      }),
-    )
-    if (stays()) {
-      take(fresh)
-      said.value = 'Saved. It holds for everybody from now on.'
-    }
-    catalogue.forget()
-    await catalogue.load()
-  } catch (e) {
-    refused(e)
-    if (e instanceof Problem && e.code === 'changed-meanwhile')
-      trouble.value += ' Load the page again to see theirs; copy what you want to save first.'
-  } finally {
-    busy.value = false
-  }
+  await act(
+    async () => {
+      const fresh = await data(
+        api.PUT('/api/registers/{key}', {
+          params: { path: { key: key.value } },
+          body: { ...written(), version: register.value!.version },
+        }),
+      )
+      if (stays()) {
+        take(fresh)
+        said.value = 'Saved. It holds for everybody from now on.'
+      }
+      catalogue.forget()
+      await catalogue.load()
+    },
+    (e) => {
+      if (e instanceof Problem && e.code === 'changed-meanwhile')
+        trouble.value += ' Load the page again to see theirs; copy what you want to save first.'
+    },
+  )
 }
 
-async function add() {
-  trouble.value = said.value = ''
-  try {
+const add = () =>
+  act(async () => {
     const fresh = await data(
       api.POST('/api/registers/{key}/fields', {
         params: { path: { key: key.value } },
@@ -291,7 +193,7 @@ async function add() {
     adding.value = undefined
     // What is being written about the other fields stays as it is.
     register.value = fresh
-    const made = draftOf(fresh.fields.at(-1)!)
+    const made = fieldDraft(fresh.fields.at(-1)!, fresh)
     drafts.value.push(made)
     const kept = JSON.parse(taken.value) as ReturnType<typeof written>
     taken.value = JSON.stringify({ ...kept, fields: [...kept.fields, writtenField(made)] })
@@ -300,10 +202,7 @@ async function add() {
       ? 'The field is there, calculated for every record whenever it is read.'
       : 'The field is there, empty in every record.'
     catalogue.forget()
-  } catch (e) {
-    refused(e)
-  }
-}
+  })
 
 function cancelAdding() {
   adding.value = undefined
@@ -351,8 +250,7 @@ async function restore(field: RemovedField) {
     trouble.value = 'Save what you have changed first, or load the page again without it.'
     return
   }
-  busy.value = true
-  try {
+  await act(async () => {
     const fresh = await data(
       api.POST('/api/registers/{key}/removed-fields/{field}', {
         params: { path: { key: key.value, field: field.key } },
@@ -360,11 +258,7 @@ async function restore(field: RemovedField) {
     )
     await fieldsChanged(fresh, `${field.label} is restored, as the last field.`)
     current.value = field.key
-  } catch (e) {
-    refused(e)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 
 async function remove() {
@@ -410,17 +304,6 @@ const KINDS: Record<string, string> = {
   seen: 'seen or not, by each reader',
   calculated: 'calculated from other fields',
 }
-const orderable = computed(() => register.value?.fields.filter((f) => f.orderable) ?? [])
-
-/** The fields of another register, for relating them by their values. */
-const others = ref<Record<string, FieldDescription[]>>({})
-async function fieldsOf(other: string) {
-  if (!other || others.value[other]) return
-  const described = await catalogue.describe(other)
-  others.value = { ...others.value, [other]: described.fields.filter((f) => f.type !== 'span') }
-}
-watch(field, (now) => now?.relates.forEach((r) => void fieldsOf(r.register)))
-
 const SECTIONS = computed(() => [
   { key: 'fields' as const, label: 'Fields' },
   { key: 'order' as const, label: 'Names and order' },
@@ -556,239 +439,27 @@ watch(key, load, { immediate: true })
             <button type="button" class="word" @click="cancelAdding()">Cancel</button>
           </p>
         </form>
-        <fieldset v-else-if="field" :disabled="!mayChange || busy" class="one">
-          <legend class="hidden-text">{{ field.label }}</legend>
-          <div class="pair">
-            <label
-              >Name
-              <input
-                v-model="field.label"
-                :name="`fields/${field.key}/label`"
-                class="field"
-                required
-                maxlength="60"
-            /></label>
-            <label v-if="['number', 'money'].includes(field.given.type)">
-              Unit <input v-model="field.unit" class="field" maxlength="20" placeholder="none" />
-            </label>
-            <p class="small what">
-              {{ typeWords(field.given.type) }},
-              {{ field.given.required ? 'in every record' : 'may be empty' }}; in statements
-              <code>{{ field.key }}</code>
-            </p>
-          </div>
-          <template v-if="field.given.calculation">
-            <h2>Calculation</h2>
-            <p v-if="field.given.calculation.trouble" class="notice" role="alert">
-              It cannot be calculated any more, and is empty in every record.
-              {{ field.given.calculation.trouble }}
-            </p>
-            <CalculationEditor
-              :key="field.key"
-              v-model="field.calculation"
-              :register="register"
-              :field="field.given"
-              :disabled="!mayChange || busy"
-            />
-          </template>
-          <label class="about">
-            What people should know of it
-            <textarea v-model="field.description" class="field" rows="2" maxlength="500" />
-          </label>
-          <p class="ticks">
-            <label v-if="field.given.type !== 'span'" class="tick">
-              <input v-model="field.shown" type="checkbox" /> shown by default
-            </label>
-            <label class="tick"><input v-model="field.useful" type="checkbox" /> shown first</label>
-            <label v-if="field.given.type !== 'span'" class="tick">
-              <input v-model="field.identifying" type="checkbox" /> identifies the record
-            </label>
-            <label
-              v-if="field.given.origin === 'COLUMN' && register.capabilities.includes('fields')"
-              class="tick"
-            >
-              <input v-model="field.correctable" type="checkbox" /> people may correct it
-            </label>
-            <ElSelect
-              v-if="field.correctable && field.given.origin === 'COLUMN'"
-              v-model="field.correctors"
-              multiple
-              filterable
-              class="correctors"
-              placeholder="everybody who sees it"
-              :aria-label="`Teams that correct ${field.label}`"
-            >
-              <ElOption v-for="t in teams" :key="t.id" :value="t.id" :label="t.name" />
-            </ElSelect>
-          </p>
-          <p v-if="mayChange" v-roving class="acts" role="toolbar" :aria-label="field.label">
-            <button type="button" class="quiet" @click="move(-1)">Move up</button>
-            <button type="button" class="quiet" @click="move(1)">Move down</button>
-            <button
-              v-if="register.capabilities.includes('fields') && field.given.origin === 'COLUMN'"
-              type="button"
-              class="quiet"
-              @click="askAbout(retyping, field.given)"
-            >
-              Change type…
-            </button>
-            <button
-              v-if="field.given.origin !== 'MEMBER'"
-              type="button"
-              class="quiet"
-              @click="askAbout(removal, field.given)"
-            >
-              Remove…
-            </button>
-          </p>
-          <SkipLink v-if="changed" to="save-register">Skip to Save</SkipLink>
-          <label
-            v-if="['choice', 'tags'].includes(field.given.type) && !field.given.calculation"
-            class="about"
-          >
-            Known values, one on each line, in their order
-            <textarea v-model="field.options" class="field" rows="6" />
-          </label>
-          <template v-if="!['span', 'tags', 'yes/no'].includes(field.given.type)">
-            <h2>Bands</h2>
-            <BandsEditor
-              v-model="field.bands"
-              :register-key="register.key"
-              :field="field.given"
-              :disabled="!mayChange"
-            />
-          </template>
-          <template v-if="field.given.type !== 'span' && field.given.origin === 'COLUMN'">
-            <h2>The same values elsewhere</h2>
-            <p class="hint">
-              A record’s panel leads to the records of other registers that hold the same value.
-            </p>
-            <div v-for="(r, i) in field.relates" :key="i" class="relation">
-              <select
-                v-model="r.register"
-                class="field"
-                :aria-label="`Register ${i + 1} with the same values`"
-                @change="((r.field = ''), fieldsOf(r.register))"
-              >
-                <option value="">a register…</option>
-                <option v-for="n in catalogue.names" :key="n.key" :value="n.key">{{ n.label }}</option>
-              </select>
-              <select v-model="r.field" class="field" :aria-label="`Field ${i + 1} with the same values`">
-                <option value="">its field…</option>
-                <option v-for="f in others[r.register] ?? []" :key="f.key" :value="f.key">
-                  {{ f.label }}
-                </option>
-              </select>
-              <button
-                v-if="mayChange"
-                type="button"
-                class="word"
-                :aria-label="`remove relation ${i + 1}`"
-                @click="field.relates.splice(i, 1)"
-              >
-                remove
-              </button>
-            </div>
-            <p v-if="!field.relates.length && !mayChange" class="small">None.</p>
-            <button
-              v-if="mayChange"
-              type="button"
-              class="quiet"
-              @click="field.relates.push({ register: '', field: '' })"
-            >
-              Add a register
-            </button>
-          </template>
-        </fieldset>
+        <FieldForm
+          v-else-if="field"
+          :key="field.key"
+          v-model="drafts[drafts.indexOf(field)]!"
+          :register="register"
+          :teams="teams"
+          :disabled="!mayChange || busy"
+          :changed="changed"
+          @move="move"
+          @retype="askAbout(retyping, field.given)"
+          @remove="askAbout(removal, field.given)"
+        />
       </div>
 
-      <fieldset v-else-if="section === 'order'" :disabled="!mayChange || busy">
-        <legend class="hidden-text">Names and order</legend>
-        <div class="pair">
-          <label>Name <input v-model="label" name="label" class="field" required maxlength="120" /></label>
-          <label
-            >One record <input v-model="recordLabel" name="recordLabel" class="field" required maxlength="60"
-          /></label>
-          <label>Several records <input v-model="recordsLabel" class="field" maxlength="60" /></label>
-          <label>
-            Main date
-            <select v-model="mainField" name="mainField" class="field">
-              <option value="">none</option>
-              <option
-                v-for="f in register.fields.filter(
-                  (f) => (f.type === 'date' || f.type === 'moment') && !f.calculation,
-                )"
-                :key="f.key"
-                :value="f.key"
-              >
-                {{ f.label }}
-              </option>
-            </select>
-          </label>
-          <label>
-            Records are named by
-            <select v-model="titleField" name="titleField" class="field">
-              <option
-                v-for="f in register.fields.filter((f) => f.type !== 'span')"
-                :key="f.key"
-                :value="f.key"
-              >
-                {{ f.label }}
-              </option>
-            </select>
-          </label>
-          <label>
-            Running total of
-            <select v-model="running" name="running" class="field">
-              <option value="">nothing</option>
-              <option v-for="f in register.fields.filter(isNumeric)" :key="f.key" :value="f.key">
-                {{ f.label }}
-              </option>
-            </select>
-          </label>
-        </div>
-        <label class="about">
-          Description
-          <textarea v-model="description" class="field" rows="2" maxlength="1000" />
-        </label>
-        <h2>Default order</h2>
-        <p v-if="!order.length" class="small">By the main date, newest first.</p>
-        <div v-for="(o, i) in order" :key="i" class="relation">
-          <select v-model="o.field" class="field" :aria-label="`Order by, ${i + 1}`">
-            <option v-for="f in orderable" :key="f.key" :value="f.key">{{ f.label }}</option>
-          </select>
-          <select
-            v-model="o.descending"
-            class="field"
-            :aria-label="`Direction of ${i + 1}`"
-            :title="o.descending ? 'highest or latest first' : 'lowest or earliest first'"
-          >
-            <option :value="false">lowest or earliest first</option>
-            <option :value="true">highest or latest first</option>
-          </select>
-          <button
-            v-if="mayChange"
-            type="button"
-            class="word"
-            :aria-label="`remove order ${i + 1}`"
-            @click="order.splice(i, 1)"
-          >
-            remove
-          </button>
-        </div>
-        <p v-if="mayChange" class="acts">
-          <button
-            type="button"
-            class="quiet"
-            @click="order.push({ field: orderable[0]!.key, descending: false, emptiesFirst: false })"
-          >
-            Order by another field
-          </button>
-        </p>
-        <p v-if="mayChange" class="acts">
-          <button type="button" class="word" @click="deleteOpen = true">Remove this register…</button>
-        </p>
-      </fieldset>
+      <NamesForm
+        v-else-if="section === 'order'"
+        v-model="names"
+        :register="register"
+        :disabled="!mayChange || busy"
+        @remove="deleteOpen = true"
+      />
       <AccessEditor v-else-if="section === 'access'" :register="register" />
       <StartsEditor v-else-if="section === 'starts'" :register="register" />
       <template v-else-if="section === 'speed'">
@@ -922,36 +593,6 @@ header {
   border-left-color: var(--act);
 }
 
-.what {
-  align-self: end;
-}
-
-.about {
-  display: block;
-  margin-top: 10px;
-}
-
-.ticks {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 20px;
-  margin-top: 10px;
-}
-
-.relation {
-  display: grid;
-  grid-template-columns: minmax(0, 220px) minmax(0, 220px) auto;
-  gap: 8px;
-  margin: 6px 0;
-  justify-content: start;
-}
-
-@media (max-width: 640px) {
-  .relation {
-    grid-template-columns: minmax(0, 1fr);
-  }
-}
-
 .adding {
   margin-top: 10px;
   display: grid;
@@ -975,9 +616,5 @@ a.quiet {
   .fields {
     grid-template-columns: minmax(0, 1fr);
   }
-}
-
-.correctors {
-  width: 260px;
 }
 </style>
