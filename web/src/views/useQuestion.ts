@@ -1,18 +1,6 @@
-import { computed, nextTick, ref, shallowRef, watch } from 'vue'
-import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router'
-import {
-  api,
-  data,
-  isAborted,
-  latest,
-  Problem,
-  sentence,
-  type Own,
-  type ReadStatement,
-  type Register,
-  type View,
-  type ViewPage,
-} from '@/api/client'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, data, sentence, type Own, type Register, type View, type ViewPage } from '@/api/client'
 import { stopEarly } from '@/api/early'
 import { useSession } from '@/people/session'
 import { hear, onDefinitions } from '@/platform/definitions'
@@ -20,30 +8,29 @@ import { useLeaving } from '@/platform/leaving'
 import { addedIn, addedTo, keyWith } from '@/registers/added'
 import { useCatalogue } from '@/registers/catalogue'
 import type { Node } from '@/statements/tree'
-import { partWords } from '@/statements/words'
-import { asOfWords, SIDES, type Side } from './asof'
+import { changeAddress, readAddress, withAnswers, type AddressChange, type Base } from './address'
+import { asOfWords } from './asof'
 import { changeWords } from './renewal'
 import { orderWords, writeOrder } from '@/rows/orders'
 import { readShape, shapeWords, written, type Shape } from '@/rows/shape'
 import { useGroups } from '@/rows/useGroups'
 import { recordsShown, useRows, type Question } from '@/rows/useRows'
 import { useTotals } from '@/totals/useTotals'
+import { useStatement } from './useStatement'
+import { useSteps } from './useSteps'
 
 /** In the place of a zone: each reader's own, as their browser has it. */
 export const READERS_ZONE = 'reader'
-
-/** The longest statement, in characters, that goes into the part of an address that servers read. */
-const LONGEST_IN_QUERY = 1200
 
 function ownZone(): string {
   return Intl.DateTimeFormat().resolvedOptions().timeZone
 }
 
-/** Whether a statement was read without the look at the records that it could have. */
-const isUnchecked = (read: ReadStatement): boolean =>
-  read.checked === false &&
-  read.findings.every((f) => f.level !== 'error') &&
-  read.asks.every((a) => a.answered || a.preset != null)
+/** What one step changes. */
+interface Step extends Omit<AddressChange, 'added'> {
+  /** the register with other calculated fields added to it */
+  added?: Register
+}
 
 /**
  * The question a page puts, kept in the address: register or view, and whatever differs from it (`where`, `order`,
@@ -55,31 +42,24 @@ export function useQuestion() {
   const catalogue = useCatalogue()
   const session = useSession()
   const answer = useRows()
-  const reading = latest()
   const leaving = useLeaving()
+  const stepping = useSteps(leaving)
+  const { steps, done, stepsAhead, stateOfStep, back, forward, goToStep } = stepping
+  const statement = useStatement(stepping.word)
+  const { read, unreadable, settling, worded, unchecked, whenRead, checkAgain } = statement
 
   const register = shallowRef<Register>()
   const view = shallowRef<View>()
   /** what the reader has of their own about the view */
   const own = shallowRef<Own>()
-  const read = shallowRef<ReadStatement>()
-  /** the statement of the address cannot be read */
-  const unreadable = ref('')
   const missing = ref('')
 
-  const text = (name: string) =>
-    typeof route.query[name] === 'string' ? (route.query[name] as string) : undefined
-  const list = (name: string) => text(name)?.split(',').filter(Boolean)
-
-  /** A long statement, of thousands of pasted values, stands behind the # where no server has to take it. */
-  const fragment = computed(() =>
-    route.hash.startsWith('#where=') ? decodeURIComponent(route.hash.slice(7)) : undefined,
-  )
+  const address = computed(() => readAddress(route.query, route.hash))
   /** whether the view is wanted as it is shared, without the reader's own refinement and answers */
-  const asShared = computed(() => text('as') === 'shared')
+  const asShared = computed(() => address.value.asShared)
   const refined = computed(() => (asShared.value ? undefined : (own.value?.refined ?? undefined)))
   /** What the page shows when its address says nothing else: the view, as the reader refined it. */
-  const base = computed(() => ({
+  const base = computed<Base>(() => ({
     where: refined.value?.statement ?? view.value?.statement ?? '',
     order: refined.value?.order ?? view.value?.order ?? register.value?.order.map(writeOrder) ?? [],
     columns: refined.value?.columns ?? view.value?.columns ?? register.value?.columns ?? [],
@@ -87,23 +67,21 @@ export function useQuestion() {
     zone: view.value?.zone ?? '',
     added: addedIn(view.value?.reads ?? ''),
   }))
-  const where = computed(() => fragment.value ?? text('where') ?? base.value.where)
-  const order = computed(() => list('order') ?? base.value.order)
-  const columns = computed(() => list('columns') ?? base.value.columns)
-  const shape = computed<Shape>(() => readShape(text('shape') ?? base.value.shape))
+  const where = computed(() => address.value.where ?? base.value.where)
+  const order = computed(() => address.value.order ?? base.value.order)
+  const columns = computed(() => address.value.columns ?? base.value.columns)
+  const shape = computed<Shape>(() => address.value.shape ?? readShape(base.value.shape))
   /** what is added to the fields of the register, as its key says it */
-  const added = computed(() => text('with') ?? base.value.added)
+  const added = computed(() => address.value.added ?? base.value.added)
   /** the key by which the records are asked for */
   const reads = computed(() => keyWith(view.value?.register ?? String(route.params.key), added.value))
   /** whether fields are calculated here in another way than the view has them */
   const addsOtherwise = computed(() => view.value !== undefined && added.value !== base.value.added)
-  const asOf = computed(() => text('asOf'))
+  const asOf = computed(() => address.value.asOf)
   /** the records that only one of two readings has, as of then and as of now */
-  const side = computed<Side | undefined>(() =>
-    asOf.value ? SIDES.find((s) => s === text('side')) : undefined,
-  )
+  const side = computed(() => address.value.side)
   /** the zone of the question: of the view, or as the address has it; "reader" is each reader's own */
-  const chosenZone = computed(() => text('zone') ?? view.value?.zone ?? '')
+  const chosenZone = computed(() => address.value.zone ?? view.value?.zone ?? '')
   const zone = computed(() => (chosenZone.value === READERS_ZONE ? ownZone() : chosenZone.value || undefined))
   const groups = useGroups(
     () => register.value,
@@ -113,11 +91,10 @@ export function useQuestion() {
   /** what this reader has filled into the blanks, by their labels */
   const answers = computed(() => {
     const found: Record<string, string> = asShared.value ? {} : { ...own.value?.answers }
-    for (const [name, value] of Object.entries(route.query)) {
-      if (!name.startsWith('ask.') || typeof value !== 'string') continue
+    for (const [label, value] of Object.entries(address.value.answers)) {
       // An empty one says that the default counts, whatever was remembered.
-      if (value) found[name.slice(4)] = value
-      else delete found[name.slice(4)]
+      if (value) found[label] = value
+      else delete found[label]
     }
     return found
   })
@@ -158,56 +135,8 @@ export function useQuestion() {
     const { groups: levels, measures, take, marked, running, totals: read } = shape.value
     return JSON.stringify({ levels, measures, take, marked, running, read })
   })
-  /** how many steps were done since the page was opened, and how many there are to go forward to */
-  const steps = ref(0)
-  const done = ref<string[]>(remembered())
-  const stepsAhead = computed(() => Math.max(0, done.value.length - steps.value))
-
-  /**
-   * What was done from one opening of the page on, also after it was loaded again. Each entry of the browser's history
-   * says which opening it belongs to; one that says nothing was opened anew.
-   */
-  function remembered(): string[] {
-    try {
-      const kept = JSON.parse(sessionStorage.getItem('deft-steps') ?? '{}') as {
-        opening?: string
-        done?: string[]
-      }
-      return kept.opening && kept.opening === history.state?.opening ? (kept.done ?? []) : []
-    } catch {
-      return []
-    }
-  }
-  function remember(words: string, before: number) {
-    done.value = [...done.value.slice(0, before), words]
-    keepDone()
-  }
-  /** a step whose statement is not in words yet, and the statement */
-  let wordless: { step: number; where: string } | undefined
-  /** Says a step in the words in which its statement was read; one that cannot be read, as it was written. */
-  function word(statement: string, words: string) {
-    if (wordless?.where !== statement || !words) return
-    const { step } = wordless
-    wordless = undefined
-    done.value = done.value.map((said, i) => (i === step ? words : said))
-    keepDone()
-  }
-  function keepDone() {
-    sessionStorage.setItem(
-      'deft-steps',
-      JSON.stringify({ opening: history.state?.opening as string, done: done.value }),
-    )
-  }
-  /** What an entry of the history has to keep when its address changes without a step. */
-  const stateOfStep = () => ({ step: steps.value, opening: history.state?.opening as string | undefined })
-  /** Where the page stands among its steps, by the entry of the history it is at. */
-  function locate() {
-    steps.value = Number(history.state?.step ?? 0)
-    done.value = remembered()
-  }
-
   /** A step in a few words. */
-  function inWords(parts: Parameters<typeof step>[0]): string {
+  function inWords(parts: Step): string {
     const label = (key: string) => register.value?.fields.find((f) => f.key === key)?.label ?? key
     if (parts.added) {
       const labels = addedTo(parts.added).map((f) => f.label)
@@ -257,7 +186,7 @@ export function useQuestion() {
     answer.drop()
     groups.drop()
     totals.drop()
-    reading.stop()
+    statement.stop()
     const key = reads.value
     catalogue.forgetOne(key)
     try {
@@ -302,7 +231,10 @@ export function useQuestion() {
         own.value = kept.own
       }
       const described = await catalogue.describe(
-        keyWith(wanted?.register ?? String(route.params.key), text('with') ?? addedIn(wanted?.reads ?? '')),
+        keyWith(
+          wanted?.register ?? String(route.params.key),
+          address.value.added ?? addedIn(wanted?.reads ?? ''),
+        ),
       )
       if (gone()) return
       if (!wanted) own.value = undefined
@@ -372,9 +304,18 @@ export function useQuestion() {
       putting: openings.value,
       early: early(),
     }
-    const { statement, zone: days, answers: filled, putting } = question
-    const words = JSON.stringify([key, statement, question.asOf, days, filled, putting])
-    if (words !== last.words) understood = new Promise((read) => void readStatement(key, filled!, read))
+    const { zone: days, answers: filled, putting } = question
+    const words = JSON.stringify([key, question.statement, question.asOf, days, filled, putting])
+    if (words !== last.words)
+      statement.ask({
+        register: key,
+        statement: where.value,
+        asOf: asOf.value,
+        zone: zone.value,
+        answers: answers.value,
+        name: view.value?.name,
+        purpose: view.value?.purpose,
+      })
     const records = JSON.stringify([
       words,
       question.order,
@@ -391,155 +332,39 @@ export function useQuestion() {
     if (!question.early) stopEarly('/api/views/')
   }
 
-  /** whether the statement as it stands is still being read */
-  const settling = ref(false)
-  /** whether its words are there, so that nothing below them moves any more */
-  const worded = ref(false)
-  let understood = Promise.resolve()
-  /** Once the statement as it stands has been read, its words at least. */
-  async function whenRead() {
-    // The change of the address is noticed a moment after it was made.
-    await nextTick()
-    for (let awaited; awaited !== understood;) {
-      awaited = understood
-      await awaited
-    }
-  }
-
-  /**
-   * Reads the statement: its words at once, then again with the findings that need a look at the records.
-   *
-   * @param wordsRead is told once the words are there, or cannot be had
-   */
-  async function readStatement(key: string, filled: Record<string, string>, wordsRead: () => void) {
-    settling.value = true
-    worded.value = false
-    try {
-      await reading.ask(async (signal) => {
-        // Of a small register all is there at once; of a large one first the words, then the look at the records.
-        for (const ifSmall of [true, false]) {
-          read.value = await data(
-            api.POST('/api/registers/{key}/statement', {
-              params: { path: { key } },
-              body: {
-                statement: where.value,
-                asOf: asOf.value,
-                zone: zone.value,
-                answers: filled,
-                name: view.value?.name,
-                purpose: view.value?.purpose,
-                ifSmall,
-              },
-              signal,
-            }),
-          )
-          unreadable.value = ''
-          worded.value = true
-          word(where.value, partWords(read.value.outline))
-          wordsRead()
-          if (!isUnchecked(read.value)) break
-        }
-      })
-      settling.value = false
-    } catch (e) {
-      // Another reading of it is under way.
-      if (isAborted(e)) return
-      // An answer that does not fit is said beside the records; the statement stands without it.
-      if (e instanceof Problem && e.code === 'bad-answer' && Object.keys(filled).length) {
-        await readStatement(key, {}, wordsRead)
-        return
-      }
-      settling.value = false
-      // The words are there; only the look at the records is missing, and the page says so.
-      if (worded.value) return
-      worded.value = true
-      read.value = undefined
-      unreadable.value = e instanceof Problem ? e.message : sentence(e)
-      word(where.value, where.value)
-    } finally {
-      wordsRead()
-    }
-  }
-
-  /** Looks at the records once more for what could be noticed. */
-  const checkAgain = async () => {
-    if (register.value) await readStatement(register.value.key, answers.value, () => {})
-  }
-
-  /** Whether what could be noticed among the records was not looked for to the end. */
-  const unchecked = computed(() => !settling.value && read.value !== undefined && isUnchecked(read.value))
-
   /** One step: the address with these parts changed; what equals the view's own is left out. */
-  async function step(parts: {
-    where?: string
-    order?: string[]
-    columns?: string[]
-    shape?: Shape
-    asOf?: string | null
-    side?: Side | null
-    zone?: string
-    answers?: Record<string, string>
-    /** the register with other calculated fields added to it */
-    added?: Register
-  }) {
+  async function step(parts: Step) {
     const left = leaving()
     if (parts.answers) await pinAnswers(Object.keys(parts.answers))
     if (left()) return
-    const query: LocationQueryRaw = { ...route.query }
-    let hash = route.hash
-    if (parts.where !== undefined) {
-      const own = base.value.where
-      const long = parts.where.length > LONGEST_IN_QUERY
-      query.where = parts.where === own || long ? undefined : parts.where
-      hash = long && parts.where !== own ? '#where=' + encodeURIComponent(parts.where) : ''
-    }
-    if (parts.order)
-      query.order =
-        view.value && parts.order.join() === base.value.order.join() ? undefined : parts.order.join()
-    if (parts.columns) {
-      query.columns = parts.columns.join() === base.value.columns.join() ? undefined : parts.columns.join()
-    }
-    if (parts.shape) {
-      const shaped = written(parts.shape)
-      query.shape = shaped === base.value.shape ? undefined : shaped
-    }
-    if (parts.asOf !== undefined) {
-      query.asOf = parts.asOf ?? undefined
-      query.side = undefined
-    }
-    if (parts.side !== undefined) query.side = parts.side ?? undefined
-    if (parts.added) {
-      const to = addedIn(parts.added.key)
-      query.with = to === base.value.added ? undefined : to
-      catalogue.know(parts.added)
-    }
-    if (parts.zone !== undefined) query.zone = parts.zone === base.value.zone ? undefined : parts.zone
-    for (const [label, value] of Object.entries(parts.answers ?? {}))
-      query['ask.' + label] = value || undefined
+    const { added: to, ...others } = parts
+    const change = changeAddress(
+      route.query,
+      route.hash,
+      { ...others, added: to?.key },
+      base.value,
+      view.value !== undefined,
+    )
+    if (to) catalogue.know(to)
     if (parts.answers) await rememberAnswers(parts.answers)
     if (left()) return
     renewed.value = ''
-    const before = route.fullPath
-    const count = steps.value
-    const opening = (history.state?.opening as string | undefined) ?? crypto.randomUUID()
-    if (count === 0) history.replaceState({ ...history.state, opening }, '')
-    await leaving.own(() => router.push({ query, hash, state: { step: count + 1, opening } }))
-    if (route.fullPath !== before) {
-      remember(inWords(parts), count)
-      steps.value = count + 1
-      if (parts.where) wordless = { step: count, where: parts.where }
-    }
+    await stepping.take(change, inWords(parts), parts.where)
   }
 
   /** Writes answers that were only remembered into the address, so that a step back comes to them again. */
   async function pinAnswers(labels: string[]) {
     const pinned = Object.fromEntries(
       labels
-        .filter((label) => view.value && text('ask.' + label) === undefined)
-        .map((label) => ['ask.' + label, answers.value[label] ?? '']),
+        .filter((label) => view.value && address.value.answers[label] === undefined)
+        .map((label) => [label, answers.value[label] ?? '']),
     )
     if (Object.keys(pinned).length)
-      await router.replace({ query: { ...route.query, ...pinned }, hash: route.hash, state: stateOfStep() })
+      await router.replace({
+        query: withAnswers(route.query, pinned),
+        hash: route.hash,
+        state: stateOfStep(),
+      })
   }
 
   /** A reader's answers to a view's blanks are there again when they come back. */
@@ -567,17 +392,6 @@ export function useQuestion() {
       }),
     )
     if (!left()) await step({ where: said.statement })
-  }
-
-  function back() {
-    if (steps.value > 0) router.back()
-  }
-  function forward() {
-    if (stepsAhead.value > 0) router.forward()
-  }
-  /** Goes to the state after so many steps; 0 is how the page was opened. */
-  function goToStep(count: number) {
-    if (count !== steps.value) router.go(count - steps.value)
   }
 
   /**
@@ -608,7 +422,6 @@ export function useQuestion() {
     },
     { immediate: true },
   )
-  watch(() => route.fullPath, locate, { immediate: true })
   watch(
     () =>
       [
