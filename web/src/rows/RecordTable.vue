@@ -285,7 +285,7 @@ function toMatch(by: 1 | -1): boolean {
   grid.goTo(at)
   return true
 }
-defineExpose({ toMatch, focus: (stop?: string) => grid.focus(stop) })
+defineExpose({ toMatch, focus: (stop?: string) => grid.focus(stop), table: () => root.value })
 
 function keys(event: KeyboardEvent) {
   if (marked.value && event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {

@@ -1,33 +1,26 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, nextTick, provide, ref, watch, type Ref } from 'vue'
+import { computed, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { isAborted, sentence, type Outline, type Register } from '@/api/client'
+import { type Outline, type Register } from '@/api/client'
 import { capitalised, cell, number } from '@/platform/format'
-import type { Action } from '@/platform/actions'
-import { calmly, onChanges } from '@/platform/live'
 import { useSession } from '@/people/session'
 import OrderPhrase from '@/rows/OrderPhrase.vue'
-import type { Line } from '@/rows/lines'
+import { recordLines } from '@/rows/lines'
 import RecordTable from '@/rows/RecordTable.vue'
-import { partSize, runs, shapeWords, withSum, type Shape } from '@/rows/shape'
-import { windowsOn } from '@/rows/rail'
+import { partSize, runs, shapeWords, type Shape } from '@/rows/shape'
 import TimeRail from '@/rows/TimeRail.vue'
 import AddedFieldDialog from '@/registers/AddedFieldDialog.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
-import BalanceNote from '@/totals/BalanceNote.vue'
-import ComparedNote from '@/totals/ComparedNote.vue'
-import KeepLine from '@/totals/KeepLine.vue'
-import type { Place, TotalsFinding } from '@/totals/sheet'
-import TotalsTable from '@/totals/TotalsTable.vue'
 import type { Node } from '@/statements/tree'
 import AsOfNote from './AsOfNote.vue'
 import AsOfPicker from './AsOfPicker.vue'
 import BesidePanel from './BesidePanel.vue'
 import NothingFound from './NothingFound.vue'
 import QuestionHead, { type Wanted } from './QuestionHead.vue'
+import TotalsSheet from './TotalsSheet.vue'
 import ViewDialogs from './ViewDialogs.vue'
 import ViewNotes from './ViewNotes.vue'
 import { useViews } from './store'
@@ -43,12 +36,13 @@ import { useLocks } from './useLocks'
 import { usePresence } from './usePresence'
 import { useHeld } from './useHeld'
 import { READERS_ZONE, useQuestion } from './useQuestion'
+import { useQuestionActs } from './useQuestionActs'
+import { useMatches } from './useMatches'
+import { useNews } from './useNews'
+import { useTotalsOf } from './useTotalsOf'
 import { useUnsaved } from './useUnsaved'
 import { useWindows } from './useWindows'
 import { announce, announceEach } from '@/platform/announcements'
-
-// A chart is loaded when one is shown.
-const TotalsChart = defineAsyncComponent(() => import('@/totals/TotalsChart.vue'))
 
 const q = useQuestion()
 const {
@@ -75,16 +69,9 @@ const {
   changed,
   answer,
 } = q
-const { rows, opening, readAt, count, parts, counted, slow, before, trouble, done, stopped, news } = answer
+const { rows, opening, readAt, count, parts, counted, slow, before, trouble, done, stopped } = answer
 
-// One after the other, so that the number at the head and the sums below it are of one moment as far as can be.
-const compare = calmly(async () => {
-  await answer.compare()
-  await (asTotals.value ? totals : groups).compare()
-})
-onChanges((registers) => {
-  if (register.value && registers.includes(register.value.register)) compare()
-})
+const { compare, words: newsWords, bringIn } = useNews(q)
 const { together, gone } = usePresence(view, changed)
 watch(
   () => view.value?.id,
@@ -93,27 +80,6 @@ watch(
   },
   { immediate: true },
 )
-/** What others changed, in words. */
-const newsWords = computed(() => {
-  const { fresh, gone, changed: altered, matching: now } = news.value ?? {}
-  const groupsNow = groups.news.value
-  const said = asTotals.value
-    ? [totals.news.value && 'the totals changed']
-    : grouped.value
-      ? [groupsNow && `${groupsNow} ${groupsNow === 1 ? 'group' : 'groups'} changed`]
-      : [fresh && `${fresh} new`, gone && `${gone} gone`, altered && `${altered} changed`]
-  const told = said.filter(Boolean)
-  // Of a record that is not on the page only the figures tell.
-  if (!grouped.value && groupsNow && !told.length) told.push('the figures changed')
-  // Where the page says what came and went, the number follows from it.
-  if (now && (grouped.value || !(fresh || gone)))
-    told.push(`${number(now.matching)}${now.exact ? '' : '+'} match now`)
-  return told.join(', ')
-})
-async function bringIn() {
-  answer.bringIn()
-  await (asTotals.value ? totals : groups).bringIn()
-}
 const session = useSession()
 const views = useViews()
 const route = useRoute()
@@ -241,7 +207,7 @@ const asked = computed(() => ({
 // ------------------------------------------------------------------ keeping
 
 const keeping = useKeeping(q, said, mishap)
-const { startKeeping, keepReviewed, keepForMe, dropMine, takeNewer } = keeping
+const { dropMine, takeNewer } = keeping
 const unsaved = useUnsaved(q, said)
 const filterOpen = ref(false)
 const calculating = useCalculating(q, tree)
@@ -264,66 +230,16 @@ const WANTED: Record<Wanted, () => void> = {
 // ------------------------------------------------------------------ shape
 
 const shaping = ref(false)
-const asTotals = computed(() => shape.value.totals !== undefined)
+const reshape = (to: Shape) => void q.step({ shape: to })
+const totalling = useTotalsOf(q, {
+  mishap,
+  // What the rows are is the first thing to say; the panel opens once it is the one of totals.
+  shapeFirst: () => (shaping.value = true),
+  toTop: () => scroller.value?.scrollTo({ top: 0 }),
+})
+const { asTotals, readAs } = totalling
 const grouped = computed(() => Boolean(shape.value.groups?.length) && !asTotals.value)
 watch(grouped, () => scroller.value?.scrollTo({ top: 0 }), { flush: 'post' })
-/** How these records were read as totals last, for whoever comes back from their list. */
-const lastTotals = ref<Shape['totals']>()
-watch(
-  [() => route.path, () => shape.value.totals] as const,
-  ([path, now], [before]) => (lastTotals.value = now ?? (path === before ? lastTotals.value : undefined)),
-  { immediate: true },
-)
-/** Reads the same records as totals, or as records again. */
-async function readAs(what: 'records' | 'totals') {
-  if ((what === 'totals') === asTotals.value) return
-  if (what === 'records') return reshape({ ...shape.value, totals: undefined })
-  const { groups: rowsBy } = shape.value
-  // Totals are of all that matches.
-  await q.step({
-    shape: {
-      ...shape.value,
-      // Where there are no rows there are none to leave out.
-      totals: { ...lastTotals.value, ...(rowsBy?.length ? {} : { keep: undefined, limit: undefined }) },
-      take: undefined,
-      marked: undefined,
-      running: undefined,
-    },
-  })
-  // What the rows are is the first thing to say; the panel opens once it is the one of totals.
-  if (!rowsBy?.length) shaping.value = true
-}
-const changeTotals = (parts: Shape['totals']) =>
-  reshape({ ...shape.value, totals: { ...shape.value.totals, ...parts } })
-/** Takes a criterion out of those on records and puts it to those on figures, in one step. */
-const holdAfter = ({ statement, keep }: TotalsFinding) =>
-  q.step({ where: statement, shape: { ...shape.value, totals: { ...shape.value.totals, keep } } })
-/** Goes to the records behind a figure, as a list with the same figures on its last line; a step back comes to the totals again. */
-async function openFigure(place: Place) {
-  try {
-    const statement = await totals.behind(place)
-    const { measures, totals: read } = shape.value
-    await q.step({
-      where: statement,
-      shape: {
-        ...shape.value,
-        totals: undefined,
-        groups: undefined,
-        // A balance is the sum of its records, which stands on their last line.
-        measures: read?.balances ? withSum(measures, register.value!.running!) : measures,
-      },
-    })
-    scroller.value?.scrollTo({ top: 0 })
-  } catch (e) {
-    if (!isAborted(e)) mishap.value = sentence(e)
-  }
-}
-/** A balance goes through every period of its date: where these are rows, none is left out. */
-const hasFiguresToAsk = computed(
-  () =>
-    !shape.value.totals?.balances || !shape.value.groups?.some((g) => g.field === register.value?.mainField),
-)
-const reshape = (to: Shape) => void q.step({ shape: to })
 /** Orders anew; a running total goes where the order is no longer that of time. */
 function reorder(to: string[]) {
   const lost = shape.value.running && !runs(register.value!, to)
@@ -345,62 +261,20 @@ const shownOf = computed(() => {
   return take ? `${number(partSize(take, count.value.matching))} shown of` : ''
 })
 /** The lines of the table: records, or groups with what is in those that are open. */
-const lines = computed<Line[]>(() => {
-  if (grouped.value) return groups.lines.value
-  const records: Line[] = rows.value.map((row) => ({
-    kind: 'record',
-    key: String(row.id),
-    depth: 0,
-    row,
-  }))
-  if (!shape.value.running) return records
-  const newestFirst = order.value[0]?.startsWith('-') ?? false
-  const balance = (key: string, words: string, amount: number | null | undefined): Line[] =>
-    amount === undefined || amount === null ? [] : [{ kind: 'balance', key, depth: 0, words, amount }]
-  const before =
-    shape.value.running === 'beginning' ? balance('before', 'Before the first of them:', opening.value) : []
-  const after = balance(
-    'after',
-    'After the last of them:',
-    (newestFirst ? rows.value[0] : rows.value.at(-1))?.running,
-  )
-  return newestFirst
-    ? [...after, ...records, ...(done.value ? before : [])]
-    : [...before, ...records, ...(done.value ? after : [])]
-})
-
-/** A window that is drawn over a chart takes the place of the only one that there is on its field. */
-function drawWindow(phrase: string, field: string) {
-  const own = windowsOn(read.value?.outline, [field])
-  void setWindow(phrase, field, own.length === 1 ? own[0]!.path : undefined)
-}
+const lines = computed(() =>
+  grouped.value
+    ? groups.lines.value
+    : recordLines(rows.value, {
+        running: shape.value.running ?? undefined,
+        newestFirst: order.value[0]?.startsWith('-') ?? false,
+        opening: opening.value,
+        done: done.value,
+      }),
+)
 
 const page = ref<InstanceType<typeof RecordTable>>()
-const totalsTable = ref<InstanceType<typeof TotalsTable>>()
-/** The most records that are read on at a stroke. */
-const MOST_READ_ON = 5_000
-/** Goes to the next record that matches, or the one before, where all are shown. */
-async function toMatch(by: 1 | -1) {
-  noMatch.value = ''
-  if (page.value?.toMatch(by)) return
-  const from = rows.value.length
-  if (by === -1) {
-    noMatch.value = 'There is no match before this one.'
-    return
-  }
-  while (!done.value && !trouble.value && rows.value.length - from < MOST_READ_ON) {
-    const until = rows.value.length
-    await answer.more()
-    if (rows.value.length === until) break
-    await nextTick()
-    if (rows.value.slice(until).some((r) => r.matches !== false) && page.value?.toMatch(1)) return
-  }
-  noMatch.value = done.value
-    ? 'There is no further match.'
-    : `No match in the next ${number(rows.value.length - from)}; press again to read on.`
-}
-const noMatch = ref('')
-watch(asked, () => (noMatch.value = ''))
+const totalsSheet = ref<InstanceType<typeof TotalsSheet>>()
+const { noMatch, toMatch } = useMatches(answer, page, () => asked.value)
 announceEach(() => noMatch.value)
 announceEach(() => q.renewed.value)
 
@@ -422,7 +296,7 @@ const PLACES: Record<string, string> = {
 /** Takes the keys past what comes before. */
 function skipTo(place: string) {
   if (place === 'records') void page.value?.focus()
-  else if (place === 'totals') void totalsTable.value?.focus()
+  else if (place === 'totals') void totalsSheet.value?.focus()
   else document.querySelector<HTMLElement>(PLACES[place]!)?.focus()
 }
 
@@ -435,83 +309,23 @@ function toggleColumn(key: string) {
 
 // ------------------------------------------------------------------ what can be done, by key and in the palette
 
-function act(): Action[] {
-  const found: Action[] = [
-    {
-      words: 'Add a criterion',
-      what: 'statement',
-      key: 'a',
-      run: () => {
-        if (!writing.value) opened.value = { path: '', adds: 'all' }
-      },
-    },
-    { words: 'Write the statement as words', what: 'statement', key: 'w', run: () => (writing.value = true) },
-    { words: 'Copy the statement as words', what: 'statement', run: WANTED.words },
-    { words: 'Edges: the last in, the first out', what: 'check', key: 'e', run: WANTED.edges },
-    { words: 'Why is one here, or not', what: 'check', key: 'y', run: WANTED.why },
-    {
-      words: 'Shape: groups, figures, parts, running totals',
-      what: 'shape',
-      key: 's',
-      run: () => (shaping.value = !shaping.value),
-    },
-    {
-      words: asTotals.value ? 'Read as records' : 'Read as totals',
-      what: 'shape',
-      key: 't',
-      run: () => void readAs(asTotals.value ? 'records' : 'totals'),
-    },
-    { words: 'The window before', what: 'time', key: 'p', run: () => void stepWindow(false) },
-    { words: 'The window after', what: 'time', key: 'n', run: () => void stepWindow(true) },
-    {
-      words: 'Step back',
-      what: 'undo',
-      key: 'u',
-      run: () => (q.steps.value ? q.back() : (said.value = 'There is no step to go back to.')),
-    },
-    {
-      words: 'Step forward',
-      what: 'redo',
-      key: 'r',
-      run: () => (q.stepsAhead.value ? q.forward() : (said.value = 'There is no step to go forward to.')),
-    },
-    { words: 'Copy the link', what: 'share', run: WANTED.link },
-    { words: 'Show every record', what: 'statement', run: () => void q.step({ where: '' }) },
-  ]
-  if (session.mayWrite && !view.value)
-    found.push({ words: 'Save as a new view', what: 'keep', key: 'k', run: () => startKeeping('new') })
-  else if (session.mayWrite && changed.value && view.value?.mayChange)
-    found.push({ words: 'Save changes', what: 'keep', key: 'k', run: keepReviewed })
-  else if (changed.value && !session.watcher && !unlocked.value && !q.addsOtherwise.value)
-    found.push({ words: 'Save for me', what: 'keep', key: 'k', run: () => void keepForMe() })
-  else
-    // Without words it is reached by its key only, which says why it does nothing.
-    found.push({
-      words: '',
-      what: 'keep',
-      key: 'k',
-      run: () =>
-        (said.value = changed.value
-          ? 'You cannot save this here; keep a copy, or ask whoever manages the view.'
-          : 'Nothing has been changed that could be saved.'),
-    })
-  if (session.mayWrite && view.value)
-    found.push({ words: 'Keep a copy', what: 'keep', run: () => startKeeping('copy') })
-  return found
-}
-/** What can be done with each field; without keys, so only the palette has it. */
-function actsOnFields(here: Register): Action[] {
-  return here.fields.flatMap((f) => {
-    const what = `field of ${here.label}`
-    const ask = { words: `${f.label}: ask about it`, what, run: () => writeOn(f.key) }
-    if (f.type === 'span') return [ask]
-    const verb = columns.value.includes(f.key) ? 'hide' : 'show'
-    return [ask, { words: `${f.label}: ${verb} the column`, what, run: () => toggleColumn(f.key) }]
-  })
-}
+const { acts: acting } = useQuestionActs(q, {
+  keeping,
+  said,
+  unlocked,
+  writing,
+  shaping,
+  asTotals,
+  opened,
+  wanted: (what) => WANTED[what](),
+  readAs,
+  stepWindow,
+  writeOn,
+  toggleColumn,
+})
 useActs(
   // A key that is pressed while the page is still being opened counts.
-  () => (missing.value ? [] : [...act(), ...(register.value ? actsOnFields(register.value) : [])]),
+  () => (missing.value ? [] : acting()),
   { back: () => q.back(), forward: () => q.forward() },
   () => {
     if (opened.value) opened.value = undefined
@@ -564,7 +378,7 @@ const sums = useHeld(
     Boolean(unreadable.value || totals.trouble.value) ||
     register.value?.key !== shown.register.key,
 )
-useKeysKept(sums, totalsTable)
+useKeysKept(sums, totalsSheet)
 </script>
 
 <template>
@@ -720,58 +534,23 @@ useKeysKept(sums, totalsTable)
           @switch-off="acts.toggleOff"
         />
       </div>
-      <div
-        v-if="
-          asTotals &&
-          !nothing &&
-          shape.groups?.length &&
-          (shape.totals?.keep || (!totals.trouble.value && hasFiguresToAsk))
-        "
-        class="still"
-      >
-        <KeepLine
-          :register="register"
-          :shape="shape"
-          :figures="totals.answer.value?.figures ?? []"
-          :findings="totals.answer.value?.findings"
-          :mendable="read !== undefined && !read.asks.length"
-          @mend="holdAfter"
-          @keep="changeTotals({ keep: $event || undefined })"
-        />
-      </div>
-      <BalanceNote
-        v-if="sums?.answer.answer.balance"
-        class="still"
+      <TotalsSheet
+        v-if="asTotals"
+        ref="totalsSheet"
         :register="register"
-        :balance="sums.answer.answer.balance"
+        :shape="shape"
+        :answer="totals.answer.value"
+        :sums="sums"
+        :failed="totals.trouble.value !== ''"
+        :nothing="nothing"
+        :mendable="read !== undefined && !read.asks.length"
+        :scroller="scroller"
         :zone="zone"
         :now="asOf ?? session.current!.now"
-      />
-      <ComparedNote
-        v-if="sums?.answer.answer.compared"
-        class="still"
-        :register="register"
-        :compared="sums.answer.answer.compared"
-        :zone="zone"
-      />
-      <TotalsChart
-        v-if="sums && shape.totals?.chart"
-        v-bind="sums.answer"
-        class="still"
-        :waiting="sums.held"
-        @open="openFigure"
-        @window="drawWindow"
-        @choose="changeTotals({ chart: $event })"
-      />
-      <TotalsTable
-        v-if="sums"
-        ref="totalsTable"
-        v-bind="sums.answer"
-        :waiting="sums.held"
-        :scroller="scroller"
-        @open="openFigure"
-        @order="changeTotals({ order: $event })"
-        @all="changeTotals({ limit: undefined })"
+        @open="totalling.openFigure"
+        @change="totalling.change"
+        @mend="totalling.holdAfter"
+        @window="(phrase, field) => setWindow(phrase, field, totalling.placeOfWindow(field))"
       />
       <RecordTable
         v-if="table"

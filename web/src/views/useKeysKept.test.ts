@@ -12,10 +12,11 @@ const Sheet = {
   setup(_: unknown, { expose }: { expose: (it: object) => void }) {
     const head = ref<HTMLElement>()
     const cell = ref<HTMLElement>()
-    expose({ focus: (stop?: string) => (stop ? head.value : cell.value)?.focus() })
-    return { head, cell }
+    const root = ref<HTMLElement>()
+    expose({ table: () => root.value, focus: (stop?: string) => (stop ? head.value : cell.value)?.focus() })
+    return { root, head, cell }
   },
-  template: `<table><thead><tr><th><button ref="head" data-stop="order:day">Day</button></th></tr></thead>
+  template: `<table ref="root"><thead><tr><th><button ref="head" data-stop="order:day">Day</button></th></tr></thead>
     <tbody :inert="held || undefined"><tr><td ref="cell" tabindex="0">1</td></tr></tbody></table>`,
 }
 const Page = {

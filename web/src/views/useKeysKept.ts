@@ -6,7 +6,8 @@ const FLOATING = '[role=menu], [role=dialog], .el-popper'
 
 /** A table that answers are read in. */
 export interface Table {
-  $el: HTMLElement
+  /** what it stands in, while it is there */
+  table: () => HTMLElement | undefined
   /**
    * Puts the keys where they were last.
    *
@@ -27,7 +28,7 @@ export function useKeysKept(shown: Ref<{ held: boolean } | undefined>, table: Re
   /** where the keys are in the table, or were when it was taken away */
   let place: { stop?: string } | undefined
   let away = false
-  const holds = (target: EventTarget | null) => table.value?.$el.contains(target as Element) ?? false
+  const holds = (target: EventTarget | null) => table.value?.table()?.contains(target as Element) ?? false
 
   function came(event: FocusEvent) {
     const target = event.target as HTMLElement
