@@ -2,36 +2,9 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { mount } from '@vue/test-utils'
 import { defineComponent } from 'vue'
 import type { FileLook } from '@/api/client'
+import { StandInRequest } from '@/testing/request'
 import { settled, standIn, type Call } from '@/testing/server'
 import { useSentFile } from './useSentFile'
-
-/** A request that answers when a test says so. */
-class StandInRequest {
-  static last: StandInRequest
-  upload: { onprogress?: (e: object) => void; onload?: () => void } = {}
-  onloadend = () => {}
-  status = 0
-  responseText = ''
-  url = ''
-  aborted = false
-  constructor() {
-    StandInRequest.last = this
-  }
-  open(_: string, url: string) {
-    this.url = url
-  }
-  setRequestHeader() {}
-  send() {}
-  abort() {
-    this.aborted = true
-    this.onloadend()
-  }
-  answer(status: number, body: unknown) {
-    this.status = status
-    this.responseText = JSON.stringify(body)
-    this.onloadend()
-  }
-}
 
 const LOOK = {
   token: 't',

@@ -1,18 +1,15 @@
 package deftlens.server.people;
 
-import deftlens.server.people.PeopleService.Attribute;
+import static deftlens.server.people.Administering.changedMeanwhile;
+import static deftlens.server.people.Administering.requireAdministrator;
+import static deftlens.server.people.Administering.required;
+
 import deftlens.server.people.PeopleService.Profile;
-import deftlens.server.people.PeopleService.TeamName;
-import deftlens.server.platform.AsText;
-import deftlens.server.platform.AsTexts;
 import deftlens.server.platform.Problem;
-import deftlens.server.platform.VisibleText;
 import deftlens.server.trail.Trail;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -26,17 +23,13 @@ import org.springframework.security.crypto.password.PasswordEncoder;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 
-/** What administrators do with people, teams and the facts about them; each change with its entry in the trail. */
+/** What administrators do with people; each change with its entry in the trail. */
 @Service
 class PeopleAdministration {
 
     private static final Pattern NAME = Pattern.compile("[\\p{L}\\p{N}][\\p{L}\\p{N}._@+-]{0,59}");
-    private static final Pattern KEY = Pattern.compile("[a-z][a-z0-9_]{0,39}");
-    private static final Set<String> RESERVED = Set.of("me", "team", "my", "and", "or", "not", "off", "is", "in");
-    private static final int LONGEST = 120;
     private static final int MOST_VALUES = 50;
-    private static final String PERSON = "person";
-    private static final String TEAM = "team";
+    static final String PERSON = "person";
 
     private final PeopleStore people;
     private final TeamStore teams;
@@ -94,13 +87,6 @@ class PeopleAdministration {
             int tokens,
             int views) {}
 
-    /** A team with its members. */
-    record TeamEntry(
-            @AsText long id,
-            String name,
-            int version,
-            @AsTexts List<Long> members) {}
-
     /** What is said of a person; teams by their numbers. */
     record PersonInput(String fullName, Role role, List<Long> teams, Map<String, List<String>> values) {}
 
@@ -126,7 +112,8 @@ class PeopleAdministration {
         return entry(person);
     }
 
-    private Person make(String name, String password, PersonInput said) {
+    /** Makes a person, without a word in the trail. */
+    Person make(String name, String password, PersonInput said) {
         String plain = name.strip().toLowerCase(Locale.ROOT);
         if (!NAME.matcher(plain).matches()) {
             throw Problem.unprocessable(
@@ -278,281 +265,8 @@ class PeopleAdministration {
         return PeopleService.signedIn(person).lookedAt(person(who.id()).fullName());
     }
 
-    // ------------------------------------------------------------------ teams
-
-    /** All teams with their members, by name. */
-    @Transactional(readOnly = true)
-    public List<TeamEntry> teams() {
-        Map<Long, List<Long>> members = new TreeMap<>();
-        people.everyone()
-                .forEach(p -> p.teams()
-                        .forEach(t -> members.computeIfAbsent(t.id(), i -> new ArrayList<>())
-                                .add(p.id())));
-        return teams.findAllByOrderByName().stream()
-                .map(t -> new TeamEntry(t.id(), t.name(), t.version(), members.getOrDefault(t.id(), List.of())))
-                .toList();
-    }
-
-    /** Adds a team. */
-    @Transactional
-    public TeamName addTeam(SignedIn who, String name) {
-        requireAdministrator(who);
-        Team team = teams.saveAndFlush(new Team(freeTeamName(name, Optional.empty())));
-        trail.write(Optional.of(who.id()), TEAM, team.id(), "added", null, team.name());
-        return new TeamName(team.id(), team.name());
-    }
-
-    /** Changes a team's name and who is in it. */
-    @Transactional
-    public TeamEntry changeTeam(SignedIn who, long id, int version, String name, List<Long> members) {
-        requireAdministrator(who);
-        Team team = teams.findById(id).orElseThrow(() -> Problem.notFound("This team"));
-        if (team.version() != version) {
-            throw changedMeanwhile("this team");
-        }
-        List<String> before = names(people.membersOf(id));
-        String oldName = team.name();
-        team.rename(freeTeamName(name, Optional.of(id)));
-        Set<Long> wanted = new HashSet<>(members);
-        for (Person person : people.everyone()) {
-            boolean in = person.teams().contains(team);
-            if (wanted.remove(person.id()) != in) {
-                if (in) {
-                    person.teams().remove(team);
-                } else {
-                    person.teams().add(team);
-                }
-                people.save(person);
-            }
-        }
-        if (!wanted.isEmpty()) {
-            throw Problem.unprocessable("unknown-person", "There is no person with the number " + wanted + ".");
-        }
-        teams.saveAndFlush(team);
-        trail.write(
-                Optional.of(who.id()),
-                TEAM,
-                id,
-                "changed",
-                Map.of("name", oldName, "members", before),
-                Map.of("name", team.name(), "members", names(people.membersOf(id))));
-        return new TeamEntry(
-                id,
-                team.name(),
-                team.version(),
-                people.membersOf(id).stream().map(Person::id).toList());
-    }
-
-    /** Takes a team away that nothing leans on. */
-    @Transactional
-    public void removeTeam(SignedIn who, long id, int version) {
-        requireAdministrator(who);
-        Team team = teams.findById(id).orElseThrow(() -> Problem.notFound("This team"));
-        if (team.version() != version) {
-            throw changedMeanwhile("this team");
-        }
-        requireUnused(
-                "The team “" + team.name() + "” is still used",
-                uses.stream().flatMap(u -> u.ofTeam(id).stream()).toList());
-        List<Person> members = people.membersOf(id);
-        List<String> before = names(members);
-        members.forEach(p -> {
-            p.teams().remove(team);
-            people.save(p);
-        });
-        teams.delete(team);
-        trail.write(Optional.of(who.id()), TEAM, id, "removed", Map.of("name", team.name(), "members", before), null);
-    }
-
-    private static List<String> names(List<Person> members) {
-        return members.stream().map(Person::fullName).toList();
-    }
-
-    private String freeTeamName(String name, Optional<Long> own) {
-        String plain = required("name", "A team's name", name);
-        teams.findByNameIgnoreCase(plain)
-                .filter(t -> own.filter(t.id()::equals).isEmpty())
-                .ifPresent(t -> {
-                    throw new Problem(HttpStatus.CONFLICT, "name-taken", "There is a team “" + t.name() + "” already.")
-                            .at("name");
-                });
-        return plain;
-    }
-
-    // ------------------------------------------------------------------ what is known of people
-
-    /** Says anew what is known of people: what may follow {@code my}. One that something leans on cannot go. */
-    @Transactional
-    public List<Attribute> settle(SignedIn who, List<Attribute> wanted) {
-        requireAdministrator(who);
-        Map<String, ViewerAttribute> there = new LinkedHashMap<>();
-        attributes.findAllByOrderByPosition().forEach(a -> there.put(a.key(), a));
-        List<Attribute> before = known(there);
-        Set<String> named = new HashSet<>();
-        int position = 0;
-        for (Attribute attribute : wanted) {
-            if (!KEY.matcher(attribute.key()).matches() || RESERVED.contains(attribute.key())) {
-                throw Problem.unprocessable(
-                        "bad-attribute",
-                        "What may follow “my” is one word of small letters, digits and _, such as site or cost_centre; not “"
-                                + attribute.key() + "”.");
-            }
-            if (!named.add(attribute.key())) {
-                throw Problem.unprocessable("attribute-twice", "“my " + attribute.key() + "” is there twice.");
-            }
-            String label = required("label", "The label of “my " + attribute.key() + "”", attribute.label());
-            ViewerAttribute known = there.get(attribute.key());
-            if (known == null) {
-                attributes.save(new ViewerAttribute(attribute.key(), label, attribute.description(), position));
-            } else {
-                known.describe(label, attribute.description(), position);
-            }
-            position++;
-        }
-        for (ViewerAttribute old : there.values()) {
-            if (!named.contains(old.key())) {
-                requireUnused(
-                        "“my " + old.key() + "” is still used",
-                        uses.stream()
-                                .flatMap(u -> u.ofAttribute(old.key()).stream())
-                                .toList());
-                attributes.delete(old);
-            }
-        }
-        attributes.flush();
-        List<Attribute> after = attributes.findAllByOrderByPosition().stream()
-                .map(a -> new Attribute(a.key(), a.label(), a.description()))
-                .toList();
-        trail.write(Optional.of(who.id()), "viewer-attributes", 0, "changed", before, after);
-        return after;
-    }
-
-    private static List<Attribute> known(Map<String, ViewerAttribute> there) {
-        return there.values().stream()
-                .map(a -> new Attribute(a.key(), a.label(), a.description()))
-                .toList();
-    }
-
-    // ------------------------------------------------------------------ many at once
-
-    /**
-     * What a file of people would do, or did.
-     *
-     * @param added the sign-in names of those who are new
-     * @param changed what changes of whom, in words
-     * @param same how many are in the file as they are here
-     * @param refused lines that do not fit; while there are any, nothing is written
-     * @param written whether it was done
-     */
-    record PeopleReport(
-            List<String> added, List<String> changed, int same, List<RefusedLine> refused, boolean written) {}
-
-    /** A line that does not fit, counted from 1 with the heading, and why. */
-    record RefusedLine(long line, String reason) {}
-
-    /**
-     * Brings people in from a file: new ones with a first password, known ones changed in what the file names. All or nothing.
-     *
-     * @param write false only tells what it would do
-     */
-    @Transactional
-    public PeopleReport bringIn(SignedIn who, String csv, boolean write) {
-        requireAdministrator(who);
-        Map<String, Long> byTeam = new LinkedHashMap<>();
-        teams.findAllByOrderByName().forEach(t -> byTeam.put(t.name().toLowerCase(Locale.ROOT), t.id()));
-        PeopleFile file = PeopleFile.read(csv, attributes.findAllByOrderByPosition());
-        List<RefusedLine> refused = new ArrayList<>(file.refused());
-        List<String> added = new ArrayList<>();
-        List<String> changed = new ArrayList<>();
-        int same = 0;
-        Set<String> seen = new HashSet<>();
-        for (PeopleFile.Line line : file.lines()) {
-            try {
-                if (!seen.add(line.name())) {
-                    throw Problem.unprocessable("twice", "“" + line.name() + "” stands in the file twice.");
-                }
-                Optional<Person> known = people.findByNameIgnoreCase(line.name());
-                PersonInput said = said(line, known, byTeam);
-                if (known.isEmpty()) {
-                    Person person = make(line.name(), line.password().orElse(""), said);
-                    trail.write(Optional.of(who.id()), PERSON, person.id(), "added", null, kept(person));
-                    added.add(person.name());
-                } else {
-                    PersonSnapshot before = kept(known.get());
-                    if (before.role() == Role.ADMINISTRATOR && said.role() != Role.ADMINISTRATOR) {
-                        requireOtherAdministrator(known.get());
-                    }
-                    describe(known.get(), said);
-                    PersonSnapshot after = kept(people.saveAndFlush(known.get()));
-                    if (after.equals(before)) {
-                        same++;
-                    } else {
-                        trail.write(Optional.of(who.id()), PERSON, known.get().id(), "changed", before, after);
-                        changed.add(before.name() + ": " + difference(before, after));
-                    }
-                }
-            } catch (Problem problem) {
-                refused.add(new RefusedLine(line.number(), problem.getMessage()));
-            }
-        }
-        boolean written = write && refused.isEmpty();
-        if (!written) {
-            org.springframework.transaction.interceptor.TransactionAspectSupport.currentTransactionStatus()
-                    .setRollbackOnly();
-        }
-        return new PeopleReport(added, changed, same, refused, written);
-    }
-
-    private static PersonInput said(PeopleFile.Line line, Optional<Person> known, Map<String, Long> byTeam) {
-        List<Long> teams = line.teams()
-                .map(names -> names.stream()
-                        .map(n -> Optional.ofNullable(byTeam.get(n.toLowerCase(Locale.ROOT)))
-                                .orElseThrow(
-                                        () -> Problem.unprocessable("unknown-team", "There is no team “" + n + "”.")))
-                        .toList())
-                .orElseGet(() -> known.map(p -> p.teams().stream().map(Team::id).toList())
-                        .orElse(List.of()));
-        Map<String, List<String>> values =
-                new TreeMap<>(known.map(Person::values).orElse(Map.of()));
-        line.values().forEach((key, each) -> {
-            if (each.isEmpty()) {
-                values.remove(key);
-            } else {
-                values.put(key, each);
-            }
-        });
-        return new PersonInput(
-                line.fullName().or(() -> known.map(Person::fullName)).orElse(line.name()),
-                line.role().or(() -> known.map(Person::role)).orElse(Role.MEMBER),
-                teams,
-                values);
-    }
-
-    private static String difference(PersonSnapshot before, PersonSnapshot after) {
-        List<String> found = new ArrayList<>();
-        if (!before.fullName().equals(after.fullName())) {
-            found.add("called " + after.fullName());
-        }
-        if (before.role() != after.role()) {
-            found.add("role " + after.role().name().toLowerCase(Locale.ROOT));
-        }
-        if (!before.teams().equals(after.teams())) {
-            found.add("teams " + String.join(", ", after.teams()));
-        }
-        Set<String> keys = new java.util.TreeSet<>(before.values().keySet());
-        keys.addAll(after.values().keySet());
-        for (String key : keys) {
-            List<String> now = after.values().getOrDefault(key, List.of());
-            if (!now.equals(before.values().getOrDefault(key, List.of()))) {
-                found.add("my " + key + " = " + (now.isEmpty() ? "nothing" : String.join(", ", now)));
-            }
-        }
-        return String.join("; ", found);
-    }
-
-    // ------------------------------------------------------------------ in common
-
-    private void describe(Person person, PersonInput said) {
+    /** Says something of a person, and refuses what does not fit. */
+    void describe(Person person, PersonInput said) {
         Set<String> known = new HashSet<>();
         attributes.findAllByOrderByPosition().forEach(a -> known.add(a.key()));
         Map<String, List<String>> values = new TreeMap<>();
@@ -566,10 +280,11 @@ class PeopleAdministration {
                     .filter(v -> !v.isEmpty())
                     .distinct()
                     .toList();
-            if (plain.size() > MOST_VALUES || plain.stream().anyMatch(v -> v.length() > LONGEST)) {
+            if (plain.size() > MOST_VALUES || plain.stream().anyMatch(v -> v.length() > Administering.LONGEST)) {
                 throw Problem.unprocessable(
                         "long-values",
-                        "“my " + key + "” has at most " + MOST_VALUES + " values of " + LONGEST + " characters.");
+                        "“my " + key + "” has at most " + MOST_VALUES + " values of " + Administering.LONGEST
+                                + " characters.");
             }
             if (!plain.isEmpty()) {
                 values.put(key, plain);
@@ -585,15 +300,6 @@ class PeopleAdministration {
         person.describe(required("fullName", "A full name", said.fullName()), said.role(), values, memberOf);
     }
 
-    private static String required(String at, String what, String text) {
-        String plain = text.strip().replaceAll("\\s+", " ");
-        if (!VisibleText.isVisible(plain) || plain.codePointCount(0, plain.length()) > LONGEST) {
-            throw Problem.unprocessable("bad-text", what + " has 1 to " + LONGEST + " characters.")
-                    .at(at);
-        }
-        return plain;
-    }
-
     private Person person(long id) {
         return people.findById(id).orElseThrow(() -> Problem.notFound("This person"));
     }
@@ -606,15 +312,8 @@ class PeopleAdministration {
         return person;
     }
 
-    private static Problem changedMeanwhile(String what) {
-        return new Problem(
-                HttpStatus.CONFLICT,
-                "changed-meanwhile",
-                "Somebody else changed " + what
-                        + " after you opened it. Nothing of yours was written; look at theirs and try again.");
-    }
-
-    private void requireOtherAdministrator(Person person) {
+    /** @throws Problem when nobody else would be an administrator */
+    void requireOtherAdministrator(Person person) {
         // Locked, so that two administrators who demote each other at one moment come one after the other.
         if (person.role() == Role.ADMINISTRATOR
                 && person.active()
@@ -622,27 +321,6 @@ class PeopleAdministration {
             throw Problem.unprocessable(
                     "last-administrator",
                     person.fullName() + " is the only administrator. Make somebody else one first.");
-        }
-    }
-
-    private static void requireUnused(String what, List<String> used) {
-        if (!used.isEmpty()) {
-            List<String> shown = used.subList(0, Math.min(used.size(), 5));
-            throw new Problem(
-                            HttpStatus.CONFLICT,
-                            "still-used",
-                            what + " by " + String.join(", ", shown)
-                                    + (used.size() > shown.size()
-                                            ? " and " + (used.size() - shown.size()) + " more"
-                                            : "")
-                                    + ". Change those first.")
-                    .with("used", used);
-        }
-    }
-
-    private static void requireAdministrator(SignedIn who) {
-        if (!who.administers()) {
-            throw Problem.forbidden("Only an administrator changes people and teams.");
         }
     }
 
@@ -658,7 +336,7 @@ class PeopleAdministration {
                 uses.stream().mapToInt(u -> u.ownedBy(person.id())).sum());
     }
 
-    private static PersonSnapshot kept(Person person) {
+    static PersonSnapshot kept(Person person) {
         return new PersonSnapshot(
                 person.name(),
                 person.fullName(),

@@ -27,10 +27,21 @@ class PeopleController {
 
     private final PeopleService people;
     private final PeopleAdministration administration;
+    private final TeamsAdministration teams;
+    private final AttributesAdministration attributes;
+    private final PeopleImport imports;
 
-    PeopleController(PeopleService people, PeopleAdministration administration) {
+    PeopleController(
+            PeopleService people,
+            PeopleAdministration administration,
+            TeamsAdministration teams,
+            AttributesAdministration attributes,
+            PeopleImport imports) {
         this.people = people;
         this.administration = administration;
+        this.teams = teams;
+        this.attributes = attributes;
+        this.imports = imports;
     }
 
     /** A person to be added. The password has to be changed at the first sign-in. */
@@ -146,36 +157,35 @@ class PeopleController {
 
     /** Looks at a file of people, or brings it in; all or nothing. */
     @PostMapping("/people/file")
-    PeopleAdministration.PeopleReport file(
-            @Valid @RequestBody FileOfPeople file, @AuthenticationPrincipal SignedIn who) {
-        return administration.bringIn(who, file.text(), file.write());
+    PeopleImport.PeopleReport file(@Valid @RequestBody FileOfPeople file, @AuthenticationPrincipal SignedIn who) {
+        return imports.bringIn(who, file.text(), file.write());
     }
 
     /** All teams, with their people. */
     @GetMapping("/teams")
-    List<PeopleAdministration.TeamEntry> teams() {
-        return administration.teams();
+    List<TeamsAdministration.TeamEntry> teams() {
+        return teams.all();
     }
 
     /** Adds a team; administrators only. */
     @PostMapping("/teams")
     @ResponseStatus(HttpStatus.CREATED)
     PeopleService.TeamName addTeam(@Valid @RequestBody TeamWanted wanted, @AuthenticationPrincipal SignedIn who) {
-        return administration.addTeam(who, wanted.name());
+        return teams.add(who, wanted.name());
     }
 
     /** Changes a team, as it was at the version sent; administrators only. */
     @PutMapping("/teams/{id}")
-    PeopleAdministration.TeamEntry changeTeam(
+    TeamsAdministration.TeamEntry changeTeam(
             @PathVariable long id, @Valid @RequestBody TeamChange change, @AuthenticationPrincipal SignedIn who) {
-        return administration.changeTeam(who, id, change.version(), change.name(), change.members());
+        return teams.change(who, id, change.version(), change.name(), change.members());
     }
 
     /** Takes a team away that nothing rests on; administrators only. */
     @DeleteMapping("/teams/{id}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void removeTeam(@PathVariable long id, @RequestParam int version, @AuthenticationPrincipal SignedIn who) {
-        administration.removeTeam(who, id, version);
+        teams.remove(who, id, version);
     }
 
     /** What is known of people, and may follow “my” in a statement. */
@@ -188,6 +198,6 @@ class PeopleController {
     @PutMapping("/viewer-attributes")
     List<PeopleService.Attribute> settle(
             @RequestBody List<PeopleService.Attribute> wanted, @AuthenticationPrincipal SignedIn who) {
-        return administration.settle(who, wanted);
+        return attributes.settle(who, wanted);
     }
 }

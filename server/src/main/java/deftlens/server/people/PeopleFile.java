@@ -21,7 +21,7 @@ import org.apache.commons.csv.CSVRecord;
  * {@code teams}, {@code password} and the attributes by key or label may be. Several teams or values are parted by
  * semicolons. A column that is not there leaves what it is about as it is; an empty cell empties it.
  */
-record PeopleFile(List<Line> lines, List<PeopleAdministration.RefusedLine> refused) {
+record PeopleFile(List<Line> lines, List<PeopleImport.RefusedLine> refused) {
 
     private static final int MOST_LINES = 20_000;
 
@@ -53,7 +53,7 @@ record PeopleFile(List<Line> lines, List<PeopleAdministration.RefusedLine> refus
         try (CSVParser parser = CSVParser.parse(new StringReader(plain), format)) {
             List<String> columns = null;
             List<Line> lines = new ArrayList<>();
-            List<PeopleAdministration.RefusedLine> refused = new ArrayList<>();
+            List<PeopleImport.RefusedLine> refused = new ArrayList<>();
             for (CSVRecord record : parser) {
                 if (columns == null) {
                     columns = columns(record, byName);
@@ -106,9 +106,9 @@ record PeopleFile(List<Line> lines, List<PeopleAdministration.RefusedLine> refus
             long number,
             List<String> columns,
             List<Line> lines,
-            List<PeopleAdministration.RefusedLine> refused) {
+            List<PeopleImport.RefusedLine> refused) {
         if (record.size() != columns.size()) {
-            refused.add(new PeopleAdministration.RefusedLine(
+            refused.add(new PeopleImport.RefusedLine(
                     number, "It has " + record.size() + " cells; the heading has " + columns.size() + "."));
             return;
         }
@@ -123,7 +123,7 @@ record PeopleFile(List<Line> lines, List<PeopleAdministration.RefusedLine> refus
                     .filter(r -> r.name().equalsIgnoreCase(said))
                     .findFirst();
             if (role.isEmpty()) {
-                refused.add(new PeopleAdministration.RefusedLine(
+                refused.add(new PeopleImport.RefusedLine(
                         number, "“" + said + "” is no role; write administrator, member or auditor."));
                 return;
             }

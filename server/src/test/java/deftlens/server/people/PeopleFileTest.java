@@ -64,9 +64,8 @@ class PeopleFileTest {
                 .containsExactly(Optional.of(Role.MEMBER), Optional.of(Role.ADMINISTRATOR));
         assertThat(file.refused())
                 .containsExactly(
-                        new PeopleAdministration.RefusedLine(
-                                3, "“king” is no role; write administrator, member or auditor."),
-                        new PeopleAdministration.RefusedLine(4, "It has 3 cells; the heading has 2."));
+                        new PeopleImport.RefusedLine(3, "“king” is no role; write administrator, member or auditor."),
+                        new PeopleImport.RefusedLine(4, "It has 3 cells; the heading has 2."));
     }
 
     @ParameterizedTest
