@@ -1,21 +1,20 @@
 <script setup lang="ts">
-import { defaultRangeExtractor, useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, onMounted, onUpdated, ref, watch } from 'vue'
-import type { FieldDescription, Register, Row } from '@/api/client'
+import { computed, ref } from 'vue'
+import type { Register, Row } from '@/api/client'
 import { cell, figures, isNumeric } from '@/platform/format'
 import { useSession } from '@/people/session'
-import { directionIn, orderedBy, placeIn, type Direction } from './orders'
 import type { Line } from './lines'
-import { inColumns, MOST_FIGURES, underHead, type Figure, type Shape } from './shape'
-import { narrow, offers, textOffers, type Offer } from '@/statements/narrowing'
+import { inColumns, underHead, type Shape } from './shape'
+import { narrow, type Offer } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
 import CellMenu from './CellMenu.vue'
-import HeadPanel from './HeadPanel.vue'
 import FigureLine from './FigureLine.vue'
 import { MARK, RUNNING, useColumns } from './useColumns'
-import { HEADS, useGrid } from './useGrid'
+import { useDrawnLines } from './useDrawnLines'
+import { useGrid } from './useGrid'
+import RecordHeads from './RecordHeads.vue'
+import { selection, usePointing } from './usePointing'
 import type { Question } from './useRows'
-import PanelButton from '@/platform/PanelButton.vue'
 
 const props = defineProps<{
   register: Register
@@ -53,38 +52,20 @@ const emit = defineEmits<{
 }>()
 const session = useSession()
 
-const HEIGHTS = { close: 25, usual: 31, open: 41 }
-const height = computed(() => HEIGHTS[props.shape.density ?? 'usual'])
 const root = ref<HTMLElement>()
-const offset = ref(0)
 
-const {
-  fields,
-  head,
-  running,
-  marked,
-  cells,
-  width,
-  wholeWidth,
-  held,
-  left,
-  setWidth,
-  pull,
-  pulling,
-  letGo,
-  resizeByKey,
-  resizeBy,
-} = useColumns(
+const table = useColumns(
   props,
   (shape) => emit('shape', shape),
   (key) => longest.value.get(key) ?? 0,
 )
+const { fields, running, marked, cells, width, wholeWidth, held, left } = table
 
 const grid = useGrid(
   root,
   () => props.lines,
   () => fields.value.length,
-  (index) => virtualizer.value.scrollToIndex(index),
+  (index) => drawn.scrollTo(index),
   (index) => {
     const row = rowAt(index)
     // Whoever looks at a record goes from one to the next.
@@ -92,6 +73,13 @@ const grid = useGrid(
   },
 )
 const { column } = grid
+const drawn = useDrawnLines(
+  root,
+  props,
+  () => grid.stopLine.value,
+  () => emit('more'),
+)
+const { height, items, after, sized, sizedLine } = drawn
 
 /** How many characters the longest number or figure of each column has, among the records and groups that are there. */
 const longest = computed(() => {
@@ -112,162 +100,25 @@ const longest = computed(() => {
   return found
 })
 
-const measuredOf = (key: string) =>
-  (props.shape.measures ?? []).filter((m) => m.field === key).map((m) => m.function)
-/** Shows a figure of a field, or no longer. */
-function toggleFigure(field: string, does: Figure['function']) {
-  const now = props.shape.measures ?? []
-  const others = now.filter((m) => m.field !== field || m.function !== does)
-  emit('shape', {
-    ...props.shape,
-    measures: others.length < now.length ? others : [...now, { function: does, field }],
-  })
-}
-
-const virtualizer = useVirtualizer(
-  computed(() => ({
-    count: props.lines.length,
-    getScrollElement: () => props.scroller ?? null,
-    estimateSize: () => height.value,
-    getItemKey: (index: number) => props.lines[index]?.key ?? index,
-    overscan: 14,
-    scrollMargin: offset.value,
-    // The line with the Tab stop is drawn however far away it is, so that the keys are never lost.
-    rangeExtractor: (range: Parameters<typeof defaultRangeExtractor>[0]) => {
-      const drawn = defaultRangeExtractor(range)
-      const kept = grid.stopLine.value
-      return kept === HEADS || drawn.includes(kept) || kept >= range.count
-        ? drawn
-        : [...drawn, kept].sort((a, b) => a - b)
-    },
-  })),
-)
-/** Whether the lines of groups are as high as their words and figures take. */
-const tall = computed(() => props.shape.wrap || (props.shape.measures?.length ?? 0) > 0)
-watch([height, tall], () => virtualizer.value.measure())
-/** Lines of several lines of text have heights of their own. */
-const sized = (el: unknown) => {
-  if (props.shape.wrap && el instanceof HTMLElement) virtualizer.value.measureElement(el)
-}
-const sizedLine = (line: unknown) => {
-  const el = (line as { $el?: unknown } | null)?.$el
-  if (tall.value && el instanceof HTMLElement) virtualizer.value.measureElement(el)
-}
-const items = computed(() =>
-  virtualizer.value
-    .getVirtualItems()
-    .filter((item) => props.lines[item.index])
-    .map((item, i, all) => ({
-      ...item,
-      line: props.lines[item.index]!,
-      /** what is left free before it for lines that are not drawn, in pixels */
-      gap: item.start - (all[i - 1]?.end ?? offset.value),
-    })),
-)
-const after = computed(() => {
-  const last = items.value.at(-1)
-  return last ? virtualizer.value.getTotalSize() - (last.end - offset.value) : 0
-})
-
-function measure() {
-  if (!root.value || !props.scroller) return
-  const top =
-    root.value.getBoundingClientRect().top -
-    props.scroller.getBoundingClientRect().top +
-    props.scroller.scrollTop
-  if (Math.abs(top - offset.value) > 1) offset.value = top
-}
-onMounted(measure)
-onUpdated(measure)
-
-watch(
-  () => items.value.at(-1)?.index ?? 0,
-  (last) => {
-    if (!props.done && last > props.lines.length - 40) emit('more')
-  },
-)
-
-// ------------------------------------------------------------------ order
-
-const sorted = (key: string) => directionIn(props.order, key)
-function orderOf(field: FieldDescription, direction: Direction, beside: boolean) {
-  opened.value = undefined
-  emit('order', orderedBy(props.order, field.key, direction, beside))
-}
-
-/** A click orders by the column, again turns it round, again leaves it; with Shift it joins the order there is. */
-function orderBy(field: FieldDescription, event: MouseEvent) {
-  if (!field.orderable) return
-  const now = sorted(field.key)
-  orderOf(field, now === 'none' ? 'ascending' : now === 'ascending' ? 'descending' : 'none', event.shiftKey)
-}
-
 // ------------------------------------------------------------------ narrowing
 
-/** The head whose panel is open. */
-const opened = ref<string>()
-interface Pointed {
-  x: number
-  y: number
-  field: FieldDescription
-  row: Row
-  index: number
-  offers: Offer[]
-}
-const pointed = ref<Pointed>()
-
-function pointAt(field: FieldDescription, index: number, x: number, y: number, selected = '') {
-  const row = rowAt(index)
-  if (!row) return
-  const value = row.values[field.key]
-  const found = selected ? textOffers(field, String(value ?? ''), selected) : []
-  pointed.value = {
-    x,
-    y,
-    field,
-    row,
-    index,
-    offers: found.length ? found : offers(field, value, props.zone, session.current?.weekStarts),
-  }
-  grid.take(index, fields.value.indexOf(field))
-}
+const { pointed, over, pointAt, context, hover, byButton, close } = usePointing(root, {
+  rowAt: (index) => rowAt(index),
+  zone: () => props.zone,
+  weekStarts: () => session.current?.weekStarts,
+  took: (index, field) => grid.take(index, fields.value.indexOf(field)),
+})
 function take(offer: Offer) {
-  pointed.value = undefined
+  close()
   emit('narrow', (tree) => narrow(tree, offer.node))
 }
 function closeMenu() {
-  pointed.value = undefined
+  close()
   void grid.focus()
 }
 function openRecord() {
-  const at = pointed.value
-  pointed.value = undefined
+  const at = close()
   if (at) emit('select', at.row.id)
-}
-function context(event: MouseEvent, field: FieldDescription, index: number) {
-  event.preventDefault()
-  pointAt(field, index, event.clientX, event.clientY, selection(event))
-}
-/** What of the cell's text is selected, if anything is. */
-function selection(event: MouseEvent): string {
-  const selected = window.getSelection()
-  const cell = (event.target as HTMLElement).closest('td')
-  return selected && !selected.isCollapsed && cell?.contains(selected.anchorNode) ? selected.toString() : ''
-}
-
-/** The cell under the pointer, which shows how to narrow by it. */
-const over = ref<{ field: FieldDescription; index: number; left: number; top: number }>()
-function hover(event: MouseEvent, field: FieldDescription, index: number) {
-  const cell = (event.target as HTMLElement).closest('td')!
-  const box = root.value!.getBoundingClientRect()
-  const place = cell.getBoundingClientRect()
-  // Where the value is not: the last digits of a number must not be covered.
-  const left = isNumeric(field) ? place.left + 2 : place.right - 26
-  over.value = { field, index, left: left - box.left, top: place.top - box.top + 3 }
-}
-function byButton(event: MouseEvent) {
-  const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
-  if (over.value) pointAt(over.value.field, over.value.index, box.left, box.bottom + 2)
 }
 
 const rowAt = (index: number): Row | undefined => {
@@ -344,13 +195,6 @@ function choose(event: MouseEvent, index: number, row: Row) {
   void grid.focus()
   emit('select', row.id)
 }
-
-/** The panel of a head makes its column wider; one that was never sized begins with what is drawn. */
-function widen(field: FieldDescription, by?: number) {
-  const th = root.value?.querySelector(`[data-head="${CSS.escape(field.key)}"]`)?.closest('th')
-  if (by === undefined || !th) setWidth(field.key)
-  else resizeBy(field, by, th)
-}
 </script>
 
 <template>
@@ -377,91 +221,24 @@ function widen(field: FieldDescription, by?: number) {
           <col v-if="running?.after === c" :style="{ width: RUNNING + 'px' }" />
         </template>
       </colgroup>
-      <thead @keydown="keys">
-        <tr aria-rowindex="1">
-          <th v-if="marked" scope="col" class="mark-head"><span class="hidden-text">Matches</span></th>
-          <template v-for="(f, c) in fields" :key="f.key">
-            <th
-              scope="col"
-              data-column
-              :aria-sort="f.orderable ? sorted(f.key) : undefined"
-              :class="{
-                held: c < held,
-                numeric: isNumeric(f),
-                tested: tested.includes(f.key),
-                time: tested.includes(f.key) && (f.type === 'date' || f.type === 'moment'),
-              }"
-              :style="c < held ? { left: left(c) } : undefined"
-              @keydown="resizeByKey($event, f)"
-            >
-              <button
-                v-if="f.orderable"
-                type="button"
-                :data-stop="`order:${f.key}`"
-                :tabindex="grid.headStop.value === `order:${f.key}` ? 0 : -1"
-                :title="`${head(f) === f.label ? '' : f.label + '. '}Order by ${f.label}; with Shift as well`"
-                @click="orderBy(f, $event)"
-              >
-                {{ head(f) }}<span v-if="f.unit" class="unit">{{ f.unit }}</span
-                ><span v-if="sorted(f.key) !== 'none'" aria-hidden="true" class="arrow">
-                  {{ sorted(f.key) === 'descending' ? '↓' : '↑'
-                  }}{{ order.length > 1 ? placeIn(order, f.key) + 1 : '' }}</span
-                >
-              </button>
-              <span v-else
-                >{{ head(f) }}<span v-if="f.unit" class="unit">{{ f.unit }}</span></span
-              >
-              <PanelButton
-                :open="opened === f.key"
-                :name="`Narrow by ${f.label}`"
-                :width="300"
-                placement="bottom-start"
-                class="narrow"
-                :disabled="waiting"
-                :data-head="f.key"
-                :data-stop="`narrow:${f.key}`"
-                :tabindex="grid.headStop.value === `narrow:${f.key}` ? 0 : -1"
-                :aria-label="`Narrow by ${f.label}`"
-                :title="`Narrow by ${f.label}`"
-                @update:open="opened = $event ? f.key : undefined"
-              >
-                <template #button>
-                  <svg viewBox="0 0 10 10" aria-hidden="true"><path d="M1.5 3.5 5 7l3.5-3.5" /></svg>
-                </template>
-                <HeadPanel
-                  :field="f"
-                  :question="question"
-                  :tree="tree"
-                  :zone="zone"
-                  :sorted="sorted(f.key)"
-                  :measured="measuredOf(f.key)"
-                  :added="register.added.includes(f.key)"
-                  :full="(shape.measures?.length ?? 0) >= MOST_FIGURES"
-                  @narrow="((opened = undefined), emit('narrow', $event))"
-                  @order="(direction, beside) => orderOf(f, direction, beside)"
-                  @calculate="((opened = undefined), emit('calculate', f.key))"
-                  @editor="((opened = undefined), emit('write', f.key))"
-                  @width="widen(f, $event)"
-                  @figure="toggleFigure(f.key, $event)"
-                />
-              </PanelButton>
-              <span
-                class="edge"
-                aria-hidden="true"
-                title="Drag for another width; double click for the usual one"
-                @pointerdown.stop.prevent="pull($event, f)"
-                @pointermove="pulling"
-                @pointerup="letGo"
-                @pointercancel="letGo"
-                @dblclick="setWidth(f.key)"
-              />
-            </th>
-            <th v-if="running?.after === c" scope="col" class="numeric">
-              <span :title="`${running.field.label}, added up in the order of time`">Running</span>
-            </th>
-          </template>
-        </tr>
-      </thead>
+      <RecordHeads
+        :columns="table"
+        :register="register"
+        :order="order"
+        :shape="shape"
+        :tested="tested"
+        :zone="zone"
+        :tree="tree"
+        :question="question"
+        :waiting="waiting"
+        :stop="grid.headStop.value"
+        @keydown="keys"
+        @order="emit('order', $event)"
+        @shape="emit('shape', $event)"
+        @narrow="emit('narrow', $event)"
+        @calculate="emit('calculate', $event)"
+        @write="emit('write', $event)"
+      />
       <tbody :inert="waiting || undefined" @keydown="keys">
         <template v-for="item in items" :key="item.line.key">
           <tr v-if="item.gap > 0" aria-hidden="true" class="spacer" :style="{ height: item.gap + 'px' }" />
@@ -598,7 +375,6 @@ function widen(field: FieldDescription, by?: number) {
 </template>
 
 <style scoped>
-th :deep(.narrow),
 .by-cell {
   position: absolute;
   width: 24px !important;
@@ -610,26 +386,6 @@ th :deep(.narrow),
   border: 0;
 }
 
-th :deep(.narrow) {
-  right: 8px;
-  top: 2px;
-  background: var(--head) !important;
-  opacity: 0;
-}
-
-th:hover :deep(.narrow),
-th :deep(.narrow:focus-visible),
-th :deep(.narrow[aria-expanded='true']) {
-  opacity: 1;
-}
-
-/* Without a mouse nothing can be pointed at to be seen. */
-@media (hover: none) {
-  th :deep(.narrow) {
-    opacity: 1;
-  }
-}
-
 .by-cell {
   z-index: 2;
   background: var(--head);
@@ -637,7 +393,6 @@ th :deep(.narrow[aria-expanded='true']) {
   border-radius: 3px;
 }
 
-th :deep(.narrow) svg,
 .by-cell svg {
   width: 11px;
   stroke: var(--act);
@@ -669,59 +424,6 @@ table {
   width: 100%;
 }
 
-th {
-  position: sticky;
-  top: 0;
-  z-index: 2;
-  background: var(--head);
-  border-bottom: 1px solid var(--rule-strong);
-  padding: 0;
-  text-align: left;
-  font-weight: 600;
-  height: 31px;
-}
-
-th button,
-th span {
-  border: 0;
-  background: none;
-  font-weight: 600;
-  width: 100%;
-  padding: 5px 6px;
-  text-align: inherit;
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-
-th button {
-  cursor: pointer;
-}
-
-th button:hover {
-  color: var(--act);
-}
-
-th .unit {
-  width: auto;
-  padding: 0 0 0 5px;
-  font-weight: 400;
-  color: var(--ink-2);
-}
-
-th .arrow {
-  padding: 0 0 0 5px;
-  width: auto;
-}
-
-th.tested {
-  box-shadow: inset 0 -3px 0 var(--act);
-}
-
-th.time {
-  box-shadow: inset 0 -3px 0 var(--time-line);
-}
-
 td,
 .sum :deep(td) {
   border-bottom: 1px solid var(--rule);
@@ -749,22 +451,6 @@ td,
 
 .numeric {
   text-align: right;
-}
-
-.edge {
-  position: absolute;
-  right: 0;
-  top: 0;
-  bottom: 0;
-  width: 8px !important;
-  padding: 0 !important;
-  z-index: 1;
-  cursor: col-resize;
-  touch-action: none;
-}
-
-th:hover .edge {
-  background: linear-gradient(90deg, transparent 7px, var(--rule-strong) 7px);
 }
 
 .running {
@@ -827,11 +513,6 @@ td.held {
   left: 0;
   z-index: 1;
   background: inherit;
-}
-
-th.held {
-  left: 0;
-  z-index: 3;
 }
 
 tbody tr:not(.spacer):hover {
