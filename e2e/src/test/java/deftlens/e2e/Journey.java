@@ -42,7 +42,7 @@ abstract class Journey {
                             .setEnv(java.util.Map.of("PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD", "1")))
                     .chromium()
                     .launch(new BrowserType.LaunchOptions()
-                            .setExecutablePath(Path.of("/usr/bin/chromium"))
+                            .setExecutablePath(Path.of("/usr/bin/chromium-headless-shell"))
                             .setArgs(List.of(
                                     "--no-sandbox",
                                     "--disable-gpu",
