@@ -125,7 +125,46 @@ public final class Requests {
         return http.send(request.build(), HttpResponse.BodyHandlers.ofString());
     }
 
-    private List<Question> list() throws SQLException {
+    /** The days of some years with the working seconds before each and its hours, as somebody would keep them who asks often. */
+    private static final String CALENDAR = """
+            create temporary table worked as
+            select day, coalesce(sum(closes - opens) over (order by day rows between unbounded preceding and 1 preceding), 0) as before,
+                   opens, closes
+            from (select cast(d as date) as day,
+                         coalesce(extract(epoch from case when e.day is null then w.from_time
+                                                          else cast(e.hours #>> '{0,from}' as time) end), 0) as opens,
+                         coalesce(extract(epoch from case when e.day is null then w.to_time
+                                                          else cast(e.hours #>> '{0,to}' as time) end), 0) as closes
+                  from generate_series(date '2019-01-01', date '2028-01-01', interval '1 day') d
+                  left join working_hours w on w.weekday = extract(isodow from d)
+                  left join working_exception e on e.day = cast(d as date)) h""";
+
+    /** The working seconds of the calendar before a moment of a record, by the day that is joined for it. */
+    private static String worked(String calendar, String moment) {
+        return "(" + calendar + ".before + greatest(0, least(extract(epoch from cast(" + moment
+                + " at time zone 'Europe/London' as time)), " + calendar + ".closes) - " + calendar + ".opens))";
+    }
+
+    private static String day(String moment) {
+        return "cast(" + moment + " at time zone 'Europe/London' as date)";
+    }
+
+    private List<Question> list() throws Exception {
+        try (Statement statement = hand.createStatement()) {
+            statement.execute(CALENDAR);
+            statement.execute("create unique index on worked (day)");
+            statement.execute("analyze worked");
+        }
+        HttpResponse<String> added = send(
+                "POST",
+                "/api/registers/moves/added-fields",
+                JSON.writeValueAsBytes(Map.of(
+                        "fields",
+                        List.of(Map.of(
+                                "label", "Worked", "calculation", "working_time_between(moved_at, returned_at)")))),
+                null);
+        require(added);
+        JsonNode withWorked = JSON.readTree(added.body());
         String recent = "moved_at >= '2026-11-17 00:00 Europe/London' and moved_at < '2026-11-24 00:00 Europe/London'";
         String half = "moved_at >= '2026-05-24 00:00 Europe/London' and moved_at < '2026-11-24 00:00 Europe/London'";
         String page = " order by moved_at desc, id desc limit ?";
@@ -362,6 +401,34 @@ public final class Requests {
                         Map.of("statement", "moved_at in last 7 days"),
                         "select " + COLUMNS + " from records.moves where " + recent
                                 + " order by moved_at desc, id desc"),
+                new Question(
+                        "sum in working hours, 6 months",
+                        "totals",
+                        Map.of(
+                                "statement",
+                                "moved_at in last 6 months and moved_at in working hours",
+                                "rows",
+                                List.of(),
+                                "measures",
+                                List.of(Map.of("function", "sum", "field", "quantity"))),
+                        "select count(*), sum(quantity) from records.moves join worked w on w.day = " + day("moved_at")
+                                + " and extract(epoch from cast(moved_at at time zone 'Europe/London' as time)) >= w.opens"
+                                + " and extract(epoch from cast(moved_at at time zone 'Europe/London' as time)) < w.closes where "
+                                + half),
+                new Question(
+                        "average of working time between two, 6 months",
+                        withWorked.get("key").stringValue(),
+                        "totals",
+                        Map.of(
+                                "statement",
+                                "moved_at in last 6 months",
+                                "rows",
+                                List.of(),
+                                "measures",
+                                List.of(Map.of("function", "average", "field", "_worked"))),
+                        "select count(*), avg(" + worked("b", "returned_at") + " - " + worked("a", "moved_at")
+                                + ") from records.moves left join worked a on a.day = " + day("moved_at")
+                                + " left join worked b on b.day = " + day("returned_at") + " where " + half),
                 new Question(
                         "records over six years, no criteria",
                         "histogram",
