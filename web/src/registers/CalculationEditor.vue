@@ -188,10 +188,19 @@ const outcome = (value: unknown) =>
           </thead>
           <tbody>
             <tr v-for="s in tried.samples" :key="s.id">
-              <td v-for="c in columns" :key="c.key" :class="{ figure: isNumericType(c.type) }">
+              <td
+                v-for="c in columns"
+                :key="c.key"
+                :class="{ figure: isNumericType(c.type) }"
+                :title="isNumericType(c.type) ? undefined : cell(c, s.values[c.key], session.zone)"
+              >
                 {{ cell(c, s.values[c.key], session.zone) }}
               </td>
-              <td class="out" :class="{ figure: isNumericType(tried.type) }">
+              <td
+                class="out"
+                :class="{ figure: isNumericType(tried.type) }"
+                :title="isNumericType(tried.type) ? undefined : outcome(s.values[tried.column])"
+              >
                 {{ outcome(s.values[tried.column]) }}
               </td>
             </tr>
