@@ -187,20 +187,6 @@ watch(field, (now) => now.relates.forEach((r) => void fieldsOf(r.register)), { i
   margin-top: 10px;
 }
 
-.relation {
-  display: grid;
-  grid-template-columns: minmax(0, 220px) minmax(0, 220px) auto;
-  gap: 8px;
-  margin: 6px 0;
-  justify-content: start;
-}
-
-@media (max-width: 640px) {
-  .relation {
-    grid-template-columns: minmax(0, 1fr);
-  }
-}
-
 .correctors {
   width: 260px;
 }

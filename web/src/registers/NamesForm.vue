@@ -107,18 +107,4 @@ const orderable = computed(() => props.register.fields.filter((f) => f.orderable
   display: block;
   margin-top: 10px;
 }
-
-.relation {
-  display: grid;
-  grid-template-columns: minmax(0, 220px) minmax(0, 220px) auto;
-  gap: 8px;
-  margin: 6px 0;
-  justify-content: start;
-}
-
-@media (max-width: 640px) {
-  .relation {
-    grid-template-columns: minmax(0, 1fr);
-  }
-}
 </style>

@@ -60,6 +60,8 @@ const {
   order,
   columns,
   shape,
+  asTotals,
+  grouped,
   groups,
   totals,
   asOf,
@@ -237,8 +239,7 @@ const totalling = useTotalsOf(q, {
   shapeFirst: () => (shaping.value = true),
   toTop: () => scroller.value?.scrollTo({ top: 0 }),
 })
-const { asTotals, readAs } = totalling
-const grouped = computed(() => Boolean(shape.value.groups?.length) && !asTotals.value)
+const { readAs } = totalling
 watch(grouped, () => scroller.value?.scrollTo({ top: 0 }), { flush: 'post' })
 /** Orders anew; a running total goes where the order is no longer that of time. */
 function reorder(to: string[]) {
@@ -309,7 +310,7 @@ function toggleColumn(key: string) {
 
 // ------------------------------------------------------------------ what can be done, by key and in the palette
 
-const { acts: acting } = useQuestionActs(q, {
+const acting = useQuestionActs(q, {
   keeping,
   said,
   unlocked,

@@ -4,10 +4,14 @@ import { calmly, onChanges } from '@/platform/live'
 import type { useQuestion } from './useQuestion'
 
 /** What others have changed of an answer since it was read: in words, and how to bring it in. */
-export function useNews({ register, shape, answer, groups, totals }: ReturnType<typeof useQuestion>) {
-  const asTotals = computed(() => shape.value.totals !== undefined)
-  const grouped = computed(() => Boolean(shape.value.groups?.length) && !asTotals.value)
-
+export function useNews({
+  register,
+  asTotals,
+  grouped,
+  answer,
+  groups,
+  totals,
+}: ReturnType<typeof useQuestion>) {
   // One after the other, so that the number at the head and the sums below it are of one moment as far as can be.
   const compare = calmly(async () => {
     await answer.compare()

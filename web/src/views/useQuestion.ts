@@ -71,6 +71,9 @@ export function useQuestion() {
   const order = computed(() => address.value.order ?? base.value.order)
   const columns = computed(() => address.value.columns ?? base.value.columns)
   const shape = computed<Shape>(() => address.value.shape ?? readShape(base.value.shape))
+  /** whether the records are read as totals, and whether as groups */
+  const asTotals = computed(() => shape.value.totals !== undefined)
+  const grouped = computed(() => Boolean(shape.value.groups?.length) && !asTotals.value)
   /** what is added to the fields of the register, as its key says it */
   const added = computed(() => address.value.added ?? base.value.added)
   /** the key by which the records are asked for */
@@ -461,6 +464,8 @@ export function useQuestion() {
     order,
     columns,
     shape,
+    asTotals,
+    grouped,
     groups,
     totals,
     asOf,

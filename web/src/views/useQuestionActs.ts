@@ -24,7 +24,7 @@ export interface OfPage {
   toggleColumn: (field: string) => void
 }
 
-/** What can be done with a question, by key and in the palette. */
+/** What can be done with a question, by key and in the palette, as things stand when it is asked for. */
 export function useQuestionActs(q: ReturnType<typeof useQuestion>, on: OfPage) {
   const session = useSession()
   const { register, view, changed, columns } = q
@@ -116,5 +116,5 @@ export function useQuestionActs(q: ReturnType<typeof useQuestion>, on: OfPage) {
     })
   }
 
-  return { acts: () => [...act(), ...(register.value ? actsOnFields(register.value) : [])] }
+  return () => [...act(), ...(register.value ? actsOnFields(register.value) : [])]
 }

@@ -25,7 +25,7 @@ export interface Reading {
 /**
  * The statement of a page as the server read it: its words at once, then again with the findings that need a look at the records.
  *
- * @param worded told the words of a statement once they are there
+ * @param told is given the words of a statement once they are there
  */
 export function useStatement(told: (statement: string, words: string) => void) {
   const reading = latest()

@@ -1,4 +1,4 @@
-import { computed, ref, watch, type Ref } from 'vue'
+import { ref, watch, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { isAborted, sentence } from '@/api/client'
 import { windowsOn } from '@/rows/rail'
@@ -16,8 +16,7 @@ export function useTotalsOf(
   on: { mishap: Ref<string>; shapeFirst: () => void; toTop: () => void },
 ) {
   const route = useRoute()
-  const { register, read, shape, totals } = q
-  const asTotals = computed(() => shape.value.totals !== undefined)
+  const { register, read, shape, asTotals, totals } = q
 
   /** How these records were read as totals last, for whoever comes back from their list. */
   const last = ref<Shape['totals']>()
@@ -80,5 +79,5 @@ export function useTotalsOf(
     return own.length === 1 ? own[0]!.path : undefined
   }
 
-  return { asTotals, readAs, change, holdAfter, openFigure, placeOfWindow }
+  return { readAs, change, holdAfter, openFigure, placeOfWindow }
 }

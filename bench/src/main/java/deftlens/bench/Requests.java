@@ -41,7 +41,6 @@ public final class Requests {
     private static final long RUN_AT_MOST = 10_000_000_000L;
     private static final int WARM = 150;
     private static final int RUNS = 100;
-    private static final int FEW = 15;
     /** The call that is no question in a body: a file, by its address. */
     private static final String FILE = "export.csv";
 
@@ -486,14 +485,6 @@ public final class Requests {
     private void measure(Connection owner, Question question) throws Exception {
         byte[] body = JSON.writeValueAsBytes(question.body());
         String path = "/api/registers/" + question.register() + "/" + question.call();
-        boolean heavy = question.call().equals("totals") || question.call().equals("balances");
-        int runs = heavy ? FEW : RUNS;
-        // A whole count by hand takes most of a second; a few of them say enough.
-        int byHand = question.sql() != null && question.sql().startsWith("select count(*) from records.moves")
-                        || question.call().equals("values")
-                        || question.call().equals("histogram")
-                ? 3
-                : runs;
         try (PreparedStatement prepared = question.sql() == null ? null : hand.prepareStatement(question.sql());
                 Statement statement = owner.createStatement()) {
             // What takes long warms up within the first runs; what is quick needs many.
@@ -505,8 +496,8 @@ public final class Requests {
                 }
             }
             statement.execute("select pg_stat_statements_reset()");
-            double handsWait = prepared == null ? 0 : median(byHand, () -> drain(prepared));
-            double wait = median(runs, () -> require(ask(question, path, body)));
+            double handsWait = prepared == null ? 0 : median(RUNS, () -> drain(prepared));
+            double wait = median(RUNS, () -> require(ask(question, path, body)));
             double hands = time(statement, "by_hand", "%");
             double ours = time(statement, "deft", question.call().equals("rows") ? "%c1%\"moves\"%" : "%");
             System.out.printf(

@@ -8,8 +8,8 @@ import tools.jackson.databind.ValueSerializer;
 import tools.jackson.databind.module.SimpleModule;
 
 /**
- * Days as JSON: {@code "2026-11-23"} (ISO 8601), as they come without this, but without a formatter. Answers with thousands of
- * periods are written in half the time.
+ * Days as JSON: {@code "2026-11-23"} (ISO 8601), as they come without this, but without a formatter, which answers with
+ * thousands of periods spend much of their time in.
  */
 @Component
 public class DayText extends SimpleModule {

@@ -63,15 +63,13 @@ public class RecordScopes {
         RegisterForReader whole = registers.whole(described.key()).orElseThrow();
         RegisterForReader asked = withTried(whole, described);
         List<Condition> limits = limits(whole, who);
-        Scope limited;
-        if (rests(whole, limits)) {
-            CalculatedTwice present = registers.twice(asked, now());
-            List<Condition> held = limits.stream().map(present::later).toList();
-            Scope seen = scope(present.described(), held, who, reading);
-            limited = apart(calculated(seen, present.described(), reading), asked);
-        } else {
-            limited = scope(asked, limits, who, reading);
-        }
+        Scope limited = present(asked, limits)
+                .map(present -> {
+                    List<Condition> held = limits.stream().map(present::later).toList();
+                    Scope seen = scope(present.described(), held, who, reading);
+                    return apart(calculated(seen, present.described(), reading), asked);
+                })
+                .orElseGet(() -> scope(asked, limits, who, reading));
         Scope all = calculated(limited, asked, reading);
         return new Scope(described.register(), all.from(), all.limit());
     }
@@ -133,16 +131,19 @@ public class RecordScopes {
         return Where.of(open.isEmpty() ? new Bound.Constant(false) : new Bound.Some(open));
     }
 
-    /** Whether limits name fields that are calculated, here or in a member. */
-    private boolean rests(RegisterForReader whole, List<Condition> limits) {
+    /** The register with its calculated fields as they are now beside those of a question, where limits name some, here or in a member. */
+    private Optional<CalculatedTwice> present(RegisterForReader asked, List<Condition> limits) {
         Set<String> named = limits.stream()
                 .flatMap(l -> l.criteria().stream())
                 .flatMap(c -> c.fields().stream())
                 .collect(Collectors.toSet());
-        return named.stream().anyMatch(key -> whole.notes().get(key).origin() == FieldOrigin.CALCULATED)
-                || !whole.members().isEmpty()
-                        && registers.twice(whole, now()).later().keySet().stream()
-                                .anyMatch(named::contains);
+        boolean calculated =
+                named.stream().anyMatch(key -> asked.notes().get(key).origin() == FieldOrigin.CALCULATED);
+        if (named.isEmpty() || !calculated && asked.members().isEmpty()) {
+            return Optional.empty();
+        }
+        CalculatedTwice twice = registers.twice(asked, now());
+        return Optional.of(twice).filter(t -> calculated || named.stream().anyMatch(t.later()::containsKey));
     }
 
     /** The scope with the calculated fields of its register; those that cannot be calculated any more are empty. */

@@ -22,6 +22,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
@@ -76,21 +77,23 @@ class CalculationsInViews {
         RegisterForReader whole = registers.get(key, who);
         Map<String, Expression> calculations = read(whole, wanted);
         Instant until = reviewing.until();
+        List<ViewEffect> found = effects(key, over -> CalculatedTwice.of(over, calculations), who, until);
+        for (RegisterForReader combined : registers.all(who)) {
+            if (combined.members().stream().anyMatch(m -> m.key().equals(key))) {
+                found.addAll(effects(combined.key(), over -> registers.twice(over, whole, calculations), who, until));
+            }
+        }
+        return found;
+    }
+
+    /** @param twice what a view reads, as it is and as it is to be */
+    private List<ViewEffect> effects(
+            String key, Function<RegisterForReader, CalculatedTwice> twice, SignedIn who, Instant until) {
         List<ViewEffect> found = new ArrayList<>();
         for (ViewEntity view : transaction.execute(status -> store.over(key))) {
             if (view.deletedAt() == null) {
-                CalculatedTwice twice = CalculatedTwice.of(registers.get(view.reads(), who), calculations);
-                effect(view, twice, who, until).ifPresent(found::add);
-            }
-        }
-        for (RegisterForReader combined : registers.all(who)) {
-            if (combined.members().stream().anyMatch(m -> m.key().equals(key))) {
-                for (ViewEntity view : transaction.execute(status -> store.over(combined.key()))) {
-                    if (view.deletedAt() == null) {
-                        CalculatedTwice twice = registers.twice(registers.get(view.reads(), who), whole, calculations);
-                        effect(view, twice, who, until).ifPresent(found::add);
-                    }
-                }
+                effect(view, twice.apply(registers.get(view.reads(), who)), who, until)
+                        .ifPresent(found::add);
             }
         }
         return found;
