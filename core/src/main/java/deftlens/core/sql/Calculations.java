@@ -9,13 +9,16 @@ import deftlens.core.condition.Operand;
 import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.time.Unit;
+import deftlens.core.time.Windows;
 import deftlens.core.time.WorkingCalendar;
 import java.math.BigDecimal;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 
@@ -321,17 +324,19 @@ public final class Calculations {
                                     : hours.stream().map(Calculations::upTo).collect(Collectors.joining(" + ")));
         }
         within.append(" end");
-        List<String> days = new ArrayList<>();
-        List<BigDecimal> more = new ArrayList<>();
-        List<String> ofDays = new ArrayList<>();
+        List<Long> days = new ArrayList<>();
+        List<BigDecimal> more = new ArrayList<>(List.of(BigDecimal.ZERO));
+        List<Long> ofDays = new ArrayList<>();
         List<BigDecimal> froms = new ArrayList<>();
         List<BigDecimal> tos = new ArrayList<>();
-        calendar.exceptions().forEach((day, hours) -> {
-            days.add(day.toString());
-            more.add(WorkingCalendar.seconds(hours)
+        new TreeMap<>(calendar.exceptions()).forEach((day, hours) -> {
+            long number = ChronoUnit.DAYS.between(Windows.FIRST_DAY, day);
+            days.add(number);
+            more.add(more.getLast()
+                    .add(WorkingCalendar.seconds(hours))
                     .subtract(WorkingCalendar.seconds(calendar.weekly().getOrDefault(day.getDayOfWeek(), List.of()))));
             hours.forEach(h -> {
-                ofDays.add(day.toString());
+                ofDays.add(number);
                 froms.add(h.start());
                 tos.add(h.end());
             });
@@ -342,19 +347,20 @@ public final class Calculations {
         if (days.isEmpty()) {
             sql.add(within.toString());
         } else {
-            sql.add("coalesce((select sum(e.more) from unnest(")
-                    .add(dates(days))
-                    .add(", ")
+            // What all single dates before a day are more is found by halving, not added up for each record.
+            sql.add("(")
                     .add(numbers(more))
-                    .add(") e (day, more) where e.day < v.d), 0) + case when v.d = any(")
-                    .add(dates(days))
+                    .add(")[width_bucket(v.n - 1, ")
+                    .add(whole(days))
+                    .add(") + 1] + case when v.n = any(")
+                    .add(whole(days))
                     .add(") then coalesce((select sum(greatest(0, least(v.s, e.upto) - e.since)) from unnest(")
-                    .add(dates(ofDays))
+                    .add(whole(ofDays))
                     .add(", ")
                     .add(numbers(froms))
                     .add(", ")
                     .add(numbers(tos))
-                    .add(") e (day, since, upto) where e.day = v.d), 0) else " + within + " end");
+                    .add(") e (day, since, upto) where e.day = v.n), 0) else " + within + " end");
         }
         return sql.add(" from (select w.d, w.d - " + FIRST_DAY
                         + " as n, w.s from (select cast(u.l as date) as d, extract(epoch from cast(u.l as time)) as s"
@@ -368,8 +374,8 @@ public final class Calculations {
                 + hours.start().toPlainString() + ")";
     }
 
-    private static Sql dates(List<String> days) {
-        return new Sql().add("cast(cast(").bind(days.toArray(String[]::new)).add(" as text[]) as date[])");
+    private static Sql whole(List<Long> numbers) {
+        return new Sql().add("cast(").bind(numbers.toArray(Long[]::new)).add(" as bigint[])");
     }
 
     private static Sql numbers(List<BigDecimal> numbers) {
