@@ -5847,6 +5847,7 @@ export interface components {
             definitions: string;
             /** @description what the reader has of their own about it */
             own: components["schemas"]["Own"];
+            read?: components["schemas"]["Read"] | null;
             /** @description its register */
             register: components["schemas"]["RegisterDescription"];
             view: components["schemas"]["View"];
@@ -5920,7 +5921,7 @@ export interface components {
             asOf?: string | null;
             /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
-            /** @description the record by its number, or by the exact text of one of its required text fields */
+            /** @description the record by its number, or by the exact text of a field that identifies records (of a required text field where none does) */
             record: string;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;

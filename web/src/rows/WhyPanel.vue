@@ -168,7 +168,7 @@ announceEach(() => verdict.value)
     <form @submit.prevent="named.trim() && ask(named.trim())">
       <label for="why-named">Looking for one that is not here?</label>
       <p class="hint">Type its number and see what shuts it out.</p>
-      <input id="why-named" v-model="named" class="field" autocomplete="off" placeholder="D-…" />
+      <input id="why-named" v-model="named" class="field" autocomplete="off" />
     </form>
     <p v-if="trouble" class="notice" role="alert">{{ trouble }}</p>
   </section>

@@ -283,6 +283,53 @@ describe('the question of a view', () => {
     expect(q.changed.value).toBe(false)
   })
 
+  it('comes with its words, which are asked for only where the question is another', async () => {
+    const read = {
+      statement: 'severity >= 4',
+      condition: { all: [] },
+      outline: { kind: 'all', path: '', parts: [] },
+      findings: [],
+      asks: [],
+      checked: true,
+    }
+    server.on('GET', VIEW + '/page', {
+      view: viewOf('7'),
+      own: { answers: {}, refined: null },
+      register: DEFECTS,
+      definitions: '',
+      read,
+    })
+    const { q } = await at('/views/7')
+    expect(q.read.value).toEqual(read)
+    expect(server.to('POST', STATEMENT)).toHaveLength(0)
+    await q.step({ where: 'severity >= 5' })
+    await settled()
+    expect(server.to('POST', STATEMENT)).toHaveLength(1)
+    await q.step({ where: 'severity >= 4' })
+    await settled()
+    expect(server.to('POST', STATEMENT)).toHaveLength(2)
+  })
+
+  it('comes with its words alone where the register is large, and the records are looked at then', async () => {
+    const read = {
+      statement: 'severity >= 4',
+      condition: { all: [] },
+      outline: { kind: 'all', path: '', parts: [] },
+      findings: [],
+      asks: [],
+      checked: false,
+    }
+    server.on('GET', VIEW + '/page', {
+      view: viewOf('7'),
+      own: { answers: {}, refined: null },
+      register: DEFECTS,
+      definitions: '',
+      read,
+    })
+    await at('/views/7')
+    expect(server.to('POST', STATEMENT).map((c) => (c.body as { ifSmall: boolean }).ifSmall)).toEqual([false])
+  })
+
   it('is carried on by the reader’s own refinement, until it is wanted as it is shared', async () => {
     const refined = {
       statement: 'severity >= 4 and stay is empty',

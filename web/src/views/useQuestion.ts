@@ -1,6 +1,15 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data, sentence, type Own, type Register, type View, type ViewPage } from '@/api/client'
+import {
+  api,
+  data,
+  sentence,
+  type Own,
+  type ReadStatement,
+  type Register,
+  type View,
+  type ViewPage,
+} from '@/api/client'
 import { stopEarly } from '@/api/early'
 import { useSession } from '@/people/session'
 import { hear, onDefinitions } from '@/platform/definitions'
@@ -168,6 +177,9 @@ export function useQuestion() {
   /** how often something was opened; each time is a question, also where it asks the same as before */
   const openings = ref(0)
 
+  /** the statement of the view as it was read when the page was opened, until that opening is asked for */
+  let readOnOpening: ReadStatement | undefined
+
   /** A view as it is kept now, what the reader has of their own about it, and its register. */
   async function asKept(id: string): Promise<ViewPage> {
     const found = (await data(api.GET('/api/views/{id}/page', { params: { path: { id } } }))) as ViewPage
@@ -204,6 +216,7 @@ export function useQuestion() {
       })
       register.value = described
       if (kept) [view.value, own.value] = [kept.view, kept.own]
+      readOnOpening = kept?.read ?? undefined
       openings.value++
     } catch (e) {
       if (!left()) missing.value = sentence(e)
@@ -232,6 +245,7 @@ export function useQuestion() {
         if (gone()) return
         wanted = kept.view
         own.value = kept.own
+        readOnOpening = kept.read ?? undefined
       }
       const described = await catalogue.describe(
         keyWith(
@@ -310,15 +324,19 @@ export function useQuestion() {
     const { zone: days, answers: filled, putting } = question
     const words = JSON.stringify([key, question.statement, question.asOf, days, filled, putting])
     if (words !== last.words)
-      statement.ask({
-        register: key,
-        statement: where.value,
-        asOf: asOf.value,
-        zone: zone.value,
-        answers: answers.value,
-        name: view.value?.name,
-        purpose: view.value?.purpose,
-      })
+      statement.ask(
+        {
+          register: key,
+          statement: where.value,
+          asOf: asOf.value,
+          zone: zone.value,
+          answers: answers.value,
+          name: view.value?.name,
+          purpose: view.value?.purpose,
+        },
+        question.early && readOnOpening,
+      )
+    readOnOpening = undefined
     const records = JSON.stringify([
       words,
       question.order,

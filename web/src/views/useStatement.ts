@@ -39,10 +39,14 @@ export function useStatement(told: (statement: string, words: string) => void) {
   let understood = Promise.resolve()
   let asked: Reading | undefined
 
-  /** Reads a statement. */
-  function ask(wanted: Reading) {
+  /**
+   * Reads a statement.
+   *
+   * @param known the same as the server has read it already, looking at the records of a small register only
+   */
+  function ask(wanted: Reading, known?: ReadStatement) {
     asked = wanted
-    understood = new Promise((wordsRead) => void readIt(wanted, wordsRead))
+    understood = new Promise((wordsRead) => void readIt(wanted, wordsRead, known))
   }
 
   /** Once the statement as it stands has been read, its words at least. */
@@ -56,7 +60,7 @@ export function useStatement(told: (statement: string, words: string) => void) {
   }
 
   /** @param wordsRead is told once the words are there, or cannot be had */
-  async function readIt(wanted: Reading, wordsRead: () => void) {
+  async function readIt(wanted: Reading, wordsRead: () => void, known?: ReadStatement) {
     const { register, ...statement } = wanted
     settling.value = true
     worded.value = false
@@ -64,13 +68,15 @@ export function useStatement(told: (statement: string, words: string) => void) {
       await reading.ask(async (signal) => {
         // Of a small register all is there at once; of a large one first the words, then the look at the records.
         for (const ifSmall of [true, false]) {
-          read.value = await data(
-            api.POST('/api/registers/{key}/statement', {
-              params: { path: { key: register } },
-              body: { ...statement, ifSmall },
-              signal,
-            }),
-          )
+          read.value =
+            (ifSmall && known) ||
+            (await data(
+              api.POST('/api/registers/{key}/statement', {
+                params: { path: { key: register } },
+                body: { ...statement, ifSmall },
+                signal,
+              }),
+            ))
           unreadable.value = ''
           worded.value = true
           told(wanted.statement, partWords(read.value.outline))

@@ -1,33 +1,15 @@
 package deftlens.server.checking;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import deftlens.core.check.Checker;
-import deftlens.core.condition.Binder;
-import deftlens.core.condition.Condition;
-import deftlens.core.condition.Parts;
-import deftlens.core.field.Register;
-import deftlens.core.statement.Asks;
-import deftlens.core.statement.Printer;
 import deftlens.core.time.Reading;
-import deftlens.core.time.Unanswered;
+import deftlens.server.checking.StatementReader.Look;
 import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.question.ConditionJson;
 import deftlens.server.question.Question;
 import deftlens.server.question.QuestionRequest;
-import deftlens.server.question.Questions;
 import deftlens.server.registers.RegisterCatalogue;
-import deftlens.server.registers.RegisterForReader;
-import deftlens.server.statements.Outline;
-import deftlens.server.statements.WindowAccount;
-import java.time.Instant;
-import java.util.List;
-import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.stream.Collectors;
 import org.springframework.security.core.annotation.AuthenticationPrincipal;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -35,23 +17,18 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
-import tools.jackson.databind.JsonNode;
 
 /** Reading a statement: its tree, its words, its windows, its blanks, and what the checker notices about it. */
 @RestController
 @RequestMapping("/api")
 class CheckingController {
 
-    private static final int MAX_FINDINGS = 100;
-
     private final RegisterCatalogue registers;
-    private final Questions questions;
-    private final CheckingService checking;
+    private final StatementReader statements;
 
-    CheckingController(RegisterCatalogue registers, Questions questions, CheckingService checking) {
+    CheckingController(RegisterCatalogue registers, StatementReader statements) {
         this.registers = registers;
-        this.questions = questions;
-        this.checking = checking;
+        this.statements = statements;
     }
 
     /**
@@ -70,128 +47,22 @@ class CheckingController {
             Optional<Boolean> records,
             Optional<Boolean> ifSmall) {}
 
-    /** One step that mends a finding: what it does, and the whole question after it. */
-    record Mend(String label, String statement, JsonNode condition) {}
-
-    /**
-     * Something the checker noticed.
-     *
-     * @param code stable name of the kind of finding
-     * @param level error, warning or hint
-     * @param message a whole sentence
-     * @param path the part it is about, a JSON Pointer in the condition; empty for the whole
-     * @param count the number of records it is about
-     */
-    record Finding(String code, String level, String message, String path, Optional<Long> count, Optional<Mend> mend) {}
-
-    /** A blank for the reader to fill in; {@code preset} holds until then. */
-    record Ask(String label, Asks.Kind kind, String field, Optional<String> preset, boolean answered) {}
-
-    /**
-     * A statement that was read.
-     *
-     * @param statement the question in its one spelling, its blanks open
-     * @param answered the same with the reader's answers filled in, where there are any
-     * @param asks its blanks
-     * @param checked whether the findings are all there are; not where looking at the records took too long
-     */
-    record Read(
-            String statement,
-            JsonNode condition,
-            Optional<String> answered,
-            List<WindowAccount> windows,
-            List<Ask> asks,
-            List<Finding> findings,
-            boolean checked,
-            Outline outline,
-            Instant asOf) {}
-
     /** Reads a question: its one spelling, its tree, its windows, its blanks, its words, and what the checker notices about it. */
     @ReadsOnly
     @AsksRecords
     @PostMapping("/registers/{key}/statement")
-    Read statement(
+    StatementReader.Read statement(
             @PathVariable String key,
             @RequestBody StatementRequest request,
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
-        QuestionRequest asked = request.question();
-        RegisterForReader described = registers.get(key, who);
-        Register register = described.register();
-        Condition open = questions.condition(register, asked.statement(), asked.condition());
-        Condition condition = questions.answered(register, open, asked.answers());
-        Reading reading = questions.reading(asked.asOf(), asked.zone());
-        Question question = Question.of(described, condition, reading, who).named(name);
-        Checker.About about = new Checker.About(
-                request.name().orElse(""),
-                request.purpose().orElse(""),
-                request.name().isPresent(),
-                described.hidden().keySet());
-        CheckingService.Checked checked;
-        if (!request.records().orElse(true) || !isAnswered(question)) {
-            checked = new CheckingService.Checked(checking.check(question, about), false);
-        } else {
-            checked = request.ifSmall().orElse(false)
-                    ? checking.checkSmall(question, about)
-                    : checking.checkRecords(question, about);
-        }
-        Outline outline = Outline.of(open, condition, register, reading);
-        Set<String> blanks = blanks(open);
-        Map<String, String> answers = asked.answers().orElse(Map.of());
-        return new Read(
-                Printer.print(open),
-                ConditionJson.write(open),
-                condition.equals(open) ? Optional.empty() : Optional.of(Printer.print(condition)),
-                outline.windows(),
-                Asks.of(open).stream()
-                        .map(a -> new Ask(
-                                a.label(),
-                                a.kind(),
-                                a.field(),
-                                a.preset(),
-                                !answers.getOrDefault(a.label(), "").isBlank()))
-                        .toList(),
-                checked.findings().stream()
-                        // What a reader filled in may well lie in the past, and is not the view's to mend.
-                        .filter(f -> f.code() != deftlens.core.check.Finding.Code.PASSED || !blanks.contains(f.path()))
-                        // The gravest come first; nobody reads hundreds, and each mend holds the whole question.
-                        .limit(MAX_FINDINGS)
-                        .map(f -> finding(f, condition.equals(open)))
-                        .toList(),
-                checked.complete(),
-                outline,
-                reading.now());
-    }
-
-    /** Whether every blank has an answer or a default, and every criterion fits, so that records can be counted. */
-    private boolean isAnswered(Question question) {
-        try {
-            questions.binder(question).bind(question.condition());
-            return true;
-        } catch (Unanswered | Binder.Unfit open) {
-            return false;
-        }
-    }
-
-    /** The paths of the criteria that hold blanks. */
-    private static Set<String> blanks(Condition open) {
-        return Parts.of(open).stream()
-                .filter(p -> p.part() instanceof Condition.Criterion
-                        && !Asks.of(p.part()).isEmpty())
-                .map(Parts.Part::path)
-                .collect(Collectors.toSet());
-    }
-
-    private static Finding finding(deftlens.core.check.Finding finding, boolean mendable) {
-        return new Finding(
-                finding.code().code(),
-                finding.level().name().toLowerCase(Locale.ROOT),
-                finding.message(),
-                finding.path(),
-                finding.count().isPresent() ? Optional.of(finding.count().getAsLong()) : Optional.empty(),
-                finding.mend()
-                        .filter(m -> mendable)
-                        .map(m ->
-                                new Mend(m.label(), Printer.print(m.condition()), ConditionJson.write(m.condition()))));
+        Look look = request.ifSmall().orElse(false) ? Look.IF_SMALL : Look.ANY;
+        return statements.read(
+                registers.get(key, who),
+                request.question(),
+                new StatementReader.Kept(request.name(), request.purpose()),
+                request.records().orElse(true) ? look : Look.NONE,
+                who,
+                name);
     }
 }

@@ -124,7 +124,8 @@ class RowsController {
     /**
      * A record and the question that it is held against.
      *
-     * @param record the record by its number, or by the exact text of one of its required text fields
+     * @param record the record by its number, or by the exact text of a field that identifies records (of a required text
+     *     field where none does)
      */
     record WhyRequest(
             @JsonUnwrapped QuestionRequest question,

@@ -14,8 +14,8 @@ import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.ResultRow;
 import deftlens.server.question.Selections;
-import java.util.Comparator;
 import java.util.List;
+import java.util.Set;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -41,7 +41,8 @@ public class WhyService {
     /**
      * Why one record is in the question, or is not: the verdict of each part.
      *
-     * @param named the record's number, or the exact text (letter case ignored) of one of its required text fields
+     * @param named the record's number, or the exact text (letter case ignored) of a field that identifies records, or of a
+     *     required text field where none does
      * @throws Problem {@code not-found}, or {@code several-records} where the text does not tell them apart
      */
     @Transactional(readOnly = true)
@@ -56,16 +57,23 @@ public class WhyService {
     }
 
     /**
-     * The record of a name. Fields that identify records are asked first, each by itself: asked together, and in an order, all
-     * records would be walked along until some have it.
+     * The record of a name. Fields that identify records have an index, and are asked each by itself: asked together, and in an
+     * order, all records would be walked along until some have it. Only where no field identifies them are required texts
+     * asked, which may be a walk along all records.
      */
     private ResultRow identified(Question everything, String named) {
         String recordLabel = everything.registerForReader().recordLabel();
-        List<Field> ways = everything.register().fields().stream()
-                .filter(f -> f.type() == FieldType.TEXT && f.required())
-                .sorted(Comparator.comparing(
-                        f -> !everything.registerForReader().identifying().contains(f.key())))
+        Set<String> identifying = everything.registerForReader().identifying();
+        List<Field> texts = everything.register().fields().stream()
+                .filter(f -> f.type() == FieldType.TEXT)
                 .toList();
+        List<Field> ways =
+                texts.stream().filter(f -> identifying.contains(f.key())).toList();
+        if (ways.isEmpty()) {
+            ways = texts.stream()
+                    .filter(f -> f.required() && everything.registerForReader().notes().get(f.key()).calculated().isEmpty())
+                    .toList();
+        }
         for (Field way : named.isEmpty() ? List.<Field>of() : ways) {
             Question byText =
                     everything.asking(Condition.Criterion.of(way.key(), new Test.Is(new Operand.Text(named), false)));

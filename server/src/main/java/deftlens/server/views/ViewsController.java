@@ -1,14 +1,17 @@
 package deftlens.server.views;
 
+import deftlens.server.checking.StatementReader;
 import deftlens.server.files.FileForm;
 import deftlens.server.files.ResultFiles;
 import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
 import deftlens.server.question.Question;
 import deftlens.server.question.QuestionRequest;
 import deftlens.server.question.Shape;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDescription;
+import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.CountsService;
 import deftlens.server.rows.RowsService;
 import deftlens.server.statements.Definitions;
@@ -56,6 +59,7 @@ class ViewsController {
     private final ReadersOwn own;
     private final RegisterCatalogue registers;
     private final Definitions definitions;
+    private final StatementReader statements;
 
     ViewsController(
             ViewsService views,
@@ -65,7 +69,8 @@ class ViewsController {
             ResultFiles files,
             ReadersOwn own,
             RegisterCatalogue registers,
-            Definitions definitions) {
+            Definitions definitions,
+            StatementReader statements) {
         this.views = views;
         this.rows = rows;
         this.counts = counts;
@@ -74,6 +79,7 @@ class ViewsController {
         this.own = own;
         this.registers = registers;
         this.definitions = definitions;
+        this.statements = statements;
     }
 
     /**
@@ -167,21 +173,51 @@ class ViewsController {
      * @param own what the reader has of their own about it
      * @param register its register
      * @param definitions what the answers of the register rest on for the reader, as {@code X-Definitions} says it
+     * @param read the view's statement as {@code POST /api/registers/{key}/statement} reads it now, with {@code ifSmall} and no
+     *     answers; absent where it cannot be read
      */
-    record ViewPage(ViewsService.View view, ReadersOwn.Own own, RegisterDescription register, String definitions) {}
+    record ViewPage(
+            ViewsService.View view,
+            ReadersOwn.Own own,
+            RegisterDescription register,
+            String definitions,
+            Optional<StatementReader.Read> read) {}
 
     /** A view with all that its page begins with, in one answer. */
+    @AsksRecords
     @GetMapping("/{id}/page")
     ViewPage page(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         ViewsService.View view = views.get(id, who);
+        RegisterForReader register = registers.get(view.reads(), who);
         return new ViewPage(
                 view,
                 own.of(id, who),
-                RegisterDescription.of(registers.get(view.reads(), who)),
+                RegisterDescription.of(register),
                 definitions
                         .of(view.reads(), who)
                         .map(Definitions.Stamp::toString)
-                        .orElse(""));
+                        .orElse(""),
+                read(view, register, who));
+    }
+
+    private Optional<StatementReader.Read> read(ViewsService.View view, RegisterForReader register, SignedIn who) {
+        try {
+            return Optional.of(statements.read(
+                    register,
+                    new QuestionRequest(
+                            Optional.of(view.statement()),
+                            Optional.empty(),
+                            Optional.empty(),
+                            view.zone(),
+                            Optional.empty()),
+                    new StatementReader.Kept(Optional.of(view.name()), Optional.of(view.purpose())),
+                    StatementReader.Look.IF_SMALL,
+                    who,
+                    Optional.empty()));
+        } catch (Problem unreadable) {
+            // The page opens without it, asks for it by itself, and says what is wrong.
+            return Optional.empty();
+        }
     }
 
     /** Changes a view, as it was at the version sent; what is absent stays as it is. */

@@ -64,6 +64,23 @@ class ViewsTest {
         Caller.Answer register = dora.get("/api/registers/jobs");
         assertThat(page.get("register")).isEqualTo(register.json());
         assertThat(page.get("definitions").stringValue()).isEqualTo(register.header("X-Definitions"));
+        JsonNode view = page.get("view");
+        JsonNode read = dora.post(
+                        "/api/registers/jobs/statement",
+                        Map.of(
+                                "statement",
+                                view.get("statement").stringValue(),
+                                "name",
+                                "A page of mine",
+                                "purpose",
+                                view.get("purpose").stringValue(),
+                                "ifSmall",
+                                true))
+                .json();
+        for (String part : List.of("statement", "condition", "windows", "asks", "findings", "checked", "outline")) {
+            assertThat(page.at("/read/" + part)).as(part).isEqualTo(read.get(part));
+        }
+        assertThat(page.at("/read/findings")).isNotEmpty();
     }
 
     @Test
