@@ -992,6 +992,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/closed-period": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is closed of a register, who may reopen it, and what was closed and reopened before. */
+        get: operations["closedPeriod.closedPeriod"];
+        /** @description Closes a register up to a day, or reopens it. From then on no record whose main date lies on that day or before it is made, changed or taken away, by any way: `409` with `closed-period`. */
+        put: operations["closedPeriod.close"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/comparison": {
         parameters: {
             query?: never;
@@ -2993,6 +3011,46 @@ export interface components {
             version: number;
             view: string;
         };
+        /** @description What is closed of a register. */
+        Closed: {
+            /** @description what was closed and reopened, the latest first */
+            history: components["schemas"]["Closing"][];
+            /** @description the full names of those who may close and reopen, some of them */
+            mayReopen: string[];
+            /**
+             * Format: date
+             * @description the last closed day; absent where all is open
+             */
+            upTo?: string | null;
+        };
+        /** @description One closing, or reopening. */
+        Closing: {
+            /** Format: date-time */
+            at: string;
+            reason: string;
+            /**
+             * Format: date
+             * @description the last closed day from then on; absent where everything was reopened
+             */
+            upTo?: string | null;
+            /** @description the full name of whoever did it */
+            who: string;
+        };
+        /** @description What is to be closed. */
+        ClosingChange: {
+            /** @description why, for whoever looks at it later; at most 500 characters */
+            reason: string;
+            /**
+             * Format: date
+             * @description the last closed day from now on, by the organisation's clock, today at the latest; absent to reopen everything
+             */
+            upTo?: string | null;
+            /**
+             * Format: date
+             * @description the last closed day as it was seen before; absent where all was open
+             */
+            was?: string | null;
+        };
         /** @description What is particular about a column. */
         Column: {
             /** @description whether it stays in sight when the others are scrolled sideways */
@@ -4650,6 +4708,11 @@ export interface components {
             added: string[];
             /** @description what can be done with its records, or is known of them, beside reading them */
             capabilities: ("records" | "fields" | "trail" | "counts" | "indexes" | "guarded")[];
+            /**
+             * Format: date
+             * @description the last day of its main date whose records are closed; absent where all are open
+             */
+            closedUpTo?: string | null;
             columns: string[];
             description: string;
             fields: components["schemas"]["FieldDescription"][];
@@ -8262,6 +8325,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalculationTried"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "closedPeriod.closedPeriod": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closed"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "closedPeriod.close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosingChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closed"];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

@@ -25,6 +25,7 @@ import { useSession } from '@/people/session'
 import AccessEditor from './AccessEditor.vue'
 import ChangeReviewDialog from './ChangeReviewDialog.vue'
 import CalculationEditor from './CalculationEditor.vue'
+import ClosedPeriodPanel from './ClosedPeriodPanel.vue'
 import { useCatalogue } from './catalogue'
 import {
   fieldDraft,
@@ -58,7 +59,7 @@ const register = ref<Register>()
 const drafts = ref<FieldDraft[]>([])
 const names = ref<NamesDraft>(undefined!)
 const current = ref('')
-const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source' | 'speed'>('fields')
+const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source' | 'closed' | 'speed'>('fields')
 const { busy, trouble, troubleId, said, refused, act } = useActing()
 const imports = ref<ImportRun[]>([])
 const adding = ref<{ type: string; label: string; calculation: string }>()
@@ -261,6 +262,11 @@ async function restore(field: RemovedField) {
   })
 }
 
+function closedChanged(upTo: string | undefined) {
+  register.value = { ...register.value!, closedUpTo: upTo }
+  catalogue.forget()
+}
+
 async function remove() {
   const left = leaving()
   try {
@@ -313,6 +319,9 @@ const SECTIONS = computed(() => [
         { key: 'access' as const, label: 'Access' },
         { key: 'starts' as const, label: 'First view of a team' },
         { key: 'source' as const, label: 'Source' },
+        ...(register.value?.capabilities.includes('records')
+          ? [{ key: 'closed' as const, label: 'Closed period' }]
+          : []),
         ...(mayChange.value && register.value?.capabilities.includes('indexes')
           ? [{ key: 'speed' as const, label: 'Performance' }]
           : []),
@@ -462,6 +471,7 @@ watch(key, load, { immediate: true })
       />
       <AccessEditor v-else-if="section === 'access'" :register="register" />
       <StartsEditor v-else-if="section === 'starts'" :register="register" />
+      <ClosedPeriodPanel v-else-if="section === 'closed'" :register="register" @changed="closedChanged" />
       <template v-else-if="section === 'speed'">
         <SpeedPanel :register="register" />
         <SumsPanel v-if="register.capabilities.includes('counts')" :register="register" />

@@ -43,14 +43,18 @@ beforeEach(() => {
 })
 afterEach(() => page.unmount())
 
-async function open(id = 1, mayWrite = true) {
+async function open(id = 1, mayWrite = true, register: object = {}) {
   server.on('GET', '/api/session', {
     person: { id: '2', name: 'ines', fullName: 'Ines', role: mayWrite ? 'MEMBER' : 'AUDITOR', teams: [] },
     zone: 'Europe/London',
     now: '2026-11-23T09:30:00Z',
     windows: [],
   })
-  ;({ page } = await drawn(RecordPanel, { register: REGISTER, id, zone: 'Europe/London' }))
+  ;({ page } = await drawn(RecordPanel, {
+    register: { ...REGISTER, ...register },
+    id,
+    zone: 'Europe/London',
+  }))
   await useSession().load()
   await settled()
 }
@@ -79,6 +83,25 @@ describe('a record', () => {
     page.unmount()
     await open(1, false)
     expect(offered()).toEqual([])
+  })
+
+  it('is only looked at where it lies in the closed period', async () => {
+    // Tags beside the records are no part of them.
+    const offered = () => page.findAll('.correct').filter((b) => b.attributes('data-field') !== 'tags')
+    await open(1, true, { closedUpTo: '2026-11-23', mainField: 'due' })
+    expect(offered()).toHaveLength(0)
+    expect(page.text()).toContain('Closed up to 23 Nov 2026')
+    page.unmount()
+    await open(1, true, { closedUpTo: '2026-11-22', mainField: 'due' })
+    expect(offered()).toHaveLength(3)
+    expect(page.text()).not.toContain('Closed up to')
+    page.unmount()
+    // A moment is dated by the organisation’s clock.
+    await open(1, true, { closedUpTo: '2026-07-01', mainField: 'raised' })
+    expect(offered()).toHaveLength(0)
+    page.unmount()
+    await open(1, true, { closedUpTo: '2026-06-30', mainField: 'raised' })
+    expect(offered()).toHaveLength(3)
   })
 
   it('is corrected with what it was, so that nobody’s work is overwritten', async () => {

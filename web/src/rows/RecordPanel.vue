@@ -13,7 +13,7 @@ import {
   type Register,
   type Row,
 } from '@/api/client'
-import { cell, counted, moment, number } from '@/platform/format'
+import { cell, counted, day, localDay, moment, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
 import { staying } from '@/platform/staying'
 import { writtenIn, zonedInstant } from '@/platform/zones'
@@ -75,9 +75,19 @@ const HOW: Record<string, string> = {
   tags: 'separated by commas',
 }
 
+/** Whether the record lies in the closed period of its register, where nothing of it changes. */
+const isClosed = computed(() => {
+  const { closedUpTo, mainField, fields } = props.register
+  const main = fields.find((f) => f.key === mainField)
+  const at = main && record.value?.values[main.key]
+  if (!closedUpTo || at == null) return false
+  return (main!.type === 'date' ? String(at) : localDay(String(at), session.zone)) <= closedUpTo
+})
+
 function mayCorrect(field: FieldDescription): boolean {
   if (!session.mayWrite || field.type === 'span') return false
   if (field.origin === 'TAGS') return true
+  if (isClosed.value) return false
   if (!props.register.capabilities.includes('records') || field.origin !== 'COLUMN') return false
   if (session.isAdministrator) return true
   const teams = session.current?.person.teams.map((t) => t.id) ?? []
@@ -337,6 +347,10 @@ announceEach(() => said.value)
           {{ seen ? 'Seen by you' : 'Mark as seen' }}
         </button>
       </p>
+      <p v-if="isClosed" class="closed">
+        Closed up to {{ day(register.closedUpTo!) }}: nothing of this {{ register.recordLabel }} changes until
+        an administrator reopens it.
+      </p>
       <p class="said">
         {{ said }}
         <button v-if="undo && said" type="button" class="word" :disabled="busy" @click="takeBack">
@@ -453,6 +467,13 @@ dd {
 dd.none,
 .none .correct {
   color: var(--ink-3);
+}
+
+.closed {
+  color: var(--ink-2);
+  border-left: 3px solid var(--rule-strong);
+  padding-left: 8px;
+  margin-bottom: 8px;
 }
 
 .correct {

@@ -86,6 +86,42 @@ public record Merge(Register register, String stage, List<Field> fields, List<Fi
         return Write.changed(register, written, Sql.of(carried.toString()), old, Sql.of(set.toString()), note);
     }
 
+    /**
+     * The staged records that would write one before a day or moment, or move one there: {@value #LINE}, and 0. What would stay as
+     * it is writes nothing.
+     *
+     * @param written the staged fields that are written of records that are there
+     * @param which a condition over the stage, {@code s}
+     * @param main the date or moment that decides
+     * @param until the first day, or moment, that is not before
+     */
+    public Sql before(List<Field> written, Sql which, Field main, Object until) {
+        String column = Where.column(main);
+        Sql sql = new Sql()
+                .add("select s." + LINE + ", 0 from " + stage + " s left join " + register.table() + " r on " + match()
+                        + " where ")
+                .add(which)
+                .add(" and case when r." + Sql.identifier(register.idColumn()) + " is null then ");
+        if (fields.contains(main)) {
+            sql.add("s." + column + " < ").bind(until);
+        } else {
+            sql.add("false");
+        }
+        sql.add(" else ");
+        if (written.isEmpty()) {
+            sql.add("false");
+        } else {
+            sql.add("(" + columns(written, "r.") + ") is distinct from (" + columns(written, "s.") + ") and (r."
+                            + column + " < ")
+                    .bind(until);
+            if (written.contains(main)) {
+                sql.add(" or s." + column + " < ").bind(until);
+            }
+            sql.add(")");
+        }
+        return sql.add(" end order by 1");
+    }
+
     /** Adds the records that are not there, in the order of their numbers, and selects how many. */
     public Sql additions(Sql which, Sql note) {
         return Write.with(insert(which).add(" returning " + Write.made(register, fields)), note, "count(*)");

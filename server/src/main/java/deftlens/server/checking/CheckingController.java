@@ -1,12 +1,10 @@
 package deftlens.server.checking;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import deftlens.core.time.Reading;
 import deftlens.server.checking.StatementReader.Look;
 import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.ReadsOnly;
-import deftlens.server.question.Question;
 import deftlens.server.question.QuestionRequest;
 import deftlens.server.registers.RegisterCatalogue;
 import java.util.Optional;

@@ -67,7 +67,8 @@ public class StatementReader {
      * @param path the part it is about, a JSON Pointer in the condition; empty for the whole
      * @param count the number of records it is about
      */
-    public record Finding(String code, String level, String message, String path, Optional<Long> count, Optional<Mend> mend) {}
+    public record Finding(
+            String code, String level, String message, String path, Optional<Long> count, Optional<Mend> mend) {}
 
     /** A blank for the reader to fill in; {@code preset} holds until then. */
     public record Ask(String label, Asks.Kind kind, String field, Optional<String> preset, boolean answered) {}
@@ -98,7 +99,12 @@ public class StatementReader {
      * @throws deftlens.server.platform.Problem where it cannot be read
      */
     public Read read(
-            RegisterForReader described, QuestionRequest asked, Kept kept, Look look, SignedIn who, Optional<String> running) {
+            RegisterForReader described,
+            QuestionRequest asked,
+            Kept kept,
+            Look look,
+            SignedIn who,
+            Optional<String> running) {
         Register register = described.register();
         Condition open = questions.condition(register, asked.statement(), asked.condition());
         Condition condition = questions.answered(register, open, asked.answers());

@@ -14,10 +14,10 @@ import java.util.List;
  */
 record Conversion(Field field, int index, Notation notation, ImportPlan.Unfit unfit) {
 
-    /** The value of a cell as the database's copy reads it; {@code null} for none. */
-    String copied(List<String> cells) throws Unfitting {
+    /** The value of a cell; {@code null} for none. */
+    Object value(List<String> cells) throws Unfitting {
         try {
-            return text(read(index < cells.size() ? cells.get(index) : ""));
+            return read(index < cells.size() ? cells.get(index) : "");
         } catch (Unfitting e) {
             if (unfit == ImportPlan.Unfit.EMPTY && !field.required()) {
                 return null;

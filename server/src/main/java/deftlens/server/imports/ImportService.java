@@ -2,6 +2,7 @@ package deftlens.server.imports;
 
 import deftlens.server.changes.ChangeSet;
 import deftlens.server.changes.ChangeSets;
+import deftlens.server.closing.ClosedPeriods;
 import deftlens.server.jobs.JobKind;
 import deftlens.server.jobs.JobRun;
 import deftlens.server.jobs.Jobs;
@@ -56,6 +57,7 @@ class ImportService {
     private final ImportStore store;
     private final Jobs jobs;
     private final ChangeSets changes;
+    private final ClosedPeriods periods;
     private final Trail trail;
     private final EntityManager entities;
     private final TransactionTemplate transactions;
@@ -71,6 +73,7 @@ class ImportService {
             ImportStore store,
             Jobs jobs,
             ChangeSets changes,
+            ClosedPeriods periods,
             Trail trail,
             EntityManager entities,
             PlatformTransactionManager transactions,
@@ -84,6 +87,7 @@ class ImportService {
         this.store = store;
         this.jobs = jobs;
         this.changes = changes;
+        this.periods = periods;
         this.trail = trail;
         this.entities = entities;
         this.transactions = new TransactionTemplate(transactions);
@@ -247,8 +251,11 @@ class ImportService {
         } else {
             RegisterForReader described = registers.get(target.key(), who);
             run.into(target.key(), false);
-            entities.unwrap(Session.class)
-                    .doWork(connection -> fill(run, upload, look, described, asked.plan(), who, connection));
+            periods.guarded(described, () -> {
+                entities.unwrap(Session.class)
+                        .doWork(connection -> fill(run, upload, look, described, asked.plan(), who, connection));
+                return described;
+            });
         }
         RegisterForReader described = registers.whole(target.key()).orElseThrow();
         trail.write(Optional.of(who.id()), "register", described.id(), "imported", null, summary(upload.name(), run));
@@ -280,6 +287,7 @@ class ImportService {
                             plan,
                             conversions,
                             set,
+                            periods.until(described),
                             connection)
                     .load();
         } catch (IOException e) {
@@ -432,9 +440,12 @@ class ImportService {
                 ChangeSet.Origin.TAKEN_BACK,
                 Optional.of(done.fileName()),
                 Optional.of(mark.set()));
-        entities.unwrap(Session.class).doWork(connection -> {
-            run.working(connection.unwrap(PGConnection.class));
-            new WayBack(connection, described, mark).takeBack(set);
+        periods.guarded(described, () -> {
+            entities.unwrap(Session.class).doWork(connection -> {
+                run.working(connection.unwrap(PGConnection.class));
+                new WayBack(connection, described, mark).takeBack(set);
+            });
+            return set;
         });
         trail.write(
                 Optional.of(who.id()),

@@ -4,6 +4,7 @@ import deftlens.core.field.Field;
 import deftlens.core.sql.Merge;
 import deftlens.core.sql.Sql;
 import deftlens.server.changes.ChangeSet;
+import deftlens.server.closing.ClosedPeriods;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.values.CopyIn;
 import deftlens.server.values.Statements;
@@ -13,6 +14,7 @@ import java.io.UncheckedIOException;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.LongFunction;
 import java.util.stream.Collectors;
 import org.postgresql.PGConnection;
@@ -49,6 +51,7 @@ final class Loading {
     private final long namesAt;
     private final ChangeSet set;
     private final boolean replaces;
+    private final Optional<ClosedPeriods.Until> closed;
 
     /**
      * A loading.
@@ -56,6 +59,7 @@ final class Loading {
      * @param namesAt the line of the row that names the columns; 0 for none. The rows after it are read
      * @param width how many columns the file has
      * @param set the changes that it makes
+     * @param closed where the closed period of the register ends, if it has one
      */
     Loading(
             ImportRun run,
@@ -66,11 +70,13 @@ final class Loading {
             ImportPlan plan,
             List<Conversion> conversions,
             ChangeSet set,
+            Optional<ClosedPeriods.Until> closed,
             Connection connection) {
         this.run = run;
         this.source = source;
         this.namesAt = namesAt;
         this.set = set;
+        this.closed = closed;
         this.width = width;
         this.into = into;
         this.plan = plan;
@@ -160,13 +166,25 @@ final class Loading {
         }
         for (Conversion conversion : conversions) {
             try {
-                values[at++] = conversion.copied(cells);
+                Object value = conversion.value(cells);
+                if (isClosed(conversion, value)) {
+                    run.refuse(line, closed.orElseThrow().reason());
+                    return false;
+                }
+                values[at++] = conversion.text(value);
             } catch (Unfitting e) {
                 run.refuse(line, e.getMessage());
                 return false;
             }
         }
         return true;
+    }
+
+    /** Whether a row that is added as it is would lie in the closed period; of staged rows that is seen when they are merged. */
+    private boolean isClosed(Conversion conversion, Object value) {
+        return !staged
+                && closed.filter(c -> c.main().key().equals(conversion.field().key()) && c.isClosed(value))
+                        .isPresent();
     }
 
     /** Brings staged rows in: those whose record is there change it or are left, the others are added. */
@@ -189,6 +207,15 @@ final class Loading {
                     merge.ambiguities(),
                     records -> records + " records have this " + labels
                             + ". Tell them apart by another field, or correct them one by one.");
+        }
+        if (closed.isPresent()) {
+            refuse(
+                    merge.before(
+                            update ? others : List.of(),
+                            Sql.of("true"),
+                            closed.get().main(),
+                            closed.get().open()),
+                    none -> closed.get().reason());
         }
         if (run.refused() > 0) {
             throw new Refused();

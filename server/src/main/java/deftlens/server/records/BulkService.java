@@ -5,6 +5,7 @@ import deftlens.core.sql.Merge;
 import deftlens.core.sql.Sql;
 import deftlens.server.changes.ChangeSet;
 import deftlens.server.changes.ChangeSets;
+import deftlens.server.closing.ClosedPeriods;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.question.Orders;
@@ -54,6 +55,7 @@ public class BulkService {
     private final EntityManager entities;
     private final RegisterCatalogue registers;
     private final ChangeSets changes;
+    private final ClosedPeriods periods;
     private final Answers answers;
     private final ObjectMapper json;
 
@@ -61,11 +63,13 @@ public class BulkService {
             EntityManager entities,
             RegisterCatalogue registers,
             ChangeSets changes,
+            ClosedPeriods periods,
             Answers answers,
             ObjectMapper json) {
         this.entities = entities;
         this.registers = registers;
         this.changes = changes;
+        this.periods = periods;
         this.answers = answers;
         this.json = json;
     }
@@ -98,7 +102,7 @@ public class BulkService {
                 who,
                 "bulk " + key + " " + by + " " + json.writeValueAsString(sent),
                 Bulk.class,
-                () -> write(described, by, sent, who));
+                () -> periods.guarded(described, () -> write(described, by, sent, who)));
     }
 
     private Bulk write(RegisterForReader described, List<String> by, List<Map<String, JsonNode>> sent, SignedIn who) {
@@ -127,12 +131,12 @@ public class BulkService {
             Statements.update(connection, merge.index());
             Statements.update(connection, Sql.of("analyze " + STAGE));
             refuse(unclear(connection, described, merge, records));
+            refuse(closed(connection, described, merge, records));
             ChangeSet set = changes.begin(
                     described.id(), Optional.of(who.id()), ChangeSet.Origin.BULK, Optional.empty(), Optional.empty());
             long updated = 0;
             for (Map.Entry<Set<Field>, List<Sent>> alike : alike(records).entrySet()) {
-                List<Field> written =
-                        alike.getKey().stream().filter(f -> !keys.contains(f)).toList();
+                List<Field> written = written(alike.getKey(), keys);
                 if (!written.isEmpty()) {
                     updated += Statements.number(
                             connection,
@@ -217,6 +221,32 @@ public class BulkService {
         }
         refused.sort(Comparator.comparingInt(Refusal::record));
         return refused;
+    }
+
+    /** Those that would write a record of a closed period, or make one. */
+    private List<Refusal> closed(Connection connection, RegisterForReader described, Merge merge, List<Sent> records)
+            throws SQLException {
+        List<Refusal> refused = new ArrayList<>();
+        Optional<ClosedPeriods.Until> until = periods.until(described);
+        if (until.isPresent()) {
+            for (Map.Entry<Set<Field>, List<Sent>> alike : alike(records).entrySet()) {
+                refused.addAll(Statements.list(
+                        connection,
+                        merge.before(
+                                written(alike.getKey(), merge.keys()),
+                                lines(alike.getValue()),
+                                until.get().main(),
+                                until.get().open()),
+                        row -> new Refusal(row.getInt(1), until.get().reason())));
+            }
+        }
+        refused.sort(Comparator.comparingInt(Refusal::record));
+        return refused;
+    }
+
+    /** The fields that are written of a record that is there. */
+    private static List<Field> written(Set<Field> sent, List<Field> keys) {
+        return sent.stream().filter(f -> !keys.contains(f)).toList();
     }
 
     /** Records by the fields that they have values of: what is not sent stays as it is. */

@@ -10,6 +10,7 @@ import deftlens.core.sql.Sql;
 import deftlens.core.sql.Write;
 import deftlens.server.changes.ChangeSet;
 import deftlens.server.changes.ChangeSets;
+import deftlens.server.closing.ClosedPeriods;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
@@ -45,6 +46,7 @@ public class MarksService {
     private final RecordScopes access;
     private final PeopleService people;
     private final ChangeSets changes;
+    private final ClosedPeriods periods;
     private final Clock clock;
 
     MarksService(
@@ -53,12 +55,14 @@ public class MarksService {
             RecordScopes access,
             PeopleService people,
             ChangeSets changes,
+            ClosedPeriods periods,
             Clock clock) {
         this.entities = entities;
         this.registers = registers;
         this.access = access;
         this.people = people;
         this.changes = changes;
+        this.periods = periods;
         this.clock = clock;
     }
 
@@ -127,14 +131,13 @@ public class MarksService {
                     .toList();
             if (!after.equals(before)) {
                 if (described.can(Origin.Capability.RECORDS)) {
-                    list(
-                            Write.update(
-                                    register,
-                                    id,
-                                    Map.of(field, Optional.of(after)),
-                                    Map.of(),
-                                    set.note(ChangeSet.Kind.CHANGED)),
-                            row -> row.getLong(1));
+                    Sql write = Write.update(
+                            register,
+                            id,
+                            Map.of(field, Optional.of(after)),
+                            Map.of(),
+                            set.note(ChangeSet.Kind.CHANGED));
+                    periods.guarded(described, () -> list(write, row -> row.getLong(1)));
                 } else {
                     execute(beside(described, id, after));
                     changes.note(set, id, Map.of(field.key(), before), Map.of(field.key(), after));

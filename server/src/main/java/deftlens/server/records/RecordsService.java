@@ -5,6 +5,7 @@ import deftlens.core.sql.Sql;
 import deftlens.core.sql.Write;
 import deftlens.server.changes.ChangeSet;
 import deftlens.server.changes.ChangeSets;
+import deftlens.server.closing.ClosedPeriods;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
@@ -43,6 +44,7 @@ public class RecordsService {
     private final PeopleService people;
     private final Answers answers;
     private final ChangeSets changes;
+    private final ClosedPeriods periods;
     private final ObjectMapper json;
 
     RecordsService(
@@ -53,6 +55,7 @@ public class RecordsService {
             PeopleService people,
             Answers answers,
             ChangeSets changes,
+            ClosedPeriods periods,
             ObjectMapper json) {
         this.entities = entities;
         this.registers = registers;
@@ -61,6 +64,7 @@ public class RecordsService {
         this.people = people;
         this.answers = answers;
         this.changes = changes;
+        this.periods = periods;
         this.json = json;
     }
 
@@ -92,11 +96,11 @@ public class RecordsService {
                     List<Optional<Object>> row = fields.stream()
                             .map(f -> read.getOrDefault(f, Optional.empty()))
                             .toList();
-                    return new Written(number(Write.insert(
-                            described.register(),
-                            fields,
-                            List.of(row),
-                            begin(described, who).note(ChangeSet.Kind.MADE))));
+                    ChangeSet set = begin(described, who);
+                    return new Written(periods.guarded(
+                            described,
+                            () -> number(Write.insert(
+                                    described.register(), fields, List.of(row), set.note(ChangeSet.Kind.MADE)))));
                 });
     }
 
@@ -119,7 +123,9 @@ public class RecordsService {
         }
         Map<Field, Optional<Object>> seen = was.isEmpty() ? Map.of() : RecordValues.read(described, was.get());
         ChangeSet set = begin(described, who);
-        long changed = number(Write.update(described.register(), id, read, seen, set.note(ChangeSet.Kind.CHANGED)));
+        long changed = periods.guarded(
+                described,
+                () -> number(Write.update(described.register(), id, read, seen, set.note(ChangeSet.Kind.CHANGED))));
         if (changed == 0) {
             throw new Problem(
                             HttpStatus.CONFLICT,

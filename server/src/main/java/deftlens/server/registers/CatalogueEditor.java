@@ -174,6 +174,12 @@ class CatalogueEditor {
         RegisterForReader after = described(store.saveAndFlush(register));
         check(after, wanted);
         checkCalculations(whole, after);
+        if (before.closedUpTo().isPresent() && !before.main().map(Field::key).equals(wanted.mainField())) {
+            throw Problem.unprocessable(
+                            "closed-period",
+                            "A period of this register is closed by its main date. Reopen it before you choose another.")
+                    .at("mainField");
+        }
         if (after.can(Origin.Capability.COUNTS)
                 && !before.main().map(Field::key).equals(wanted.mainField())) {
             tables.keep(after);
@@ -511,6 +517,11 @@ class CatalogueEditor {
                 .findFirst();
         if (holder.isPresent()) {
             throw Problem.unprocessable("register-in-use", "“" + holder.get() + "” is read from this register.");
+        }
+        if (register.closedUpTo().isPresent()) {
+            throw Problem.unprocessable(
+                    "closed-period",
+                    "A period of “" + register.label() + "” is closed. Reopen it first, under Closed period.");
         }
         register.delete(clock.instant());
         store.saveAndFlush(register);

@@ -145,6 +145,10 @@ public class FieldTypes {
         RegisterForReader whole = catalogue.whole(key).orElseThrow();
         Field wanted = as(whole, field, type);
         List<String> reasons = new ArrayList<>();
+        if (whole.closedUpTo().isPresent()) {
+            reasons.add("A period of the register is closed, and its records would change, too. Reopen it first, under"
+                    + " Closed period.");
+        }
         FieldUses uses = new FieldUses(register, field, json);
         if (!type.isTemporal()) {
             reasons.addAll(uses.asMainDate());

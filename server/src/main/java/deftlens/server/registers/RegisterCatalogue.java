@@ -21,6 +21,7 @@ import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -223,6 +224,18 @@ public class RegisterCatalogue {
         access.save(new AccessEntity(described.id(), null, false, "", "[]"));
     }
 
+    /**
+     * Notes up to which day a register is closed from now on; not a new version of its entry.
+     *
+     * @return what it was before
+     */
+    @Transactional
+    public Optional<LocalDate> closeUpTo(String key, Optional<LocalDate> upTo) {
+        Optional<LocalDate> before = store.lockedClosedUpTo(key).map(LocalDate::parse);
+        store.closeUpTo(key, upTo.map(LocalDate::toString).orElse(null));
+        return before;
+    }
+
     /** Makes a register of our own: its entry and its table, with the indexes that its order and its dates need. */
     @Transactional
     public RegisterForReader add(RegisterDefinition definition) {
@@ -396,6 +409,7 @@ public class RegisterCatalogue {
                 new RegisterForReader.Table(name, strings(entity.keyColumns()), entity.numbered()),
                 people.attributes().stream().filter(a -> !a.equals("me")).toList(),
                 added,
+                entity.closedUpTo(),
                 entity.version());
     }
 

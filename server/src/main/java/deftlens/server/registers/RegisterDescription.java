@@ -10,6 +10,7 @@ import deftlens.core.field.Register;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Page;
 import deftlens.server.platform.AsTexts;
+import java.time.LocalDate;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -34,6 +35,7 @@ import java.util.Set;
  * @param limitsInWords the same as people read them, in the labels of the fields
  * @param hiddenFields how many fields are not shown to the reader
  * @param added the keys of the calculated fields that are added to the register's own
+ * @param closedUpTo the last day of its main date whose records are closed; absent where all are open
  * @param version the version of the catalogue's entry, to be sent back with a change
  */
 public record RegisterDescription(
@@ -60,6 +62,7 @@ public record RegisterDescription(
         List<String> limitsInWords,
         int hiddenFields,
         List<String> added,
+        Optional<LocalDate> closedUpTo,
         int version) {
 
     /**
@@ -185,6 +188,7 @@ public record RegisterDescription(
                         .map(AddedFields.AddedField::key)
                         .filter(key -> described.register().field(key).isPresent())
                         .toList(),
+                described.closedUpTo(),
                 described.version());
     }
 

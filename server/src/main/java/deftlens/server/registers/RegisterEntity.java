@@ -15,6 +15,7 @@ import jakarta.persistence.OrderColumn;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -81,6 +82,10 @@ class RegisterEntity {
     @Column(name = "deleted_at")
     private Instant deletedAt;
 
+    /** Written by whoever closes a period, without a new version of the entry. */
+    @Column(name = "closed_up_to", insertable = false, updatable = false)
+    private LocalDate closedUpTo;
+
     @Version
     private int version;
 
@@ -132,6 +137,10 @@ class RegisterEntity {
         static Source combined() {
             return new Source(Origin.COMBINED, "", "", "[]", true, "[]");
         }
+    }
+
+    Optional<LocalDate> closedUpTo() {
+        return Optional.ofNullable(closedUpTo);
     }
 
     void combine(List<MemberEntity> read) {

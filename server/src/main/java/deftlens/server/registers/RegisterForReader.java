@@ -7,6 +7,7 @@ import deftlens.core.field.Field;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Order;
 import deftlens.core.time.Reading;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -43,6 +44,7 @@ import java.util.stream.Stream;
  * @param table where a register that is not combined is read from, and the columns that tell its records apart
  * @param viewerValues what may follow {@code my} in a statement
  * @param added the calculated fields among its fields that are not the register's own
+ * @param closedUpTo the last day of its main date whose records nobody writes any more; absent where all are open
  * @param version the version of the catalogue's entry, for changing it
  */
 public record RegisterForReader(
@@ -66,6 +68,7 @@ public record RegisterForReader(
         Table table,
         List<String> viewerValues,
         Optional<AddedFields.Added> added,
+        Optional<LocalDate> closedUpTo,
         int version) {
 
     /**
@@ -289,6 +292,7 @@ public record RegisterForReader(
                 table,
                 viewerValues,
                 added,
+                closedUpTo,
                 version);
     }
 

@@ -3,6 +3,8 @@ package deftlens.server.registers;
 import deftlens.server.platform.Problem;
 import java.util.List;
 import java.util.Optional;
+import org.springframework.data.jpa.repository.Modifying;
+import org.springframework.data.jpa.repository.Query;
 import org.springframework.data.repository.Repository;
 import org.springframework.http.HttpStatus;
 
@@ -14,6 +16,14 @@ interface RegisterStore extends Repository<RegisterEntity, Long> {
     Optional<RegisterEntity> findByKey(String key);
 
     List<RegisterEntity> findAllByOrderByPosition();
+
+    /** The last closed day of a register as it is now, which nobody else changes until the transaction ends. */
+    @Query(value = "select cast(closed_up_to as text) from register where key = ?1 for update", nativeQuery = true)
+    Optional<String> lockedClosedUpTo(String key);
+
+    @Modifying
+    @Query(value = "update register set closed_up_to = cast(?2 as date) where key = ?1", nativeQuery = true)
+    void closeUpTo(String key, String upTo);
 
     /**
      * The register of that key, unless it was deleted.

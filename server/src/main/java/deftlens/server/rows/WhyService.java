@@ -71,7 +71,13 @@ public class WhyService {
                 texts.stream().filter(f -> identifying.contains(f.key())).toList();
         if (ways.isEmpty()) {
             ways = texts.stream()
-                    .filter(f -> f.required() && everything.registerForReader().notes().get(f.key()).calculated().isEmpty())
+                    .filter(f -> f.required()
+                            && everything
+                                    .registerForReader()
+                                    .notes()
+                                    .get(f.key())
+                                    .calculated()
+                                    .isEmpty())
                     .toList();
         }
         for (Field way : named.isEmpty() ? List.<Field>of() : ways) {

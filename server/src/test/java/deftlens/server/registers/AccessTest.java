@@ -325,6 +325,8 @@ class AccessTest {
                 List.of(
                         new Call("POST", at + "/why", Map.of("statement", "", "record", secret)),
                         new Call("POST", at + "/why", Map.of("statement", "", "record", "V-0"))));
+        calls.put(
+                "GET /api/registers/{key}/closed-period", List.of(new Call("GET", at + "/closed-period", null)));
         calls.put("GET /api/registers/{key}/records/{id}", List.of(new Call("GET", at + "/records/" + secret, null)));
         calls.put(
                 "GET /api/registers/{key}/records/{id}/history",
@@ -475,6 +477,9 @@ class AccessTest {
                 "PUT /api/registers/{key}/sums",
                 new Call("PUT", at + "/sums", Map.of("keys", List.of("title"), "amounts", List.of("cost"))));
         calls.put("DELETE /api/registers/{key}/sums", new Call("DELETE", at + "/sums", null));
+        calls.put(
+                "PUT /api/registers/{key}/closed-period",
+                new Call("PUT", at + "/closed-period", Map.of("upTo", "2020-01-01", "reason", "x")));
         calls.put("GET /api/registers/{key}/shape", new Call("GET", at + "/shape", null));
         calls.put("POST /api/registers/{key}/shape", new Call("POST", at + "/shape", null));
         calls.put("PUT /api/registers/{key}/starts", new Call("PUT", at + "/starts", List.of()));
