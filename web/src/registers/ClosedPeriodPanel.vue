@@ -67,9 +67,9 @@ const close = (to: string | undefined) =>
   <section aria-label="Closed period">
     <h2>Closed period</h2>
     <p class="hint">
-      No {{ register.recordLabel }} with {{ main ? `a ${main.label}` : 'a main date' }} up to that day is
-      made, changed or taken away any more: not by hand, not in bulk, not by a file or taking one back, not
-      through the API. Days are those of {{ session.zone }}.
+      No {{ register.recordLabel }} whose {{ main?.label ?? 'main date' }} lies on the last closed day or
+      before it is made, changed or taken away: not by hand, not in bulk, not by a file or by taking one back,
+      not through the API. Days are those of {{ session.zone }}.
     </p>
     <p v-if="trouble" :id="troubleId" class="notice" role="alert">{{ trouble }}</p>
     <p v-if="!main" class="small">Choose a main date under <em>Names and order</em> first.</p>
@@ -82,7 +82,7 @@ const close = (to: string | undefined) =>
       </p>
       <form v-if="session.isAdministrator" @submit.prevent="close(upTo)">
         <label>
-          Closed up to
+          Last closed day
           <input
             v-model="upTo"
             class="field"
@@ -105,7 +105,9 @@ const close = (to: string | undefined) =>
         </label>
         <p class="acts">
           <button type="submit" class="act" :disabled="busy || !upTo || upTo === now || !reason.trim()">
-            {{ isEarlier ? `Reopen what comes after ${day(upTo)}` : 'Close' }}
+            {{
+              isEarlier ? `Reopen what comes after ${day(upTo)}` : upTo ? `Close up to ${day(upTo)}` : 'Close'
+            }}
           </button>
           <button
             v-if="now"
@@ -124,7 +126,7 @@ const close = (to: string | undefined) =>
       </p>
       <SaidLine :words="said" />
       <template v-if="closed.history.length">
-        <h3>Closed and reopened before</h3>
+        <h3>What was closed and reopened</h3>
         <table class="history">
           <thead>
             <tr>
@@ -162,6 +164,10 @@ form {
 
 .reason {
   width: min(460px, 100%);
+}
+
+h3 {
+  margin-top: 14px;
 }
 
 .history {

@@ -229,7 +229,7 @@ class DeskTest extends Journey {
         asta.getByLabel("Name", new Page.GetByLabelOptions().setExact(true)).fill("Short-lived");
         exactButton(asta, "Save").click();
         asta.waitForURL(Pattern.compile(".*/views/\\d+$"));
-        button(asta, "More").click();
+        exactButton(asta, "More").click();
         asta.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName("Delete"))
                 .click();
         exactButton(asta, "Delete").click();

@@ -379,6 +379,47 @@ class RegistersTest extends Journey {
         TestServer.sql("truncate record_seen");
     }
 
+    /** Somebody closes a period while somebody else is correcting a record of it. */
+    @Test
+    void nothingOfAClosedPeriodChangesUntilItIsReopened() throws SQLException {
+        String id = TestServer.query("select max(id) from records.permits where submitted_at < '2026-09-01'");
+        String before = TestServer.query("select starts_on from records.permits where id = " + id);
+        Page asta = signedIn("Asta Quill");
+        open(asta, "/registers/permits?record=" + id);
+        button(asta, "Correct Starts on").click();
+        asta.locator(".record").getByLabel("Starts on").fill("2026-12-24");
+
+        Page ines = signedIn("Ines Marlow");
+        openPage(ines, "/catalogue/permits", "Permits");
+        button(ines, "Closed period").click();
+        assertThat(seen(ines, "All permits are open.")).isVisible();
+        labelled(ines, "Last closed day").fill("2026-09-30");
+        labelled(ines, "Reason").fill("The quarter is reported.");
+        button(ines, "Close up to 30 Sep 2026").click();
+        assertThat(seen(ines, "Nothing up to 30 Sep 2026 changes any more.")).isVisible();
+        expectAccessible(ines, "a closed period");
+
+        asta.locator(".record").getByLabel("Starts on").press("Enter");
+        assertThat(asta.locator(".record").getByRole(AriaRole.ALERT))
+                .containsText("in a closed period, which goes up to 30 Sep 2026. Nothing was written. Ines Marlow");
+        // What was written is still there.
+        assertThat(asta.locator(".record").getByLabel("Starts on")).hasValue("2026-12-24");
+        assertThat(TestServer.query("select starts_on from records.permits where id = " + id))
+                .isEqualTo(before);
+        open(asta, "/registers/permits?record=" + id);
+        assertThat(seen(asta, "Closed up to 30 Sep 2026: nothing of this permit changes"))
+                .isVisible();
+        assertThat(button(asta, "Correct Starts on")).hasCount(0);
+
+        labelled(ines, "Reason").fill("A permit of August was dated wrongly.");
+        button(ines, "Reopen everything").click();
+        assertThat(seen(ines, "All of it is open again.")).isVisible();
+        assertThat(ines.locator(".history"))
+                .containsText(Pattern.compile("all reopened.*dated wrongly.*30 Sep 2026.*reported", Pattern.DOTALL));
+        open(asta, "/registers/permits?record=" + id);
+        assertThat(button(asta, "Correct Starts on")).isVisible();
+    }
+
     @Test
     void aRecordLeadsToItsRelations() throws SQLException {
         String id = TestServer.query(
@@ -422,7 +463,7 @@ class RegistersTest extends Journey {
     void pinnedViewsStandFirstAndKeepTheirCountsFresh() throws SQLException {
         Page ines = signedIn("Ines Marlow");
         open(ines, "/views/2");
-        button(ines, "More").click();
+        exactButton(ines, "More").click();
         ines.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName("Pin to my list"))
                 .click();
         assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Pinned")))
@@ -537,7 +578,8 @@ class RegistersTest extends Journey {
         button(ines, "Length").click();
         assertThat(ines.locator("rect.bar")).hasCount(48);
         expectAccessible(ines, "bands");
-        for (String section : List.of("Names and order", "Access", "First view of a team", "Source", "Performance")) {
+        for (String section : List.of(
+                "Names and order", "Access", "First view of a team", "Source", "Closed period", "Performance")) {
             button(ines, section).click();
             expectAccessible(ines, section);
         }

@@ -184,7 +184,7 @@ class WholeLanguageTest extends Journey {
                 "/registers/defects?where="
                         + URLEncoder.encode("severity >= 4 and due before today", StandardCharsets.UTF_8));
         expectCount(ines, defects("severity >= 4 and due < '2026-11-23'"));
-        button(ines, "More").click();
+        exactButton(ines, "More").click();
         seen(ines, "As an open filter").click();
         Locator dialog = ines.getByRole(AriaRole.DIALOG);
         assertThat(dialog).containsText("severity >= 4 AND due < DATE('2026-11-23')");

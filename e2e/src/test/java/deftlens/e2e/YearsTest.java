@@ -309,7 +309,7 @@ class YearsTest extends Journey {
         Page asta = signedIn("Asta Quill");
         open(asta, address("defects", "due in 2026-09"));
         keep(asta, "Long past", "");
-        button(asta, "More").click();
+        exactButton(asta, "More").click();
         asta.getByRole(AriaRole.MENUITEM, new Page.GetByRoleOptions().setName("Name, purpose and labels"))
                 .click();
         asta.getByLabel("What it is for").fill("For the autumn round.");

@@ -325,8 +325,7 @@ class AccessTest {
                 List.of(
                         new Call("POST", at + "/why", Map.of("statement", "", "record", secret)),
                         new Call("POST", at + "/why", Map.of("statement", "", "record", "V-0"))));
-        calls.put(
-                "GET /api/registers/{key}/closed-period", List.of(new Call("GET", at + "/closed-period", null)));
+        calls.put("GET /api/registers/{key}/closed-period", List.of(new Call("GET", at + "/closed-period", null)));
         calls.put("GET /api/registers/{key}/records/{id}", List.of(new Call("GET", at + "/records/" + secret, null)));
         calls.put(
                 "GET /api/registers/{key}/records/{id}/history",
