@@ -23,8 +23,14 @@ class ClosedPeriodStore {
         this.database = database;
     }
 
-    /** Has the table of a register refuse what would write its closed records, or no more; others that write end first. */
+    /**
+     * Has the table of a register refuse what would write its closed records, or no more; others that write end first.
+     *
+     * @throws org.springframework.dao.DataAccessException with SQLSTATE 55P03 where they have not ended after five seconds
+     */
     void guard(String table, long register, boolean guard) {
+        // Whoever wants to write meanwhile waits behind this.
+        database.sql("set local lock_timeout = '5s'").update();
         database.sql("lock table " + table + " in share row exclusive mode").update();
         database.sql("select cast(deft_guard_closed(cast(? as regclass), ?, ?) as text)")
                 .params(table, register, guard)

@@ -25,6 +25,7 @@ import java.util.Optional;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import org.postgresql.util.PSQLException;
+import org.springframework.dao.DataAccessException;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -39,6 +40,9 @@ public class ClosedPeriods {
 
     /** The database's own code for what a closed period refuses. */
     private static final String REFUSED = "DL001";
+
+    /** PostgreSQL's code for a lock that was not had in time. */
+    private static final String NOT_IN_TIME = "55P03";
 
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMM uuuu", Locale.ENGLISH);
     private static final int MOST_LETTERS = 500;
@@ -102,7 +106,7 @@ public class ClosedPeriods {
      * @param upTo the last closed day from now on, not after today; absent to reopen everything
      * @param was the last closed day as the person saw it
      * @throws Problem {@code changed-meanwhile} where it is another by now; {@code bad-value} where a day or a reason does not do;
-     *     {@code no-period} where the register has no main date, or its records are not kept here
+     *     {@code being-written} where others who write do not end within some seconds; {@code no-period} where the register has no main date, or its records are not kept here
      */
     @Transactional
     public Closed close(String key, Optional<LocalDate> upTo, Optional<LocalDate> was, String reason, SignedIn who) {
@@ -126,7 +130,18 @@ public class ClosedPeriods {
                     .at("reason");
         }
         // Whoever is writing ends first, and who closes at the same time comes after this one.
-        store.guard(seen.table().name(), seen.id(), upTo.isPresent());
+        try {
+            store.guard(seen.table().name(), seen.id(), upTo.isPresent());
+        } catch (DataAccessException e) {
+            if (behind(e, NOT_IN_TIME).isEmpty()) {
+                throw e;
+            }
+            throw new Problem(
+                    HttpStatus.CONFLICT,
+                    "being-written",
+                    "Many " + seen.recordsLabel()
+                            + " are being written just now, as by a file. Nothing was saved; try again when that is done.");
+        }
         Optional<LocalDate> now = registers.closeUpTo(key, upTo);
         if (!now.equals(was)) {
             throw new Problem(
@@ -181,12 +196,17 @@ public class ClosedPeriods {
 
     /** How many records a closed period refused; 0 for all that there are. */
     private static Optional<Long> refused(Throwable e) {
+        return behind(e, REFUSED)
+                .map(sql -> sql instanceof PSQLException own && own.getServerErrorMessage() != null
+                        ? Long.parseLong(own.getServerErrorMessage().getDetail())
+                        : 0L);
+    }
+
+    /** What the database said that has this SQLSTATE, among what lies behind a failure. */
+    private static Optional<SQLException> behind(Throwable e, String state) {
         for (Throwable cause = e; cause != null; cause = cause.getCause()) {
-            if (cause instanceof SQLException sql && REFUSED.equals(sql.getSQLState())) {
-                return Optional.of(
-                        cause instanceof PSQLException own && own.getServerErrorMessage() != null
-                                ? Long.parseLong(own.getServerErrorMessage().getDetail())
-                                : 0L);
+            if (cause instanceof SQLException sql && state.equals(sql.getSQLState())) {
+                return Optional.of(sql);
             }
         }
         return Optional.empty();

@@ -5,10 +5,10 @@ import deftlens.server.files.FileForm;
 import deftlens.server.files.ResultFiles;
 import deftlens.server.lanes.AsksRecords;
 import deftlens.server.people.SignedIn;
-import deftlens.server.platform.Problem;
 import deftlens.server.question.Question;
 import deftlens.server.question.QuestionRequest;
 import deftlens.server.question.Shape;
+import deftlens.server.registers.Origin;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterDescription;
 import deftlens.server.registers.RegisterForReader;
@@ -174,7 +174,7 @@ class ViewsController {
      * @param register its register
      * @param definitions what the answers of the register rest on for the reader, as {@code X-Definitions} says it
      * @param read the view's statement as {@code POST /api/registers/{key}/statement} reads it now, with {@code ifSmall} and no
-     *     answers; absent where it cannot be read
+     *     answers; absent where it cannot be read, and of registers whose records are not counted as they are written
      */
     record ViewPage(
             ViewsService.View view,
@@ -184,7 +184,6 @@ class ViewsController {
             Optional<StatementReader.Read> read) {}
 
     /** A view with all that its page begins with, in one answer. */
-    @AsksRecords
     @GetMapping("/{id}/page")
     ViewPage page(@PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         ViewsService.View view = views.get(id, who);
@@ -201,6 +200,10 @@ class ViewsController {
     }
 
     private Optional<StatementReader.Read> read(ViewsService.View view, RegisterForReader register, SignedIn who) {
+        // A page is on no lane: it looks at no records whose number is not known at once.
+        if (!register.can(Origin.Capability.COUNTS)) {
+            return Optional.empty();
+        }
         try {
             return Optional.of(statements.read(
                     register,
@@ -214,8 +217,8 @@ class ViewsController {
                     StatementReader.Look.IF_SMALL,
                     who,
                     Optional.empty()));
-        } catch (Problem unreadable) {
-            // The page opens without it, asks for it by itself, and says what is wrong.
+        } catch (RuntimeException unreadable) {
+            // The page opens without it, asks for it by itself, and is told what is wrong.
             return Optional.empty();
         }
     }

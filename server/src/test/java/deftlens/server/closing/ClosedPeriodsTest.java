@@ -367,6 +367,21 @@ class ClosedPeriodsTest {
     }
 
     @Test
+    void itIsNotClosedWhileALongWritingGoesOn() throws Exception {
+        try (var connection = TestServer.connect()) {
+            connection.setAutoCommit(false);
+            try (var statement = connection.createStatement()) {
+                statement.execute("update records.sealed set amount = 99 where number = 'S-1'");
+                Caller.Answer answer = close("2026-09-30", null);
+                assertThat(answer.status()).as(answer.text()).isEqualTo(409);
+                assertThat(answer.json().get("code").stringValue()).isEqualTo("being-written");
+            }
+            connection.rollback();
+        }
+        closed();
+    }
+
+    @Test
     void somebodyWhoIsWritingEndsBeforeItIsClosed() throws Exception {
         CompletableFuture<Integer> closing;
         try (var connection = TestServer.connect()) {

@@ -81,6 +81,14 @@ class ViewsTest {
             assertThat(page.at("/read/" + part)).as(part).isEqualTo(read.get(part));
         }
         assertThat(page.at("/read/findings")).isNotEmpty();
+
+        // A page opens where its statement cannot be read any more, to be mended.
+        TestServer.sql(
+                "update kept_view set condition = replace(condition::text, '\"due\"', '\"gone\"')::jsonb where id = "
+                        + view.get("id").stringValue());
+        Caller.Answer broken = dora.get(path + "/page");
+        assertThat(broken.status()).as(broken.text()).isEqualTo(200);
+        assertThat(broken.json().get("read").isNull()).isTrue();
     }
 
     @Test
