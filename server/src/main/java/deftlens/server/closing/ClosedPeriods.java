@@ -142,7 +142,7 @@ public class ClosedPeriods {
                     "Many " + seen.recordsLabel()
                             + " are being written just now, as by a file. Nothing was saved; try again when that is done.");
         }
-        Optional<LocalDate> now = registers.closeUpTo(key, upTo);
+        Optional<LocalDate> now = registers.closeUpTo(seen.register().key(), upTo);
         if (!now.equals(was)) {
             throw new Problem(
                             HttpStatus.CONFLICT,

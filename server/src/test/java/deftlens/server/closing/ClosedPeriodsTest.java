@@ -315,6 +315,23 @@ class ClosedPeriodsTest {
         assertThat(both.stream().map(CompletableFuture::join)).containsExactlyInAnyOrder(200, 409);
     }
 
+    /** With fields that are added to it, it is the same register. */
+    @Test
+    void itIsClosedByEitherOfItsKeys() throws SQLException {
+        String key = ada.post(
+                        REGISTER + "/added-fields",
+                        Map.of("fields", List.of(Map.of("label", "Twice", "calculation", "amount * 2"))))
+                .json()
+                .get("key")
+                .stringValue();
+        assertThat(key).startsWith("sealed~");
+        Caller.Answer answer = ada.put(
+                "/api/registers/" + key + "/closed-period", Map.of("upTo", "2026-09-30", "reason", "Reported."));
+        assertThat(answer.status()).as(answer.text()).isEqualTo(200);
+        assertThat(ada.get(REGISTER).json().get("closedUpTo").stringValue()).isEqualTo("2026-09-30");
+        refused(correct(ada, 1, "amount", "11"));
+    }
+
     @Test
     void whatCannotBeClosedIsRefused() {
         for (Caller caller : List.of(dora, audrey())) {
