@@ -245,15 +245,16 @@ class ChangesController {
 
     /** Ends the lines of those who are not signed in any more, and gives the others. */
     private Map<SseEmitter, Listening> stillOpen() {
+        // A line that is opened while the database is asked is not among those asked about, and stays.
+        Map<SseEmitter, Listening> left = new HashMap<>(open);
         Set<SessionsService.Key> known =
-                sessions.thatWork(open.values().stream().map(Listening::key).collect(Collectors.toSet()));
-        Map<SseEmitter, Listening> left = new HashMap<>();
-        open.forEach((emitter, listening) -> {
-            if (known.contains(listening.key())) {
-                left.put(emitter, listening);
-            } else {
-                close(emitter, SseEmitter::complete);
+                sessions.thatWork(left.values().stream().map(Listening::key).collect(Collectors.toSet()));
+        left.entrySet().removeIf(line -> {
+            boolean over = !known.contains(line.getValue().key());
+            if (over) {
+                close(line.getKey(), SseEmitter::complete);
             }
+            return over;
         });
         return left;
     }

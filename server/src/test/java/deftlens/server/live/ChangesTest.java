@@ -142,6 +142,35 @@ class ChangesTest {
         }
     }
 
+    /** Whoever comes while it is asked which lines may stay was not asked about. */
+    @Test
+    void aLineThatIsOpenedWhileOthersAreLookedAtStays() throws SQLException, InterruptedException {
+        Caller dora = Caller.signedIn("dora");
+        Caller program = Caller.withToken(dora.post("/api/account/tokens", Map.of("label", "comes late"))
+                .json()
+                .get("token")
+                .stringValue());
+        try (Stream<String> lines = dora.lines("/api/changes?registers=jobs");
+                Connection blocking = TestServer.connect();
+                Statement statement = blocking.createStatement()) {
+            listen(lines);
+            blocking.setAutoCommit(false);
+            statement.execute("lock table spring_session in access exclusive mode");
+            Thread looking = Thread.ofVirtual().start(TestServer.bean(ChangesController.class)::beat);
+            while ("0".equals(TestServer.query("select count(*) from pg_stat_activity where datname = current_database()"
+                    + " and wait_event_type = 'Lock' and query like '%spring_session%'"))) {
+                Thread.sleep(20);
+            }
+            try (Stream<String> late = program.lines("/api/changes?registers=jobs")) {
+                BlockingQueue<String> told = listen(late);
+                blocking.rollback();
+                looking.join();
+                TestServer.sql(TOUCH);
+                assertThat(told.poll(5, TimeUnit.SECONDS)).isEqualTo("event:changed");
+            }
+        }
+    }
+
     @Test
     void whoSeesOnlySomeRecordsIsToldByTheClockAndNotByChanges() throws SQLException, InterruptedException {
         TestServer.sql("delete from register_access");
