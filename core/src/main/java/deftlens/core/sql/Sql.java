@@ -1,7 +1,6 @@
 package deftlens.core.sql;
 
 import java.math.BigDecimal;
-import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collections;
@@ -12,8 +11,9 @@ import java.util.function.IntFunction;
 
 /**
  * A piece of SQL with its bound values. Values are {@code String}, {@code BigDecimal}, {@code Boolean}, {@code Long},
- * {@code LocalDate}, {@code Instant}, {@code String[]}, {@code BigDecimal[]} or {@code Long[]}; identifiers in the text come
- * from the catalogue only.
+ * {@code LocalDate}, {@code LocalTime}, {@code Instant}, {@code String[]}, {@code BigDecimal[]}, {@code Long[]} or
+ * {@code LocalDate[]}; identifiers in the text come from the catalogue only. Whoever binds them says their type: of a text
+ * that is cast to a date or a time the database would make one again for each record.
  */
 public final class Sql {
 
@@ -49,10 +49,6 @@ public final class Sql {
 
     /** Appends a place for a value. */
     public Sql bind(Object value) {
-        if (value instanceof LocalTime time) {
-            // Drivers and mappers like to move a time of day from zone to zone; a text stays where it is.
-            return add("cast(").bind(time.toString()).add(" as time)");
-        }
         return add(new Part.Value(value));
     }
 

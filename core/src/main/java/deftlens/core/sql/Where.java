@@ -146,24 +146,24 @@ public final class Where {
             }
             case Bound.LocalPart(Field field, ZoneId zone, Test.Part part, Set<Integer> numbers) ->
                 new Sql()
-                        .add("extract("
+                        .add("cast(date_part('"
                                 + switch (part) {
                                     case WEEKDAY -> "isodow";
                                     case MONTH -> "month";
                                     case DAY_OF_MONTH -> "day";
                                 }
-                                + " from ")
+                                + "', ")
                         .add(local(field, zone))
-                        .add(") = any(cast(")
-                        .bind(numbers.stream().sorted().map(BigDecimal::valueOf).toArray(BigDecimal[]::new))
-                        .add(" as numeric[]))");
+                        .add(") as bigint) = any(cast(")
+                        .bind(numbers.stream().sorted().map(Integer::longValue).toArray(Long[]::new))
+                        .add(" as bigint[]))");
             case Bound.LocalDays(Field field, ZoneId zone, Set<LocalDate> days) ->
                 new Sql()
                         .add("cast(")
                         .add(local(field, zone))
-                        .add(" as date) = any(cast(cast(")
-                        .bind(days.stream().sorted().map(LocalDate::toString).toArray(String[]::new))
-                        .add(" as text[]) as date[]))");
+                        .add(" as date) = any(cast(")
+                        .bind(days.stream().sorted().toArray(LocalDate[]::new))
+                        .add(" as date[]))");
             case Bound.Matches(Field field, Regex regex, boolean fold) -> {
                 String column = column(field);
                 Sql sql = new Sql()

@@ -139,6 +139,7 @@ final class Things implements AutoCloseable {
             case String[] texts -> statement.setArray(at, connection.createArrayOf("text", texts));
             case java.math.BigDecimal[] numbers -> statement.setArray(at, connection.createArrayOf("numeric", numbers));
             case Long[] numbers -> statement.setArray(at, connection.createArrayOf("int8", numbers));
+            case java.time.LocalDate[] days -> statement.setArray(at, connection.createArrayOf("date", days));
             default -> statement.setObject(at, value);
         }
     }
