@@ -2727,6 +2727,8 @@ export interface components {
              * @enum {string|null}
              */
             opening?: "beginning" | "zero" | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description a date phrase for the register's main date, `this quarter`; the question's own window when absent */
@@ -2812,6 +2814,8 @@ export interface components {
             measures?: components["schemas"]["FigureRequest"][] | null;
             /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
             order?: string | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description what the rows are, the outermost first, at most three levels; none for the line of all records alone */
             rows?: components["schemas"]["Grouping"][] | null;
             shape?: components["schemas"]["Shape"] | null;
@@ -3143,6 +3147,8 @@ export interface components {
             asOf?: string | null;
             /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
@@ -3172,6 +3178,8 @@ export interface components {
             condition?: unknown;
             /** @description whether they are counted to the end where there are more than 10,000 */
             exact?: boolean | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
@@ -3289,6 +3297,8 @@ export interface components {
             /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
             field: string;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
@@ -3324,6 +3334,8 @@ export interface components {
             asOf?: string | null;
             /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
@@ -3374,6 +3386,8 @@ export interface components {
             name?: string | null;
             /** @description `"-due"` is descending, `"due:empties-first"` has records without a value first, `"as-listed:number"` follows the list that the question holds; as usual when absent */
             order?: string[] | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             shape?: components["schemas"]["Shape"] | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
@@ -3725,6 +3739,8 @@ export interface components {
             measures?: components["schemas"]["Figure"][] | null;
             /** @description of the records, for a part of them */
             order?: string[] | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             take?: components["schemas"]["Part"] | null;
@@ -3776,6 +3792,8 @@ export interface components {
              * @description the first day to show, all when absent
              */
             from?: string | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description hour, day, week, month, quarter or year; fitting when absent */
@@ -4313,6 +4331,8 @@ export interface components {
             limit?: number | null;
             /** @description `"-due"` is descending, `"due:empties-first"` has records without a value first, `"as-listed:number"` follows the list that the question holds; as usual when absent */
             order?: string[] | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             shape?: components["schemas"]["Shape"] | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
@@ -4382,6 +4402,8 @@ export interface components {
             condition?: unknown;
             /** @description whether only what takes no more than a moment is counted, and then with the number of the whole question */
             ifSmall?: boolean | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
@@ -4586,6 +4608,8 @@ export interface components {
             asOf?: string | null;
             /** @description the question as a tree; not beside `statement`; every record when neither is there */
             condition?: unknown;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
@@ -4735,6 +4759,11 @@ export interface components {
             order: components["schemas"]["OrderKey"][];
             /** @enum {string} */
             origin: "OWN" | "ATTACHED" | "COMBINED";
+            /**
+             * Format: date-time
+             * @description from when on its records can be read as they stood; absent where they are not kept here
+             */
+            pastSince?: string | null;
             /** @description one record in words: `ledger entry` */
             recordLabel: string;
             /** @description several records in words: `ledger entries` */
@@ -5166,6 +5195,8 @@ export interface components {
             purpose?: string | null;
             /** @description whether the findings that need a look at the records are wanted; they are unless this is false */
             records?: boolean | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
@@ -5553,6 +5584,8 @@ export interface components {
             measures?: components["schemas"]["FigureRequest"][] | null;
             /** @description the name of the figure that rows are ordered by; `"-sum_of_cost"` is descending; as the rows are arranged when absent */
             order?: string | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description what the rows are, the outermost first, at most three levels; none for the line of all records alone */
             rows?: components["schemas"]["Grouping"][] | null;
             shape?: components["schemas"]["Shape"] | null;
@@ -5774,6 +5807,8 @@ export interface components {
              * @description how many values, 1 to 500; 50 when absent
              */
             limit?: number | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description a piece of text that the values hold, for text and choices */
             search?: string | null;
             /** @description the question in words; not beside `condition` */
@@ -5986,6 +6021,8 @@ export interface components {
             condition?: unknown;
             /** @description the record by its number, or by the exact text of a field that identifies records (of a required text field where none does) */
             record: string;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
             /** @description the question in words; not beside `condition` */
             statement?: string | null;
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
@@ -8697,6 +8734,7 @@ export interface operations {
             query?: {
                 statement?: string;
                 asOf?: string;
+                recordsAt?: string;
                 zone?: string;
                 order?: string;
                 columns?: string;
@@ -9463,7 +9501,9 @@ export interface operations {
     };
     "rows.record": {
         parameters: {
-            query?: never;
+            query?: {
+                recordsAt?: string;
+            };
             header?: never;
             path: {
                 key: string;
@@ -11167,6 +11207,7 @@ export interface operations {
         parameters: {
             query?: {
                 asOf?: string;
+                recordsAt?: string;
                 readerZone?: string;
                 asShared?: boolean;
                 exact?: boolean;
@@ -11238,6 +11279,7 @@ export interface operations {
         parameters: {
             query?: {
                 asOf?: string;
+                recordsAt?: string;
                 readerZone?: string;
                 asShared?: boolean;
                 times?: string;
@@ -11275,6 +11317,7 @@ export interface operations {
             query: {
                 name: string;
                 asOf?: string;
+                recordsAt?: string;
                 readerZone?: string;
                 asShared?: boolean;
             };
@@ -11796,6 +11839,7 @@ export interface operations {
         parameters: {
             query?: {
                 asOf?: string;
+                recordsAt?: string;
                 readerZone?: string;
                 asShared?: boolean;
                 after?: string;

@@ -30,6 +30,15 @@ const open = async () => {
 const at = () => document.activeElement as HTMLElement
 
 describe('a button with a panel', () => {
+  it('closes with Escape also where nothing has the keys', async () => {
+    await open()
+    at().blur()
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }))
+    await settled()
+    expect(dialogs()).toHaveLength(0)
+    expect(document.activeElement).toBe(button('Columns').element)
+  })
+
   it('opens a named dialog with the keys in it, and says that it is open', async () => {
     await open()
     expect(dialogs().map((d) => d.getAttribute('aria-label'))).toEqual(['Columns'])

@@ -64,6 +64,7 @@ const stops = () =>
 watch(open, async (now) => {
   if (now) {
     document.addEventListener('pointerdown', outside, true)
+    document.addEventListener('keydown', lost)
     opened.value = own
     await nextTick()
     const first = stops()[0] ?? panel.value
@@ -72,6 +73,7 @@ watch(open, async (now) => {
     return
   }
   document.removeEventListener('pointerdown', outside, true)
+  document.removeEventListener('keydown', lost)
   if (opened.value === own) opened.value = undefined
   const at = document.activeElement
   if (at === document.body || panel.value?.contains(at)) button.value?.focus()
@@ -94,6 +96,10 @@ function keys(event: KeyboardEvent) {
     }
   }
 }
+/** Where nothing has the keys, Esc is for the panel: what had them may have gone with what was shown before. */
+function lost(event: KeyboardEvent) {
+  if (event.key === 'Escape' && event.target === document.body) open.value = false
+}
 function outside(event: PointerEvent) {
   const target = event.target as HTMLElement
   if (open.value && !button.value?.contains(target) && !target.closest?.('.panel, .el-popper'))
@@ -101,6 +107,7 @@ function outside(event: PointerEvent) {
 }
 onBeforeUnmount(() => {
   document.removeEventListener('pointerdown', outside, true)
+  document.removeEventListener('keydown', lost)
   if (opened.value === own) opened.value = undefined
 })
 </script>

@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, data, isAborted, latest, sentence, type Edge, type Outline, type Register } from '@/api/client'
 import { counted, cell } from '@/platform/format'
 import { partAt, partWords } from '@/statements/words'
-import type { Question } from './useRows'
+import { askedOf, type Question } from './useRows'
 import { announceEach } from '@/platform/announcements'
 
 const props = defineProps<{
@@ -21,10 +21,7 @@ const asking = latest()
 
 const slow = ref(false)
 /** What the edges depend on; the order and the columns of the page change nothing about them. */
-const asked = computed(() => {
-  const { register, statement, asOf, zone, answers } = props.question
-  return { register, body: { statement, asOf, zone, answers } }
-})
+const asked = computed(() => ({ register: props.question.register, body: askedOf(props.question) }))
 watch(() => JSON.stringify(asked.value), load, { immediate: true })
 onBeforeUnmount(() => asking.stop())
 

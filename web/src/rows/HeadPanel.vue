@@ -28,7 +28,7 @@ import { bandLines as bandLinesOf } from '@/statements/criterion'
 import { direct, settle } from '@/statements/narrowing'
 import type { Change, Node } from '@/statements/tree'
 import { directionWords } from './orders'
-import type { Question } from './useRows'
+import { askedOf, type Question } from './useRows'
 
 const props = defineProps<{
   field: FieldDescription
@@ -122,8 +122,8 @@ watch(search, () => {
 
 async function load() {
   trouble.value = ''
-  const { register, statement, asOf, zone, answers } = props.question
-  const body = { statement, asOf, zone, answers, field: props.field.key, beside: true }
+  const { register } = props.question
+  const body = { ...askedOf(props.question), field: props.field.key, beside: true }
   try {
     if (numeric.value && !spread.value) {
       spread.value = await asking.ask((signal, question) =>

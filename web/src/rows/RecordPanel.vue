@@ -17,11 +17,18 @@ import { cell, counted, day, localDay, moment, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
 import { staying } from '@/platform/staying'
 import { writtenIn, zonedInstant } from '@/platform/zones'
+import { recordsAtWords } from '@/platform/readAt'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import { announceEach } from '@/platform/announcements'
 
-const props = defineProps<{ register: Register; id: string; zone: string }>()
+const props = defineProps<{
+  register: Register
+  id: string
+  zone: string
+  /** the moment that it is read as it was kept at */
+  recordsAt?: string
+}>()
 const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
 const catalogue = useCatalogue()
@@ -46,7 +53,12 @@ async function load() {
   }
   try {
     record.value = await asking.ask((signal) =>
-      data(api.GET('/api/registers/{key}/records/{id}', { params: { path: { key, id } }, signal })),
+      data(
+        api.GET('/api/registers/{key}/records/{id}', {
+          params: { path: { key, id }, query: { recordsAt: props.recordsAt } },
+          signal,
+        }),
+      ),
     )
     void relate()
   } catch (e) {
@@ -86,8 +98,8 @@ const isClosed = computed(() => {
 
 function mayCorrect(field: FieldDescription): boolean {
   if (!session.mayWrite || field.type === 'span') return false
-  if (field.origin === 'TAGS') return true
-  if (isClosed.value) return false
+  if (field.origin === 'TAGS') return !props.recordsAt
+  if (isClosed.value || props.recordsAt) return false
   if (!props.register.capabilities.includes('records') || field.origin !== 'COLUMN') return false
   if (session.isAdministrator) return true
   const teams = session.current?.person.teams.map((t) => t.id) ?? []
@@ -322,7 +334,7 @@ async function relation(
   }
 }
 
-watch([() => props.register.key, () => props.id], load, { immediate: true })
+watch([() => props.register.key, () => props.id, () => props.recordsAt], load, { immediate: true })
 onChanges((registers, again) => {
   if (!again && registers.includes(props.register.register) && !editing.value) void load()
 })
@@ -347,7 +359,10 @@ announceEach(() => said.value)
           {{ seen ? 'Seen by you' : 'Mark as seen' }}
         </button>
       </p>
-      <p v-if="isClosed" class="closed">
+      <p v-if="recordsAt" class="then">
+        As it was kept at {{ recordsAtWords(recordsAt) }}. Corrections are made to records as they are now.
+      </p>
+      <p v-else-if="isClosed" class="closed">
         Closed up to {{ day(register.closedUpTo!) }}: nothing of this {{ register.recordLabel }} changes until
         an administrator reopens it.
       </p>
@@ -467,6 +482,13 @@ dd {
 dd.none,
 .none .correct {
   color: var(--ink-3);
+}
+
+.then {
+  background: var(--time-bg);
+  color: var(--time);
+  padding: 4px 8px;
+  margin-bottom: 8px;
 }
 
 .closed {

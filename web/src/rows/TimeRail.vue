@@ -14,7 +14,7 @@ import { vRoving } from '@/platform/roving'
 import { counted, day, moment, number } from '@/platform/format'
 import { firstOfTwo, localTime, writtenIn, zonedInstant } from '@/platform/zones'
 import { around, firstWindowed, isStretch, phraseOf, windowsOn, type DrawnWindow } from './rail'
-import type { Question } from './useRows'
+import { askedOf, type Question } from './useRows'
 
 const props = defineProps<{
   register: Register
@@ -86,12 +86,11 @@ async function load() {
   trouble.value = ''
   const timer = window.setTimeout(() => (slow.value = true), 300)
   try {
-    const { register, statement, asOf, zone, answers } = props.question
     drawn.value = await asking.ask((signal, name) =>
       data(
         api.POST('/api/registers/{key}/histogram', {
-          params: { path: { key: register }, header: { 'X-Question': name } },
-          body: { statement, asOf, zone, answers, field: wanted.key, ...shown.value },
+          params: { path: { key: props.question.register }, header: { 'X-Question': name } },
+          body: { ...askedOf(props.question), field: wanted.key, ...shown.value },
           signal,
         }),
       ),

@@ -20,6 +20,7 @@ const props = defineProps<{
   id?: string
   statement: string
   asOf?: string
+  recordsAt?: string
   zone: string
   answers?: Record<string, string>
   /** the statement's own words, by path */
@@ -34,7 +35,14 @@ const asking = latest()
 onBeforeUnmount(() => asking.stop())
 
 const asIs = () =>
-  JSON.stringify([props.register.key, props.statement, props.asOf, props.zone, props.answers])
+  JSON.stringify([
+    props.register.key,
+    props.statement,
+    props.asOf,
+    props.recordsAt,
+    props.zone,
+    props.answers,
+  ])
 /** the record that was asked about last, and under which question */
 let found: { id: string; question: string } | undefined
 
@@ -50,6 +58,7 @@ async function ask(record: string) {
             record,
             statement: props.statement,
             asOf: props.asOf,
+            recordsAt: props.recordsAt,
             zone: props.zone,
             answers: props.answers,
           },
@@ -73,6 +82,7 @@ watch(
       props.register.key,
       props.statement,
       props.asOf,
+      props.recordsAt,
       props.zone,
       JSON.stringify(props.answers),
     ].join('\u0001'),

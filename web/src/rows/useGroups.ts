@@ -4,7 +4,7 @@ import type { components } from '@/api/schema'
 import { number } from '@/platform/format'
 import { groupWords, MOST_GROUPS, type Group } from './shape'
 import type { Line } from './lines'
-import type { Question } from './useRows'
+import { askedOf, type Question } from './useRows'
 
 type Level = components['schemas']['Level']
 type Inside = components['schemas']['InsideGroup']
@@ -40,16 +40,11 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
   const levels = computed(() => (asked.value?.shape?.groups ?? []).slice(0, MOST_GROUPS))
   const pathOf = (inside: Inside[]) => JSON.stringify(inside.map((i) => i.value ?? null))
 
-  function body(question: Question) {
-    const { statement, asOf, zone: days, answers } = question
-    return { statement, asOf, zone: days, answers }
-  }
-
   /** What the groups are of, without what is said of each. */
   const of = (question: Question) => {
     const { groups, take, marked } = question.shape ?? {}
     const { register: key, order, columns, compared } = question
-    return JSON.stringify([key, body(question), groups, take, marked, order, columns, compared])
+    return JSON.stringify([key, askedOf(question), groups, take, marked, order, columns, compared])
   }
 
   async function levelOf(question: Question, inside: Inside[], signal: AbortSignal, name: string) {
@@ -57,7 +52,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
       api.POST('/api/registers/{key}/groups', {
         params: { path: { key: question.register }, header: { 'X-Question': name } },
         body: {
-          ...body(question),
+          ...askedOf(question),
           groups: levels.value,
           inside,
           measures: question.shape?.measures ?? [],
@@ -76,7 +71,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
   async function compare() {
     const question = asked.value
     const before = top.value
-    if (!question || !before || question.asOf || slow.value) return
+    if (!question || !before || question.asOf || question.recordsAt || slow.value) return
     try {
       const found = await looking.ask((signal, name) => levelOf(question, [], signal, name))
       if (question !== asked.value || top.value !== before) return
@@ -177,7 +172,7 @@ export function useGroups(register: () => Register | undefined, zone: () => stri
           api.POST('/api/registers/{key}/rows', {
             params: { path: { key: question.register }, header: { 'X-Question': name } },
             body: {
-              ...body(question),
+              ...askedOf(question),
               order: question.order,
               columns: question.columns,
               shape: { take: question.shape?.take, running: question.shape?.running },

@@ -20,6 +20,8 @@ export interface Question {
   order: string[]
   columns: string[]
   asOf?: string
+  /** the moment that the records are read as they were kept at; as they are now, where there is none */
+  recordsAt?: string
   zone?: string
   /** what the reader fills into the blanks, by their labels */
   answers?: Record<string, string>
@@ -31,6 +33,11 @@ export interface Question {
   putting?: number
   /** the view whose first page is the answer, and may have been asked for while the page was loading */
   early?: { view: string; zone: string }
+}
+
+/** What a question asks, as every call over its records takes it. */
+export function askedOf({ statement, asOf, recordsAt, zone, answers }: Question) {
+  return { statement, asOf, recordsAt, zone, answers }
 }
 
 /** What of a shape decides which records a page has, and what stands beside them. */
@@ -116,10 +123,7 @@ export function useRows() {
           api.POST('/api/registers/{key}/parts', {
             params: { path: { key: question.register }, header: { 'X-Question': name } },
             body: {
-              statement: question.statement,
-              asOf: question.asOf,
-              zone: question.zone,
-              answers: question.answers,
+              ...askedOf(question),
               ifSmall: true,
             },
             signal,
@@ -152,10 +156,7 @@ export function useRows() {
           api.POST('/api/registers/{key}/parts', {
             params: { path: { key: question.register }, header: { 'X-Question': name } },
             body: {
-              statement: question.statement,
-              asOf: question.asOf,
-              zone: question.zone,
-              answers: question.answers,
+              ...askedOf(question),
             },
             signal,
           }),
@@ -184,10 +185,8 @@ export function useRows() {
           api.POST('/api/registers/{key}/rows', {
             params: { path: { key: question.register }, header: { 'X-Question': name } },
             body: {
-              statement: question.statement,
+              ...askedOf(question),
               asOf: readAt.value,
-              zone: question.zone,
-              answers: question.answers,
               order: question.order,
               columns: question.columns,
               shape: recordsShown(question),
@@ -246,12 +245,7 @@ export function useRows() {
 
   /** Counts what matches: as far as that is quick, then exactly. */
   async function numbered(question: Question, tell: (found: Count) => void, by = counting) {
-    const body = {
-      statement: question.statement,
-      asOf: question.asOf,
-      zone: question.zone,
-      answers: question.answers,
-    }
+    const body = askedOf(question)
     const path = { key: question.register }
     try {
       const capped = await by.ask((signal) =>
@@ -278,9 +272,17 @@ export function useRows() {
   /** Reads what is on the page again, without touching it, to say what changed. */
   async function compare() {
     const question = asked
-    if (!question || loading.value || trouble.value || question.asOf || !rows.value.length) {
+    if (
+      !question ||
+      loading.value ||
+      trouble.value ||
+      question.asOf ||
+      question.recordsAt ||
+      !rows.value.length
+    ) {
       // An empty page has no place to lose.
-      if (question && !question.asOf && !loading.value && !rows.value.length) await ask(question)
+      if (question && !question.asOf && !question.recordsAt && !loading.value && !rows.value.length)
+        await ask(question)
       return
     }
     const before = rows.value

@@ -1,7 +1,7 @@
 import { ref, shallowRef } from 'vue'
 import { api, data, isAborted, latest, sentence } from '@/api/client'
 import type { Shape } from '@/rows/shape'
-import type { Question } from '@/rows/useRows'
+import { askedOf, type Question } from '@/rows/useRows'
 import type { Language } from '@/statements/language'
 import type { Place, TotalsAnswer } from './sheet'
 
@@ -18,12 +18,9 @@ export function useTotals() {
   const opening = latest()
   let timer = 0
 
-  const body = ({ statement, asOf, zone, answers, shape }: Question) => ({
-    statement,
-    asOf,
-    zone,
-    answers,
-    shape: shape as Shape & { columns: Record<string, never> },
+  const body = (question: Question) => ({
+    ...askedOf(question),
+    shape: question.shape as Shape & { columns: Record<string, never> },
   })
   const path = (question: Question, name: string) => ({
     path: { key: question.register },
@@ -68,7 +65,7 @@ export function useTotals() {
   async function compare() {
     const question = asked.value
     const before = answer.value
-    if (!question || !before || question.asOf || slow.value) return
+    if (!question || !before || question.asOf || question.recordsAt || slow.value) return
     try {
       const found = await looking.ask((signal, name) => read(question, signal, name))
       if (question === asked.value && answer.value === before)

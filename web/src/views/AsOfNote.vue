@@ -3,12 +3,13 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, data, latest } from '@/api/client'
 import type { components } from '@/api/schema'
 import { number } from '@/platform/format'
-import type { Question } from '@/rows/useRows'
-import { asOfWords, SIDES, type Side } from './asof'
+import { askedOf, type Question } from '@/rows/useRows'
+import { asOfWords, recordsAtWords } from '@/platform/readAt'
+import { SIDES, type Side } from './asof'
 
-/** Says that the page is not read as of now, and what enters and leaves between then and now. */
+/** Says which of the two is not of now, the windows or the records, and what enters and leaves between then and now. */
 const props = defineProps<{ question: Question; side?: Side; ready: boolean }>()
-const emit = defineEmits<{ now: []; side: [side: Side | null] }>()
+const emit = defineEmits<{ now: []; recordsNow: []; side: [side: Side | null] }>()
 
 const asking = latest()
 const found = ref<components['schemas']['Comparison']>()
@@ -16,19 +17,18 @@ onBeforeUnmount(() => asking.stop())
 
 watch(
   () => {
-    const { register, statement, asOf, zone, answers } = props.question
-    return props.ready ? JSON.stringify({ register, statement, asOf, zone, answers }) : ''
+    const { register, asOf } = props.question
+    return props.ready && asOf ? JSON.stringify({ register, ...askedOf(props.question) }) : ''
   },
   async (key) => {
     if (!key) return
     found.value = undefined
-    const { register, statement, asOf, zone, answers } = props.question
     try {
       found.value = await asking.ask((signal, name) =>
         data(
           api.POST('/api/registers/{key}/comparison', {
-            params: { path: { key: register }, header: { 'X-Question': name } },
-            body: { statement, asOf, zone, answers },
+            params: { path: { key: props.question.register }, header: { 'X-Question': name } },
+            body: askedOf(props.question),
             signal,
           }),
         ),
@@ -50,9 +50,17 @@ const words = computed<Record<Side, string>>(() =>
 
 <template>
   <p class="as-of-note">
-    Read as of {{ asOfWords(question.asOf ?? '') }}{{ question.asOf?.includes('T') ? '' : ', noon' }}, not as
-    of now.
-    <button type="button" class="word" @click="emit('now')">Back to now</button>
+    <template v-if="question.asOf">
+      Windows are read as of {{ asOfWords(question.asOf) }}{{ question.asOf.includes('T') ? '' : ', noon' }},
+      not as of now{{ question.recordsAt ? '' : '; records are as they are kept now' }}.
+      <button type="button" class="word" @click="emit('now')">Back to now</button>
+    </template>
+    <template v-if="question.recordsAt">
+      Records are as they were kept at {{ recordsAtWords(question.recordsAt) }}, not as they are now{{
+        question.asOf ? '' : '; windows are read as of now'
+      }}.
+      <button type="button" class="word" @click="emit('recordsNow')">Records as they are now</button>
+    </template>
     <span v-if="found" class="sides" role="group" aria-label="Compared with now">
       Compared with now:
       <button

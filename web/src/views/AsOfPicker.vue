@@ -1,53 +1,90 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import PanelButton from '@/platform/PanelButton.vue'
-import { asOfWords } from './asof'
+import { asOfWords } from '@/platform/readAt'
 
-/** The moment that windows are read against, and the zone whose days count. */
+/** The moment that windows are read against, the one that records are read as they were kept at, and the zone whose days count. */
 const props = defineProps<{
   asOf?: string
+  recordsAt?: string
+  /** from when on it is known what records were; absent where it is not kept */
+  pastSince?: string
   chosenZone: string
   organisationsZone: string
   readersZone: string
 }>()
-const emit = defineEmits<{ asOf: [asOf: string | null]; zone: [zone: string] }>()
+const emit = defineEmits<{
+  asOf: [asOf: string | null]
+  recordsAt: [recordsAt: string | null]
+  zone: [zone: string]
+}>()
 
 const zones = Intl.supportedValuesOf('timeZone')
-const date = computed(() => props.asOf?.slice(0, 10) ?? '')
-const time = computed(() => (props.asOf?.includes('T') ? props.asOf.slice(11, 16) : ''))
-function set(day: string, hour: string) {
-  emit('asOf', day ? (hour ? `${day}T${hour}` : day) : null)
-}
+const dayOf = (moment?: string) => moment?.slice(0, 10) ?? ''
+const timeOf = (moment?: string) => (moment?.includes('T') ? moment.slice(11, 16) : '')
+const written = (day: string, hour: string) => (day ? (hour ? `${day}T${hour}` : day) : null)
+const date = computed(() => dayOf(props.asOf))
+const time = computed(() => timeOf(props.asOf))
+const keptDate = computed(() => dayOf(props.recordsAt))
+const keptTime = computed(() => timeOf(props.recordsAt))
+const words = computed(() =>
+  [
+    ...(props.asOf || !props.recordsAt ? [`As of ${props.asOf ? asOfWords(props.asOf) : 'now'}`] : []),
+    ...(props.recordsAt ? [`records of ${asOfWords(props.recordsAt)}`] : []),
+  ]
+    .join(', ')
+    .replace(/^r/, 'R'),
+)
+const value = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
 <template>
   <span class="place">
-    <PanelButton name="As of" :width="300" class="plain as-of-button" :class="{ moved: asOf }">
-      <template #button>As of {{ asOf ? asOfWords(asOf) : 'now' }}</template>
+    <PanelButton name="As of" :width="300" class="plain as-of-button" :class="{ moved: asOf || recordsAt }">
+      <template #button>{{ words }}</template>
       <label class="labelled">
         Read it as of another day
-        <input
-          class="field"
-          type="date"
-          :value="date"
-          @change="set(($event.target as HTMLInputElement).value, time)"
-        />
+        <input class="field" type="date" :value="date" @change="emit('asOf', written(value($event), time))" />
       </label>
       <label v-if="date" class="labelled">
         at a time of that day
-        <input
-          class="field"
-          type="time"
-          :value="time"
-          @change="set(date, ($event.target as HTMLInputElement).value)"
-        />
+        <input class="field" type="time" :value="time" @change="emit('asOf', written(date, value($event)))" />
       </label>
       <p class="hint">
-        Rolling windows are read against {{ time ? 'that moment' : 'noon of that day' }}. Records are shown as
-        they are today.
+        Rolling windows are read against {{ time ? 'that moment' : 'noon of that day' }}. It only moves the
+        windows, not the records.
       </p>
-      <button v-if="asOf" type="button" class="quiet" @click="emit('asOf', null)">Back to now</button>
-      <label class="labelled">
+      <button v-if="asOf" type="button" class="quiet" @click="emit('asOf', null)">Windows as of now</button>
+      <template v-if="pastSince">
+        <label class="labelled apart">
+          Records as they were kept on
+          <input
+            class="field"
+            type="date"
+            :value="keptDate"
+            :min="pastSince.slice(0, 10)"
+            @change="emit('recordsAt', written(value($event), keptTime))"
+          />
+        </label>
+        <label v-if="keptDate" class="labelled">
+          kept at a time of that day
+          <input
+            class="field"
+            type="time"
+            :value="keptTime"
+            @change="emit('recordsAt', written(keptDate, value($event)))"
+          />
+        </label>
+        <p class="hint">
+          Whatever was corrected, added or taken away since
+          {{ keptTime ? 'that moment' : 'the end of that day' }}
+          is left out.
+        </p>
+        <button v-if="recordsAt" type="button" class="quiet" @click="emit('recordsAt', null)">
+          Records as they are now
+        </button>
+      </template>
+      <label class="labelled apart">
         Days are those of
         <select
           class="field"
@@ -82,6 +119,12 @@ function set(day: string, hour: string) {
   gap: 4px;
   font-weight: 600;
   margin-top: 6px;
+}
+
+.apart {
+  border-top: 1px solid var(--rule);
+  margin-top: 10px;
+  padding-top: 8px;
 }
 
 .hint {

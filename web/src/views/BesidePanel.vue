@@ -82,6 +82,7 @@ onMounted(async () => {
         :register="register"
         :statement="question.where.value"
         :as-of="question.asOf.value"
+        :records-at="question.recordsAt.value"
         :zone="zone"
         :answers="question.answers.value"
         :outline="question.read.value?.outline"
@@ -101,6 +102,7 @@ onMounted(async () => {
         v-else-if="selected !== undefined"
         :id="selected"
         :register="register"
+        :records-at="question.recordsAt.value"
         :zone="zone"
         @changed="emit('changed')"
       />

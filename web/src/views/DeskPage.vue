@@ -207,7 +207,7 @@ function theme(wantedTheme: string) {
       </button>
       <RouterLink to="/" class="brand">Deft Lens</RouterLink>
       <span class="organisation">{{ session.current?.organisation }}</span>
-      <div class="go-to">
+      <div class="go-to" title="Go to a view, register or action">
         <ElSelect
           ref="goTo"
           v-model="wanted"

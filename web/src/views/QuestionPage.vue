@@ -65,6 +65,7 @@ const {
   groups,
   totals,
   asOf,
+  recordsAt,
   side: asOfSide,
   chosenZone,
   answers,
@@ -172,7 +173,8 @@ function select(id?: string) {
 }
 
 announceChanges({
-  question: () => JSON.stringify([register.value?.key, where.value, asOf.value, answers.value]),
+  question: () =>
+    JSON.stringify([register.value?.key, where.value, asOf.value, recordsAt.value, answers.value]),
   step: () => q.done.value[q.steps.value - 1],
   // A step is said in the words in which its statement was read, also where the number is known before these.
   matching: () =>
@@ -200,6 +202,7 @@ const asked = computed(() => ({
   order: order.value,
   columns: columns.value,
   asOf: asOf.value,
+  recordsAt: recordsAt.value,
   zone: q.zone.value,
   answers: answers.value,
   shape: shape.value,
@@ -392,10 +395,13 @@ useKeysKept(sums, totalsSheet)
     <Teleport defer to="#as-of-place">
       <AsOfPicker
         :as-of="asOf"
+        :records-at="recordsAt"
+        :past-since="register.pastSince ?? undefined"
         :chosen-zone="chosenZone"
         :organisations-zone="session.zone"
         :readers-zone="READERS_ZONE"
         @as-of="q.step({ asOf: $event })"
+        @records-at="q.step({ recordsAt: $event })"
         @zone="q.step({ zone: $event })"
       />
     </Teleport>
@@ -443,11 +449,12 @@ useKeysKept(sums, totalsSheet)
         <p v-if="q.renewed.value" class="note">{{ q.renewed.value }}</p>
         <p v-if="mishap" class="notice" role="alert">{{ mishap }}</p>
         <AsOfNote
-          v-if="asOf"
+          v-if="asOf || recordsAt"
           :question="asked"
           :side="asOfSide"
           :ready="read !== undefined && (rows.length > 0 || done)"
           @now="q.step({ asOf: null })"
+          @records-now="q.step({ recordsAt: null })"
           @side="q.step({ side: $event })"
         />
         <AskRow

@@ -75,6 +75,14 @@ describe('an address', () => {
     expect(change({ asOf: null }, { asOf: '2026-11-01' }).query.asOf).toBeUndefined()
   })
 
+  it('says when records are read as they were kept apart from when windows are read', () => {
+    const both = readAddress({ recordsAt: '2026-09-30', asOf: '2026-11-01' }, '')
+    expect(both).toMatchObject({ recordsAt: '2026-09-30', asOf: '2026-11-01' })
+    const without = change({ recordsAt: null }, { asOf: '2026-11-01', recordsAt: '2026-09-30' }).query
+    expect(without).toMatchObject({ asOf: '2026-11-01', recordsAt: undefined })
+    expect(change({ recordsAt: '2026-09-30T10:00' }, {}).query.recordsAt).toBe('2026-09-30T10:00')
+  })
+
   it('keeps what is not the page’s own', () => {
     expect(change({ columns: ['item'] }, { record: '7' }).query).toMatchObject({ record: '7' })
   })

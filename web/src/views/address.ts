@@ -30,6 +30,8 @@ export interface Address {
   /** what is added to the fields of the register */
   added?: string
   asOf?: string
+  /** the moment that the records are read as they were kept at */
+  recordsAt?: string
   /** the records that only one of two readings has */
   side?: Side
   zone?: string
@@ -46,6 +48,7 @@ export interface AddressChange {
   columns?: string[]
   shape?: Shape
   asOf?: string | null
+  recordsAt?: string | null
   side?: Side | null
   zone?: string
   answers?: Record<string, string>
@@ -78,6 +81,7 @@ export function readAddress(query: LocationQuery, hash: string): Address {
     shape: shape === undefined ? undefined : readShape(shape),
     added: text('with'),
     asOf,
+    recordsAt: text('recordsAt'),
     side: asOf ? SIDES.find((s) => s === text('side')) : undefined,
     zone: text('zone'),
     asShared: text('as') === 'shared',
@@ -116,6 +120,7 @@ export function changeAddress(
     to.asOf = parts.asOf ?? undefined
     to.side = undefined
   }
+  if (parts.recordsAt !== undefined) to.recordsAt = parts.recordsAt ?? undefined
   if (parts.side !== undefined) to.side = parts.side ?? undefined
   if (parts.added !== undefined) to.with = unless(addedIn(parts.added) === base.added, addedIn(parts.added))
   if (parts.zone !== undefined) to.zone = unless(parts.zone === base.zone, parts.zone)

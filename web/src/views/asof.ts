@@ -1,13 +1,3 @@
-import { day } from '@/platform/format'
-
-/** The moment that a page is read as of: a day stands for its noon. */
-export function asOfWords(asOf: string): string {
-  if (!asOf.includes('T')) return day(asOf)
-  // A link may carry a moment with its own offset instead of the zone's local time.
-  const offset = /(Z|[+-]\d\d:\d\d)$/.exec(asOf)?.[0] ?? ''
-  return `${day(asOf.slice(0, 10))}, ${asOf.slice(11, 16)}${offset === 'Z' ? ' UTC' : offset && ` ${offset}`}`
-}
-
 /** Which of two readings of a question has a record: this one alone, the one of now alone, or both. */
 export type Side = 'here' | 'there' | 'both'
 export const SIDES: Side[] = ['here', 'there', 'both']

@@ -22,7 +22,7 @@ export function useCarrying(
   said: Ref<string>,
   write: () => void,
 ) {
-  const { register, view, where, order, columns, shape, asOf, chosenZone, answers, changed } = q
+  const { register, view, where, order, columns, shape, asOf, recordsAt, chosenZone, answers, changed } = q
   const route = useRoute()
   const router = useRouter()
 
@@ -39,6 +39,7 @@ export function useCarrying(
         `/api/views/${view.value.id}/export.csv?` +
         new URLSearchParams({
           ...(asOf.value ? { asOf: asOf.value } : {}),
+          ...(recordsAt.value ? { recordsAt: recordsAt.value } : {}),
           ...(chosenZone.value === READERS_ZONE ? { readerZone: zone.value } : {}),
           ...filledIn.value,
           times: fileForm.times,
@@ -56,6 +57,7 @@ export function useCarrying(
       bom: String(fileForm.mark),
     })
     if (asOf.value) query.set('asOf', asOf.value)
+    if (recordsAt.value) query.set('recordsAt', recordsAt.value)
     if (q.zone.value) query.set('zone', q.zone.value)
     if (view.value) query.set('name', view.value.name)
     return `/api/registers/${register.value.key}/export.csv?${query}`
@@ -72,6 +74,7 @@ export function useCarrying(
           body: {
             statement: where.value,
             asOf: asOf.value,
+            recordsAt: recordsAt.value,
             zone: q.zone.value,
             answers: answers.value,
             order: order.value,

@@ -393,6 +393,18 @@ describe('the question of a view', () => {
     expect(q.answers.value).toEqual({ from: 'many' })
   })
 
+  it('keeps its statement where the past that is asked for is not known', async () => {
+    server.on('POST', STATEMENT, (call: Call) =>
+      (call.body as { recordsAt?: string }).recordsAt
+        ? refusal(422, 'no-past', 'What its records were is known from 1 Sep 2026 on.')
+        : { statement: 'severity >= 4', condition: {}, outline: { parts: [] }, findings: [], asks: [] },
+    )
+    const { q } = await at('/views/7?recordsAt=2025-01-01')
+    expect(q.unreadable.value).toBe('')
+    expect(q.read.value?.statement).toBe('severity >= 4')
+    expect(q.recordsAt.value).toBe('2025-01-01')
+  })
+
   it('reads days where the reader is, for a view that wants it', async () => {
     server.on('GET', VIEW, viewOf('7', { zone: 'reader' }))
     const { q } = await at('/views/7')

@@ -18,7 +18,7 @@ import { addedIn, addedTo, keyWith } from '@/registers/added'
 import { useCatalogue } from '@/registers/catalogue'
 import type { Node } from '@/statements/tree'
 import { changeAddress, readAddress, withAnswers, type AddressChange, type Base } from './address'
-import { asOfWords } from './asof'
+import { asOfWords, recordsAtWords } from '@/platform/readAt'
 import { changeWords } from './renewal'
 import { orderWords, writeOrder } from '@/rows/orders'
 import { readShape, shapeWords, written, type Shape } from '@/rows/shape'
@@ -90,6 +90,8 @@ export function useQuestion() {
   /** whether fields are calculated here in another way than the view has them */
   const addsOtherwise = computed(() => view.value !== undefined && added.value !== base.value.added)
   const asOf = computed(() => address.value.asOf)
+  /** the moment that the records are read as they were kept at */
+  const recordsAt = computed(() => address.value.recordsAt)
   /** the records that only one of two readings has, as of then and as of now */
   const side = computed(() => address.value.side)
   /** the zone of the question: of the view, or as the address has it; "reader" is each reader's own */
@@ -162,6 +164,8 @@ export function useQuestion() {
     if (parts.shape)
       return (register.value && shapeWords(register.value, parts.shape)) || 'shown as a plain list'
     if (parts.asOf !== undefined) return parts.asOf ? `as of ${asOfWords(parts.asOf)}` : 'as of now'
+    if (parts.recordsAt !== undefined)
+      return parts.recordsAt ? `records of ${recordsAtWords(parts.recordsAt)}` : 'records of now'
     if (parts.side !== undefined)
       return parts.side
         ? { here: 'only then', there: 'only now', both: 'then and now' }[parts.side]
@@ -297,7 +301,15 @@ export function useQuestion() {
 
   /** the question as it stands, as far as its number goes */
   const counted = computed(() =>
-    JSON.stringify([register.value?.key, reads.value, where.value, asOf.value, zone.value, answers.value]),
+    JSON.stringify([
+      register.value?.key,
+      reads.value,
+      where.value,
+      asOf.value,
+      recordsAt.value,
+      zone.value,
+      answers.value,
+    ]),
   )
   /** the one that was asked for last */
   const askedFor = ref('')
@@ -314,6 +326,7 @@ export function useQuestion() {
       order: order.value,
       columns: columns.value,
       asOf: asOf.value,
+      recordsAt: recordsAt.value,
       zone: zone.value,
       answers: answers.value,
       shape: shape.value,
@@ -322,13 +335,22 @@ export function useQuestion() {
       early: early(),
     }
     const { zone: days, answers: filled, putting } = question
-    const words = JSON.stringify([key, question.statement, question.asOf, days, filled, putting])
+    const words = JSON.stringify([
+      key,
+      question.statement,
+      question.asOf,
+      question.recordsAt,
+      days,
+      filled,
+      putting,
+    ])
     if (words !== last.words)
       statement.ask(
         {
           register: key,
           statement: where.value,
           asOf: asOf.value,
+          recordsAt: recordsAt.value,
           zone: zone.value,
           answers: answers.value,
           name: view.value?.name,
@@ -429,7 +451,10 @@ export function useQuestion() {
       router.replace({
         name: 'view',
         params: { id: fresh.id },
-        query: asOf.value ? { asOf: asOf.value } : {},
+        query: {
+          ...(asOf.value ? { asOf: asOf.value } : {}),
+          ...(recordsAt.value ? { recordsAt: recordsAt.value } : {}),
+        },
       }),
     )
     document.title = `${fresh.name} · Deft Lens`
@@ -451,6 +476,7 @@ export function useQuestion() {
         columns.value.join(),
         shapeAsked.value,
         asOf.value,
+        recordsAt.value,
         side.value,
         zone.value,
         JSON.stringify(answers.value),
@@ -487,6 +513,7 @@ export function useQuestion() {
     groups,
     totals,
     asOf,
+    recordsAt,
     side,
     zone,
     chosenZone,

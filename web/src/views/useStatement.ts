@@ -14,6 +14,7 @@ export interface Reading {
   register: string
   statement: string
   asOf?: string
+  recordsAt?: string
   zone?: string
   /** what is filled into its blanks */
   answers: Record<string, string>
@@ -21,6 +22,17 @@ export interface Reading {
   name?: string
   purpose?: string
 }
+
+/** What is left out of a reading when it does not fit, by the code that says so: the statement can be read without it. */
+const BESIDE: Record<string, Partial<Reading>> = {
+  'bad-answer': { answers: {} },
+  'no-past': { recordsAt: undefined },
+  'bad-as-of': { asOf: undefined, recordsAt: undefined },
+}
+
+/** Whether a part of a reading says anything. */
+const isGiven = (part: Reading[keyof Reading]): boolean =>
+  typeof part === 'object' ? Object.keys(part).length > 0 : part !== undefined
 
 /**
  * The statement of a page as the server read it: its words at once, then again with the findings that need a look at the records.
@@ -88,9 +100,10 @@ export function useStatement(told: (statement: string, words: string) => void) {
     } catch (e) {
       // Another reading of it is under way.
       if (isAborted(e)) return
-      // An answer that does not fit is said beside the records; the statement stands without it.
-      if (e instanceof Problem && e.code === 'bad-answer' && Object.keys(wanted.answers).length) {
-        await readIt({ ...wanted, answers: {} }, wordsRead)
+      // What does not fit beside the statement is said beside the records; the statement stands without it.
+      const without = e instanceof Problem ? BESIDE[e.code] : undefined
+      if (without && Object.keys(without).some((part) => isGiven(wanted[part as keyof Reading]))) {
+        await readIt({ ...wanted, ...without }, wordsRead)
         return
       }
       settling.value = false

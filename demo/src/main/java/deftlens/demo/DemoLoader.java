@@ -51,6 +51,7 @@ class DemoLoader implements ApplicationRunner {
     private final RegisterCatalogue registers;
     private final ViewsService views;
     private final SumsService sums;
+    private final Corrections corrections;
     private final DemoSettings settings;
     private final Clock clock;
 
@@ -60,6 +61,7 @@ class DemoLoader implements ApplicationRunner {
             RegisterCatalogue registers,
             ViewsService views,
             SumsService sums,
+            Corrections corrections,
             DemoSettings settings,
             Clock clock) {
         this.organisation = organisation;
@@ -67,6 +69,7 @@ class DemoLoader implements ApplicationRunner {
         this.registers = registers;
         this.views = views;
         this.sums = sums;
+        this.corrections = corrections;
         this.settings = settings;
         this.clock = clock;
     }
@@ -98,7 +101,10 @@ class DemoLoader implements ApplicationRunner {
             if (registers.whole(key).isEmpty()) {
                 records += load(register);
                 keepViews(key);
-                register.sums().ifPresent(kept -> sums.keep(key, kept.keys(), kept.amounts(), administrator()));
+                register.sums().ifPresent(kept -> sums.keep(key, kept.keys(), kept.amounts(), somebody("ines.marlow")));
+                if (key.equals(Corrections.REGISTER)) {
+                    corrections.make(somebody("tomas.rell"), today, ZONE);
+                }
             }
         }
         if (registers.whole(OnTheWater.KEY).isEmpty()) {
@@ -146,12 +152,12 @@ class DemoLoader implements ApplicationRunner {
         return rows.get();
     }
 
-    private SignedIn administrator() {
-        PeopleService.Profile ines = people.everyone().stream()
-                .filter(p -> p.name().equals("ines.marlow"))
+    private SignedIn somebody(String name) {
+        PeopleService.Profile found = people.everyone().stream()
+                .filter(p -> p.name().equals(name))
                 .findFirst()
                 .orElseThrow();
-        return new SignedIn(ines.id(), ines.name(), ines.role());
+        return new SignedIn(found.id(), found.name(), found.role());
     }
 
     private void addPeople() {

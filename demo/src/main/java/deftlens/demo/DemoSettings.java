@@ -13,7 +13,7 @@ import org.springframework.security.web.SecurityFilterChain;
 /** Adds the demo world to a server that is started with {@code deft.demo.enabled=true}. */
 @AutoConfiguration
 @ConditionalOnProperty(name = "deft.demo.enabled", havingValue = "true")
-@Import({DemoLoader.class, StandInIdentity.class})
+@Import({DemoLoader.class, Corrections.class, StandInIdentity.class})
 public class DemoSettings {
 
     private final String scale;

@@ -220,6 +220,41 @@ class DeskTest extends Journey {
         assertThat(sides).hasCount(0);
     }
 
+    private static void expectEntries(Page page, long matching) {
+        assertThat(page.locator(".matching")).hasText(Pattern.compile("^" + String.format("%,d", matching) + " of .*"));
+    }
+
+    /** In the demo four payments were moved from one site to another twenty days before. */
+    @Test
+    void recordsAreReadAsTheyWereKept() {
+        Page tomas = signedIn("Tomas Rell");
+        open(
+                tomas,
+                "/registers/dues?where="
+                        + URLEncoder.encode(
+                                "source is \"Payment\" and site is \"North Quay\"", StandardCharsets.UTF_8));
+        long now = counted("dues", "source = 'Payment' and site = 'North Quay'");
+        long then = 4
+                + counted(
+                        "dues",
+                        "source = 'Payment' and site = 'North Quay' and posted_at < '2026-11-03 00:00 Europe/London'");
+        expectEntries(tomas, now);
+        button(tomas, "As of now").click();
+        tomas.getByLabel("Records as they were kept on").fill("2026-11-02");
+        tomas.keyboard().press("Escape");
+        assertThat(button(tomas, "Records of 2 Nov 2026")).isVisible();
+        expectEntries(tomas, then);
+        Locator note = tomas.locator(".as-of-note");
+        assertThat(note).containsText("Records are as they were kept at the end of 2 Nov 2026, not as they are now");
+        expectAccessible(tomas, "records as they were kept");
+        // The whole of the page is of then, what is opened from it too; and a link says so.
+        tomas.reload();
+        expectEntries(tomas, then);
+        button(tomas, "Records as they are now").click();
+        expectEntries(tomas, now);
+        assertThat(note).hasCount(0);
+    }
+
     @Test
     void aViewIsDeletedAndBroughtBack() {
         Page asta = signedIn("Asta Quill");

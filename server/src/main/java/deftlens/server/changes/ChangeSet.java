@@ -29,7 +29,9 @@ public record ChangeSet(long id, long registerId) {
         /** A file that was brought in. */
         FILE,
         /** A file that was taken back. */
-        TAKEN_BACK
+        TAKEN_BACK,
+        /** Somebody who wrote into the database itself. */
+        DATABASE
     }
 
     /** Notes each record that a statement writes, with its values before and after; what stays the same is not noted. */

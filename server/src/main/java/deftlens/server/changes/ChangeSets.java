@@ -1,5 +1,7 @@
 package deftlens.server.changes;
 
+import deftlens.core.sql.Sql;
+import deftlens.core.sql.Stood;
 import deftlens.server.changes.ChangeSet.Kind;
 import deftlens.server.changes.ChangeSet.Origin;
 import java.sql.Timestamp;
@@ -8,6 +10,7 @@ import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import org.springframework.jdbc.core.simple.JdbcClient;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Propagation;
@@ -68,7 +71,31 @@ public class ChangeSets {
                         undoes.orElse(null))
                 .query(Long.class)
                 .single();
+        write(registerId, Long.toString(id));
         return new ChangeSet(id, registerId);
+    }
+
+    /** Says to the database which set the transaction is writing of a register, so that it keeps the past by it. */
+    private void write(long registerId, String set) {
+        database.sql("select set_config(?, ?, true)")
+                .params("deft.set_" + registerId, set)
+                .query(String.class)
+                .single();
+    }
+
+    /** Which sets of changes of a register had ended at a moment. */
+    public static Stood stood(long registerId, Instant at) {
+        String of = " from change_set where register_id = " + registerId + " and at ";
+        Supplier<Sql> later =
+                () -> new Sql().add("(select min(id)" + of + "> ").bind(at).add(")");
+        return new Stood(
+                new Sql().add("coalesce(").add(later.get()).add(" - 1, " + Long.MAX_VALUE + ")"),
+                new Sql()
+                        .add("array(select id" + of + "<= ")
+                        .bind(at)
+                        .add(" and id > ")
+                        .add(later.get())
+                        .add(")"));
     }
 
     /** Notes what became of one record whose values are not in a table of our own: tags beside a record. */
@@ -116,10 +143,13 @@ public class ChangeSets {
     /** Takes a set away again that changed nothing: a value that was put where it stood already. */
     @Transactional(propagation = Propagation.MANDATORY)
     public void dropIfEmpty(ChangeSet set) {
-        database.sql("""
+        int dropped = database.sql("""
                         delete from change_set s where s.id = ?
                         and not exists (select from record_change c where c.change_set_id = s.id)
                         and not exists (select from record_range r where r.change_set_id = s.id)""").param(set.id()).update();
+        if (dropped > 0) {
+            write(set.registerId(), "");
+        }
     }
 
     /** Lets go what was kept only so that a file could be taken back: the records that it replaced. */

@@ -109,7 +109,9 @@ public class StatementReader {
         Condition open = questions.condition(register, asked.statement(), asked.condition());
         Condition condition = questions.answered(register, open, asked.answers());
         Reading reading = questions.reading(asked.asOf(), asked.zone());
-        Question question = Question.of(described, condition, reading, who).named(running);
+        Question question = Question.of(described, condition, reading, who)
+                .asRecordsStood(questions.recordsAt(asked.recordsAt(), asked.zone()))
+                .named(running);
         Checker.About about = new Checker.About(
                 kept.name().orElse(""),
                 kept.purpose().orElse(""),

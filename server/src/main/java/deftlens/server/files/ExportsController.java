@@ -131,6 +131,7 @@ class ExportsController {
             @PathVariable String format,
             @RequestParam Optional<String> statement,
             @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> recordsAt,
             @RequestParam Optional<String> zone,
             @RequestParam Optional<String> order,
             @RequestParam Optional<String> columns,

@@ -9,6 +9,7 @@ import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.FieldTypes;
+import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.values.DateText;
@@ -264,6 +265,7 @@ class TypeChangeService {
         Field wanted = types.as(whole, field, type);
         return new Task(
                 whole.table().name(),
+                RecordTables.past(whole),
                 whole.register().field(field).orElseThrow(),
                 // The values that a choice is to have are those that are found.
                 wanted.withOptions(type == FieldType.PERSON ? wanted.options() : List.of()),
@@ -272,7 +274,7 @@ class TypeChangeService {
     }
 
     /** A field as it is and as it is to be. */
-    private record Task(String table, Field was, Field becomes, Optional<DurationUnit> unit, ZoneId zone) {
+    private record Task(String table, String past, Field was, Field becomes, Optional<DurationUnit> unit, ZoneId zone) {
 
         ValueReading reading(Guessed guessed) {
             return new ValueReading(
@@ -455,13 +457,24 @@ class TypeChangeService {
             return counts;
         }
 
-        /** Gives each record what its value becomes; how many there were. */
+        /**
+         * Gives each record what its value becomes; how many there were. What records were gets it too, where it had a value that some
+         * have now. That is no change of the records, and no past is kept of it.
+         */
         int write(Connection connection) throws SQLException {
             try (Statement statement = connection.createStatement()) {
                 statement.execute("analyze deft_converted");
-                return statement.executeUpdate("update " + task.table + " r set " + Sql.identifier(column)
-                        + " = m.becomes from deft_converted m where r." + task.column() + " = m.was");
+                statement.execute("select set_config('deft.reshaping', 'on', true)");
+                fill(statement, task.past);
+                int records = fill(statement, task.table);
+                statement.execute("select set_config('deft.reshaping', '', true)");
+                return records;
             }
+        }
+
+        private int fill(Statement statement, String table) throws SQLException {
+            return statement.executeUpdate("update " + table + " r set " + Sql.identifier(column)
+                    + " = m.becomes from deft_converted m where r." + task.column() + " = m.was");
         }
 
         private static void note(Connection connection, List<Pair> pairs) throws SQLException {

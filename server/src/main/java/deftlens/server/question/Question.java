@@ -9,6 +9,7 @@ import deftlens.core.time.Reading;
 import deftlens.server.people.SignedIn;
 import deftlens.server.registers.Origin;
 import deftlens.server.registers.RegisterForReader;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
@@ -18,6 +19,7 @@ import java.util.stream.Stream;
  * a file are all answers to one of these.
  *
  * @param registerForReader the register as the person sees it
+ * @param recordsAt the moment that the records are read as they stood at; as they are now, where it is absent
  * @param name the name under which the person may stop it
  * @param also what the records satisfy besides: another reading
  * @param inside the groups that they are looked for in; of a part of the records, those of the part
@@ -29,6 +31,7 @@ public record Question(
         Condition condition,
         Reading reading,
         SignedIn who,
+        Optional<Instant> recordsAt,
         Optional<String> name,
         List<Bound> also,
         List<Bound> inside,
@@ -53,6 +56,7 @@ public record Question(
                 reading,
                 who,
                 Optional.empty(),
+                Optional.empty(),
                 List.of(),
                 List.of(),
                 register.defaultOrder(),
@@ -72,44 +76,73 @@ public record Question(
 
     /** The same question under a name. */
     public Question named(Optional<String> as) {
-        return new Question(registerForReader, condition, reading, who, as, also, inside, order, columns, shape);
+        return new Question(
+                registerForReader, condition, reading, who, recordsAt, as, also, inside, order, columns, shape);
+    }
+
+    /** The same question to the records as they stood at a moment. */
+    public Question asRecordsStood(Optional<Instant> at) {
+        return new Question(registerForReader, condition, reading, who, at, name, also, inside, order, columns, shape);
     }
 
     /** The same question at another reading. */
     public Question at(Reading other) {
-        return new Question(registerForReader, condition, other, who, name, also, inside, order, columns, shape);
+        return new Question(
+                registerForReader, condition, other, who, recordsAt, name, also, inside, order, columns, shape);
     }
 
     /** The same question over its register with more fields in it. */
     public Question over(RegisterForReader with) {
-        return new Question(with, condition, reading, who, name, also, inside, order, columns, shape);
+        return new Question(with, condition, reading, who, recordsAt, name, also, inside, order, columns, shape);
     }
 
     /** Another condition in the place of this one. */
     public Question asking(Condition other) {
-        return new Question(registerForReader, other, reading, who, name, also, inside, order, columns, shape);
+        return new Question(
+                registerForReader, other, reading, who, recordsAt, name, also, inside, order, columns, shape);
     }
 
     /** The same question to the records that satisfy something besides. */
     public Question with(Bound more) {
         return new Question(
-                registerForReader, condition, reading, who, name, joined(also, more), inside, order, columns, shape);
+                registerForReader,
+                condition,
+                reading,
+                who,
+                recordsAt,
+                name,
+                joined(also, more),
+                inside,
+                order,
+                columns,
+                shape);
     }
 
     /** The same question to the records of a group. */
     public Question inside(Bound group) {
         return new Question(
-                registerForReader, condition, reading, who, name, also, joined(inside, group), order, columns, shape);
+                registerForReader,
+                condition,
+                reading,
+                who,
+                recordsAt,
+                name,
+                also,
+                joined(inside, group),
+                order,
+                columns,
+                shape);
     }
 
     /** The same question to the records of all groups. */
     public Question anywhere() {
-        return new Question(registerForReader, condition, reading, who, name, also, List.of(), order, columns, shape);
+        return new Question(
+                registerForReader, condition, reading, who, recordsAt, name, also, List.of(), order, columns, shape);
     }
 
     /** The same records shown in another way. */
     public Question shown(Order by, List<Field> fields, Shape as) {
-        return new Question(registerForReader, condition, reading, who, name, also, inside, by, fields, as);
+        return new Question(registerForReader, condition, reading, who, recordsAt, name, also, inside, by, fields, as);
     }
 
     /** All that the records satisfy beside the condition. */

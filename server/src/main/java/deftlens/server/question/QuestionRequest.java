@@ -12,6 +12,8 @@ import tools.jackson.databind.JsonNode;
  * @param condition the question as a tree; not beside {@code statement}; every record when neither is there
  * @param asOf the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent
  * @param zone the zone whose days count, of the IANA database; the organisation's when absent
+ * @param recordsAt the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an
+ *     instant; as they are kept now when absent. {@code asOf} only moves the windows
  * @param answers what the reader fills into the blanks, by their labels
  */
 public record QuestionRequest(
@@ -19,6 +21,7 @@ public record QuestionRequest(
         Optional<JsonNode> condition,
         Optional<String> asOf,
         Optional<String> zone,
+        Optional<String> recordsAt,
         Optional<Map<String, String>> answers) {
 
     private static final String ANSWER = "ask.";
@@ -30,6 +33,7 @@ public record QuestionRequest(
                 Optional.empty(),
                 Optional.ofNullable(parameters.get("asOf")),
                 Optional.ofNullable(parameters.get("zone")),
+                Optional.ofNullable(parameters.get("recordsAt")),
                 Optional.of(answers(parameters)));
     }
 

@@ -17,6 +17,7 @@ import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.RegisterForReader;
 import java.time.DateTimeException;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -27,6 +28,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Stream;
 import org.springframework.stereotype.Service;
 import tools.jackson.databind.JsonNode;
@@ -59,7 +61,8 @@ public class Questions {
     /** The question of a request, its records shown as usual. */
     public Question question(RegisterForReader register, QuestionRequest request, SignedIn who) {
         return Question.of(
-                register, condition(register.register(), request), reading(request.asOf(), request.zone()), who);
+                        register, condition(register.register(), request), reading(request.asOf(), request.zone()), who)
+                .asRecordsStood(recordsAt(request.recordsAt(), request.zone()));
     }
 
     /**
@@ -126,7 +129,25 @@ public class Questions {
      */
     public Reading reading(Optional<String> asOf, Optional<String> zone) {
         Optional<ZoneId> own = zone.map(Questions::zone);
-        return organisation.reading(asOf.map(text -> moment(text, own)), own);
+        return organisation.reading(
+                asOf.map(text -> moment("“As of”", text, own, day -> day.atTime(LocalTime.NOON))), own);
+    }
+
+    /** The moment that a request reads records as they stood at; a day is read at its end. */
+    public Optional<Instant> recordsAt(Optional<String> asked, Optional<String> zone) {
+        return asked.map(text -> {
+            Optional<ZoneId> own = zone.map(Questions::zone);
+            Instant at = moment(
+                    "“Records as they stood at”",
+                    text,
+                    own,
+                    day -> day.plusDays(1).atStartOfDay());
+            Instant now = organisation.reading(Optional.empty(), own).now();
+            if (at.isAfter(now.plus(Duration.ofDays(1)))) {
+                throw Problem.badRequest("bad-as-of", "Records are read as they stood at a moment that has been.");
+            }
+            return at;
+        });
     }
 
     /** What may follow {@code my}, and {@code me}. */
@@ -200,28 +221,27 @@ public class Questions {
         }
     }
 
-    private Instant moment(String text, Optional<ZoneId> zone) {
-        Instant moment = parsed(text, zone);
+    private Instant moment(String what, String text, Optional<ZoneId> zone, Function<LocalDate, LocalDateTime> ofDay) {
+        Instant moment = parsed(what, text, zone, ofDay);
         if (moment.isBefore(EARLIEST) || moment.isAfter(LATEST)) {
-            throw Problem.badRequest("bad-as-of", "“As of” runs from the year 1 to the year 9999.");
+            throw Problem.badRequest("bad-as-of", what + " runs from the year 1 to the year 9999.");
         }
         return moment;
     }
 
-    private Instant parsed(String text, Optional<ZoneId> zone) {
+    private Instant parsed(String what, String text, Optional<ZoneId> zone, Function<LocalDate, LocalDateTime> ofDay) {
         try {
             return OffsetDateTime.parse(text).toInstant();
         } catch (DateTimeException notAnInstant) {
             try {
                 return LocalTimes.instant(
-                        text.contains("T")
-                                ? LocalDateTime.parse(text)
-                                : LocalDate.parse(text).atTime(LocalTime.NOON),
+                        text.contains("T") ? LocalDateTime.parse(text) : ofDay.apply(LocalDate.parse(text)),
                         zone.orElseGet(organisation::zone));
             } catch (DateTimeException e) {
                 throw Problem.badRequest(
                         "bad-as-of",
-                        "“As of” takes a day such as 2026-11-23 a time of it such as 2026-11-23T14:30, or one with its offset such as 2026-11-23T14:30:00Z, not “"
+                        what
+                                + " takes a day such as 2026-11-23 a time of it such as 2026-11-23T14:30, or one with its offset such as 2026-11-23T14:30:00Z, not “"
                                 + text + "”.");
             }
         }

@@ -10,11 +10,14 @@ import deftlens.core.field.Register;
 import deftlens.core.sql.Calculations;
 import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
+import deftlens.core.sql.Stood;
 import deftlens.core.sql.Where;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
+import deftlens.server.changes.ChangeSets;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.Problem;
 import deftlens.server.registers.CalculatedTwice;
 import deftlens.server.registers.Combining;
 import deftlens.server.registers.FieldOrigin;
@@ -23,9 +26,13 @@ import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.values.ValueType;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -39,6 +46,8 @@ import org.springframework.stereotype.Component;
 @Component
 public class RecordScopes {
 
+    private static final DateTimeFormatter MOMENT = DateTimeFormatter.ofPattern("d MMM uuuu, HH:mm", Locale.ENGLISH);
+
     private final RegisterCatalogue registers;
     private final Questions questions;
 
@@ -49,7 +58,7 @@ public class RecordScopes {
 
     /** The records of a register that a person may see, read now. */
     public Scope scope(RegisterForReader described, SignedIn who) {
-        return scope(described, who, now());
+        return scope(described, who, now(), Optional.empty());
     }
 
     /**
@@ -57,8 +66,9 @@ public class RecordScopes {
      * records are read in.
      *
      * @param reading what calculated fields go by
+     * @param recordsAt the moment that they are read as they stood at; limits hold over them as they stood
      */
-    public Scope scope(RegisterForReader described, SignedIn who, Reading reading) {
+    public Scope scope(RegisterForReader described, SignedIn who, Reading reading, Optional<Instant> recordsAt) {
         // A limit may be about a field that is itself hidden, and so may be what is calculated from it.
         RegisterForReader whole = registers.whole(described.key()).orElseThrow();
         RegisterForReader asked = withTried(whole, described);
@@ -66,18 +76,42 @@ public class RecordScopes {
         Scope limited = present(asked, limits)
                 .map(present -> {
                     List<Condition> held = limits.stream().map(present::later).toList();
-                    Scope seen = scope(present.described(), held, who, reading);
+                    Scope seen = scope(present.described(), held, who, reading, recordsAt);
                     return apart(calculated(seen, present.described(), reading), asked);
                 })
-                .orElseGet(() -> scope(asked, limits, who, reading));
+                .orElseGet(() -> scope(asked, limits, who, reading, recordsAt));
         Scope all = calculated(limited, asked, reading);
         return new Scope(described.register(), all.from(), all.limit());
     }
 
-    private Scope scope(RegisterForReader whole, List<Condition> limits, SignedIn who, Reading reading) {
-        Sql stored =
-                whole.origin() == Origin.COMBINED ? combined(whole, who, reading) : RecordTables.from(whole, who.id());
+    private Scope scope(
+            RegisterForReader whole,
+            List<Condition> limits,
+            SignedIn who,
+            Reading reading,
+            Optional<Instant> recordsAt) {
+        Sql stored = whole.origin() == Origin.COMBINED
+                ? combined(whole, who, reading, recordsAt)
+                : RecordTables.from(whole, who.id(), recordsAt.map(at -> stood(whole, at, reading.zone())));
         return new Scope(whole.register(), stored, limit(whole, limits, who));
+    }
+
+    private static Stood stood(RegisterForReader whole, Instant at, ZoneId zone) {
+        Optional<Instant> since = whole.pastSince();
+        if (since.isEmpty()) {
+            throw Problem.unprocessable(
+                    "no-past",
+                    whole.register().label()
+                            + ": its records are kept elsewhere, and can only be read as they are now.");
+        }
+        if (at.isBefore(since.get())) {
+            throw Problem.unprocessable(
+                            "no-past",
+                            whole.register().label() + ": what its records were is known from "
+                                    + MOMENT.format(since.get().atZone(zone)) + " on. Choose a later moment.")
+                    .with("since", since.get());
+        }
+        return ChangeSets.stood(whole.id(), at);
     }
 
     /** The whole register with the fields that a question has beside its own. */
@@ -189,7 +223,7 @@ public class RecordScopes {
     }
 
     /** The members' scopes, one under the other, each with the fields that the combined register gives them. */
-    private Sql combined(RegisterForReader described, SignedIn who, Reading reading) {
+    private Sql combined(RegisterForReader described, SignedIn who, Reading reading, Optional<Instant> recordsAt) {
         List<RegisterForReader.Member> members = described.members();
         Sql union = new Sql();
         int parts = 0;
@@ -197,7 +231,7 @@ public class RecordScopes {
             Optional<RegisterForReader> member = registers.find(members.get(i).key(), who);
             if (member.isPresent()) {
                 union.add(parts++ == 0 ? "" : " union all ")
-                        .add(part(described, members.get(i), i, member.get(), who, reading));
+                        .add(part(described, members.get(i), i, member.get(), who, reading, recordsAt));
             }
         }
         if (parts == 0) {
@@ -212,7 +246,8 @@ public class RecordScopes {
             int index,
             RegisterForReader member,
             SignedIn who,
-            Reading reading) {
+            Reading reading,
+            Optional<Instant> recordsAt) {
         Register own = member.register();
         RegisterForReader read = member;
         Map<CalculatedTwice.Otherwise, Map<String, Field>> otherwise = new HashMap<>();
@@ -221,7 +256,7 @@ public class RecordScopes {
             otherwise.put(how, twice.later());
             read = twice.described();
         }
-        Scope scope = scope(read, who, reading);
+        Scope scope = scope(read, who, reading, recordsAt);
         int count = described.members().size();
         Sql sql = new Sql()
                 .add("select " + Sql.identifier(own.idColumn()) + " * " + count + " + " + index + " as "

@@ -65,7 +65,7 @@ public class Selections {
 
     /** The records that the person may see. */
     public Scope scope(Question question) {
-        return scopes.scope(question.registerForReader(), question.who(), question.reading());
+        return scopes.scope(question.registerForReader(), question.who(), question.reading(), question.recordsAt());
     }
 
     /** What is asked of them. */

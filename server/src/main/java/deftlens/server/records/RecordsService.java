@@ -170,6 +170,7 @@ public class RecordsService {
             case BULK -> did + " in bulk";
             case TAGS -> "tagged";
             case FILE -> did + " by the file “" + step.title() + "”";
+            case DATABASE -> did + " in the database itself";
             case TAKEN_BACK -> did + " by taking back the file “" + step.title() + "”";
         };
     }

@@ -4,10 +4,12 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.Sql;
+import deftlens.core.sql.Stood;
 import deftlens.server.values.ValueType;
 import jakarta.persistence.EntityManager;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -59,6 +61,7 @@ public class RecordTables {
             execute(indexes.get(i));
         }
         filling.indexing(indexes.size(), indexes.size());
+        keepPast(described);
         execute("create trigger deft_changed after insert or update or delete or truncate on "
                 + described.table().name() + " for each statement execute function deft_changed('"
                 + described.register().key() + "')");
@@ -67,6 +70,24 @@ public class RecordTables {
         }
         keep(described);
         execute("analyze " + described.table().name());
+    }
+
+    /** Keeps what records were from now on. */
+    private void keepPast(RegisterForReader described) {
+        entities.createNativeQuery("select cast(deft_keep_past(cast(cast(?1 as text) as regclass), ?2) as text)")
+                .setParameter(1, described.table().name())
+                .setParameter(2, described.id())
+                .getSingleResult();
+        described
+                .main()
+                .ifPresent(main ->
+                        execute("create index on " + past(described) + " (" + Sql.identifier(main.column()) + ", id)"));
+    }
+
+    /** Changes the table of a register of our own, and that of what its records were. */
+    private void alter(RegisterForReader described, String how) {
+        execute("alter table " + described.table().name() + " " + how);
+        execute("alter table if exists " + past(described) + " " + how);
     }
 
     /** Counts the records of a register of our own anew, and has them counted from now on. */
@@ -92,15 +113,16 @@ public class RecordTables {
         while (isColumn(described, name)) {
             name = (stem.length() > MOST_LETTERS ? stem.substring(0, MOST_LETTERS) : stem) + "_" + next++;
         }
-        execute("alter table " + described.table().name() + " add column " + Sql.identifier(name) + " "
-                + ValueType.of(type).column() + ValueType.of(type).constraint());
+        alter(
+                described,
+                "add column " + Sql.identifier(name) + " " + ValueType.of(type).column()
+                        + ValueType.of(type).constraint());
         return name;
     }
 
     /** Gives a column another name. Whoever still writes by the old one fails, rather than writing what nobody reads. */
     void rename(RegisterForReader described, String column, String to) {
-        execute("alter table " + described.table().name() + " rename column " + Sql.identifier(column) + " to "
-                + Sql.identifier(to));
+        alter(described, "rename column " + Sql.identifier(column) + " to " + Sql.identifier(to));
     }
 
     /** Whether the table has a column of that name. */
@@ -115,7 +137,7 @@ public class RecordTables {
 
     /** Takes a column away, with all that is in it. */
     void dropColumn(RegisterForReader described, String column) {
-        execute("alter table " + described.table().name() + " drop column if exists " + Sql.identifier(column));
+        alter(described, "drop column if exists " + Sql.identifier(column));
     }
 
     /** Lets nobody write records of a register of our own until the transaction ends; they can be read meanwhile. */
@@ -190,13 +212,17 @@ public class RecordTables {
     /**
      * What the records of a register that is not combined are read from in a person's name: its table, or a query over it
      * that adds what is kept beside the records. Calculated fields are not in it.
+     *
+     * @param stood which changes had been made at the moment that its records are read as they stood at
      */
-    public static Sql from(RegisterForReader described, long personId) {
+    public static Sql from(RegisterForReader described, long personId, Optional<Stood> stood) {
         boolean plain = described.origin() == Origin.OWN
                 && described.notes().values().stream()
                         .noneMatch(n -> n.origin() == FieldOrigin.SEEN || n.origin() == FieldOrigin.TAGS);
+        String name = Sql.identifier(described.register().key());
         if (plain) {
-            return Sql.of(described.table().name());
+            return stood.map(s -> stood(described, s, name))
+                    .orElseGet(() -> Sql.of(described.table().name()));
         }
         String key = described.origin() == Origin.OWN ? "t.id" : number(described.table());
         StringBuilder sql = new StringBuilder(
@@ -223,8 +249,22 @@ public class RecordTables {
                     .append(" as ")
                     .append(column);
         }
-        return Sql.of(sql + " from " + described.table().name() + " t) as "
-                + Sql.identifier(described.register().key()));
+        Sql table = stood.map(s -> stood(described, s, "t"))
+                .orElseGet(() -> Sql.of(described.table().name() + " t"));
+        return new Sql().add(sql + " from ").add(table).add(") as " + name);
+    }
+
+    /** The records of a register of our own as they stood. */
+    private static Sql stood(RegisterForReader described, Stood stood, String name) {
+        List<String> columns = new ArrayList<>(List.of("id"));
+        columns(described).forEach(f -> columns.add(Sql.identifier(f.column())));
+        return stood.records(described.table().name(), past(described), columns, name);
+    }
+
+    /** The table of what the records of a register were. */
+    public static String past(RegisterForReader described) {
+        String table = described.table().name();
+        return "past" + table.substring(table.indexOf('.'));
     }
 
     /** What is kept beside a record: a reader's mark, or tags. */

@@ -21,9 +21,11 @@ import deftlens.server.registers.RegisterDefinition.FieldDefinition;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -410,6 +412,7 @@ public class RegisterCatalogue {
                 people.attributes().stream().filter(a -> !a.equals("me")).toList(),
                 added,
                 entity.closedUpTo(),
+                pastSince(entity, places),
                 entity.version());
     }
 
@@ -508,6 +511,20 @@ public class RegisterCatalogue {
                             .ifPresent(words -> gaps.add(new RegisterForReader.Gap(Optional.of(field.key()), words))));
         }
         return gaps;
+    }
+
+    /** From when on it is known what the records of a register were; of a combined one, those of all its members. */
+    private static Optional<Instant> pastSince(RegisterEntity entity, List<Place> places) {
+        if (entity.origin() != Origin.COMBINED) {
+            return entity.pastSince();
+        }
+        List<Optional<Instant>> members = places.stream()
+                .flatMap(p -> p.register().stream())
+                .map(RegisterEntity::pastSince)
+                .toList();
+        return members.stream().allMatch(Optional::isPresent)
+                ? members.stream().flatMap(Optional::stream).max(Comparator.naturalOrder())
+                : Optional.empty();
     }
 
     /** Whether every record has a value of a field; in a combined register that is as its members say today. */

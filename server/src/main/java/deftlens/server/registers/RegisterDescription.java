@@ -10,6 +10,7 @@ import deftlens.core.field.Register;
 import deftlens.core.sql.Groups;
 import deftlens.core.sql.Page;
 import deftlens.server.platform.AsTexts;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -35,6 +36,7 @@ import java.util.Set;
  * @param limitsInWords the same as people read them, in the labels of the fields
  * @param hiddenFields how many fields are not shown to the reader
  * @param added the keys of the calculated fields that are added to the register's own
+ * @param pastSince from when on its records can be read as they stood; absent where they are not kept here
  * @param closedUpTo the last day of its main date whose records are closed; absent where all are open
  * @param version the version of the catalogue's entry, to be sent back with a change
  */
@@ -63,6 +65,7 @@ public record RegisterDescription(
         int hiddenFields,
         List<String> added,
         Optional<LocalDate> closedUpTo,
+        Optional<Instant> pastSince,
         int version) {
 
     /**
@@ -189,6 +192,7 @@ public record RegisterDescription(
                         .filter(key -> described.register().field(key).isPresent())
                         .toList(),
                 described.closedUpTo(),
+                described.pastSince(),
                 described.version());
     }
 

@@ -86,6 +86,9 @@ class RegisterEntity {
     @Column(name = "closed_up_to", insertable = false, updatable = false)
     private LocalDate closedUpTo;
 
+    @Column(name = "past_since", updatable = false)
+    private Instant pastSince;
+
     @Version
     private int version;
 
@@ -118,6 +121,7 @@ class RegisterEntity {
         this.ordering = "[]";
         this.position = position;
         this.createdAt = createdAt;
+        this.pastSince = source.origin() == Origin.OWN ? createdAt : null;
         describe(definition);
         this.fields = new ArrayList<>(fields);
     }
@@ -137,6 +141,10 @@ class RegisterEntity {
         static Source combined() {
             return new Source(Origin.COMBINED, "", "", "[]", true, "[]");
         }
+    }
+
+    Optional<Instant> pastSince() {
+        return Optional.ofNullable(pastSince);
     }
 
     Optional<LocalDate> closedUpTo() {

@@ -7,6 +7,7 @@ import deftlens.core.field.Field;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Order;
 import deftlens.core.time.Reading;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -45,6 +46,7 @@ import java.util.stream.Stream;
  * @param viewerValues what may follow {@code my} in a statement
  * @param added the calculated fields among its fields that are not the register's own
  * @param closedUpTo the last day of its main date whose records nobody writes any more; absent where all are open
+ * @param pastSince from when on it is kept what its records were; absent where they are not kept here
  * @param version the version of the catalogue's entry, for changing it
  */
 public record RegisterForReader(
@@ -69,6 +71,7 @@ public record RegisterForReader(
         List<String> viewerValues,
         Optional<AddedFields.Added> added,
         Optional<LocalDate> closedUpTo,
+        Optional<Instant> pastSince,
         int version) {
 
     /**
@@ -293,6 +296,7 @@ public record RegisterForReader(
                 viewerValues,
                 added,
                 closedUpTo,
+                pastSince,
                 version);
     }
 

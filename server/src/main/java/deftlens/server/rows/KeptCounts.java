@@ -121,6 +121,7 @@ class KeptCounts {
     private boolean isWhole(Question question) {
         RegisterForReader described = question.registerForReader();
         return described.can(Origin.Capability.COUNTS)
+                && question.recordsAt().isEmpty()
                 && registers.limits(described.register().key(), question.who()).isEmpty();
     }
 

@@ -28,6 +28,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 
 /**
@@ -117,8 +118,16 @@ class RowsController {
     /** One record with all its fields, whatever is asked of the others. */
     @AsksRecords
     @GetMapping("/records/{id}")
-    ResultRow record(@PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
-        return rows.record(questions.everything(registers.get(key, who), who), id);
+    ResultRow record(
+            @PathVariable String key,
+            @PathVariable long id,
+            @RequestParam Optional<String> recordsAt,
+            @AuthenticationPrincipal SignedIn who) {
+        return rows.record(
+                questions
+                        .everything(registers.get(key, who), who)
+                        .asRecordsStood(questions.recordsAt(recordsAt, Optional.empty())),
+                id);
     }
 
     /**

@@ -69,6 +69,7 @@ public class SumsService {
         RegisterForReader described = question.registerForReader();
         String key = described.register().key();
         if (!described.can(Origin.Capability.COUNTS)
+                || question.recordsAt().isPresent()
                 || question.shape().taken().isPresent()
                 || !registers.limits(key, question.who()).isEmpty()) {
             return Optional.empty();

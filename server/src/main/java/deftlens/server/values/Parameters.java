@@ -44,7 +44,8 @@ public final class Parameters {
                 statement.setArray(at, statement.getConnection().createArrayOf("int8", numbers));
             case LocalDate[] days ->
                 statement.setArray(at, statement.getConnection().createArrayOf("date", days));
-            // Days and times of java.time reach the driver as they are; as dates of JDBC they would pass through the Julian
+            // Days and times of java.time reach the driver as they are; as dates of JDBC they would pass through the
+            // Julian
             // calendar.
             case Object other -> statement.setObject(at, other);
         }

@@ -148,6 +148,7 @@ public class SideCounts {
                 new ViewsService.ViewParameters(
                         Optional.empty(),
                         Optional.empty(),
+                        Optional.empty(),
                         theirs.answers(),
                         theirs.refined().map(ReadersOwn.Refined::condition)));
     }

@@ -212,6 +212,7 @@ class ViewsController {
                             Optional.empty(),
                             Optional.empty(),
                             view.zone(),
+                            Optional.empty(),
                             Optional.empty()),
                     new StatementReader.Kept(Optional.of(view.name()), Optional.of(view.purpose())),
                     StatementReader.Look.IF_SMALL,
@@ -277,6 +278,7 @@ class ViewsController {
     RowsService.ResultPage rows(
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> recordsAt,
             @RequestParam Optional<String> readerZone,
             @RequestParam Optional<Boolean> asShared,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
@@ -285,7 +287,8 @@ class ViewsController {
             @AuthenticationPrincipal SignedIn who,
             @RequestHeader(name = "X-Question", required = false) Optional<String> name) {
         ViewsService.View view = views.get(id, who);
-        Question question = ViewsService.shown(view, views.question(id, who, put(id, who, asOf, readerZone, all)));
+        Question question =
+                ViewsService.shown(view, views.question(id, who, put(id, who, asOf, recordsAt, readerZone, all)));
         return rows.rows(question.named(name), after, limit.orElse(USUAL_ROWS));
     }
 
@@ -295,12 +298,13 @@ class ViewsController {
     CountsService.Count count(
             @PathVariable long id,
             @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> recordsAt,
             @RequestParam Optional<String> readerZone,
             @RequestParam Optional<Boolean> asShared,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @RequestParam(defaultValue = "false") boolean exact,
             @AuthenticationPrincipal SignedIn who) {
-        return counts.count(views.question(id, who, put(id, who, asOf, readerZone, all)), exact);
+        return counts.count(views.question(id, who, put(id, who, asOf, recordsAt, readerZone, all)), exact);
     }
 
     /** A figure of a view's totals, as its reader has them: on the line under the rows that are shown. */
@@ -310,13 +314,15 @@ class ViewsController {
             @PathVariable long id,
             @RequestParam String name,
             @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> recordsAt,
             @RequestParam Optional<String> readerZone,
             @RequestParam Optional<Boolean> asShared,
             @Parameter(hidden = true) @RequestParam Map<String, String> all,
             @AuthenticationPrincipal SignedIn who) {
         ViewsService.View view = views.get(id, who);
         return totals.told(
-                ViewsService.shown(view, views.question(id, who, put(id, who, asOf, readerZone, all))), name);
+                ViewsService.shown(view, views.question(id, who, put(id, who, asOf, recordsAt, readerZone, all))),
+                name);
     }
 
     /** The records of a view as a file: CSV (RFC 4180, UTF-8), {@code json}, an array of records, or {@code jsonl}, one on each line. */
@@ -325,6 +331,7 @@ class ViewsController {
             @PathVariable long id,
             @PathVariable String format,
             @RequestParam Optional<String> asOf,
+            @RequestParam Optional<String> recordsAt,
             @RequestParam Optional<String> readerZone,
             @RequestParam Optional<Boolean> asShared,
             @RequestParam Optional<String> times,
@@ -339,14 +346,19 @@ class ViewsController {
                 request,
                 response,
                 view.name(),
-                ViewsService.shown(view, views.question(id, who, put(id, who, asOf, readerZone, all))),
+                ViewsService.shown(view, views.question(id, who, put(id, who, asOf, recordsAt, readerZone, all))),
                 files.format(Optional.of(format)),
                 FileForm.of(times, bom));
     }
 
     /** As the reader has it: with the answers they gave before, and refined as they refined it, unless it is asked as shared. */
     private ViewsService.ViewParameters put(
-            long id, SignedIn who, Optional<String> asOf, Optional<String> readerZone, Map<String, String> parameters) {
+            long id,
+            SignedIn who,
+            Optional<String> asOf,
+            Optional<String> recordsAt,
+            Optional<String> readerZone,
+            Map<String, String> parameters) {
         Map<String, String> answers = new HashMap<>();
         boolean asShared = Boolean.parseBoolean(parameters.get("asShared"));
         Optional<JsonNode> refined = Optional.empty();
@@ -356,6 +368,6 @@ class ViewsController {
             refined = theirs.refined().map(ReadersOwn.Refined::condition);
         }
         answers.putAll(QuestionRequest.answers(parameters));
-        return new ViewsService.ViewParameters(asOf, readerZone, answers, refined);
+        return new ViewsService.ViewParameters(asOf, recordsAt, readerZone, answers, refined);
     }
 }

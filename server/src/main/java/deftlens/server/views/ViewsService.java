@@ -304,13 +304,14 @@ public class ViewsService {
         ViewEntity view = rights.find(id, who);
         RegisterForReader described = registers.get(view.reads(), who);
         return Question.of(
-                described,
-                questions.answered(
-                        described.register(),
-                        put.refined().map(ConditionJson::read).orElseGet(() -> parts.condition(view)),
-                        Optional.of(put.answers())),
-                questions.reading(put.asOf(), zone(view, put.readerZone())),
-                who);
+                        described,
+                        questions.answered(
+                                described.register(),
+                                put.refined().map(ConditionJson::read).orElseGet(() -> parts.condition(view)),
+                                Optional.of(put.answers())),
+                        questions.reading(put.asOf(), zone(view, put.readerZone())),
+                        who)
+                .asRecordsStood(questions.recordsAt(put.recordsAt(), zone(view, put.readerZone())));
     }
 
     /** A view's question in its order, with its columns and its shape. */
@@ -326,19 +327,21 @@ public class ViewsService {
      * How a reader puts a view's question.
      *
      * @param asOf the moment to read at
+     * @param recordsAt the moment that the records are read as they were kept at
      * @param readerZone the reader's own zone, for a view that is read in it
      * @param answers what is filled into the view's blanks
      * @param refined the condition as the reader refined it, in the place of the view's own
      */
     public record ViewParameters(
             Optional<String> asOf,
+            Optional<String> recordsAt,
             Optional<String> readerZone,
             Map<String, String> answers,
             Optional<JsonNode> refined) {
 
         /** As it is shared, now, with every blank at its default. */
         public static final ViewParameters AS_SHARED =
-                new ViewParameters(Optional.empty(), Optional.empty(), Map.of(), Optional.empty());
+                new ViewParameters(Optional.empty(), Optional.empty(), Optional.empty(), Map.of(), Optional.empty());
     }
 
     private static Optional<String> zone(ViewEntity view, Optional<String> readerZone) {

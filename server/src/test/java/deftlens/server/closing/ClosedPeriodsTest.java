@@ -116,6 +116,7 @@ class ClosedPeriodsTest {
     void aRecordOfAClosedPeriodIsNeitherMadeNorChangedNorMoved() throws SQLException {
         closed();
         String before = records();
+        String sets = TestServer.query("select count(*) from change_set");
         refused(ada.post(AT, Map.of("values", Map.of("number", "S-4", "posted", "2026-09-30", "labels", List.of()))));
         refused(correct(ada, 1, "amount", "11"));
         refused(correct(dora, 1, "amount", "11"));
@@ -127,7 +128,7 @@ class ClosedPeriodsTest {
         refused(dora.put(
                 AT + "/tags", Map.of("records", List.of("2", "1"), "add", List.of("Late"), "remove", List.of())));
         assertThat(records()).isEqualTo(before);
-        assertThat(TestServer.query("select count(*) from change_set")).isEqualTo("0");
+        assertThat(TestServer.query("select count(*) from change_set")).isEqualTo(sets);
         // What stands there already is no change.
         assertThat(correct(ada, 1, "amount", "10").status()).isEqualTo(200);
     }

@@ -157,8 +157,9 @@ class ChangesTest {
             blocking.setAutoCommit(false);
             statement.execute("lock table spring_session in access exclusive mode");
             Thread looking = Thread.ofVirtual().start(TestServer.bean(ChangesController.class)::beat);
-            while ("0".equals(TestServer.query("select count(*) from pg_stat_activity where datname = current_database()"
-                    + " and wait_event_type = 'Lock' and query like '%spring_session%'"))) {
+            while ("0"
+                    .equals(TestServer.query("select count(*) from pg_stat_activity where datname = current_database()"
+                            + " and wait_event_type = 'Lock' and query like '%spring_session%'"))) {
                 Thread.sleep(20);
             }
             try (Stream<String> late = program.lines("/api/changes?registers=jobs")) {
