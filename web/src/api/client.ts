@@ -5,7 +5,7 @@ import { plainKey } from '@/registers/added'
 import { patientFetch } from '@/platform/outage'
 import type { components, paths } from './schema'
 
-type Schemas = components['schemas']
+export type Schemas = components['schemas']
 export type View = Schemas['View']
 export type Share = Schemas['Share']
 export type Step = Schemas['Step']

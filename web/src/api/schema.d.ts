@@ -214,6 +214,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/changes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A change, and what taking it back would do now. */
+        get: operations["manyChanges.changeToUndo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes a change back, as a job; what was written since stays as it is. */
+        post: operations["manyChanges.undoChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/combined": {
         parameters: {
             query?: never;
@@ -986,6 +1020,59 @@ export interface paths {
         put?: never;
         /** @description Reads a calculation and works it out for some records, which it leaves as they are. */
         post: operations["calculations.tryOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The changes of many records of a register, the latest first: all for administrators and auditors, one's own for others. */
+        get: operations["manyChanges.latestChanges"];
+        put?: never;
+        /** @description Changes what was looked at, all of it or nothing, as a job. Where any of the records was written since, or others are among them, nothing is (`changed-meanwhile`). With an `Idempotency-Key`, asking again gives the first answer. */
+        post: operations["manyChanges.change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/changes/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How a change goes, or went. */
+        get: operations["manyChanges.changeJob"];
+        put?: never;
+        post?: never;
+        /** @description Stops a change; nothing of it is written. */
+        delete: operations["manyChanges.stopChange"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/changes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a change of many records would do: how many records, from what to what, which cannot be, and how many leave the question. Nothing is written. */
+        post: operations["manyChanges.preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2559,6 +2646,7 @@ export interface components {
         AccessLine: {
             /** @description the keys of the fields that are not shown */
             hidden: string[];
+            mayChangeMany?: boolean | null;
             mayRead: boolean;
             /** @description what limits the records, in the language; empty for no limit */
             statement: string;
@@ -2777,6 +2865,10 @@ export interface components {
         Beginning: {
             view?: components["schemas"]["Pin"] | null;
         };
+        /** @description A change that was begun, as a job. */
+        Begun: {
+            job: string;
+        };
         /** @description A figure whose records are wanted. */
         BehindRequest: {
             across?: components["schemas"]["Grouping"] | null;
@@ -2979,6 +3071,46 @@ export interface components {
             /** Format: int32 */
             version: number;
             zone?: string | null;
+        };
+        /** @description What a change would do. */
+        ChangePreview: {
+            /**
+             * Format: int64
+             * @description how many of them it would change
+             */
+            changed: number;
+            /** @description what becomes of which values */
+            fields: components["schemas"]["ChangedField"][];
+            /**
+             * Format: int64
+             * @description how many of those would not be in the question any more
+             */
+            leaving: number;
+            /** @description stands for the records as they are; to be sent with the change */
+            mark: string;
+            /**
+             * Format: int64
+             * @description how many records it is about
+             */
+            records: number;
+            /** @description why some cannot be as they would be; where there are any, none is changed */
+            refused: components["schemas"]["RefusedRecords"][];
+        };
+        /** @description What becomes of the values of a field. */
+        ChangedField: {
+            /**
+             * Format: int64
+             * @description in how many records the field changes
+             */
+            changed: number;
+            field: string;
+            /**
+             * Format: int64
+             * @description how many different steps there are beside those
+             */
+            more: number;
+            /** @description from what to what, the most frequent first, at most {@value ManyChangesService#MOST_STEPS} */
+            steps: components["schemas"]["ValueStep"][];
         };
         /** @description A change. */
         ChangedRecord: {
@@ -4091,6 +4223,41 @@ export interface components {
         LookingAs: {
             person: string;
         };
+        /** @description A change of many records, as a request asks for it. */
+        ManyChange: {
+            /** @description what the reader fills into the blanks, by their labels */
+            answers?: {
+                [key: string]: string;
+            } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
+            asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
+            condition?: unknown;
+            /** @description whether the records are deleted */
+            delete: boolean;
+            /** @description the numbers of the records that are chosen, which need not match; all that match where it is absent */
+            records?: string[] | null;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
+            /** @description what becomes of which field; nothing where the records are deleted */
+            set: components["schemas"]["ValueChange"][];
+            /** @description the question in words; not beside `condition` */
+            statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
+            zone?: string | null;
+        };
+        /** @description How a change goes, or went. */
+        ManyChangeRun: {
+            change?: components["schemas"]["ShownChange"] | null;
+            job: string;
+            /** @description what came of it, or why nothing was written */
+            message: string;
+            phase: string;
+            /** Format: double */
+            share: number;
+            /** @enum {string} */
+            state: "WAITING" | "RUNNING" | "DONE" | "FAILED" | "STOPPED";
+        };
         /** @description Many records. */
         ManyRecords: {
             /** @description the keys of the fields that tell records apart; a record that has them already is changed */
@@ -4656,6 +4823,8 @@ export interface components {
             at: string;
             /** @description the values of the fields that changed, by field */
             before: unknown;
+            /** @description why, where somebody said so; empty otherwise */
+            reason: string;
             /** @description the full name of whoever made it */
             who?: string | null;
         };
@@ -4704,6 +4873,17 @@ export interface components {
             /** Format: int64 */
             line: number;
             reason: string;
+        };
+        /** @description Why records cannot be as they would be. */
+        RefusedRecords: {
+            /** @description the field that it comes from */
+            field: string;
+            /** @description in a sentence */
+            message: string;
+            /** @enum {string} */
+            reason: "CLOSED" | "EMPTY" | "UNKNOWN" | "BEYOND";
+            /** Format: int64 */
+            records: number;
         };
         /** @description A register as it is to be. */
         RegisterChange: {
@@ -4755,6 +4935,8 @@ export interface components {
             /** @description the same as people read them, in the labels of the fields */
             limitsInWords: string[];
             mainField?: string | null;
+            /** @description whether the reader may change many of its records at once */
+            mayChangeMany: boolean;
             members: components["schemas"]["Member"][];
             order: components["schemas"]["OrderKey"][];
             /** @enum {string} */
@@ -5024,6 +5206,26 @@ export interface components {
             shares: components["schemas"]["Share"][];
             /** Format: int32 */
             version: number;
+        };
+        /** @description A change of many records. */
+        ShownChange: {
+            /** Format: date-time */
+            at: string;
+            id: string;
+            /** @description whether the reader may take it back */
+            mayUndo: boolean;
+            reason: string;
+            /**
+             * Format: int64
+             * @description how many records it wrote
+             */
+            records?: number | null;
+            register: string;
+            undoes?: string | null;
+            /** @description whether it was taken back */
+            undone: boolean;
+            /** @description the full name of whoever made it */
+            who?: string | null;
         };
         /** @description A run as it is shown. */
         ShownRun: {
@@ -5741,6 +5943,30 @@ export interface components {
             repeating?: components["schemas"]["Repeating"] | null;
             text: string;
         };
+        /** @description What taking a change back would do. */
+        UndoPreview: {
+            change: components["schemas"]["ShownChange"];
+            /**
+             * Format: int64
+             * @description records that it wrote and that were written since; they stay as they are
+             */
+            changedSince: number;
+            /**
+             * Format: int64
+             * @description records that it made, which go
+             */
+            removed: number;
+            /**
+             * Format: int64
+             * @description records that get their former values
+             */
+            restored: number;
+            /**
+             * Format: int64
+             * @description records that come back
+             */
+            returned: number;
+        };
         /** @description Unsaved changes, and when the last of them was made. */
         Unsaved: {
             /** Format: date-time */
@@ -5777,12 +6003,40 @@ export interface components {
             reliance: components["schemas"]["Reliance"];
             view: string;
         };
+        /** @description What becomes of one field. */
+        ValueChange: {
+            /** @enum {string} */
+            act: "SET" | "ADD" | "MOVE" | "TAG" | "UNTAG" | "TAKE";
+            /**
+             * Format: int32
+             * @description of MOVE, by how many units later, or earlier
+             */
+            count?: number | null;
+            /** @description its key */
+            field: string;
+            /** @description of TAKE, the key of the field that the value is taken from */
+            from?: string | null;
+            /**
+             * @description of MOVE
+             * @enum {string|null}
+             */
+            unit?: "MINUTE" | "HOUR" | "DAY" | "WORKING_DAY" | "WEEK" | "MONTH" | "QUARTER" | "HALF" | "YEAR" | "FISCAL_QUARTER" | "FISCAL_YEAR" | null;
+            /** @description of SET the new value, `null` for none; of ADD what is added; of TAG and UNTAG the tag */
+            value?: unknown;
+        };
         /** @description One value of a field with the number of records that have it; no value for the empty ones. */
         ValueCount: {
             /** Format: int64 */
             count: number;
             label?: string | null;
             value?: unknown;
+        };
+        /** @description A value that becomes another in so many records; `null` is none. */
+        ValueStep: {
+            after: unknown;
+            before: unknown;
+            /** Format: int64 */
+            records: number;
         };
         /** @description The most frequent values of a field. */
         Values: {
@@ -5977,6 +6231,15 @@ export interface components {
             /** @description with whom they are shared no more */
             unshare?: components["schemas"]["Share"][] | null;
         };
+        /** @description A change that is to be made. */
+        WantedChange: {
+            /** @description as it was looked at */
+            change: components["schemas"]["ManyChange"];
+            /** @description the mark of the preview that it was looked at in */
+            mark: string;
+            /** @description why, in at most 500 characters; it stands in the history of each record */
+            reason: string;
+        };
         /** @description A field as it is wanted. */
         WantedField: {
             description: string;
@@ -5984,6 +6247,10 @@ export interface components {
             label: string;
             shown: boolean;
             type: string;
+        };
+        /** @description Why a change is taken back. */
+        WantedUndo: {
+            reason: string;
         };
         /** @description The working time of one day of the week, 1 Monday to 7 Sunday; no hours is a day off. */
         Weekly: {
@@ -6494,6 +6761,72 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": components["schemas"]["SseEmitter"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "manyChanges.changeToUndo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndoPreview"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "manyChanges.undoChange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantedUndo"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */
@@ -8375,6 +8708,171 @@ export interface operations {
             };
         };
     };
+    "manyChanges.latestChanges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownChange"][];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "manyChanges.change": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantedChange"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "manyChanges.changeJob": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyChangeRun"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "manyChanges.stopChange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "manyChanges.preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangePreview"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "closedPeriod.closedPeriod": {
         parameters: {
             query?: never;
@@ -9503,6 +10001,7 @@ export interface operations {
         parameters: {
             query?: {
                 recordsAt?: string;
+                zone?: string;
             };
             header?: never;
             path: {

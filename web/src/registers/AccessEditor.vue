@@ -15,6 +15,7 @@ interface Line {
   reads: 'all' | 'some' | 'none'
   statement: string
   hidden: string[]
+  changesMany: boolean
 }
 
 const teams = ref<TeamName[]>([])
@@ -42,6 +43,7 @@ function take(fresh: AccessLine[]) {
     reads: !l.mayRead ? 'none' : l.statement ? 'some' : 'all',
     statement: l.statement,
     hidden: l.hidden,
+    changesMany: l.mayChangeMany ?? false,
   }))
 }
 
@@ -62,6 +64,7 @@ async function keep() {
             mayRead: l.reads !== 'none',
             statement: l.reads === 'some' ? l.statement : '',
             hidden: l.reads === 'none' ? [] : l.hidden,
+            mayChangeMany: l.reads !== 'none' && l.changesMany,
           })),
         }),
       ),
@@ -76,7 +79,7 @@ const name = (line: Line) =>
 /** Adds a line, which has the keys. */
 const sheet = ref<HTMLElement>()
 async function add() {
-  lines.value.push({ team: '', reads: 'some', statement: '', hidden: [] })
+  lines.value.push({ team: '', reads: 'some', statement: '', hidden: [], changesMany: false })
   await nextTick()
   sheet.value?.querySelector<HTMLElement>('.line:last-of-type select')?.focus()
 }
@@ -124,6 +127,10 @@ async function add() {
           <input v-model="line.hidden" type="checkbox" :value="f.key" /> {{ f.label }}
         </label>
       </fieldset>
+      <label v-if="line.reads !== 'none'" class="tick many">
+        <input v-model="line.changesMany" type="checkbox" /> may change many records at once, in the fields
+        that are open to correction
+      </label>
       <button v-if="mayChange" type="button" class="word" @click="lines.splice(i, 1)">
         Remove the line of {{ name(line) }}
       </button>
@@ -149,6 +156,11 @@ async function add() {
 
 .hides .tick {
   margin-right: 16px;
+}
+
+.many {
+  display: block;
+  margin: 6px 0;
 }
 
 .hides legend {

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { durationWords } from '@/platform/duration'
 import { computed, nextTick, ref, watch } from 'vue'
 import {
   api,
@@ -16,11 +15,11 @@ import {
 import { cell, counted, day, localDay, moment, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
 import { staying } from '@/platform/staying'
-import { writtenIn, zonedInstant } from '@/platform/zones'
 import { recordsAtWords } from '@/platform/readAt'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import { announceEach } from '@/platform/announcements'
+import { HOW, meant, typed } from './typed'
 
 const props = defineProps<{
   register: Register
@@ -55,7 +54,10 @@ async function load() {
     record.value = await asking.ask((signal) =>
       data(
         api.GET('/api/registers/{key}/records/{id}', {
-          params: { path: { key, id }, query: { recordsAt: props.recordsAt } },
+          params: {
+            path: { key, id },
+            query: props.recordsAt ? { recordsAt: props.recordsAt, zone: props.zone } : {},
+          },
           signal,
         }),
       ),
@@ -78,15 +80,6 @@ const undo = ref<{ field: FieldDescription; value: unknown }>()
 /** the one field that is open; in a list, Vue gives a list */
 const input = ref<HTMLElement[]>()
 
-/** How a value is typed: the browser's own fields show dates in a form that can be read two ways. */
-const HOW: Record<string, string> = {
-  date: '2026-11-23',
-  moment: '2026-11-23 14:30',
-  duration: '2 h 30 min',
-  'time of day': '14:30',
-  tags: 'separated by commas',
-}
-
 /** Whether the record lies in the closed period of its register, where nothing of it changes. */
 const isClosed = computed(() => {
   const { closedUpTo, mainField, fields } = props.register
@@ -106,45 +99,9 @@ function mayCorrect(field: FieldDescription): boolean {
   return field.correctable && (!field.correctors.length || field.correctors.some((c) => teams.includes(c)))
 }
 
-/** A value as it is typed: moments by the zone's own clock. */
-function typed(field: FieldDescription, value: unknown): string {
-  if (value == null) return ''
-  if (field.type === 'moment') return writtenIn(Date.parse(String(value)), props.zone).replace('T', ' ')
-  if (field.type === 'tags') return (value as string[]).join(', ')
-  if (field.type === 'yes/no') return value ? 'yes' : 'no'
-  if (field.type === 'duration') return durationWords(value as number | string)
-  return String(value)
-}
-
-function meant(field: FieldDescription, text: string): unknown {
-  const plain = text.trim()
-  if (field.type === 'tags')
-    return plain
-      .split(',')
-      .map((t) => t.trim())
-      .filter(Boolean)
-  if (plain === '') return null
-  if (field.type === 'moment') {
-    if (
-      !/^\d{4}-\d\d-\d\d[ T]\d\d:\d\d(:\d\d)?(Z|[+-]\d\d:\d\d)?$/.test(plain) ||
-      Number.isNaN(Date.parse(plain.replace(' ', 'T')))
-    ) {
-      throw new Error(`${field.label} is written like ${HOW.moment}, by the clock of ${props.zone}.`)
-    }
-    const clock = plain.replace(' ', 'T')
-    const instant = zonedInstant(
-      /T\d\d:\d\d:/.test(clock) ? clock : clock.slice(0, 16) + ':00' + clock.slice(16),
-      props.zone,
-    )
-    return new Date(instant).toISOString()
-  }
-  if (field.type === 'yes/no') return plain === 'yes'
-  return plain
-}
-
 async function edit(field: FieldDescription) {
   editing.value = field
-  draft.value = typed(field, record.value!.values[field.key])
+  draft.value = typed(field, record.value!.values[field.key], props.zone)
   trouble.value = said.value = ''
   await nextTick()
   input.value?.[0]?.focus()
@@ -160,13 +117,13 @@ async function leave(field: FieldDescription) {
 async function keep() {
   const field = editing.value!
   // A moment is kept to the second here; one that was not touched stays as it was.
-  if (draft.value === typed(field, record.value!.values[field.key])) {
+  if (draft.value === typed(field, record.value!.values[field.key], props.zone)) {
     await leave(field)
     return
   }
   let value: unknown
   try {
-    value = meant(field, draft.value)
+    value = meant(field, draft.value, props.zone)
   } catch (e) {
     trouble.value = sentence(e)
     return
@@ -442,6 +399,7 @@ announceEach(() => said.value)
         <ol v-else class="steps">
           <li v-for="(s, i) in steps" :key="i">
             <strong>{{ s.who ?? 'The system' }}</strong> {{ s.action }}, {{ moment(s.at, zone) }}
+            <p v-if="s.reason" class="unit">“{{ s.reason }}”</p>
             <p class="unit">{{ told(s) }}</p>
           </li>
         </ol>

@@ -28,7 +28,8 @@ const props = defineProps<{
 }>()
 /** whether the panel of the shape is open */
 const shaping = defineModel<boolean>('shaping', { required: true })
-export type Wanted = 'edges' | 'calculate' | 'why' | 'filter' | 'words' | 'link' | 'link-answers'
+export type Wanted =
+  'edges' | 'calculate' | 'why' | 'filter' | 'words' | 'link' | 'link-answers' | 'change-many' | 'changes'
 const emit = defineEmits<{
   shape: [shape: Shape]
   wanted: [what: Wanted]
@@ -57,6 +58,10 @@ const session = useSession()
 const views = useViews()
 /** A reader's own refinement leaves locked parts and the fields that the view calculates as they are. */
 const copyOnly = computed(() => props.unlocked || q.addsOtherwise.value)
+/** Records are changed as they are now, by who may write. */
+const mayChangeMany = computed(
+  () => props.register.mayChangeMany && session.mayWrite && !q.recordsAt.value && !props.asTotals,
+)
 const name = computed(() => view.value?.name ?? props.register.label)
 
 /** The view that the reader's team begins this register with. */
@@ -204,6 +209,12 @@ function menuShown(now: boolean) {
             <ElDropdownItem command="edges">Edges: the last in, the first out</ElDropdownItem>
             <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
             <ElDropdownItem command="calculate">Calculate a field here</ElDropdownItem>
+            <ElDropdownItem v-if="mayChangeMany" command="change-many"
+              >Change these {{ register.recordsLabel }}</ElDropdownItem
+            >
+            <ElDropdownItem v-if="register.capabilities.includes('records')" command="changes"
+              >What was changed at once</ElDropdownItem
+            >
             <ElDropdownItem command="filter">As an open filter (CQL2)</ElDropdownItem>
             <ElDropdownItem command="words">Copy the statement as words</ElDropdownItem>
             <ElDropdownItem command="link">Copy the link</ElDropdownItem>

@@ -9,12 +9,15 @@ import { recordLines } from '@/rows/lines'
 import RecordTable from '@/rows/RecordTable.vue'
 import { partSize, runs, shapeWords, type Shape } from '@/rows/shape'
 import TimeRail from '@/rows/TimeRail.vue'
+import ManyChangeDialog from '@/changes/ManyChangeDialog.vue'
+import ManyChangesDialog from '@/changes/ManyChangesDialog.vue'
 import AddedFieldDialog from '@/registers/AddedFieldDialog.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
 import StatementPanel from '@/statements/StatementPanel.vue'
 import type { Node } from '@/statements/tree'
+import { partWords } from '@/statements/words'
 import AsOfNote from './AsOfNote.vue'
 import AsOfPicker from './AsOfPicker.vue'
 import BesidePanel from './BesidePanel.vue'
@@ -215,6 +218,16 @@ const keeping = useKeeping(q, said, mishap)
 const { dropMine, takeNewer } = keeping
 const unsaved = useUnsaved(q, said)
 const filterOpen = ref(false)
+const changing = ref(false)
+const changesOpen = ref(false)
+/** the change of many records that was just made, to be taken back */
+const lastChange = ref<{ words: string; change: string }>()
+/** Says what was changed, and shows the records as they are by now. */
+function changedMany(words: string, change?: string) {
+  answer.again()
+  said.value = words
+  lastChange.value = change === undefined ? undefined : { words, change }
+}
 const calculating = useCalculating(q, tree)
 const { exportUrl, exportLong, copyLink, copyWords } = useCarrying(
   q,
@@ -227,6 +240,11 @@ const WANTED: Record<Wanted, () => void> = {
   why: () => void showBeside('why'),
   calculate: () => calculating.start(),
   filter: () => (filterOpen.value = true),
+  'change-many': () => (changing.value = true),
+  changes: () => {
+    lastChange.value = undefined
+    changesOpen.value = true
+  },
   words: () => void copyWords(),
   link: () => void copyLink(false),
   'link-answers': () => void copyLink(true),
@@ -521,7 +539,12 @@ useKeysKept(sums, totalsSheet)
             <span>Since you opened it: {{ newsWords }}.</span>
             <button type="button" class="word bring" @click="bringIn()">Show it now</button>
           </template>
-          <span v-else-if="said">{{ said }}</span>
+          <span v-else-if="said"
+            >{{ said }}
+            <button v-if="lastChange?.words === said" type="button" class="word" @click="changesOpen = true">
+              Take it back
+            </button></span
+          >
         </div>
         <p v-if="trouble && !unreadable" class="notice" role="alert">
           {{ trouble }} <button type="button" class="quiet" @click="answer.again()">Try again</button>
@@ -621,6 +644,21 @@ useKeysKept(sums, totalsSheet)
         :of-view="view !== undefined"
         @added="calculating.take"
         @removed="calculating.drop"
+      />
+      <ManyChangeDialog
+        v-model="changing"
+        :register="register"
+        :question="asked"
+        :words="read ? partWords(read.outline) : ''"
+        :zone="zone"
+        @changed="changedMany"
+      />
+      <ManyChangesDialog
+        v-model="changesOpen"
+        :register="register"
+        :zone="zone"
+        :about="lastChange?.change"
+        @changed="changedMany"
       />
       <FilterDialog
         v-model="filterOpen"

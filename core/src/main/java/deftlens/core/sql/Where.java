@@ -177,7 +177,7 @@ public final class Where {
     }
 
     /** A date as it is, a moment by the local clock of the zone. */
-    private static Sql local(Field field, ZoneId zone) {
+    static Sql local(Field field, ZoneId zone) {
         return field.type() == FieldType.DATE
                 ? Sql.of(column(field))
                 : new Sql()

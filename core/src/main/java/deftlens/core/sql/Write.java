@@ -239,7 +239,7 @@ public final class Write {
                 .add(" as text[]) as bigint[]))");
     }
 
-    private static Sql value(Field field, Optional<Object> value) {
+    static Sql value(Field field, Optional<Object> value) {
         if (value.isEmpty()) {
             return Sql.of(field.type() == FieldType.TAGS ? "'{}'" : "null");
         }

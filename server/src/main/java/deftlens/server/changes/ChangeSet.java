@@ -31,7 +31,9 @@ public record ChangeSet(long id, long registerId) {
         /** A file that was taken back. */
         TAKEN_BACK,
         /** Somebody who wrote into the database itself. */
-        DATABASE
+        DATABASE,
+        /** Another set, taken back. */
+        UNDONE
     }
 
     /** Notes each record that a statement writes, with its values before and after; what stays the same is not noted. */
@@ -59,6 +61,14 @@ public record ChangeSet(long id, long registerId) {
                         + "', min(id), max(id) from (select id, id - row_number() over (order by id) as run from (")
                 .add(ids)
                 .add(") deft_ids) deft_runs group by run");
+    }
+
+    /** The numbers of the records that a set of changes made: {@code record_id}. */
+    public static Sql made(long set) {
+        return new Sql()
+                .add("select record_id from record_change where change_set_id = ")
+                .bind(set)
+                .add(" and kind = 'MADE'");
     }
 
     /** What a set of changes noted of records: {@code record_id}, {@code before}. */

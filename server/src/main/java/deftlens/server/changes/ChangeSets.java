@@ -9,6 +9,7 @@ import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
 import org.springframework.jdbc.core.simple.JdbcClient;
@@ -38,6 +39,7 @@ public class ChangeSets {
      * What was done to one record.
      *
      * @param title the name of the file that did it; empty for others
+     * @param reason why, where somebody said so
      * @param before the values that changed, by field; {@code null} of a record that was made
      * @param after the same afterwards; {@code null} where only its making is known, as of files
      */
@@ -47,8 +49,27 @@ public class ChangeSets {
             Origin origin,
             String title,
             Kind kind,
+            String reason,
             JsonNode before,
             JsonNode after) {}
+
+    /**
+     * A set of changes as it is listed.
+     *
+     * @param records how many records it wrote; absent where that was not counted
+     * @param undoneBy the set that took it back, the latest one
+     */
+    public record Listed(
+            long id,
+            long registerId,
+            Instant at,
+            Optional<Long> person,
+            Origin origin,
+            String title,
+            String reason,
+            Optional<Long> records,
+            Optional<Long> undoes,
+            Optional<Long> undoneBy) {}
 
     /**
      * Begins a set of changes; inside the transaction that makes them.
@@ -73,6 +94,70 @@ public class ChangeSets {
                 .single();
         write(registerId, Long.toString(id));
         return new ChangeSet(id, registerId);
+    }
+
+    /**
+     * Says why a set of changes is made, how many records it wrote and which job did it.
+     *
+     * @param job its number, where one did
+     */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public void describe(ChangeSet set, String reason, long records, Optional<Long> job) {
+        database.sql("update change_set set reason = ?, records = ?, job_id = cast(? as bigint) where id = ?")
+                .params(reason, records, job.orElse(null), set.id())
+                .update();
+    }
+
+    /** The changes of many records of a register at once, and what was taken back, the latest first. */
+    @Transactional(readOnly = true)
+    public List<Listed> latest(long registerId, Optional<Long> person, int most) {
+        return listed(
+                "s.register_id = :register and s.origin in ('BULK', 'UNDONE')"
+                        + " and (cast(:person as bigint) is null or s.person_id = :person) order by s.id desc limit :most",
+                Map.of("register", registerId, "most", most),
+                person);
+    }
+
+    /** One set of changes. */
+    @Transactional(readOnly = true)
+    public Optional<Listed> find(long id) {
+        return listed("s.id = :id", Map.of("id", id), Optional.empty()).stream().findFirst();
+    }
+
+    /** The same; nobody else takes it back until the transaction ends. */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public Optional<Listed> locked(long id) {
+        database.sql("select id from change_set where id = ? for update")
+                .param(id)
+                .query(Long.class)
+                .optional();
+        return find(id);
+    }
+
+    /** The set of changes that a job wrote. */
+    @Transactional(readOnly = true)
+    public Optional<Listed> ofJob(long job) {
+        return listed("s.job_id = :job", Map.of("job", job), Optional.empty()).stream()
+                .findFirst();
+    }
+
+    private List<Listed> listed(String which, Map<String, Object> values, Optional<Long> person) {
+        return database.sql("select s.*, (select max(u.id) from change_set u where u.undoes = s.id) as undone_by"
+                        + " from change_set s where " + which)
+                .params(values)
+                .param("person", person.orElse(null))
+                .query((row, n) -> new Listed(
+                        row.getLong("id"),
+                        row.getLong("register_id"),
+                        row.getObject("at", Timestamp.class).toInstant(),
+                        Optional.ofNullable(row.getObject("person_id", Long.class)),
+                        Origin.valueOf(row.getString("origin")),
+                        row.getString("title"),
+                        row.getString("reason"),
+                        Optional.ofNullable(row.getObject("records", Long.class)),
+                        Optional.ofNullable(row.getObject("undoes", Long.class)),
+                        Optional.ofNullable(row.getObject("undone_by", Long.class))))
+                .list();
     }
 
     /** Says to the database which set the transaction is writing of a register, so that it keeps the past by it. */
@@ -117,7 +202,7 @@ public class ChangeSets {
     @Transactional(readOnly = true)
     public List<Step> of(long registerId, long record) {
         return database.sql("""
-                        select s.at, s.person_id, s.origin, s.title, c.kind, c.before, c.after
+                        select s.at, s.person_id, s.origin, s.title, s.reason, c.kind, c.before, c.after
                         from (
                             select change_set_id, kind, before, after from record_change
                             where register_id = :register and record_id = :record
@@ -135,6 +220,7 @@ public class ChangeSets {
                         Origin.valueOf(row.getString("origin")),
                         row.getString("title"),
                         Kind.valueOf(row.getString("kind")),
+                        row.getString("reason"),
                         tree(row.getString("before")),
                         tree(row.getString("after"))))
                 .list();

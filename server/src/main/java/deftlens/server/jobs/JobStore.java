@@ -47,6 +47,14 @@ class JobStore {
                 person.orElse(null));
     }
 
+    /** Who asked for a job. */
+    Optional<Long> askedBy(long id) {
+        return database
+                .queryForList("select person_id from job where id = ? and person_id is not null", Long.class, id)
+                .stream()
+                .findFirst();
+    }
+
     /** Takes a job, unless it is done or stopped meanwhile. */
     Optional<Taken> take(long id, String server) {
         return database.query("""

@@ -129,6 +129,12 @@ public class Jobs {
         return store.find(id);
     }
 
+    /** Whether somebody asked for a job. */
+    @Transactional(readOnly = true)
+    public boolean isAskedBy(long id, SignedIn who) {
+        return store.askedBy(id).filter(person -> person == who.id()).isPresent();
+    }
+
     /** A job with what it was asked to do. */
     public record JobWithInput<T>(AskedJob job, T input) {}
 

@@ -8,6 +8,7 @@ import deftlens.core.condition.Viewer;
 import deftlens.core.field.Field;
 import deftlens.core.field.Register;
 import deftlens.core.sql.Calculations;
+import deftlens.core.sql.ChangeStage;
 import deftlens.core.sql.Scope;
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Stood;
@@ -69,6 +70,30 @@ public class RecordScopes {
      * @param recordsAt the moment that they are read as they stood at; limits hold over them as they stood
      */
     public Scope scope(RegisterForReader described, SignedIn who, Reading reading, Optional<Instant> recordsAt) {
+        return scopeOver(
+                described,
+                who,
+                reading,
+                recordsAt.map(
+                        at -> (whole, name) -> RecordTables.stood(whole, stood(whole, at, reading.zone()), name)));
+    }
+
+    /**
+     * The records of a register of our own that a person would see, as a change of many of them would have them; of those that it
+     * changes only.
+     *
+     * @param change whose table is there
+     */
+    public Scope supposed(RegisterForReader described, SignedIn who, Reading reading, ChangeStage change) {
+        return scopeOver(
+                described,
+                who,
+                reading,
+                Optional.of((whole, name) -> change.supposed(RecordTables.columns(whole), name)));
+    }
+
+    private Scope scopeOver(
+            RegisterForReader described, SignedIn who, Reading reading, Optional<RecordTables.Instead> instead) {
         // A limit may be about a field that is itself hidden, and so may be what is calculated from it.
         RegisterForReader whole = registers.whole(described.key()).orElseThrow();
         RegisterForReader asked = withTried(whole, described);
@@ -76,10 +101,10 @@ public class RecordScopes {
         Scope limited = present(asked, limits)
                 .map(present -> {
                     List<Condition> held = limits.stream().map(present::later).toList();
-                    Scope seen = scope(present.described(), held, who, reading, recordsAt);
+                    Scope seen = scope(present.described(), held, who, reading, instead);
                     return apart(calculated(seen, present.described(), reading), asked);
                 })
-                .orElseGet(() -> scope(asked, limits, who, reading, recordsAt));
+                .orElseGet(() -> scope(asked, limits, who, reading, instead));
         Scope all = calculated(limited, asked, reading);
         return new Scope(described.register(), all.from(), all.limit());
     }
@@ -89,10 +114,10 @@ public class RecordScopes {
             List<Condition> limits,
             SignedIn who,
             Reading reading,
-            Optional<Instant> recordsAt) {
+            Optional<RecordTables.Instead> instead) {
         Sql stored = whole.origin() == Origin.COMBINED
-                ? combined(whole, who, reading, recordsAt)
-                : RecordTables.from(whole, who.id(), recordsAt.map(at -> stood(whole, at, reading.zone())));
+                ? combined(whole, who, reading, instead)
+                : RecordTables.from(whole, who.id(), instead);
         return new Scope(whole.register(), stored, limit(whole, limits, who));
     }
 
@@ -223,7 +248,8 @@ public class RecordScopes {
     }
 
     /** The members' scopes, one under the other, each with the fields that the combined register gives them. */
-    private Sql combined(RegisterForReader described, SignedIn who, Reading reading, Optional<Instant> recordsAt) {
+    private Sql combined(
+            RegisterForReader described, SignedIn who, Reading reading, Optional<RecordTables.Instead> instead) {
         List<RegisterForReader.Member> members = described.members();
         Sql union = new Sql();
         int parts = 0;
@@ -231,7 +257,7 @@ public class RecordScopes {
             Optional<RegisterForReader> member = registers.find(members.get(i).key(), who);
             if (member.isPresent()) {
                 union.add(parts++ == 0 ? "" : " union all ")
-                        .add(part(described, members.get(i), i, member.get(), who, reading, recordsAt));
+                        .add(part(described, members.get(i), i, member.get(), who, reading, instead));
             }
         }
         if (parts == 0) {
@@ -247,7 +273,7 @@ public class RecordScopes {
             RegisterForReader member,
             SignedIn who,
             Reading reading,
-            Optional<Instant> recordsAt) {
+            Optional<RecordTables.Instead> instead) {
         Register own = member.register();
         RegisterForReader read = member;
         Map<CalculatedTwice.Otherwise, Map<String, Field>> otherwise = new HashMap<>();
@@ -256,7 +282,7 @@ public class RecordScopes {
             otherwise.put(how, twice.later());
             read = twice.described();
         }
-        Scope scope = scope(read, who, reading, recordsAt);
+        Scope scope = scopeOver(read, who, reading, instead);
         int count = described.members().size();
         Sql sql = new Sql()
                 .add("select " + Sql.identifier(own.idColumn()) + " * " + count + " + " + index + " as "

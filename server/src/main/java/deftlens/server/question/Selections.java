@@ -5,6 +5,7 @@ import deftlens.core.condition.Condition;
 import deftlens.core.condition.Relaxed;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Field;
+import deftlens.core.sql.ChangeStage;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.RowSlice;
@@ -66,6 +67,13 @@ public class Selections {
     /** The records that the person may see. */
     public Scope scope(Question question) {
         return scopes.scope(question.registerForReader(), question.who(), question.reading(), question.recordsAt());
+    }
+
+    /** What of the records that a change of many would write would be in a question afterwards. */
+    public Selected supposed(Question question, ChangeStage change) {
+        return new Selected(
+                scopes.supposed(question.registerForReader(), question.who(), question.reading(), change),
+                where(question));
     }
 
     /** What is asked of them. */

@@ -76,10 +76,12 @@ public class RecordsService {
      *
      * @param who the full name of whoever made it
      * @param action what was done, in words
+     * @param reason why, where somebody said so; empty otherwise
      * @param before the values of the fields that changed, by field
      * @param after the same afterwards; absent of a record that a file made
      */
-    public record RecordChange(Instant at, Optional<String> who, String action, JsonNode before, JsonNode after) {}
+    public record RecordChange(
+            Instant at, Optional<String> who, String action, String reason, JsonNode before, JsonNode after) {}
 
     /** Makes a record. */
     @Transactional
@@ -154,6 +156,7 @@ public class RecordsService {
                         s.at(),
                         s.person().map(names::get),
                         words(s),
+                        s.reason(),
                         seen(described, s.before()),
                         seen(described, s.after())))
                 .toList();
@@ -171,6 +174,7 @@ public class RecordsService {
             case TAGS -> "tagged";
             case FILE -> did + " by the file “" + step.title() + "”";
             case DATABASE -> did + " in the database itself";
+            case UNDONE -> did + " by taking a change back";
             case TAKEN_BACK -> did + " by taking back the file “" + step.title() + "”";
         };
     }

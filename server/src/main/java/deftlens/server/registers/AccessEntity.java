@@ -28,6 +28,9 @@ class AccessEntity {
     @Column(name = "may_read")
     private boolean mayRead;
 
+    @Column(name = "may_change_many")
+    private boolean mayChangeMany;
+
     private String statement;
 
     @JdbcTypeCode(SqlTypes.JSON)
@@ -39,13 +42,16 @@ class AccessEntity {
      * A line of access.
      *
      * @param teamId the team, or {@code null} for everybody whom no other line is about
+     * @param mayChangeMany whether many records can be changed at once
      * @param statement what limits the records, in the language; empty for none
      * @param hidden the keys of the fields that are not shown, as a JSON array
      */
-    AccessEntity(long registerId, Long teamId, boolean mayRead, String statement, String hidden) {
+    AccessEntity(
+            long registerId, Long teamId, boolean mayRead, boolean mayChangeMany, String statement, String hidden) {
         this.registerId = registerId;
         this.teamId = teamId;
         this.mayRead = mayRead;
+        this.mayChangeMany = mayChangeMany;
         this.statement = statement;
         this.hidden = hidden;
     }
@@ -60,6 +66,10 @@ class AccessEntity {
 
     boolean mayRead() {
         return mayRead;
+    }
+
+    boolean mayChangeMany() {
+        return mayChangeMany;
     }
 
     String statement() {

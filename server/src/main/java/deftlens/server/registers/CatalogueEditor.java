@@ -126,7 +126,12 @@ class CatalogueEditor {
      * @param statement what limits the records, in the language; empty for no limit
      * @param hidden the keys of the fields that are not shown
      */
-    record AccessLine(@AsText Optional<Long> team, boolean mayRead, String statement, List<String> hidden) {}
+    record AccessLine(
+            @AsText Optional<Long> team,
+            boolean mayRead,
+            Optional<Boolean> mayChangeMany,
+            String statement,
+            List<String> hidden) {}
 
     @Transactional
     RegisterForReader change(String key, RegisterChange wanted, SignedIn who) {
@@ -435,7 +440,11 @@ class CatalogueEditor {
     private List<AccessLine> lines(RegisterEntity register) {
         return access.findByRegisterIdOrderById(register.id()).stream()
                 .map(l -> new AccessLine(
-                        l.teamId(), l.mayRead(), l.statement(), List.of(json.readValue(l.hidden(), String[].class))))
+                        l.teamId(),
+                        l.mayRead(),
+                        Optional.of(l.mayChangeMany()),
+                        l.statement(),
+                        List.of(json.readValue(l.hidden(), String[].class))))
                 .toList();
     }
 
@@ -463,6 +472,7 @@ class CatalogueEditor {
                     register.id(),
                     line.team().orElse(null),
                     line.mayRead(),
+                    line.mayRead() && line.mayChangeMany().orElse(false),
                     limit(whole.register(), line.statement()),
                     json.writeValueAsString(hidden(whole, register, line.hidden()))));
         }

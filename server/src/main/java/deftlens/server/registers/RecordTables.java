@@ -213,15 +213,15 @@ public class RecordTables {
      * What the records of a register that is not combined are read from in a person's name: its table, or a query over it
      * that adds what is kept beside the records. Calculated fields are not in it.
      *
-     * @param stood which changes had been made at the moment that its records are read as they stood at
+     * @param instead what stands in the place of the records that a table of our own has now
      */
-    public static Sql from(RegisterForReader described, long personId, Optional<Stood> stood) {
+    public static Sql from(RegisterForReader described, long personId, Optional<Instead> instead) {
         boolean plain = described.origin() == Origin.OWN
                 && described.notes().values().stream()
                         .noneMatch(n -> n.origin() == FieldOrigin.SEEN || n.origin() == FieldOrigin.TAGS);
         String name = Sql.identifier(described.register().key());
         if (plain) {
-            return stood.map(s -> stood(described, s, name))
+            return instead.map(i -> i.records(described, name))
                     .orElseGet(() -> Sql.of(described.table().name()));
         }
         String key = described.origin() == Origin.OWN ? "t.id" : number(described.table());
@@ -249,13 +249,25 @@ public class RecordTables {
                     .append(" as ")
                     .append(column);
         }
-        Sql table = stood.map(s -> stood(described, s, "t"))
+        Sql table = instead.map(i -> i.records(described, "t"))
                 .orElseGet(() -> Sql.of(described.table().name() + " t"));
         return new Sql().add(sql + " from ").add(table).add(") as " + name);
     }
 
+    /** What is read in the place of the records that the table of a register of our own has now. */
+    @FunctionalInterface
+    public interface Instead {
+
+        /**
+         * The records as a query in brackets with a name, with their numbers and all columns.
+         *
+         * @param name already quoted
+         */
+        Sql records(RegisterForReader described, String name);
+    }
+
     /** The records of a register of our own as they stood. */
-    private static Sql stood(RegisterForReader described, Stood stood, String name) {
+    public static Sql stood(RegisterForReader described, Stood stood, String name) {
         List<String> columns = new ArrayList<>(List.of("id"));
         columns(described).forEach(f -> columns.add(Sql.identifier(f.column())));
         return stood.records(described.table().name(), past(described), columns, name);

@@ -170,9 +170,10 @@ public class RegisterCatalogue {
         return store.findByKey(AddedFields.register(key)).filter(e -> e.deletedAt() == null);
     }
 
-    /** What a person may see: the limits of the records, any of which opens one, and the hidden fields. */
-    private record Rights(List<String> limits, Set<String> hidden) {
-        static final Rights WHOLE = new Rights(List.of(), Set.of());
+    /** What a person may see: the limits of the records, any of which opens one, and the hidden fields; and whether they change many at once. */
+    private record Rights(List<String> limits, Set<String> hidden, boolean changesMany) {
+        static final Rights WHOLE = new Rights(List.of(), Set.of(), false);
+        static final Rights ALL = new Rights(List.of(), Set.of(), true);
     }
 
     /**
@@ -181,7 +182,7 @@ public class RegisterCatalogue {
      */
     private Optional<Rights> rights(RegisterEntity register, SignedIn who) {
         if (who.readsEverything()) {
-            return Optional.of(Rights.WHOLE);
+            return Optional.of(who.administers() ? Rights.ALL : Rights.WHOLE);
         }
         List<AccessEntity> lines = access.findByRegisterIdOrderById(register.id());
         if (lines.isEmpty()) {
@@ -208,7 +209,8 @@ public class RegisterCatalogue {
                 unlimited
                         ? List.of()
                         : reading.stream().map(AccessEntity::statement).toList(),
-                hidden));
+                hidden,
+                reading.stream().anyMatch(AccessEntity::mayChangeMany)));
     }
 
     /** Fills the table of a register that is being made, on the connection of the transaction that makes it. */
@@ -223,7 +225,7 @@ public class RegisterCatalogue {
     /** Lets no member see a register until somebody says who may; administrators and auditors read everything. */
     @Transactional
     public void closeToMembers(RegisterForReader described) {
-        access.save(new AccessEntity(described.id(), null, false, "", "[]"));
+        access.save(new AccessEntity(described.id(), null, false, false, "", "[]"));
     }
 
     /**
@@ -347,7 +349,7 @@ public class RegisterCatalogue {
 
     /** A register as it is seen without some of its fields. */
     RegisterForReader describe(RegisterEntity entity, List<Option> persons, Set<String> hidden) {
-        return describe(entity, persons, new Rights(List.of(), hidden), Optional.empty());
+        return describe(entity, persons, new Rights(List.of(), hidden, false), Optional.empty());
     }
 
     private RegisterForReader describe(
@@ -413,6 +415,7 @@ public class RegisterCatalogue {
                 added,
                 entity.closedUpTo(),
                 pastSince(entity, places),
+                rights.changesMany(),
                 entity.version());
     }
 

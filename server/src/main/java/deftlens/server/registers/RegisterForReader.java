@@ -47,6 +47,7 @@ import java.util.stream.Stream;
  * @param added the calculated fields among its fields that are not the register's own
  * @param closedUpTo the last day of its main date whose records nobody writes any more; absent where all are open
  * @param pastSince from when on it is kept what its records were; absent where they are not kept here
+ * @param mayChangeMany whether whoever sees it so may change many of its records at once
  * @param version the version of the catalogue's entry, for changing it
  */
 public record RegisterForReader(
@@ -72,6 +73,7 @@ public record RegisterForReader(
         Optional<AddedFields.Added> added,
         Optional<LocalDate> closedUpTo,
         Optional<Instant> pastSince,
+        boolean mayChangeMany,
         int version) {
 
     /**
@@ -297,6 +299,7 @@ public record RegisterForReader(
                 added,
                 closedUpTo,
                 pastSince,
+                mayChangeMany,
                 version);
     }
 

@@ -122,11 +122,12 @@ class RowsController {
             @PathVariable String key,
             @PathVariable long id,
             @RequestParam Optional<String> recordsAt,
+            @RequestParam Optional<String> zone,
             @AuthenticationPrincipal SignedIn who) {
         return rows.record(
                 questions
                         .everything(registers.get(key, who), who)
-                        .asRecordsStood(questions.recordsAt(recordsAt, Optional.empty())),
+                        .asRecordsStood(questions.recordsAt(recordsAt, zone)),
                 id);
     }
 

@@ -222,6 +222,11 @@ class RecordsAtTest {
         assertThat(ok(ada.get(REGISTER + "/records/" + id + "?recordsAt=" + then))
                         .toString())
                 .contains("gone");
+        // A day ends in each zone by itself: in Tehran at 20:30 of UTC, while the record was there.
+        String day = REGISTER + "/records/" + id + "?recordsAt=2026-11-22&zone=";
+        assertThat(ada.get(day + "Pacific/Auckland").status()).isEqualTo(404);
+        assertThat(ada.get(day + "Asia/Tehran").status()).isEqualTo(200);
+        assertThat(ada.get(day + "Europe/London").status()).isEqualTo(404);
         String file = "?statement=number+is+%22gone%22&recordsAt=";
         assertThat(ada.get(REGISTER + "/export.csv" + file + then).text()).contains("gone");
         assertThat(ok(ada.post(REGISTER + "/why", asked(then, "statement", "site is \"North\"", "record", "gone")))

@@ -325,6 +325,34 @@ class AccessTest {
                 List.of(
                         new Call("POST", at + "/why", Map.of("statement", "", "record", secret)),
                         new Call("POST", at + "/why", Map.of("statement", "", "record", "V-0"))));
+        List<Map<String, Object>> dear = List.of(Map.of("field", "cost", "act", "ADD", "value", 1));
+        calls.put(
+                "POST /api/registers/{key}/changes/preview",
+                List.of(
+                        new Call(
+                                "POST", at + "/changes/preview", Map.of("statement", "", "set", dear, "delete", false)),
+                        new Call(
+                                "POST",
+                                at + "/changes/preview",
+                                Map.of("records", List.of(secret), "set", List.of(), "delete", true))));
+        calls.put(
+                "POST /api/registers/{key}/changes",
+                List.of(new Call(
+                        "POST",
+                        at + "/changes",
+                        Map.of(
+                                "change",
+                                Map.of("statement", "", "set", dear, "delete", false),
+                                "mark",
+                                "1.a",
+                                "reason",
+                                "mine"))));
+        calls.put("GET /api/registers/{key}/changes", List.of(new Call("GET", at + "/changes", null)));
+        calls.put(
+                "GET /api/registers/{key}/changes/jobs/{job}", List.of(new Call("GET", at + "/changes/jobs/1", null)));
+        calls.put(
+                "DELETE /api/registers/{key}/changes/jobs/{job}",
+                List.of(new Call("DELETE", at + "/changes/jobs/1", null)));
         calls.put("GET /api/registers/{key}/closed-period", List.of(new Call("GET", at + "/closed-period", null)));
         calls.put("GET /api/registers/{key}/records/{id}", List.of(new Call("GET", at + "/records/" + secret, null)));
         calls.put(
