@@ -1026,6 +1026,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/changed-since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Which records entered a question, left it or changed in it since a moment, each with who changed it and why. Where nobody did, only time went by. Of registers that are kept here. */
+        post: operations["changedSince.changedSince"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/changes": {
         parameters: {
             query?: never;
@@ -1467,6 +1484,23 @@ export interface paths {
         post?: never;
         /** @description Drops an index that was built here. */
         delete: operations["speed.drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/numbers-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How many records a question had at several moments, each with the windows and the records of then. */
+        post: operations["changedSince.numbersAt"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3114,6 +3148,8 @@ export interface components {
         };
         /** @description A change. */
         ChangedRecord: {
+            /** @description why; it stands in the history of the record */
+            reason?: string | null;
             /** @description the new values of the fields that change */
             values: {
                 [key: string]: unknown;
@@ -3122,6 +3158,36 @@ export interface components {
             was?: {
                 [key: string]: unknown;
             } | null;
+        };
+        /** @description What became of a question. */
+        ChangedSince: {
+            /**
+             * Format: int64
+             * @description how many were and are in it, and were written in between
+             */
+            changed: number;
+            /**
+             * Format: int64
+             * @description how many are in it that were not
+             */
+            entered: number;
+            /**
+             * Format: int64
+             * @description how many were in it that are not
+             */
+            left: number;
+            /**
+             * Format: int64
+             * @description how many records are in it
+             */
+            now: number;
+            /** @description those one by one, at most {@value ChangedSinceService#MOST} of each kind */
+            records: components["schemas"]["MovedRecord"][];
+            /**
+             * Format: date-time
+             * @description the moment that it is held against
+             */
+            since: string;
         };
         /** @description What a page asks in the place of what the view does; what is absent is as the view has it. */
         Changes: {
@@ -3528,26 +3594,26 @@ export interface components {
             /** @description the zone whose days count, of the IANA database; the organisation's when absent */
             zone?: string | null;
         };
-        /** @description What taking an import back does, or would do. */
+        /** @description What taking changes back does, or would do. */
         Extent: {
             /**
              * Format: int64
-             * @description records that it added or changed, which were changed or deleted since and stay as they are
+             * @description records that they wrote and that were written since; they stay as they are
              */
             changedSince: number;
             /**
              * Format: int64
-             * @description records that it added, which go
+             * @description records that they made, which go
              */
             removed: number;
             /**
              * Format: int64
-             * @description records that it changed, which get their former values
+             * @description records that they changed, which get their former values
              */
             restored: number;
             /**
              * Format: int64
-             * @description records that it took away, which come back
+             * @description records that they took away, which come back
              */
             returned: number;
         };
@@ -4308,6 +4374,16 @@ export interface components {
             label: string;
             statement: string;
         };
+        /** @description What became of one record. */
+        MovedRecord: {
+            /** @enum {string} */
+            became: "ENTERED" | "LEFT" | "CHANGED";
+            /** @description what was done to it since, the latest first; none where only time went by. Of a record that the reader does not see any more, without values */
+            changes: components["schemas"]["RecordChange"][];
+            id: string;
+            /** @description the value that it is called by; of one that left, the value then */
+            title: unknown;
+        };
         /** @description How many records come in, how many go, and how many stay; as whoever asks reads them now. */
         Moves: {
             /** Format: int64 */
@@ -4363,12 +4439,41 @@ export interface components {
             foundAt: string;
             message: string;
         };
+        /** @description How many records a question had at a moment. */
+        NumberAt: {
+            /**
+             * Format: date-time
+             * @description the moment, of which are both the windows and the records
+             */
+            at: string;
+            /** Format: int64 */
+            records: number;
+        };
         /** @description One stretch of numbers, from `low` up to `high`; the last one with its end. */
         NumberBucket: {
             high: number;
             low: number;
             /** Format: int64 */
             records: number;
+        };
+        /** @description A question with the moments that its records are counted at. */
+        NumbersRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
+            answers?: {
+                [key: string]: string;
+            } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
+            asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
+            condition?: unknown;
+            /** @description days, each read at its beginning, local times or instants */
+            moments: string[];
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
+            /** @description the question in words; not beside `condition` */
+            statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
+            zone?: string | null;
         };
         /** @description A value that does not read like the others of its column. */
         Odd: {
@@ -4817,12 +4922,16 @@ export interface components {
         RecordChange: {
             /** @description what was done, in words */
             action: string;
-            /** @description the same afterwards; absent of a record that a file made */
-            after: unknown;
+            /** @description the same afterwards; absent of a record that was taken away */
+            after?: {
+                [key: string]: unknown;
+            } | null;
             /** Format: date-time */
             at: string;
-            /** @description the values of the fields that changed, by field */
-            before: unknown;
+            /** @description the values of the fields that changed, by field; absent of a record that was made */
+            before?: {
+                [key: string]: unknown;
+            } | null;
             /** @description why, where somebody said so; empty otherwise */
             reason: string;
             /** @description the full name of whoever made it */
@@ -5291,6 +5400,25 @@ export interface components {
             lastUsedAt: string;
             /** Format: date-time */
             signedInAt: string;
+        };
+        /** @description A question with the moment that it is held against. */
+        SinceRequest: {
+            /** @description what the reader fills into the blanks, by their labels */
+            answers?: {
+                [key: string]: string;
+            } | null;
+            /** @description the moment to read at: a day, a local time or an instant with its offset (ISO 8601); now when absent */
+            asOf?: string | null;
+            /** @description the question as a tree; not beside `statement`; every record when neither is there */
+            condition?: unknown;
+            /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */
+            recordsAt?: string | null;
+            /** @description a day, which begins it, a local time or an instant */
+            since: string;
+            /** @description the question in words; not beside `condition` */
+            statement?: string | null;
+            /** @description the zone whose days count, of the IANA database; the organisation's when absent */
+            zone?: string | null;
         };
         /** @description A date whose hours replace those of its weekday: a holiday or closure with none, a half day with fewer. */
         Single: {
@@ -5943,27 +6071,27 @@ export interface components {
             repeating?: components["schemas"]["Repeating"] | null;
             text: string;
         };
-        /** @description What taking a change back would do. */
+        /** @description A change, and what taking it back would do. */
         UndoPreview: {
             change: components["schemas"]["ShownChange"];
             /**
              * Format: int64
-             * @description records that it wrote and that were written since; they stay as they are
+             * @description records that they wrote and that were written since; they stay as they are
              */
             changedSince: number;
             /**
              * Format: int64
-             * @description records that it made, which go
+             * @description records that they made, which go
              */
             removed: number;
             /**
              * Format: int64
-             * @description records that get their former values
+             * @description records that they changed, which get their former values
              */
             restored: number;
             /**
              * Format: int64
-             * @description records that come back
+             * @description records that they took away, which come back
              */
             returned: number;
         };
@@ -8708,6 +8836,43 @@ export interface operations {
             };
         };
     };
+    "changedSince.changedSince": {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SinceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedSince"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "manyChanges.latestChanges": {
         parameters: {
             query?: never;
@@ -9731,6 +9896,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Speed"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "changedSince.numbersAt": {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberAt"][];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

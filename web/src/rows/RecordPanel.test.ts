@@ -210,6 +210,76 @@ describe('a correction that arrives when the reader is at another record', () =>
   })
 })
 
+describe('what was done to a record', () => {
+  const step = (number: number, before: object | null, after: object | null, reason = '') => ({
+    at: `2026-11-0${number}T09:00:00Z`,
+    who: 'Dora',
+    action: 'changed',
+    reason,
+    before,
+    after,
+  })
+  const STEPS = [
+    step(4, { title: 'Pump' }, { title: 'Pump 1' }, 'Numbered.'),
+    step(3, { due: '2026-11-01', cost: 10 }, { due: '2026-11-23', cost: 12.5 }),
+    step(2, { title: 'Pomp' }, { title: 'Pump' }),
+  ]
+  const history = async (steps: object[]) => {
+    server.on('GET', at(1) + '/history', steps)
+    await open()
+    await button('Who changed it').trigger('click')
+    await settled()
+  }
+  const back = (nth: number) => page.findAll('button').filter((b) => b.text() === 'Back to this…')[nth]!
+
+  it('is put back to what it was after any of it, as far as it may be corrected', async () => {
+    await history(STEPS)
+    expect(page.get('.steps').text()).toContain('“Numbered.”')
+    await back(1).trigger('click')
+    await settled()
+    const asked = page.get('form').text()
+    expect(asked).toContain('Title: Pump 1 → Pump')
+    expect(asked).toContain('Due: 23 Nov 2026 → 1 Nov 2026')
+    expect(asked).toContain('left as it is: Cost.')
+    server.on('PATCH', at(1), { id: 1 })
+    server.on('GET', at(1), row(1, { title: 'Pump', due: '2026-11-01' }))
+    await page.get('form').trigger('submit')
+    await settled()
+    expect(written()).toEqual({
+      values: { title: 'Pump', due: '2026-11-01' },
+      was: { title: 'Pump 1', due: '2026-11-23' },
+      reason: expect.stringMatching(/^As it was after .*2 Nov 2026/),
+    })
+    expect(page.get('.said').text()).toMatch(/^It is as it was after .*2 Nov 2026/)
+    expect(page.find('.steps form').exists()).toBe(false)
+  })
+
+  it('nor is anything lost where somebody changes it meanwhile', async () => {
+    await history(STEPS)
+    await back(2).trigger('click')
+    await settled()
+    server.on('PATCH', at(1), () => refusal(409, 'changed-meanwhile', 'Somebody changed it.'))
+    server.on('GET', at(1), row(1, { title: 'Pump one' }))
+    server.on('GET', at(1) + '/history', [step(5, { title: 'Pump 1' }, { title: 'Pump one' }), ...STEPS])
+    await page.get('form').trigger('submit')
+    await settled()
+    expect(page.get('[role="alert"]').text()).toContain('Nothing was written')
+    expect(page.get('form').text()).toContain('Title: Pump one → Pomp')
+  })
+
+  it('offers no way back before it was made, nor to who may not write', async () => {
+    await history([...STEPS, step(1, null, { title: 'Pomp' })])
+    expect(page.findAll('button').filter((b) => b.text() === 'Back to this…')).toHaveLength(3)
+    expect(page.text()).not.toContain('Before all that')
+    page.unmount()
+    await open(1, false)
+    await button('Who changed it').trigger('click')
+    await settled()
+    expect(page.findAll('.steps li')).toHaveLength(4)
+    expect(page.text()).not.toContain('Back to this…')
+  })
+})
+
 it('is marked as seen, for the reader alone', async () => {
   server.on('PUT', '/api/registers/defects/records/seen', undefined)
   await open()

@@ -8,17 +8,17 @@ import {
   Problem,
   sentence,
   type FieldDescription,
-  type RecordChange,
   type Register,
   type Row,
 } from '@/api/client'
-import { cell, counted, day, localDay, moment, number } from '@/platform/format'
+import { cell, day, localDay, number } from '@/platform/format'
 import { onChanges } from '@/platform/live'
 import { staying } from '@/platform/staying'
 import { recordsAtWords } from '@/platform/readAt'
 import { useSession } from '@/people/session'
 import { useCatalogue } from '@/registers/catalogue'
 import { announceEach } from '@/platform/announcements'
+import RecordHistory from './RecordHistory.vue'
 import { HOW, meant, typed } from './typed'
 
 const props = defineProps<{
@@ -47,7 +47,7 @@ async function load() {
     editing.value = undefined
     undo.value = undefined
     said.value = ''
-    steps.value = undefined
+    told.value = false
     related.value = []
   }
   try {
@@ -208,39 +208,14 @@ async function mark() {
   }
 }
 
-const steps = ref<RecordChange[]>()
-async function history() {
-  if (steps.value) {
-    steps.value = undefined
-    return
-  }
-  const stays = marked()
-  try {
-    const found = await data(
-      api.GET('/api/registers/{key}/records/{id}/history', {
-        params: { path: { key: props.register.key, id: props.id } },
-      }),
-    )
-    if (stays()) steps.value = found
-  } catch (e) {
-    if (stays()) trouble.value = sentence(e)
-  }
-}
+/** whether what was done to it is shown */
+const told = ref(false)
 
-/** How many values of one step are told. */
-const MOST_TOLD = 6
-function told(step: RecordChange): string {
-  const after = (step.after ?? {}) as Record<string, unknown>
-  const before = (step.before ?? {}) as Record<string, unknown>
-  const fields = props.register.fields.filter((f) => f.key in after)
-  const words = fields.slice(0, MOST_TOLD).map((field) => {
-    const now = cell(field, after[field.key], props.zone)
-    return field.key in before
-      ? `${field.label}: ${cell(field, before[field.key], props.zone)} → ${now}`
-      : `${field.label}: ${now}`
-  })
-  const more = fields.length - words.length
-  return [...words, ...(more > 0 ? [`and ${counted(more, 'more field')}`] : [])].join('; ')
+async function putBack(words: string) {
+  undo.value = undefined
+  said.value = words
+  await load()
+  emit('changed')
 }
 
 interface Related {
@@ -390,20 +365,17 @@ announceEach(() => said.value)
         </ul>
       </template>
       <p v-if="register.capabilities.includes('trail')">
-        <button type="button" class="word" :aria-expanded="steps !== undefined" @click="history">
-          Who changed it
-        </button>
+        <button type="button" class="word" :aria-expanded="told" @click="told = !told">Who changed it</button>
       </p>
-      <template v-if="steps">
-        <p v-if="!steps.length" class="unit">Nobody yet.</p>
-        <ol v-else class="steps">
-          <li v-for="(s, i) in steps" :key="i">
-            <strong>{{ s.who ?? 'The system' }}</strong> {{ s.action }}, {{ moment(s.at, zone) }}
-            <p v-if="s.reason" class="unit">“{{ s.reason }}”</p>
-            <p class="unit">{{ told(s) }}</p>
-          </li>
-        </ol>
-      </template>
+      <RecordHistory
+        v-if="told"
+        :key="`${register.key}/${record.id}`"
+        :register="register"
+        :record="record"
+        :zone="zone"
+        :may-correct="mayCorrect"
+        @back="putBack"
+      />
     </template>
   </section>
 </template>
@@ -499,8 +471,7 @@ p.unit {
   border-color: var(--act);
 }
 
-.related,
-.steps {
+.related {
   list-style: none;
   padding: 0;
   margin: 4px 0 10px;
@@ -508,10 +479,5 @@ p.unit {
 
 .related li {
   padding: 2px 0;
-}
-
-.steps li {
-  border-top: 1px solid var(--rule);
-  padding: 5px 0;
 }
 </style>

@@ -29,7 +29,16 @@ const props = defineProps<{
 /** whether the panel of the shape is open */
 const shaping = defineModel<boolean>('shaping', { required: true })
 export type Wanted =
-  'edges' | 'calculate' | 'why' | 'filter' | 'words' | 'link' | 'link-answers' | 'change-many' | 'changes'
+  | 'edges'
+  | 'calculate'
+  | 'why'
+  | 'filter'
+  | 'words'
+  | 'link'
+  | 'link-answers'
+  | 'change-many'
+  | 'changes'
+  | 'since'
 const emit = defineEmits<{
   shape: [shape: Shape]
   wanted: [what: Wanted]
@@ -211,6 +220,11 @@ function menuShown(now: boolean) {
             <ElDropdownItem command="calculate">Calculate a field here</ElDropdownItem>
             <ElDropdownItem v-if="mayChangeMany" command="change-many"
               >Change these {{ register.recordsLabel }}</ElDropdownItem
+            >
+            <ElDropdownItem
+              v-if="register.pastSince && register.capabilities.includes('records') && !asTotals"
+              command="since"
+              >What changed here since…</ElDropdownItem
             >
             <ElDropdownItem v-if="register.capabilities.includes('records')" command="changes"
               >What was changed at once</ElDropdownItem

@@ -2,7 +2,7 @@
 import { computed, provide, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { type Outline, type Register } from '@/api/client'
-import { capitalised, cell, number } from '@/platform/format'
+import { capitalised, cell, localDay, number } from '@/platform/format'
 import { useSession } from '@/people/session'
 import OrderPhrase from '@/rows/OrderPhrase.vue'
 import { recordLines } from '@/rows/lines'
@@ -11,6 +11,7 @@ import { partSize, runs, shapeWords, type Shape } from '@/rows/shape'
 import TimeRail from '@/rows/TimeRail.vue'
 import ManyChangeDialog from '@/changes/ManyChangeDialog.vue'
 import ManyChangesDialog from '@/changes/ManyChangesDialog.vue'
+import SinceDialog from '@/changes/SinceDialog.vue'
 import AddedFieldDialog from '@/registers/AddedFieldDialog.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
@@ -220,6 +221,7 @@ const unsaved = useUnsaved(q, said)
 const filterOpen = ref(false)
 const changing = ref(false)
 const changesOpen = ref(false)
+const sinceOpen = ref(false)
 /** the change of many records that was just made, to be taken back */
 const lastChange = ref<{ words: string; change: string }>()
 /** Says what was changed, and shows the records as they are by now. */
@@ -241,6 +243,7 @@ const WANTED: Record<Wanted, () => void> = {
   calculate: () => calculating.start(),
   filter: () => (filterOpen.value = true),
   'change-many': () => (changing.value = true),
+  since: () => (sinceOpen.value = true),
   changes: () => {
     lastChange.value = undefined
     changesOpen.value = true
@@ -652,6 +655,14 @@ useKeysKept(sums, totalsSheet)
         :words="read ? partWords(read.outline) : ''"
         :zone="zone"
         @changed="changedMany"
+      />
+      <SinceDialog
+        v-model="sinceOpen"
+        :register="register"
+        :question="asked"
+        :zone="zone"
+        :today="localDay(readAt ?? session.current!.now, zone)"
+        @record="select"
       />
       <ManyChangesDialog
         v-model="changesOpen"

@@ -34,17 +34,29 @@ class Corrections {
      * @param daysAgo how many days before today
      * @param entries which entries, as SQL
      * @param most how many of them, the latest first
+     * @param reason why
      */
-    private record Correction(int daysAgo, String entries, int most, Map<String, String> values) {}
+    private record Correction(int daysAgo, String entries, int most, Map<String, String> values, String reason) {}
 
     private static final List<Correction> ALL = List.of(
             new Correction(
                     41,
                     "source = 'By hand' and account = '5300 Office'",
                     6,
-                    Map.of("account", "5100 Repairs", "memo", "Moved from 5300")),
-            new Correction(20, "source = 'Payment' and site = 'North Quay'", 4, Map.of("site", "Lantern Pier")),
-            new Correction(3, "source = 'Stores' and cost_centre = 'Yard'", 5, Map.of("cost_centre", "Locks")));
+                    Map.of("account", "5100 Repairs", "memo", "Moved from 5300"),
+                    "Repairs were posted to the office account."),
+            new Correction(
+                    20,
+                    "source = 'Payment' and site = 'North Quay'",
+                    4,
+                    Map.of("site", "Lantern Pier"),
+                    "The pier keeps these payments."),
+            new Correction(
+                    3,
+                    "source = 'Stores' and cost_centre = 'Yard'",
+                    5,
+                    Map.of("cost_centre", "Locks"),
+                    "Stores for the locks."));
 
     private final RecordsService records;
     private final JdbcClient database;
@@ -84,6 +96,7 @@ class Corrections {
                                     .collect(
                                             Collectors.toMap(Map.Entry::getKey, v -> StringNode.valueOf(v.getValue()))),
                             Optional.empty(),
+                            Optional.of(correction.reason()),
                             who));
             // The clock of the server stands at today: they were made then.
             database.sql("update change_set set at = ? where id > ?")

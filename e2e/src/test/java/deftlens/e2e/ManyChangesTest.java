@@ -68,4 +68,41 @@ class ManyChangesTest extends Journey {
         expectEntries(ines, wrong - 1);
         TestServer.sql("update records.dues set site = 'Outer Roads', memo = null where id = " + one);
     }
+
+    @Test
+    void whatEnteredLeftAndChangedSinceADayIsToldWithWhoAndWhy() {
+        Page ines = signedIn("Ines Marlow");
+        open(
+                ines,
+                "/registers/dues?where="
+                        + URLEncoder.encode(
+                                "source is \"Payment\" and site is \"Lantern Pier\"", StandardCharsets.UTF_8));
+        more(ines, "What changed here since…");
+        Locator since = dialog(ines, "What changed here since");
+        assertThat(since).containsText("ledger entries now");
+        since.getByLabel("Since the beginning of").fill("2026-11-02");
+        since.getByLabel("Since the beginning of").press("Tab");
+        assertThat(since).containsText("“The pier keeps these payments.”");
+        Locator moved = since.locator("li", new Locator.LocatorOptions().setHasText("The pier keeps"));
+        assertThat(moved).hasCount(4);
+        assertThat(moved.first()).containsText("Tomas Rell changed, 3 Nov 2026, 16:40");
+        assertThat(moved.first()).containsText("Site: North Quay → Lantern Pier");
+        assertThat(since.getByRole(AriaRole.IMG).first()).isVisible();
+        expectAccessible(ines, "what changed since a day");
+        String entry = moved.first().getByRole(AriaRole.BUTTON).textContent().strip();
+        moved.first().getByRole(AriaRole.BUTTON).click();
+        assertThat(ines.locator(".record h2")).hasText(entry);
+        // The same of what left: payments of North Quay.
+        open(
+                ines,
+                "/registers/dues?where="
+                        + URLEncoder.encode(
+                                "source is \"Payment\" and site is \"North Quay\"", StandardCharsets.UTF_8));
+        more(ines, "What changed here since…");
+        since.getByLabel("Since the beginning of").fill("2026-11-02");
+        since.getByLabel("Since the beginning of").press("Tab");
+        assertThat(since.getByText("4 left", new Locator.GetByTextOptions().setExact(false)))
+                .isVisible();
+        assertThat(since).containsText("Left");
+    }
 }

@@ -370,6 +370,22 @@ class RegistersTest extends Journey {
         assertThat(seen(asta, "Starts on is as it was.")).isVisible();
         assertThat(TestServer.query("select starts_on from records.permits where id = " + id))
                 .isNotEqualTo("2026-12-24");
+        // Any step can be gone back to, from what was done to it.
+        assertThat(asta.locator(".steps > li")).hasCount(3);
+        button(asta, "Back to this").first().click();
+        assertThat(asta.locator(".back")).containsText("→ 24 Dec 2026");
+        expectAccessible(asta, "the way back of a record");
+        exactButton(asta, "Put it back").click();
+        assertThat(seen(asta, "It is as it was after")).isVisible();
+        assertThat(TestServer.query("select starts_on from records.permits where id = " + id))
+                .isEqualTo("2026-12-24");
+        assertThat(asta.locator(".steps > li")).hasCount(4);
+        assertThat(asta.locator(".steps > li").first()).containsText("“As it was after");
+        button(asta, "Back to this").last().click();
+        exactButton(asta, "Put it back").click();
+        assertThat(asta.locator(".steps > li")).hasCount(5);
+        assertThat(TestServer.query("select starts_on from records.permits where id = " + id))
+                .isNotEqualTo("2026-12-24");
         assertThat(asta.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Correct Number")))
                 .hasCount(0);
         button(asta, "Mark as seen").click();

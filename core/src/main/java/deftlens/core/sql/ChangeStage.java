@@ -13,6 +13,8 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 
 /**
  * The SQL of a change of many records: what each of them has and what it is to have, in a table that goes with the transaction. The
@@ -260,32 +262,17 @@ public record ChangeStage(Register register, List<Assignment> assignments, ZoneI
                 + Sql.identifier(register.idColumn()) + " where s.changed) as " + name);
     }
 
-    /**
-     * Writes what would change, and selects how many records.
-     *
-     * @param fields all fields that have a column; those of records that are taken away are noted
-     * @param note as {@link Write} says
-     */
-    public Sql write(List<Field> fields, Sql note) {
+    /** Writes what would change. */
+    public Sql write() {
+        String id = Sql.identifier(register.idColumn());
         if (assignments.isEmpty()) {
-            return Write.delete(
-                    register,
-                    fields,
-                    Sql.of("r." + Sql.identifier(register.idColumn()) + " in (select id from " + TABLE + ")"),
-                    note);
+            return Sql.of(
+                    "delete from " + register.table() + " r where r." + id + " in (select id from " + TABLE + ")");
         }
-        List<Field> written = assignments.stream().map(Assignment::field).toList();
-        StringBuilder carried = new StringBuilder();
-        StringBuilder set = new StringBuilder();
-        for (int i = 0; i < written.size(); i++) {
-            carried.append(", s.n").append(i).append(" as n").append(i);
-            set.append(i == 0 ? "" : ", ")
-                    .append(Where.column(written.get(i)))
-                    .append(" = o.n")
-                    .append(i);
-        }
-        Sql old =
-                Sql.of(" join " + TABLE + " s on s.id = r." + Sql.identifier(register.idColumn()) + " where s.changed");
-        return Write.changed(register, written, Sql.of(carried.toString()), old, Sql.of(set.toString()), note);
+        String set = IntStream.range(0, assignments.size())
+                .mapToObj(i -> Where.column(assignments.get(i).field()) + " = s.n" + i)
+                .collect(Collectors.joining(", "));
+        return Sql.of("update " + register.table() + " r set " + set + " from " + TABLE + " s where s.id = r." + id
+                + " and s.changed");
     }
 }

@@ -65,25 +65,20 @@ public record Merge(Register register, String stage, List<Field> fields, List<Fi
     }
 
     /**
-     * Changes the records that are there and differ, and selects how many.
+     * Changes the records that are there and differ.
      *
      * @param written the staged fields that are written
      * @param which a condition over the stage, {@code s}
-     * @param note as {@link Write} says
      */
-    public Sql changes(List<Field> written, Sql which, Sql note) {
-        StringBuilder carried = new StringBuilder();
-        StringBuilder set = new StringBuilder();
-        for (int i = 0; i < written.size(); i++) {
-            String column = Where.column(written.get(i));
-            carried.append(", s.").append(column).append(" as n").append(i);
-            set.append(i == 0 ? "" : ", ").append(column).append(" = o.n").append(i);
-        }
-        Sql old = new Sql()
-                .add(" join " + stage + " s on " + match() + " where ")
+    public Sql changes(List<Field> written, Sql which) {
+        String set = written.stream()
+                .map(f -> Where.column(f) + " = s." + Where.column(f))
+                .collect(Collectors.joining(", "));
+        return new Sql()
+                .add("update " + register.table() + " r set " + set + " from " + stage + " s where " + match()
+                        + " and ")
                 .add(which)
                 .add(" and (" + columns(written, "r.") + ") is distinct from (" + columns(written, "s.") + ")");
-        return Write.changed(register, written, Sql.of(carried.toString()), old, Sql.of(set.toString()), note);
     }
 
     /**
@@ -122,13 +117,8 @@ public record Merge(Register register, String stage, List<Field> fields, List<Fi
         return sql.add(" end order by 1");
     }
 
-    /** Adds the records that are not there, in the order of their numbers, and selects how many. */
-    public Sql additions(Sql which, Sql note) {
-        return Write.with(insert(which).add(" returning " + Write.made(register, fields)), note, "count(*)");
-    }
-
-    /** Adds the records that are not there, in the order of their numbers, without noting each. */
-    public Sql insert(Sql which) {
+    /** Adds the records that are not there, in the order of their numbers. */
+    public Sql additions(Sql which) {
         return new Sql()
                 .add("insert into " + register.table() + " (" + Write.columns(fields) + ") select "
                         + Write.columns(fields) + " from " + stage + " s where ")

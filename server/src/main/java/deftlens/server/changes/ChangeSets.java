@@ -2,28 +2,36 @@ package deftlens.server.changes;
 
 import deftlens.core.sql.Sql;
 import deftlens.core.sql.Stood;
+import deftlens.core.sql.Undo;
 import deftlens.server.changes.ChangeSet.Kind;
 import deftlens.server.changes.ChangeSet.Origin;
+import deftlens.server.values.Statements;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
+import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
+import java.util.stream.Collectors;
 import org.springframework.jdbc.core.simple.JdbcClient;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Propagation;
 import org.springframework.transaction.annotation.Transactional;
-import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.ObjectMapper;
 
 /** Who did what to which records, when, from where, from what values to what. Written in the transaction of the change itself. */
 @Service
 public class ChangeSets {
 
-    private static final int MAX_SHOWN = 200;
+    /** The most steps of one record that are shown. */
+    public static final int MAX_SHOWN = 200;
 
     private final JdbcClient database;
     private final Clock clock;
@@ -36,28 +44,21 @@ public class ChangeSets {
     }
 
     /**
-     * What was done to one record.
+     * What a set of changes did to one record.
      *
-     * @param title the name of the file that did it; empty for others
-     * @param reason why, where somebody said so
-     * @param before the values that changed, by field; {@code null} of a record that was made
-     * @param after the same afterwards; {@code null} where only its making is known, as of files
+     * @param set the number of the set
+     * @param before the values that changed, by field, {@code null} for none; absent of a record that was made
+     * @param after the same afterwards; absent of one that was taken away, and where only its making is known
      */
     public record Step(
-            Instant at,
-            Optional<Long> person,
-            Origin origin,
-            String title,
-            Kind kind,
-            String reason,
-            JsonNode before,
-            JsonNode after) {}
+            long set, Kind kind, Optional<Map<String, Object>> before, Optional<Map<String, Object>> after) {}
 
     /**
      * A set of changes as it is listed.
      *
      * @param records how many records it wrote; absent where that was not counted
      * @param undoneBy the set that took it back, the latest one
+     * @param made between which numbers the records are that it made; absent where it made none, or in the database itself
      */
     public record Listed(
             long id,
@@ -69,7 +70,8 @@ public class ChangeSets {
             String reason,
             Optional<Long> records,
             Optional<Long> undoes,
-            Optional<Long> undoneBy) {}
+            Optional<Long> undoneBy,
+            Optional<Undo.Made> made) {}
 
     /**
      * Begins a set of changes; inside the transaction that makes them.
@@ -156,8 +158,40 @@ public class ChangeSets {
                         row.getString("reason"),
                         Optional.ofNullable(row.getObject("records", Long.class)),
                         Optional.ofNullable(row.getObject("undoes", Long.class)),
-                        Optional.ofNullable(row.getObject("undone_by", Long.class))))
+                        Optional.ofNullable(row.getObject("undone_by", Long.class)),
+                        made(row)))
                 .list();
+    }
+
+    private static Optional<Undo.Made> made(ResultSet row) throws SQLException {
+        Long first = row.getObject("made_first", Long.class);
+        return first == null ? Optional.empty() : Optional.of(new Undo.Made(first, row.getLong("made_last")));
+    }
+
+    /** The last number that a record of a table was given, 0 before the first. */
+    public static long lastNumber(Connection connection, String table) throws SQLException {
+        return Statements.number(
+                connection,
+                new Sql()
+                        .add("select coalesce(pg_sequence_last_value(cast(pg_get_serial_sequence(")
+                        .bind(table)
+                        .add(", 'id') as regclass)), 0)"));
+    }
+
+    /** The numbers that a set of changes gave to those that it made are between the last one before it and the last one by now. */
+    public void made(ChangeSet set, Connection connection, String table, long before) throws SQLException {
+        long last = lastNumber(connection, table);
+        if (last > before) {
+            made(set, new Undo.Made(before + 1, last));
+        }
+    }
+
+    /** Says between which numbers the records are that a set of changes made, so that they are found where it is taken back. */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public void made(ChangeSet set, Undo.Made made) {
+        database.sql("update change_set set made_first = ?, made_last = ? where id = ?")
+                .params(made.first(), made.last(), set.id())
+                .update();
     }
 
     /** Says to the database which set the transaction is writing of a register, so that it keeps the past by it. */
@@ -183,6 +217,15 @@ public class ChangeSets {
                         .add(")"));
     }
 
+    /** The numbers of the sets of changes of a register that ended after a moment, and at the latest at another, where one is given. */
+    public static Sql between(long registerId, Instant after, Optional<Instant> upTo) {
+        Sql sql = new Sql()
+                .add("select id from change_set where register_id = " + registerId + " and at > ")
+                .bind(after);
+        upTo.ifPresent(at -> sql.add(" and at <= ").bind(at));
+        return sql;
+    }
+
     /** Notes what became of one record whose values are not in a table of our own: tags beside a record. */
     @Transactional(propagation = Propagation.MANDATORY)
     public void note(ChangeSet set, long record, Object before, Object after) {
@@ -198,11 +241,16 @@ public class ChangeSets {
                 .update();
     }
 
-    /** What was done to a record, the latest first, at most {@value #MAX_SHOWN}. */
+    /**
+     * What was done to a record, the latest first, as far as it was noted by itself: tags beside it, and what was done before
+     * records kept their past.
+     *
+     * @param but sets of changes that are left out
+     */
     @Transactional(readOnly = true)
-    public List<Step> of(long registerId, long record) {
+    public List<Step> noted(long registerId, long record, Collection<Long> but) {
         return database.sql("""
-                        select s.at, s.person_id, s.origin, s.title, s.reason, c.kind, c.before, c.after
+                        select s.id, c.kind, c.before, c.after
                         from (
                             select change_set_id, kind, before, after from record_change
                             where register_id = :register and record_id = :record
@@ -210,43 +258,40 @@ public class ChangeSets {
                             select change_set_id, kind, null, null from record_range
                             where register_id = :register and first_id <= :record and last_id >= :record) c
                         join change_set s on s.id = c.change_set_id
+                        where s.id <> all(cast(:but as bigint[]))
                         order by s.id desc limit :most""")
                 .param("register", registerId)
                 .param("record", record)
+                .param("but", but.toArray(Long[]::new))
                 .param("most", MAX_SHOWN)
                 .query((row, n) -> new Step(
-                        row.getObject("at", Timestamp.class).toInstant(),
-                        Optional.ofNullable(row.getObject("person_id", Long.class)),
-                        Origin.valueOf(row.getString("origin")),
-                        row.getString("title"),
+                        row.getLong("id"),
                         Kind.valueOf(row.getString("kind")),
-                        row.getString("reason"),
-                        tree(row.getString("before")),
-                        tree(row.getString("after"))))
+                        values(row.getString("before")),
+                        values(row.getString("after"))))
                 .list();
+    }
+
+    /** Sets of changes by their numbers. */
+    @Transactional(readOnly = true)
+    public Map<Long, Listed> all(Collection<Long> ids) {
+        return listed("s.id = any(cast(:ids as bigint[]))", Map.of("ids", ids.toArray(Long[]::new)), Optional.empty())
+                .stream()
+                .collect(Collectors.toMap(Listed::id, s -> s));
     }
 
     /** Takes a set away again that changed nothing: a value that was put where it stood already. */
     @Transactional(propagation = Propagation.MANDATORY)
-    public void dropIfEmpty(ChangeSet set) {
-        int dropped = database.sql("""
-                        delete from change_set s where s.id = ?
-                        and not exists (select from record_change c where c.change_set_id = s.id)
-                        and not exists (select from record_range r where r.change_set_id = s.id)""").param(set.id()).update();
-        if (dropped > 0) {
-            write(set.registerId(), "");
-        }
+    public void drop(ChangeSet set) {
+        database.sql("delete from change_set where id = ?").param(set.id()).update();
+        write(set.registerId(), "");
     }
 
-    /** Lets go what was kept only so that a file could be taken back: the records that it replaced. */
-    @Transactional
-    public void forgetRemovedBefore(Instant at) {
-        database.sql("""
-                        delete from record_change where kind = 'REMOVED' and change_set_id in
-                            (select id from change_set where origin = 'FILE' and at < ?)""").param(at.atOffset(ZoneOffset.UTC)).update();
-    }
-
-    private JsonNode tree(String text) {
-        return text == null ? null : json.readTree(text);
+    private Optional<Map<String, Object>> values(String noted) {
+        return Optional.ofNullable(noted).map(text -> {
+            Map<String, Object> values = new LinkedHashMap<>();
+            json.readTree(text).properties().forEach(e -> values.put(e.getKey(), e.getValue()));
+            return values;
+        });
     }
 }

@@ -1,5 +1,6 @@
 package deftlens.server.imports;
 
+import deftlens.server.changes.ChangeSet;
 import deftlens.server.jobs.JobRun;
 import deftlens.server.platform.AsText;
 import java.time.Instant;
@@ -96,7 +97,7 @@ final class ImportRun {
     private final List<Refusal> refusals = new ArrayList<>();
     private Optional<String> register = Optional.empty();
     private boolean made;
-    private Optional<WayBack.Mark> mark = Optional.empty();
+    private Optional<Long> changes = Optional.empty();
     private String phase = "reading";
     private long read;
     private long added;
@@ -130,14 +131,14 @@ final class ImportRun {
         return made;
     }
 
-    /** Says how it can be taken back. */
-    synchronized void wayBack(WayBack.Mark how) {
-        mark = Optional.of(how);
+    /** Says by which set of changes it writes. */
+    synchronized void writes(ChangeSet set) {
+        changes = Optional.of(set.id());
     }
 
-    /** How it can be taken back; a register that was made for it is deleted instead. */
-    synchronized Optional<WayBack.Mark> mark() {
-        return made ? Optional.empty() : mark;
+    /** The set of changes by which it can be taken back; a register that was made for it is deleted instead. */
+    synchronized Optional<Long> changes() {
+        return made ? Optional.empty() : changes;
     }
 
     /** Begins another phase. */
@@ -187,7 +188,7 @@ final class ImportRun {
             register = Optional.empty();
             made = false;
         }
-        mark = Optional.empty();
+        changes = Optional.empty();
         return this;
     }
 

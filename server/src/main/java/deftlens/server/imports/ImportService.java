@@ -9,6 +9,7 @@ import deftlens.server.jobs.Jobs;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
+import deftlens.server.records.WayBack;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.trail.Trail;
@@ -47,9 +48,8 @@ class ImportService {
     /** How long an import can be taken back. */
     private static final Duration WAY_BACK = Duration.ofDays(30);
     /** What a file replaced is dated by its beginning, its way back by its end: the longest run is shorter than this. */
-    private static final Duration MARGIN = Duration.ofDays(1);
-
     private final RegisterCatalogue registers;
+
     private final PeopleService people;
     private final Uploads uploads;
     private final FileLooks looks;
@@ -277,6 +277,8 @@ class ImportService {
                 ChangeSet.Origin.FILE,
                 Optional.of(upload.name()),
                 Optional.empty());
+        String table = described.table().name();
+        long before = ChangeSets.lastNumber(connection, table);
         try {
             new Loading(
                             run,
@@ -293,6 +295,7 @@ class ImportService {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
+        changes.made(set, connection, table, before);
     }
 
     /** Does what a run is for, and notes that it is done, in one transaction; or notes how else it ended. */
@@ -400,10 +403,9 @@ class ImportService {
         requireAdministrator(who);
         ImportRun.ShownRun run = wayBackOf(id);
         RegisterForReader described = registers.get(run.register().orElseThrow(), who);
-        WayBack.Mark mark = store.mark(id).orElseThrow();
+        ChangeSets.Listed made = changesOf(id);
         return transactions.execute(status -> entities.unwrap(Session.class)
-                .doReturningWork(
-                        connection -> new WayBack(connection, described, mark).extent(run.added(), run.updated())));
+                .doReturningWork(connection -> new WayBack(connection, described, made.id(), made.made()).extent()));
     }
 
     /** Begins to take an import back; that is a run of its own. */
@@ -425,13 +427,13 @@ class ImportService {
         SignedIn who = whoAsked(asked.person());
         ImportRun.ShownRun done = wayBackOf(asked.back());
         RegisterForReader described = registers.get(done.register().orElseThrow(), who);
-        WayBack.Mark mark = store.mark(asked.back()).orElseThrow();
+        ChangeSets.Listed made = changesOf(asked.back());
         ImportRun run = new ImportRun(asked.run(), job, done.added() + done.updated());
-        work(run, () -> takeBack(run, done, mark, described, who));
+        work(run, () -> takeBack(run, done, made, described, who));
     }
 
     private void takeBack(
-            ImportRun run, ImportRun.ShownRun done, WayBack.Mark mark, RegisterForReader described, SignedIn who) {
+            ImportRun run, ImportRun.ShownRun done, ChangeSets.Listed made, RegisterForReader described, SignedIn who) {
         run.phase("taking back");
         run.into(described.register().key(), false);
         ChangeSet set = changes.begin(
@@ -439,11 +441,11 @@ class ImportService {
                 Optional.of(who.id()),
                 ChangeSet.Origin.TAKEN_BACK,
                 Optional.of(done.fileName()),
-                Optional.of(mark.set()));
+                Optional.of(made.id()));
         periods.guarded(described, () -> {
             entities.unwrap(Session.class).doWork(connection -> {
                 run.working(connection.unwrap(PGConnection.class));
-                new WayBack(connection, described, mark).takeBack(set);
+                new WayBack(connection, described, made.id(), made.made()).takeBack(set, changes);
             });
             return set;
         });
@@ -454,6 +456,10 @@ class ImportService {
                 "import taken back",
                 summary(done.fileName(), done.read(), done.added(), done.updated(), done.skipped()),
                 null);
+    }
+
+    private ChangeSets.Listed changesOf(long run) {
+        return store.changes(run).flatMap(changes::find).orElseThrow();
     }
 
     private ImportRun.ShownRun wayBackOf(long id) {
@@ -486,7 +492,6 @@ class ImportService {
     /** Takes out what waited too long. */
     void forgetOld() {
         uploads.forgetOld();
-        changes.forgetRemovedBefore(keptSince().minus(MARGIN));
     }
 
     private static void requireAdministrator(SignedIn who) {

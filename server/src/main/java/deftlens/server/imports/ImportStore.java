@@ -17,7 +17,7 @@ class ImportStore {
     private static final String COLUMNS = """
             select i.id, r.key, i.file_name, i.state, i.rows_read, i.added, i.updated, i.skipped, i.refused, i.message,
                    cast(i.refusals as text), i.started_at, i.ended_at, i.made_register, p.full_name, i.back_of,
-                   i.written_in is not null and i.ended_at > ?1 and i.state = 'DONE' and r.deleted_at is null
+                   i.change_set_id is not null and i.ended_at > ?1 and i.state = 'DONE' and r.deleted_at is null
                        and not exists (select 1 from import_run b where b.back_of = i.id and b.state = 'DONE') as way_back,
                    i.rows_expected, i.job_id
             from import_run i join person p on p.id = i.person_id left join register r on r.id = i.register_id\
@@ -88,8 +88,7 @@ class ImportStore {
                         update import_run set register_id = (select id from register where key = cast(?1 as text)), state = ?2,
                             rows_read = ?3, added = ?4, updated = ?5, skipped = ?6, refused = ?7, message = ?8,
                             refusals = cast(?9 as jsonb), ended_at = ?10, made_register = ?12,
-                            written_in = cast(cast(?13 as text) as xid8), highest_before = cast(?14 as bigint),
-                            change_set_id = cast(?15 as bigint)
+                            change_set_id = cast(?13 as bigint)
                         where id = ?11""")
                 .setParameter(1, run.register().orElse(""))
                 .setParameter(2, state.name())
@@ -103,10 +102,7 @@ class ImportStore {
                 .setParameter(10, at)
                 .setParameter(11, run.id)
                 .setParameter(12, run.isMade())
-                .setParameter(13, run.mark().map(WayBack.Mark::transaction).orElse(null))
-                .setParameter(
-                        14, run.mark().map(m -> String.valueOf(m.highest())).orElse(null))
-                .setParameter(15, run.mark().map(m -> String.valueOf(m.set())).orElse(null))
+                .setParameter(13, run.changes().map(String::valueOf).orElse(null))
                 .executeUpdate();
     }
 
@@ -141,25 +137,21 @@ class ImportStore {
         return found.stream().map(this::shown).toList();
     }
 
-    /** How an import can be taken back. */
+    /** The set of changes by which an import can be taken back. */
     @Transactional(readOnly = true)
-    public Optional<WayBack.Mark> mark(long id) {
+    public Optional<Long> changes(long id) {
         List<?> found = entities.createNativeQuery(
-                        "select cast(written_in as text), highest_before, change_set_id from import_run"
-                                + " where id = ?1 and written_in is not null and change_set_id is not null")
+                        "select change_set_id from import_run where id = ?1 and change_set_id is not null")
                 .setParameter(1, id)
                 .getResultList();
-        return found.stream()
-                .map(Object[].class::cast)
-                .map(c -> new WayBack.Mark((String) c[0], number(c[1]), number(c[2])))
-                .findFirst();
+        return found.stream().map(ImportStore::number).findFirst();
     }
 
     /** Whether an import into a register could be taken back, as far as is known of it. */
     @Transactional(readOnly = true)
     public boolean isRemembered(long registerId) {
         return (Boolean) entities.createNativeQuery(
-                        "select exists (select 1 from import_run where register_id = ?1 and written_in is not null)")
+                        "select exists (select 1 from import_run where register_id = ?1 and change_set_id is not null)")
                 .setParameter(1, registerId)
                 .getSingleResult();
     }
@@ -167,7 +159,7 @@ class ImportStore {
     /** Makes the imports into a register such as can no longer be taken back. */
     @Transactional
     public void forget(long registerId) {
-        entities.createNativeQuery("update import_run set written_in = null where register_id = ?1")
+        entities.createNativeQuery("update import_run set change_set_id = null where register_id = ?1")
                 .setParameter(1, registerId)
                 .executeUpdate();
     }

@@ -1,6 +1,7 @@
 package deftlens.server.imports;
 
 import deftlens.server.people.SignedIn;
+import deftlens.server.records.WayBack;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.validation.Valid;
 import jakarta.validation.constraints.NotNull;

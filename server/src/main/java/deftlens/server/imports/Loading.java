@@ -94,11 +94,12 @@ final class Loading {
      */
     void load() throws SQLException {
         run.working(connection.unwrap(PGConnection.class));
-        WayBack.Mark mark = WayBack.mark(connection, into, set);
-        run.wayBack(mark);
+        run.writes(set);
         if (replaces) {
             run.phase("setting aside");
-            WayBack.replaceAll(connection, into, set);
+            // Whoever corrects a record meanwhile waits, and finds it gone, rather than being written over.
+            Statements.update(connection, Sql.of("lock table " + into.table().name() + " in share row exclusive mode"));
+            Statements.update(connection, Sql.of("delete from " + into.table().name()));
             run.phase("reading");
         }
         if (staged) {
@@ -114,7 +115,6 @@ final class Loading {
         } else {
             run.count(rows, 0, 0);
         }
-        Statements.update(connection, set.ranges(ChangeSet.Kind.MADE, WayBack.added(into, mark)));
         run.phase("indexing");
     }
 
@@ -231,10 +231,9 @@ final class Loading {
                     .add(" and s." + Merge.LINE + " < ")
                     .bind(line + SLICE);
             if (update && !others.isEmpty()) {
-                updated +=
-                        Statements.number(connection, merge.changes(others, slice, set.note(ChangeSet.Kind.CHANGED)));
+                updated += Statements.update(connection, merge.changes(others, slice));
             }
-            added += Statements.update(connection, merge.insert(slice));
+            added += Statements.update(connection, merge.additions(slice));
         }
         run.count(added, updated, Math.max(0, rows - added - updated));
     }

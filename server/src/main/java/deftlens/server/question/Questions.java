@@ -150,6 +150,11 @@ public class Questions {
         });
     }
 
+    /** The moment since which something is asked; of a day, its beginning. */
+    public Instant since(String asked, Optional<String> zone) {
+        return moment("“Since”", asked, zone.map(Questions::zone), LocalDate::atStartOfDay);
+    }
+
     /** What may follow {@code my}, and {@code me}. */
     public Set<String> attributes() {
         return people.attributes();

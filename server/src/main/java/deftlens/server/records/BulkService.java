@@ -138,13 +138,16 @@ public class BulkService {
             for (Map.Entry<Set<Field>, List<Sent>> alike : alike(records).entrySet()) {
                 List<Field> written = written(alike.getKey(), keys);
                 if (!written.isEmpty()) {
-                    updated += Statements.number(
-                            connection,
-                            merge.changes(written, lines(alike.getValue()), set.note(ChangeSet.Kind.CHANGED)));
+                    updated += Statements.update(connection, merge.changes(written, lines(alike.getValue())));
                 }
             }
-            long added = Statements.number(connection, merge.additions(Sql.of("true"), set.note(ChangeSet.Kind.MADE)));
-            changes.dropIfEmpty(set);
+            String table = described.table().name();
+            long before = ChangeSets.lastNumber(connection, table);
+            long added = Statements.update(connection, merge.additions(Sql.of("true")));
+            changes.made(set, connection, table, before);
+            if (updated + added == 0) {
+                changes.drop(set);
+            }
             return new Bulk((int) added, (int) updated, (int) (records.size() - added - updated));
         });
     }

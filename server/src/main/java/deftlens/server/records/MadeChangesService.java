@@ -1,7 +1,6 @@
 package deftlens.server.records;
 
-import deftlens.core.field.Field;
-import deftlens.core.sql.Undo;
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import deftlens.server.changes.ChangeSet;
 import deftlens.server.changes.ChangeSets;
 import deftlens.server.closing.ClosedPeriods;
@@ -11,11 +10,9 @@ import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
-import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.trail.Trail;
-import deftlens.server.values.Statements;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -85,15 +82,9 @@ public class MadeChangesService {
             boolean undone,
             boolean mayUndo) {}
 
-    /**
-     * What taking a change back would do.
-     *
-     * @param restored records that get their former values
-     * @param returned records that come back
-     * @param removed records that it made, which go
-     * @param changedSince records that it wrote and that were written since; they stay as they are
-     */
-    public record UndoPreview(ShownChange change, long restored, long returned, long removed, long changedSince) {}
+    /** A change, and what taking it back would do. */
+    public record UndoPreview(
+            ShownChange change, @JsonUnwrapped WayBack.Extent extent) {}
 
     /** The changes of many records of a register, the latest first: all for who reads everything, one's own for others. */
     @Transactional(readOnly = true)
@@ -127,10 +118,9 @@ public class MadeChangesService {
     public UndoPreview change(long id, SignedIn who) {
         ChangeSets.Listed found = found(id);
         RegisterForReader described = register(found, who);
-        List<Long> extent = work.looking(connection ->
-                ManyChangeWork.numbers(connection, undo(described, id).extent(), 4));
         return new UndoPreview(
-                shown(described, found, who), extent.get(0), extent.get(1), extent.get(2), extent.get(3));
+                shown(described, found, who),
+                work.looking(connection -> new WayBack(connection, described, id, found.made()).extent()));
     }
 
     private ChangeSets.Listed found(long id) {
@@ -152,10 +142,6 @@ public class MadeChangesService {
             throw Problem.notFound("This change");
         }
         return described;
-    }
-
-    private static Undo undo(RegisterForReader described, long set) {
-        return new Undo(described.register(), RecordTables.past(described), set, ChangeSet.made(set));
     }
 
     /** Begins to take a change back. */
@@ -192,19 +178,14 @@ public class MadeChangesService {
                     ChangeSet.Origin.UNDONE,
                     Optional.empty(),
                     Optional.of(found.id()));
-            List<Field> fields = RecordTables.columns(
-                    registers.whole(described.register().key()).orElseThrow());
-            Undo undo = undo(described, found.id());
+            RegisterForReader whole =
+                    registers.whole(described.register().key()).orElseThrow();
             long written = periods.guarded(
                     described,
                     () -> work.working(
                             job,
-                            connection -> Statements.number(
-                                            connection, undo.takeAway(fields, set.note(ChangeSet.Kind.REMOVED)))
-                                    + Statements.number(
-                                            connection, undo.restore(fields, set.note(ChangeSet.Kind.CHANGED)))
-                                    + Statements.number(
-                                            connection, undo.giveBack(fields, set.note(ChangeSet.Kind.MADE)))));
+                            connection ->
+                                    new WayBack(connection, whole, found.id(), found.made()).takeBack(set, changes)));
             changes.describe(set, input.reason(), written, Optional.of(job.id()));
             trail.write(
                     Optional.of(who.id()),

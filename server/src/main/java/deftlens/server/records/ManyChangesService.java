@@ -20,7 +20,6 @@ import deftlens.server.question.Question;
 import deftlens.server.question.Questions;
 import deftlens.server.question.Selections;
 import deftlens.server.question.ShownValue;
-import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.trail.Trail;
@@ -291,8 +290,7 @@ public class ManyChangesService {
             if (!now.refused().isEmpty()) {
                 throw refusal(now.refused());
             }
-            ChangeSet.Kind kind = stage.assignments().isEmpty() ? ChangeSet.Kind.REMOVED : ChangeSet.Kind.CHANGED;
-            return Statements.number(connection, stage.write(RecordTables.columns(described), set.note(kind)));
+            return Statements.update(connection, stage.write());
         }
     }
 

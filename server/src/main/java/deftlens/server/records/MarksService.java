@@ -131,12 +131,7 @@ public class MarksService {
                     .toList();
             if (!after.equals(before)) {
                 if (described.can(Origin.Capability.RECORDS)) {
-                    Sql write = Write.update(
-                            register,
-                            id,
-                            Map.of(field, Optional.of(after)),
-                            Map.of(),
-                            set.note(ChangeSet.Kind.CHANGED));
+                    Sql write = Write.update(register, id, Map.of(field, Optional.of(after)), Map.of());
                     periods.guarded(described, () -> list(write, row -> row.getLong(1)));
                 } else {
                     execute(beside(described, id, after));
@@ -145,7 +140,9 @@ public class MarksService {
                 tagged++;
             }
         }
-        changes.dropIfEmpty(set);
+        if (tagged == 0) {
+            changes.drop(set);
+        }
         return new Marked(tagged);
     }
 

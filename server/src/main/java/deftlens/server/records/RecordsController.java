@@ -47,8 +47,12 @@ class RecordsController {
      *
      * @param values the new values of the fields that change
      * @param was the values that the writer saw there; when given, others there by now are a conflict
+     * @param reason why; it stands in the history of the record
      */
-    record ChangedRecord(@NotNull Map<String, JsonNode> values, Optional<Map<String, JsonNode>> was) {}
+    record ChangedRecord(
+            @NotNull Map<String, JsonNode> values,
+            Optional<Map<String, JsonNode>> was,
+            Optional<@Size(max = 500) String> reason) {}
 
     /**
      * Many records.
@@ -87,7 +91,7 @@ class RecordsController {
             @PathVariable long id,
             @Valid @RequestBody ChangedRecord asked,
             @AuthenticationPrincipal SignedIn who) {
-        return records.change(key, id, asked.values(), asked.was(), who);
+        return records.change(key, id, asked.values(), asked.was(), asked.reason(), who);
     }
 
     /** Makes or changes up to 10,000 records; all of them, or none. */
@@ -116,7 +120,7 @@ class RecordsController {
 
     /** Who changed a record, when, from what to what; newest first. */
     @GetMapping("/{id}/history")
-    List<RecordsService.RecordChange> history(
+    List<RecordHistory.RecordChange> history(
             @PathVariable String key, @PathVariable long id, @AuthenticationPrincipal SignedIn who) {
         return records.history(key, id, who);
     }

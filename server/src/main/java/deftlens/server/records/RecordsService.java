@@ -2,6 +2,7 @@ package deftlens.server.records;
 
 import deftlens.core.field.Field;
 import deftlens.core.sql.Sql;
+import deftlens.core.sql.Undo;
 import deftlens.core.sql.Write;
 import deftlens.server.changes.ChangeSet;
 import deftlens.server.changes.ChangeSets;
@@ -18,11 +19,9 @@ import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.RowsService;
 import deftlens.server.values.Statements;
 import jakarta.persistence.EntityManager;
-import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 import org.hibernate.Session;
 import org.springframework.http.HttpStatus;
 import org.springframework.stereotype.Service;
@@ -45,6 +44,7 @@ public class RecordsService {
     private final Answers answers;
     private final ChangeSets changes;
     private final ClosedPeriods periods;
+    private final RecordHistory history;
     private final ObjectMapper json;
 
     RecordsService(
@@ -56,6 +56,7 @@ public class RecordsService {
             Answers answers,
             ChangeSets changes,
             ClosedPeriods periods,
+            RecordHistory history,
             ObjectMapper json) {
         this.entities = entities;
         this.registers = registers;
@@ -65,23 +66,12 @@ public class RecordsService {
         this.answers = answers;
         this.changes = changes;
         this.periods = periods;
+        this.history = history;
         this.json = json;
     }
 
     /** A record that was written. */
     public record Written(@AsText long id) {}
-
-    /**
-     * One change of a record.
-     *
-     * @param who the full name of whoever made it
-     * @param action what was done, in words
-     * @param reason why, where somebody said so; empty otherwise
-     * @param before the values of the fields that changed, by field
-     * @param after the same afterwards; absent of a record that a file made
-     */
-    public record RecordChange(
-            Instant at, Optional<String> who, String action, String reason, JsonNode before, JsonNode after) {}
 
     /** Makes a record. */
     @Transactional
@@ -99,17 +89,24 @@ public class RecordsService {
                             .map(f -> read.getOrDefault(f, Optional.empty()))
                             .toList();
                     ChangeSet set = begin(described, who);
-                    return new Written(periods.guarded(
+                    long id = periods.guarded(
                             described,
-                            () -> number(Write.insert(
-                                    described.register(), fields, List.of(row), set.note(ChangeSet.Kind.MADE)))));
+                            () -> numbers(Write.insert(described.register(), fields, row))
+                                    .getFirst());
+                    changes.made(set, new Undo.Made(id, id));
+                    return new Written(id);
                 });
     }
 
     /** Changes some values of a record that the person sees. */
     @Transactional
     public Written change(
-            String key, long id, Map<String, JsonNode> values, Optional<Map<String, JsonNode>> was, SignedIn who) {
+            String key,
+            long id,
+            Map<String, JsonNode> values,
+            Optional<Map<String, JsonNode>> was,
+            Optional<String> reason,
+            SignedIn who) {
         RecordValues.requireWriter(who);
         RegisterForReader described = own(key, who);
         ResultRow now = rows.record(questions.everything(described, who), id);
@@ -125,17 +122,19 @@ public class RecordsService {
         }
         Map<Field, Optional<Object>> seen = was.isEmpty() ? Map.of() : RecordValues.read(described, was.get());
         ChangeSet set = begin(described, who);
-        long changed = periods.guarded(
-                described,
-                () -> number(Write.update(described.register(), id, read, seen, set.note(ChangeSet.Kind.CHANGED))));
-        if (changed == 0) {
+        List<Long> last = periods.guarded(described, () -> numbers(Write.update(described.register(), id, read, seen)));
+        if (last.isEmpty()) {
             throw new Problem(
                             HttpStatus.CONFLICT,
                             "changed-meanwhile",
                             "Somebody changed this record after you opened it. Nothing of yours was written.")
                     .with("current", now);
         }
-        changes.dropIfEmpty(set);
+        if (last.getFirst() != set.id()) {
+            changes.drop(set);
+        } else if (reason.isPresent()) {
+            changes.describe(set, ManyChangeWork.reason(reason.get()), 1, Optional.empty());
+        }
         return new Written(id);
     }
 
@@ -146,48 +145,10 @@ public class RecordsService {
 
     /** Who changed a record, from what to what; fields that the person may not see are left out. */
     @Transactional(readOnly = true)
-    public List<RecordChange> history(String key, long id, SignedIn who) {
+    public List<RecordHistory.RecordChange> history(String key, long id, SignedIn who) {
         RegisterForReader described = registers.get(key, who);
         rows.record(questions.everything(described, who), id);
-        Map<Long, String> names = people.everyone().stream()
-                .collect(Collectors.toMap(PeopleService.Profile::id, PeopleService.Profile::fullName));
-        return changes.of(described.id(), id).stream()
-                .map(s -> new RecordChange(
-                        s.at(),
-                        s.person().map(names::get),
-                        words(s),
-                        s.reason(),
-                        seen(described, s.before()),
-                        seen(described, s.after())))
-                .toList();
-    }
-
-    private static String words(ChangeSets.Step step) {
-        String did = switch (step.kind()) {
-            case MADE -> "made";
-            case CHANGED -> "changed";
-            case REMOVED -> "removed";
-        };
-        return switch (step.origin()) {
-            case RECORD -> did;
-            case BULK -> did + " in bulk";
-            case TAGS -> "tagged";
-            case FILE -> did + " by the file “" + step.title() + "”";
-            case DATABASE -> did + " in the database itself";
-            case UNDONE -> did + " by taking a change back";
-            case TAKEN_BACK -> did + " by taking back the file “" + step.title() + "”";
-        };
-    }
-
-    private JsonNode seen(RegisterForReader described, JsonNode values) {
-        if (values == null || !values.isObject()) {
-            return values;
-        }
-        var left = json.createObjectNode();
-        values.properties().stream()
-                .filter(e -> described.register().field(e.getKey()).isPresent())
-                .forEach(e -> left.set(e.getKey(), e.getValue()));
-        return left;
+        return history.of(described, id);
     }
 
     private RegisterForReader own(String key, SignedIn who) {
@@ -196,7 +157,8 @@ public class RecordsService {
         return described;
     }
 
-    private long number(Sql sql) {
-        return entities.unwrap(Session.class).doReturningWork(connection -> Statements.number(connection, sql));
+    private List<Long> numbers(Sql sql) {
+        return entities.unwrap(Session.class)
+                .doReturningWork(connection -> Statements.list(connection, sql, row -> row.getLong(1)));
     }
 }

@@ -125,9 +125,7 @@ class RowsController {
             @RequestParam Optional<String> zone,
             @AuthenticationPrincipal SignedIn who) {
         return rows.record(
-                questions
-                        .everything(registers.get(key, who), who)
-                        .asRecordsStood(questions.recordsAt(recordsAt, zone)),
+                questions.everything(registers.get(key, who), who).asRecordsStood(questions.recordsAt(recordsAt, zone)),
                 id);
     }
 

@@ -295,6 +295,58 @@ class TwoServersTest {
     }
 
     @Test
+    void aChangeOfManyWhoseServerIsGoneIsBegunAgainAndDoneOnce() throws SQLException {
+        String key = trees();
+        String at = "/api/registers/" + key + "/changes";
+        Map<String, Object> asked = Map.of(
+                "statement", "", "set", List.of(Map.of("field", "size", "act", "ADD", "value", 100)), "delete", false);
+        String mark = ok(ada.post(at + "/preview", asked)).json().get("mark").stringValue();
+        String job;
+        try (Connection holding = TestServer.connect();
+                Statement lock = holding.createStatement()) {
+            holding.setAutoCommit(false);
+            lock.execute("lock table records.\"" + key + "\" in exclusive mode");
+            job = ok(ada.post(at, Map.of("change", asked, "mark", mark, "reason", "Grown.")))
+                    .json()
+                    .get("job")
+                    .stringValue();
+            await(
+                    "it is begun",
+                    () -> isAt(other) || TestServer.bean(JobScheduler.class).isBusy());
+            ok(ada.delete(at + "/jobs/" + job));
+            await("it is stopped", () -> changing(at, job).equals("STOPPED"));
+        }
+        String sum = "select sum(size) from records.\"" + key + "\"";
+        long before = Long.parseLong(TestServer.query(sum));
+        // As a server leaves it that goes away without a word; and once more, in the moment after it was done.
+        for (int i = 0; i < 2; i++) {
+            if (i == 0) {
+                TestServer.sql(
+                        "update job set state = 'RUNNING', stop_asked_at = null, ended_at = null where id = " + job);
+            }
+            TestServer.sql(
+                    "insert into scheduled_tasks (task_name, task_instance, execution_time, picked, picked_by, last_heartbeat, version) values ('change-many', '"
+                            + job + "', now() - interval '5 minutes', true, 'gone', now() - interval '5 minutes', 1)");
+            await("it is looked at", () -> isNoTask(job));
+            assertThat(changing(at, job)).isEqualTo("DONE");
+            assertThat(Long.parseLong(TestServer.query(sum))).isEqualTo(before + 300);
+        }
+    }
+
+    private static String changing(String at, String job) {
+        return ok(ada.get(at + "/jobs/" + job)).json().get("state").stringValue();
+    }
+
+    private static boolean isNoTask(String job) {
+        try {
+            return TestServer.query("select count(*) from scheduled_tasks where task_instance = '" + job + "'")
+                    .equals("0");
+        } catch (SQLException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    @Test
     void anImportWhoseServerIsGoneIsBegunAgainAndDoneOnce() throws SQLException {
         String key = trees();
         String token = sent("Name,Size\nYew,3\n");
@@ -325,14 +377,7 @@ class TwoServersTest {
         TestServer.sql(
                 "insert into scheduled_tasks (task_name, task_instance, execution_time, picked, picked_by, last_heartbeat, version) values ('import', '"
                         + job + "', now() - interval '5 minutes', true, 'gone', now() - interval '5 minutes', 1)");
-        await("it is looked at", () -> {
-            try {
-                return TestServer.query("select count(*) from scheduled_tasks where task_instance = '" + job + "'")
-                        .equals("0");
-            } catch (SQLException e) {
-                throw new IllegalStateException(e);
-            }
-        });
+        await("it is looked at", () -> isNoTask(job));
         assertThat(state(id)).isEqualTo("DONE");
         assertThat(TestServer.query("select count(*) from records.\"" + key + "\""))
                 .isEqualTo("4");

@@ -77,7 +77,7 @@ class ManyChangesTest {
         TestServer.sql("update register set closed_up_to = null where key = 'pallets'");
         TestServer.sql(
                 "select deft_guard_closed('records.pallets'::regclass, (select id from register where key = 'pallets'), false)");
-        TestServer.sql("delete from records.pallets");
+        TestServer.sql("delete from records.pallets; truncate past.pallets");
         TestServer.sql("delete from change_set where register_id = (select id from register where key = 'pallets')");
         TestServer.sql("insert into records.pallets (id, number, site, former_site, due, price, memo, labels)"
                 + " select 1000 + i, 'P-' || i, case when i <= 6 then 'North' else 'South' end,"
@@ -246,7 +246,8 @@ class ManyChangesTest {
         assertThat(run.get("state").stringValue()).isEqualTo("FAILED");
         assertThat(run.get("message").stringValue()).contains("look again");
         assertThat(records()).isEqualTo(before);
-        assertThat(query("select count(*) from change_set where origin = 'BULK'"))
+        assertThat(query("select count(*) from change_set where origin = 'BULK'"
+                        + " and register_id = (select id from register where key = 'pallets')"))
                 .isEqualTo("0");
         // One that came in is noticed as well.
         mark = preview(ada, asked).get("mark").stringValue();
@@ -354,6 +355,35 @@ class ManyChangesTest {
         assertThat(preview.get("changed").longValue()).isEqualTo(1);
         assertThat(preview.get("leaving").longValue()).isEqualTo(1);
         assertThat(changed(ada, asked).get("message").stringValue()).isEqualTo("1 record changed");
+    }
+
+    /** Whether the database or the server goes in the middle: nothing of it is written, and it can be begun again. */
+    @Test
+    void whatIsCutOffInTheMiddleWroteNothing() throws SQLException, InterruptedException {
+        String before = records();
+        Map<String, Object> asked = asked(NORTH, List.of(set("site", "South")));
+        String mark = preview(ada, asked).get("mark").stringValue();
+        try (Connection other = TestServer.connect();
+                Statement statement = other.createStatement()) {
+            other.setAutoCommit(false);
+            // Most of them can be written, and the last one not yet.
+            statement.execute("select from records.pallets where id = 1006 for update");
+            JsonNode begun = ok(ada.post(AT + "/changes", wanted(asked, mark, "Cut off.")));
+            String waits =
+                    "select max(pid) from pg_stat_activity where wait_event_type = 'Lock' and query like '%deft_changes%'"
+                            + " and datname = current_database()";
+            for (int i = 0; query(waits) == null && i < 400; i++) {
+                Thread.sleep(25);
+            }
+            assertThat(query("select pg_terminate_backend((" + waits + "))")).isEqualTo("t");
+            JsonNode run = ended(ada, begun);
+            assertThat(run.get("state").stringValue()).as(run.toString()).isEqualTo("FAILED");
+            assertThat(run.get("change").isNull()).isTrue();
+        }
+        assertThat(records()).isEqualTo(before);
+        assertThat(query("select count(*) from change_set where reason = 'Cut off.'"))
+                .isEqualTo("0");
+        assertThat(begun(ada, asked, mark).get("message").stringValue()).isEqualTo("6 records changed");
     }
 
     @Test

@@ -69,7 +69,7 @@ class RecordsTest {
 
     @BeforeEach
     void empty() throws SQLException {
-        TestServer.sql("truncate records.crates restart identity; truncate record_seen, record_request;"
+        TestServer.sql("truncate records.crates restart identity; truncate past.crates, record_seen, record_request;"
                 + " delete from change_set");
     }
 
@@ -294,8 +294,9 @@ class RecordsTest {
         dora.put(AT + "/tags", Map.of("records", List.of(id), "add", List.of(), "remove", List.of("none such")));
         // Nor is there a set of changes in which nothing changed.
         assertThat(TestServer.query("select count(*) from change_set s join register r on r.id = s.register_id"
-                        + " where r.key = 'crates' and not exists (select from record_change c"
-                        + " where c.change_set_id = s.id)"))
+                        + " where r.key = 'crates' and not exists (select from records.crates t"
+                        + " where t.\"@since\" = s.id) and not exists (select from past.crates t"
+                        + " where s.id in (t.\"@since\", t.\"@until\"))"))
                 .isEqualTo("0");
     }
 

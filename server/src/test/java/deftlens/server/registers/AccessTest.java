@@ -77,6 +77,7 @@ class AccessTest {
                        date '2026-11-20' + i % 7, 98765.00 + i,
                        case when i % 2 = 0 then '{plain}' else '{hush}' end::text[]
                 from generate_series(0, 59) i""");
+        TestServer.sql("update register set past_since = '2026-11-20' where key = 'vault'");
         catalogue.combine(
                 new RegisterDefinition(
                         "both",
@@ -353,6 +354,25 @@ class AccessTest {
         calls.put(
                 "DELETE /api/registers/{key}/changes/jobs/{job}",
                 List.of(new Call("DELETE", at + "/changes/jobs/1", null)));
+        calls.put(
+                "POST /api/registers/{key}/changed-since",
+                List.of(
+                        new Call("POST", at + "/changed-since", Map.of("statement", "", "since", "2026-11-22")),
+                        new Call(
+                                "POST",
+                                at + "/changed-since",
+                                Map.of("statement", "cost > 5", "since", "2026-11-22"))));
+        calls.put(
+                "POST /api/registers/{key}/numbers-at",
+                List.of(
+                        new Call(
+                                "POST",
+                                at + "/numbers-at",
+                                Map.of("statement", "", "moments", List.of("2026-11-22", "2026-11-23"))),
+                        new Call(
+                                "POST",
+                                at + "/numbers-at",
+                                Map.of("statement", "cost > 5", "moments", List.of("2026-11-22")))));
         calls.put("GET /api/registers/{key}/closed-period", List.of(new Call("GET", at + "/closed-period", null)));
         calls.put("GET /api/registers/{key}/records/{id}", List.of(new Call("GET", at + "/records/" + secret, null)));
         calls.put(
