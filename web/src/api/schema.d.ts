@@ -4301,6 +4301,8 @@ export interface components {
             condition?: unknown;
             /** @description whether the records are deleted */
             delete: boolean;
+            /** @description the numbers of those that match and are left as they are; not beside `records` */
+            except?: string[] | null;
             /** @description the numbers of the records that are chosen, which need not match; all that match where it is absent */
             records?: string[] | null;
             /** @description the moment that the records are read as they were kept at: a day, which is read at its end, a local time or an instant; as they are kept now when absent. `asOf` only moves the windows */

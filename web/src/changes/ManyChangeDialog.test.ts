@@ -3,6 +3,7 @@ import type { VueWrapper } from '@vue/test-utils'
 import { useSession } from '@/people/session'
 import { DEFECTS, drawn, field } from '@/testing/page'
 import { refusal, settled, standIn, type Call } from '@/testing/server'
+import { useChosen } from '@/rows/useChosen'
 import ManyChangeDialog from './ManyChangeDialog.vue'
 
 const server = standIn()
@@ -34,13 +35,14 @@ const PREVIEW = {
 
 afterEach(() => page.unmount())
 
-async function open() {
+async function open(more: object = {}) {
   ;({ page } = await drawn(ManyChangeDialog, {
     modelValue: false,
     register,
     question: { register: 'defects', statement: 'severity = 3', answers: {} },
     words: 'severity is 3',
     zone: 'Europe/London',
+    ...more,
   }))
   useSession().current = {
     person: { role: 'MEMBER', teams: [], fullName: 'Tomas Rell' },
@@ -68,6 +70,25 @@ async function passed() {
 }
 
 describe('changing many records', () => {
+  it('is about those that are chosen, or all that match but some', async () => {
+    const chosen = useChosen(
+      () => '',
+      () => 214,
+    )
+    chosen.toggle({ id: '7', values: {} } as never)
+    server.on('POST', AT + '/preview', PREVIEW)
+    await open({ chosen })
+    expect(dialog().textContent).toContain('1 defect that is chosen')
+    await press('Preview')
+    expect((server.to('POST', AT + '/preview').at(-1) as Call).body).toMatchObject({ records: ['7'] })
+    chosen.invert()
+    await page.setProps({ modelValue: false })
+    await page.setProps({ modelValue: true })
+    await settled()
+    await press('Preview')
+    expect((server.to('POST', AT + '/preview').at(-1) as Call).body).toMatchObject({ except: ['7'] })
+  })
+
   it('shows what would be, wants a reason, and sends what was looked at', async () => {
     server.on('POST', AT + '/preview', PREVIEW)
     server.on('POST', AT, { job: '9' })

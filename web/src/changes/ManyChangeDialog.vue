@@ -4,6 +4,7 @@ import { api, data, type FieldDescription, type Register, type Schemas } from '@
 import { useSession } from '@/people/session'
 import { capitalised, cell, counted, number } from '@/platform/format'
 import { askedOf, type Question } from '@/rows/useRows'
+import type { useChosen } from '@/rows/useChosen'
 import { HOW } from '@/rows/typed'
 import { actsOf, actWords, alike, asked, newLine, unitsOf, type Line, type ManyChange } from './acts'
 import { useManyChange } from './useManyChange'
@@ -15,6 +16,8 @@ const props = defineProps<{
   question: Question
   /** the statement in words */
   words: string
+  /** the records that are chosen; all that match where it is absent */
+  chosen?: ReturnType<typeof useChosen>
   zone: string
 }>()
 const emit = defineEmits<{ changed: [words: string, change?: string] }>()
@@ -66,6 +69,13 @@ async function add() {
   sheet.value?.querySelector<HTMLElement>('.line:last-of-type select')?.focus()
 }
 
+/** The records that are meant, as the API takes them. */
+function those() {
+  const meant = props.chosen?.meant.value
+  if (!meant || (meant.all && !meant.ids.length)) return {}
+  return meant.all ? { except: meant.ids } : { records: meant.ids }
+}
+
 async function look() {
   trouble.value = ''
   let set: ManyChange['set']
@@ -77,7 +87,7 @@ async function look() {
   }
   busy.value = true
   try {
-    looked = { ...askedOf(props.question), set, delete: deleting.value } as ManyChange
+    looked = { ...askedOf(props.question), ...those(), set, delete: deleting.value } as ManyChange
     preview.value = await data(
       api.POST('/api/registers/{key}/changes/preview', {
         params: { path: { key: props.register.key } },
@@ -109,7 +119,10 @@ async function change() {
 <template>
   <ElDialog v-model="open" :title="`Change these ${register.recordsLabel}`" width="640px">
     <div ref="sheet">
-      <p class="which">
+      <p v-if="chosen" class="which">
+        {{ record(chosen.number.value) }} that {{ chosen.number.value === 1 ? 'is' : 'are' }} chosen
+      </p>
+      <p v-else class="which">
         {{ words ? `${capitalised(register.recordsLabel)} whose ${words}` : `All ${register.recordsLabel}` }}
       </p>
       <fieldset class="plain" :disabled="goesOn()">

@@ -22,8 +22,8 @@ const props = defineProps<{
   shape: Shape
   /** behind which column the running total stands, if there is one */
   running?: number
-  /** whether a column of marks comes before all others */
-  marked?: boolean
+  /** how many narrow columns come before those of fields */
+  lead?: number
   zone: string
 }>()
 const emit = defineEmits<{ activate: [] }>()
@@ -37,7 +37,7 @@ const firstFigure = computed(() => {
 const reach = computed(
   () =>
     firstFigure.value +
-    (props.marked ? 1 : 0) +
+    (props.lead ?? 0) +
     (props.running !== undefined && props.running < firstFigure.value ? 1 : 0),
 )
 const text = ({ figure, at }: Placed) =>

@@ -76,6 +76,9 @@ function widen(field: FieldDescription, by?: number) {
 <template>
   <thead ref="root">
     <tr aria-rowindex="1">
+      <th v-if="columns.lead.value > (marked ? 1 : 0)" scope="col" class="mark-head">
+        <span class="hidden-text">Chosen</span>
+      </th>
       <th v-if="marked" scope="col" class="mark-head"><span class="hidden-text">Matches</span></th>
       <template v-for="(f, c) in fields" :key="f.key">
         <th

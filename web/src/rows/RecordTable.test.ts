@@ -1,4 +1,4 @@
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { DOMWrapper, VueWrapper } from '@vue/test-utils'
 import { computed, type Ref } from 'vue'
 import type { Row } from '@/api/client'
@@ -7,6 +7,7 @@ import { DEFECTS, drawn } from '@/testing/page'
 import { settled, standIn } from '@/testing/server'
 import type { Line } from './lines'
 import RecordTable from './RecordTable.vue'
+import { useChosen } from './useChosen'
 
 /** How many lines are in sight. */
 const IN_SIGHT = 30
@@ -50,6 +51,13 @@ const record = (n: number, depth = 0, more: Partial<Row> = {}): Line => ({
 const LINES = [record(1), record(2), record(3)]
 
 let page: VueWrapper
+let chosen: ReturnType<typeof useChosen>
+beforeEach(() => {
+  chosen = useChosen(
+    () => '',
+    () => 3,
+  )
+})
 afterEach(() => page.unmount())
 
 async function at(more: Record<string, unknown> = {}) {
@@ -66,6 +74,8 @@ async function at(more: Record<string, unknown> = {}) {
     tree: { all: [] },
     question: { register: 'defects', statement: '', answers: {} },
     waiting: false,
+    chosen,
+    choosing: false,
     ...more,
   }))
   await settled()
@@ -256,5 +266,48 @@ describe('records that are marked, in groups and with figures', () => {
       ],
     })
     expect(await press('sum')).toEqual({ measures: [] })
+  })
+})
+
+describe('records are chosen', () => {
+  const which = () => LINES.filter((_, i) => chosen.has(String(i + 1))).map((l) => l.key)
+
+  it('by boxes, where each has one, and from one to another with Shift', async () => {
+    await at({ choosing: true, lines: [...LINES, record(4)] })
+    const boxes = page.findAll('tbody input[type=checkbox]')
+    expect(boxes.map((b) => b.attributes('aria-label'))).toEqual(
+      ['D-1', 'D-2', 'D-3', 'D-4'].map((d) => `Choose ${d}`),
+    )
+    await boxes[0]!.trigger('click')
+    await boxes[2]!.trigger('click', { shiftKey: true })
+    expect(which()).toEqual(['1', '2', '3'])
+    expect(page.emitted('select')).toBeUndefined()
+    expect(page.get('table').attributes('aria-colcount')).toBe('4')
+  })
+
+  it('by the mouse with Ctrl and Shift, without opening one', async () => {
+    await at()
+    await cellAt(1, 0).trigger('click', { ctrlKey: true })
+    expect(which()).toEqual(['2'])
+    expect(rows()[1]!.classes()).toContain('chosen')
+    await cellAt(2, 1).trigger('click', { shiftKey: true })
+    expect(which()).toEqual(['2', '3'])
+    await cellAt(1, 0).trigger('click', { ctrlKey: true })
+    expect(which()).toEqual(['3'])
+    expect(page.emitted('select')).toBeUndefined()
+  })
+
+  it('by the keys: Shift with Space and the arrows, Ctrl with A, and Escape lets go', async () => {
+    await at()
+    await key(cellAt(0, 0), ' ', { shiftKey: true })
+    await key(cellAt(0, 0), 'ArrowDown', { shiftKey: true })
+    expect(which()).toEqual(['1', '2'])
+    await key(cellAt(1, 0), 'a', { ctrlKey: true })
+    expect(chosen.meant.value).toEqual({ all: true, ids: [] })
+    await key(cellAt(1, 0), ' ', { shiftKey: true })
+    expect(which()).toEqual(['1', '3'])
+    await key(cellAt(1, 0), 'Escape')
+    expect(which()).toEqual([])
+    expect(page.emitted('select')).toBeUndefined()
   })
 })

@@ -14,8 +14,10 @@ import { useDrawnLines } from './useDrawnLines'
 import { useGrid } from './useGrid'
 import RecordHeads from './RecordHeads.vue'
 import { selection, usePointing } from './usePointing'
+import type { useChosen } from './useChosen'
 import type { Question } from './useRows'
 
+type Chosen = ReturnType<typeof useChosen>
 const props = defineProps<{
   register: Register
   columns: string[]
@@ -34,6 +36,9 @@ const props = defineProps<{
   /** the statement as a tree, of which a head shows what is asked of its field */
   tree: Node
   question: Question
+  /** the records that are chosen, and whether each has a box to choose it by */
+  chosen: Chosen
+  choosing: boolean
   /** whether these are the records of the question before, until those of this one come */
   waiting: boolean
 }>()
@@ -59,7 +64,7 @@ const table = useColumns(
   (shape) => emit('shape', shape),
   (key) => longest.value.get(key) ?? 0,
 )
-const { fields, running, marked, cells, width, wholeWidth, held, left } = table
+const { fields, running, marked, lead, cells, width, wholeWidth, held, left } = table
 
 const grid = useGrid(
   root,
@@ -144,6 +149,11 @@ function keys(event: KeyboardEvent) {
     emit('match', event.key === 'ArrowDown' ? 1 : -1)
     return
   }
+  if (!(event.target as HTMLElement).closest('thead') && chooseByKey(event)) {
+    event.preventDefault()
+    event.stopPropagation()
+    return
+  }
   if (grid.move(event)) return
   const inHeads = (event.target as HTMLElement).closest('thead') !== null
   if (inHeads) return
@@ -157,6 +167,35 @@ function keys(event: KeyboardEvent) {
     const box = (event.target as HTMLElement).closest('td[data-field]')?.getBoundingClientRect()
     if (field && box) pointAt(field, grid.line.value, box.left + 8, box.bottom)
   }
+}
+
+/** The records that are shown, in their order. */
+const shown = () => props.lines.flatMap((line) => (line.kind === 'record' ? [line.row] : []))
+
+/** Chooses by a key: Shift with Space or the arrows, Ctrl with A; Escape lets go. Says whether it was one. */
+function chooseByKey(event: KeyboardEvent): boolean {
+  const { chosen } = props
+  const here = rowAt(grid.line.value)
+  if (event.key === ' ' && event.shiftKey && here) chosen.toggle(here)
+  else if (event.key.toLowerCase() === 'a' && (event.ctrlKey || event.metaKey)) chosen.everything()
+  else if (event.key === 'Escape' && chosen.some.value) chosen.none()
+  else if (event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp') && here) {
+    const to = grid.line.value + (event.key === 'ArrowDown' ? 1 : -1)
+    if (!chosen.has(here.id)) chosen.toggle(here)
+    if (!rowAt(to)) return true
+    grid.goTo(to)
+    chosen.rangeTo(rowAt(to)!, shown())
+  } else return false
+  return true
+}
+/** Chooses by the mouse: up to it with Shift, it alone without. */
+function pick(event: MouseEvent, row: Row) {
+  if (event.shiftKey) props.chosen.rangeTo(row, shown())
+  else props.chosen.toggle(row)
+}
+/** A range is chosen, and no text. */
+function pressed(event: MouseEvent) {
+  if (event.shiftKey) event.preventDefault()
 }
 
 /** Opens a record, opens or closes a group, reads more. */
@@ -173,6 +212,7 @@ function press(index: number) {
   void grid.focus()
 }
 
+const titled = computed(() => props.register.fields.find((f) => f.key === props.register.titleField)!)
 /** whether the lines lie in groups */
 const grouped = computed(() => props.lines.some((line) => line.kind === 'group'))
 /** How many lines there are with the heads; -1 where nobody knows yet. */
@@ -183,6 +223,12 @@ const lineCount = computed(() => {
 const level = (depth: number) => (grouped.value ? depth + 1 : undefined)
 
 function choose(event: MouseEvent, index: number, row: Row) {
+  if (event.ctrlKey || event.metaKey || event.shiftKey) {
+    grid.take(index)
+    void grid.focus()
+    pick(event, row)
+    return
+  }
   const selected = selection(event)
   const cell = (event.target as HTMLElement).closest('td')
   const field = cell && fields.value.find((f) => f.key === cell.dataset.field)
@@ -215,6 +261,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
       @focusin="grid.came"
     >
       <colgroup>
+        <col v-if="choosing" :style="{ width: MARK + 'px' }" />
         <col v-if="marked" :style="{ width: MARK + 'px' }" />
         <template v-for="(f, c) in fields" :key="f.key">
           <col :style="{ width: width(f) === undefined ? 'auto' : width(f) + 'px' }" />
@@ -249,9 +296,19 @@ function choose(event: MouseEvent, index: number, row: Row) {
             :aria-rowindex="item.index + 2"
             :aria-selected="item.line.row.id === selected"
             :aria-level="level(item.line.depth)"
-            :class="{ outside: item.line.row.matches === false }"
+            :class="{ outside: item.line.row.matches === false, chosen: chosen.has(item.line.row.id) }"
+            @mousedown="pressed"
             @click="choose($event, item.index, item.line.row)"
           >
+            <td v-if="choosing" class="mark">
+              <input
+                type="checkbox"
+                tabindex="-1"
+                :checked="chosen.has(item.line.row.id)"
+                :aria-label="`Choose ${cell(titled, item.line.row.values[titled.key], zone)}`"
+                @click.stop="pick($event, item.line.row)"
+              />
+            </td>
             <td v-if="marked" class="mark">
               <template v-if="item.line.row.matches"
                 ><span aria-hidden="true">✓</span><span class="hidden-text">matches</span></template
@@ -294,6 +351,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
             :fields="fields"
             :shape="shape"
             :running="running?.after"
+            :lead="lead"
             :zone="zone"
             :data-index="item.index"
             :aria-rowindex="item.index + 2"
@@ -342,7 +400,7 @@ function choose(event: MouseEvent, index: number, row: Row) {
           :fields="fields"
           :shape="shape"
           :running="running?.after"
-          :marked="marked"
+          :lead="lead"
           :zone="zone"
         />
       </tfoot>
@@ -517,6 +575,10 @@ td.held {
 
 tbody tr:not(.spacer):hover {
   background: var(--head);
+}
+
+tbody tr.chosen {
+  background: color-mix(in srgb, var(--act-soft) 55%, var(--card));
 }
 
 tbody tr[aria-selected='true'] {

@@ -23,7 +23,14 @@ const STEP = 16
  * @param longest how many characters the longest number of a column has, among the records that are there
  */
 export function useColumns(
-  props: Readonly<{ register: Register; columns: string[]; order: string[]; shape: Shape }>,
+  props: Readonly<{
+    register: Register
+    columns: string[]
+    order: string[]
+    shape: Shape
+    /** whether a column of boxes comes before all others */
+    choosing?: boolean
+  }>,
   reshape: (shape: Shape) => void,
   longest: (key: string) => number = () => 0,
 ) {
@@ -47,8 +54,10 @@ export function useColumns(
     return { field: of, after: at < 0 ? fields.value.length - 1 : at }
   })
   const marked = computed(() => props.shape.marked === true)
+  /** How many narrow columns come before those of fields: boxes to choose by, marks of matches. */
+  const lead = computed(() => (props.choosing ? 1 : 0) + (marked.value ? 1 : 0))
   /** How many cells a line has. */
-  const cells = computed(() => fields.value.length + (running.value ? 1 : 0) + (marked.value ? 1 : 0))
+  const cells = computed(() => fields.value.length + (running.value ? 1 : 0) + lead.value)
 
   /** The width that is being drawn, until it is let go. */
   const drawn = ref<{ key: string; width: number }>()
@@ -88,9 +97,7 @@ export function useColumns(
   /** The least width of the whole table, in pixels. */
   const wholeWidth = computed(
     () =>
-      fields.value.reduce((sum, f) => sum + least(f), 0) +
-      (running.value ? RUNNING : 0) +
-      (marked.value ? MARK : 0),
+      fields.value.reduce((sum, f) => sum + least(f), 0) + (running.value ? RUNNING : 0) + lead.value * MARK,
   )
 
   /** How many columns stay in sight: those that are pinned, or the one that names a record when it comes first. */
@@ -101,7 +108,7 @@ export function useColumns(
   })
   /** How far from the left a column that stays in sight stands. */
   const left = (index: number) =>
-    fields.value.slice(0, index).reduce((sum, f) => sum + least(f), marked.value ? MARK : 0) + 'px'
+    fields.value.slice(0, index).reduce((sum, f) => sum + least(f), lead.value * MARK) + 'px'
 
   function setWidth(key: string, to?: number) {
     reshape({ ...props.shape, columns: { ...props.shape.columns, [key]: { ...own(key), width: to } } })
@@ -143,6 +150,7 @@ export function useColumns(
     head,
     running,
     marked,
+    lead,
     cells,
     width,
     wholeWidth,

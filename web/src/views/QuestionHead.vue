@@ -23,6 +23,8 @@ const props = defineProps<{
   exportUrl: string
   /** whether the records are read as totals */
   asTotals: boolean
+  /** whether the reader may change these records at once */
+  mayChangeMany: boolean
   /** the zone whose days and clock count */
   zone: string
 }>()
@@ -39,6 +41,7 @@ export type Wanted =
   | 'change-many'
   | 'changes'
   | 'since'
+  | 'choose'
 const emit = defineEmits<{
   shape: [shape: Shape]
   wanted: [what: Wanted]
@@ -67,10 +70,6 @@ const session = useSession()
 const views = useViews()
 /** A reader's own refinement leaves locked parts and the fields that the view calculates as they are. */
 const copyOnly = computed(() => props.unlocked || q.addsOtherwise.value)
-/** Records are changed as they are now, by who may write. */
-const mayChangeMany = computed(
-  () => props.register.mayChangeMany && session.mayWrite && !q.recordsAt.value && !props.asTotals,
-)
 const name = computed(() => view.value?.name ?? props.register.label)
 
 /** The view that the reader's team begins this register with. */
@@ -218,6 +217,7 @@ function menuShown(now: boolean) {
             <ElDropdownItem command="edges">Edges: the last in, the first out</ElDropdownItem>
             <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
             <ElDropdownItem command="calculate">Calculate a field here</ElDropdownItem>
+            <ElDropdownItem v-if="!asTotals" command="choose">Choose records</ElDropdownItem>
             <ElDropdownItem v-if="mayChangeMany" command="change-many"
               >Change these {{ register.recordsLabel }}</ElDropdownItem
             >

@@ -9,15 +9,16 @@ import { recordLines } from '@/rows/lines'
 import RecordTable from '@/rows/RecordTable.vue'
 import { partSize, runs, shapeWords, type Shape } from '@/rows/shape'
 import TimeRail from '@/rows/TimeRail.vue'
-import ManyChangeDialog from '@/changes/ManyChangeDialog.vue'
-import ManyChangesDialog from '@/changes/ManyChangesDialog.vue'
-import SinceDialog from '@/changes/SinceDialog.vue'
+import ChangeDialogs from '@/changes/ChangeDialogs.vue'
+import { useChanging } from '@/changes/useChanging'
+import ChosenBar from '@/rows/ChosenBar.vue'
 import AddedFieldDialog from '@/registers/AddedFieldDialog.vue'
 import AskRow from '@/statements/AskRow.vue'
 import { actsOn, byPath, DESK } from '@/statements/desk'
 import FilterDialog from '@/statements/FilterDialog.vue'
-import StatementPanel from '@/statements/StatementPanel.vue'
+import { narrow } from '@/statements/narrowing'
 import type { Node } from '@/statements/tree'
+import StatementPanel from '@/statements/StatementPanel.vue'
 import { partWords } from '@/statements/words'
 import AsOfNote from './AsOfNote.vue'
 import AsOfPicker from './AsOfPicker.vue'
@@ -219,16 +220,11 @@ const keeping = useKeeping(q, said, mishap)
 const { dropMine, takeNewer } = keeping
 const unsaved = useUnsaved(q, said)
 const filterOpen = ref(false)
-const changing = ref(false)
-const changesOpen = ref(false)
-const sinceOpen = ref(false)
-/** the change of many records that was just made, to be taken back */
-const lastChange = ref<{ words: string; change: string }>()
-/** Says what was changed, and shows the records as they are by now. */
-function changedMany(words: string, change?: string) {
-  answer.again()
-  said.value = words
-  lastChange.value = change === undefined ? undefined : { words, change }
+const changing = useChanging({ register, asked, count, recordsAt, asTotals }, said, () => answer.again())
+/** Narrows what is seen by a criterion, or by all of several. */
+function narrowBy(node: Node) {
+  const parts = 'all' in node ? (node.all as Node[]) : [node]
+  void change((now) => parts.reduce(narrow, now))
 }
 const calculating = useCalculating(q, tree)
 const { exportUrl, exportLong, copyLink, copyWords } = useCarrying(
@@ -242,12 +238,10 @@ const WANTED: Record<Wanted, () => void> = {
   why: () => void showBeside('why'),
   calculate: () => calculating.start(),
   filter: () => (filterOpen.value = true),
-  'change-many': () => (changing.value = true),
-  since: () => (sinceOpen.value = true),
-  changes: () => {
-    lastChange.value = undefined
-    changesOpen.value = true
-  },
+  choose: () => (changing.boxes.value = !changing.boxes.value),
+  'change-many': () => changing.begin('all'),
+  since: () => (changing.open.since = true),
+  changes: () => changing.list(),
   words: () => void copyWords(),
   link: () => void copyLink(false),
   'link-answers': () => void copyLink(true),
@@ -442,6 +436,7 @@ useKeysKept(sums, totalsSheet)
           :export-url="exportUrl"
           :zone="zone"
           :as-totals="asTotals"
+          :may-change-many="changing.mayChange.value"
           @read-as="readAs"
           @export="exportLong"
           @shape="reshape"
@@ -544,7 +539,12 @@ useKeysKept(sums, totalsSheet)
           </template>
           <span v-else-if="said"
             >{{ said }}
-            <button v-if="lastChange?.words === said" type="button" class="word" @click="changesOpen = true">
+            <button
+              v-if="changing.last.value?.words === said"
+              type="button"
+              class="word"
+              @click="changing.open.changes = true"
+            >
               Take it back
             </button></span
           >
@@ -593,6 +593,8 @@ useKeysKept(sums, totalsSheet)
         :order="order"
         :waiting="table.held"
         :selected="selected"
+        :chosen="changing.chosen"
+        :choosing="changing.boxes.value || changing.chosen.some.value"
         :scroller="scroller"
         :tree="tree"
         :question="asked"
@@ -615,6 +617,18 @@ useKeysKept(sums, totalsSheet)
           <span class="no-match">{{ noMatch }}</span>
         </template>
       </RecordTable>
+      <ChosenBar
+        v-if="table && changing.chosen.some.value"
+        :register="register"
+        :chosen="changing.chosen"
+        :fields="register.fields.filter((f) => columns.includes(f.key))"
+        :zone="zone"
+        :may-change="changing.mayChange.value"
+        @change="changing.begin('chosen')"
+        @compare="changing.open.compare = true"
+        @common="changing.open.common = true"
+        @said="said = $event"
+      />
       <p v-if="done && !grouped && !asTotals && rows.length > 20" class="end">
         That is all: {{ number(rows.length) }}.
       </p>
@@ -648,28 +662,15 @@ useKeysKept(sums, totalsSheet)
         @added="calculating.take"
         @removed="calculating.drop"
       />
-      <ManyChangeDialog
-        v-model="changing"
+      <ChangeDialogs
+        :changing="changing"
         :register="register"
         :question="asked"
         :words="read ? partWords(read.outline) : ''"
         :zone="zone"
-        @changed="changedMany"
-      />
-      <SinceDialog
-        v-model="sinceOpen"
-        :register="register"
-        :question="asked"
-        :zone="zone"
         :today="localDay(readAt ?? session.current!.now, zone)"
         @record="select"
-      />
-      <ManyChangesDialog
-        v-model="changesOpen"
-        :register="register"
-        :zone="zone"
-        :about="lastChange?.change"
-        @changed="changedMany"
+        @narrow="narrowBy"
       />
       <FilterDialog
         v-model="filterOpen"

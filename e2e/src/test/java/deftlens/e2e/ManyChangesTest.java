@@ -5,10 +5,12 @@ import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertTha
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.KeyboardModifier;
 import deftlens.server.testing.TestServer;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.sql.SQLException;
+import java.util.List;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
@@ -104,5 +106,68 @@ class ManyChangesTest extends Journey {
         assertThat(since.getByText("4 left", new Locator.GetByTextOptions().setExact(false)))
                 .isVisible();
         assertThat(since).containsText("Left");
+    }
+
+    @Test
+    void recordsAreChosenByMouseAndKeysAndChanged() throws SQLException {
+        Page ines = signedIn("Ines Marlow");
+        open(
+                ines,
+                "/registers/dues?where="
+                        + URLEncoder.encode("source is \"Stores\" and site is \"Outer Roads\"", StandardCharsets.UTF_8));
+        long matching = counted("dues", "source = 'Stores' and site = 'Outer Roads'");
+        more(ines, "Choose records");
+        Locator boxes = table(ines).locator("tbody input[type=checkbox]");
+        boxes.nth(1).click();
+        boxes.nth(3).click(new Locator.ClickOptions().setModifiers(List.of(KeyboardModifier.SHIFT)));
+        Locator bar = ines.getByRole(AriaRole.TOOLBAR, new Page.GetByRoleOptions().setName("Chosen records"));
+        assertThat(bar.getByRole(AriaRole.STATUS)).hasText("3 ledger entries chosen");
+        expectAccessible(ines, "records that are chosen");
+        button(ines, "Where they differ").click();
+        Locator compared = dialog(ines, "Where they differ");
+        assertThat(compared.locator("thead th")).hasCount(4);
+        assertThat(compared.locator("tbody tr").first()).isVisible();
+        expectAccessible(ines, "records beside each other");
+        ines.keyboard().press("Escape");
+        exactButton(ines, "In common").click();
+        Locator common = dialog(ines, "What they have in common");
+        assertThat(common.locator("li").filter(new Locator.FilterOptions().setHasText("Site is Outer Roads")))
+                .containsText("of all ledger entries");
+        expectAccessible(ines, "what records have in common");
+        ines.keyboard().press("Escape");
+        // On with the keys: one less, and the others.
+        boxes.nth(1).locator("xpath=ancestor::tr").locator("td[data-field]").first()
+                .click(new Locator.ClickOptions().setModifiers(List.of(KeyboardModifier.CONTROL)));
+        assertThat(bar.getByRole(AriaRole.STATUS)).hasText("2 ledger entries chosen");
+        ines.keyboard().press("Shift+ArrowUp");
+        assertThat(bar.getByRole(AriaRole.STATUS)).hasText("4 ledger entries chosen");
+        ines.keyboard().press("Control+a");
+        assertThat(bar.getByRole(AriaRole.STATUS))
+                .hasText(String.format("%,d ledger entries chosen, all that match", matching));
+        ines.keyboard().press("Shift+Space");
+        assertThat(bar.getByRole(AriaRole.STATUS))
+                .hasText(String.format("%,d ledger entries chosen, all that match but 1", matching - 1));
+        button(ines, "The others").click();
+        assertThat(bar.getByRole(AriaRole.STATUS)).hasText("1 ledger entry chosen");
+        button(ines, "Change these…").click();
+        Locator change = dialog(ines, "Change these ledger entries");
+        assertThat(change).containsText("1 ledger entry that is chosen");
+        change.getByLabel("Field 1").selectOption("Memo");
+        change.getByLabel("The new Memo").fill("Chosen by hand");
+        change.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Preview"))
+                .click();
+        change.getByLabel("Why").fill("To see one.");
+        change.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Change 1 ledger entry"))
+                .click();
+        assertThat(change).not().isVisible();
+        assertThat(bar).hasCount(0);
+        org.assertj.core.api.Assertions.assertThat(counted("dues", "memo = 'Chosen by hand'"))
+                .isEqualTo(1);
+        exactButton(ines, "Take it back").click();
+        Locator back = dialog(ines, "Changed at once in Dues ledger");
+        back.getByLabel("Why").fill("Seen.");
+        back.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Take it back"))
+                .click();
+        assertThat(back.locator("tbody tr").first()).containsText("Taken back: Seen.");
     }
 }

@@ -72,9 +72,8 @@ public record ChangeStage(Register register, List<Assignment> assignments, ZoneI
      *
      * @param numbers selects the numbers of the records
      * @param main the date that decides whether a record is closed
-     * @param locking whether the records wait for whoever writes them, and nobody writes them until the transaction ends
      */
-    public Sql make(Sql numbers, Optional<Field> main, boolean locking) {
+    public Sql make(Sql numbers, Optional<Field> main) {
         String id = Sql.identifier(register.idColumn());
         Sql sql = new Sql()
                 .add("create temporary table " + TABLE + " on commit drop as select d.*, " + differs()
@@ -90,7 +89,7 @@ public record ChangeStage(Register register, List<Assignment> assignments, ZoneI
         sql.add(" from " + register.table() + " where " + id + " in (")
                 .add(numbers)
                 .add(")");
-        return sql.add(locking ? " order by " + id + " for update) d" : ") d");
+        return sql.add(") d");
     }
 
     /** Has the records found by their numbers, and counted well. */
@@ -262,17 +261,20 @@ public record ChangeStage(Register register, List<Assignment> assignments, ZoneI
                 + Sql.identifier(register.idColumn()) + " where s.changed) as " + name);
     }
 
-    /** Writes what would change. */
+    /**
+     * Writes what would change. A record that somebody wrote after the table was made is left as it is, whoever waited for whom: where
+     * fewer are written than would change, nothing of it may stand.
+     */
     public Sql write() {
         String id = Sql.identifier(register.idColumn());
+        String since = Sql.identifier(Stood.SINCE);
+        String which = " where s.id = r." + id + " and s.changed and r." + since + " is not distinct from s.since";
         if (assignments.isEmpty()) {
-            return Sql.of(
-                    "delete from " + register.table() + " r where r." + id + " in (select id from " + TABLE + ")");
+            return Sql.of("delete from " + register.table() + " r using " + TABLE + " s" + which);
         }
         String set = IntStream.range(0, assignments.size())
                 .mapToObj(i -> Where.column(assignments.get(i).field()) + " = s.n" + i)
                 .collect(Collectors.joining(", "));
-        return Sql.of("update " + register.table() + " r set " + set + " from " + TABLE + " s where s.id = r." + id
-                + " and s.changed");
+        return Sql.of("update " + register.table() + " r set " + set + " from " + TABLE + " s" + which);
     }
 }

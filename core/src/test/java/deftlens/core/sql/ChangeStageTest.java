@@ -196,7 +196,7 @@ class ChangeStageTest {
             assignments.forEach(a -> acts.add(a.act()));
             ChangeStage stage = new ChangeStage(REGISTER, assignments, zone);
             int from = generate.random().nextInt(ROWS);
-            run(stage.make(Sql.of("select id as c0 from things where id >= " + from), Optional.empty(), true));
+            run(stage.make(Sql.of("select id as c0 from things where id >= " + from), Optional.empty()));
             for (Sql sql : stage.prepare()) {
                 run(sql);
             }
@@ -286,7 +286,7 @@ class ChangeStageTest {
     }
 
     private static long mark(ChangeStage stage, Sql numbers) throws SQLException {
-        run(stage.make(numbers, Optional.empty(), false));
+        run(stage.make(numbers, Optional.empty()));
         long mark = numbers(ChangeStage.total()).get(2);
         execute("drop table deft_changes");
         return mark;
@@ -299,7 +299,7 @@ class ChangeStageTest {
         LocalDate open = LocalDate.of(2026, 11, 20);
         ChangeStage moving =
                 new ChangeStage(REGISTER, List.of(new Assignment.Move(due, -30, Unit.DAY)), ZoneId.of("UTC"));
-        run(moving.make(Sql.of("select id as c0 from things"), Optional.of(due), false));
+        run(moving.make(Sql.of("select id as c0 from things"), Optional.of(due)));
         ChangeStage.Refusal closed =
                 moving.refusals(Optional.of(new ChangeStage.Closed(due, open))).getFirst();
         assertThat(closed.reason()).isEqualTo(ChangeStage.Reason.CLOSED);
@@ -318,7 +318,7 @@ class ChangeStageTest {
     @Test
     void recordsAreTakenAway() throws SQLException {
         ChangeStage stage = new ChangeStage(REGISTER, List.of(), ZoneId.of("UTC"));
-        run(stage.make(Sql.of("select id as c0 from things where id < 7"), Optional.empty(), true));
+        run(stage.make(Sql.of("select id as c0 from things where id < 7"), Optional.empty()));
         assertThat(numbers(ChangeStage.total()).subList(0, 2)).containsExactly(7L, 7L);
         assertThat(written(stage.write())).isEqualTo(7);
         assertThat(numbers(Sql.of("select count(*) from things"))).containsExactly(ROWS - 7L);

@@ -26,12 +26,14 @@ import tools.jackson.databind.node.JsonNodeFactory;
  * A change of many records, as a request asks for it.
  *
  * @param records the numbers of the records that are chosen, which need not match; all that match where it is absent
+ * @param except the numbers of those that match and are left as they are; not beside {@code records}
  * @param set what becomes of which field; nothing where the records are deleted
  * @param delete whether the records are deleted
  */
 record ManyChange(
         @JsonUnwrapped QuestionRequest question,
         Optional<@Size(min = 1, max = 10_000) List<@Pattern(regexp = "\\d{1,18}") String>> records,
+        Optional<@Size(max = 10_000) List<@Pattern(regexp = "\\d{1,18}") String>> except,
         @NotNull @Size(max = 20) @Valid List<ValueChange> set,
         boolean delete) {
 
@@ -55,6 +57,15 @@ record ManyChange(
     /** The numbers of the records that are chosen. */
     Optional<List<Long>> chosen() {
         return records.map(ids -> ids.stream().map(Long::valueOf).toList());
+    }
+
+    /** The numbers of those that match and are left as they are. */
+    List<Long> left() {
+        if (records.isPresent() && except.isPresent()) {
+            throw Problem.unprocessable(
+                    "bad-value", "Records are chosen one by one, or all but some that match, and not both.");
+        }
+        return except.orElse(List.of()).stream().map(Long::valueOf).toList();
     }
 
     /** What becomes of the fields of a register. */

@@ -134,7 +134,7 @@ public class ManyChangesService {
     @Transactional
     public ChangePreview preview(String key, ManyChange asked, SignedIn who) {
         Plan plan = plan(key, asked, who);
-        return work.looking(connection -> plan.look(connection, false));
+        return work.looking(connection -> plan.look(connection));
     }
 
     private Plan plan(String key, ManyChange asked, SignedIn who) {
@@ -152,6 +152,7 @@ public class ManyChangesService {
                 new ChangeStage(
                         described.register(), assignments, question.reading().zone()),
                 asked.chosen(),
+                asked.left(),
                 periods.until(described));
     }
 
@@ -162,6 +163,7 @@ public class ManyChangesService {
         private final Question question;
         private final ChangeStage stage;
         private final Optional<List<Long>> chosen;
+        private final List<Long> left;
         private final Optional<ClosedPeriods.Until> until;
 
         Plan(
@@ -169,17 +171,19 @@ public class ManyChangesService {
                 Question question,
                 ChangeStage stage,
                 Optional<List<Long>> chosen,
+                List<Long> left,
                 Optional<ClosedPeriods.Until> until) {
             this.described = described;
             this.question = question;
             this.stage = stage;
             this.chosen = chosen;
+            this.left = left;
             this.until = until;
         }
 
         /** Fills the table of what there is and what there would be, and counts. */
-        ChangePreview look(Connection connection, boolean locking) throws SQLException {
-            Statements.update(connection, stage.make(ids(), until.map(ClosedPeriods.Until::main), locking));
+        ChangePreview look(Connection connection) throws SQLException {
+            Statements.update(connection, stage.make(ids(), until.map(ClosedPeriods.Until::main)));
             for (Sql sql : stage.prepare()) {
                 Statements.update(connection, sql);
             }
@@ -216,6 +220,9 @@ public class ManyChangesService {
                     chosen.isPresent() ? selections.visible(question) : selections.selected(question);
             Sql where =
                     chosen.map(ids -> Write.numbered(described.register(), ids)).orElseGet(selected::where);
+            if (!left.isEmpty()) {
+                where = both(where, new Sql().add("not ").add(Write.numbered(described.register(), left)));
+            }
             return Page.numbers(selected.scope(), where);
         }
 
@@ -278,19 +285,26 @@ public class ManyChangesService {
 
         /** Writes it, where the records are those that were looked at. */
         long write(Connection connection, String mark, ChangeSet set) throws SQLException {
-            ChangePreview now = look(connection, true);
+            ChangePreview now = look(connection);
             if (!now.mark().equals(mark)) {
-                throw new Problem(
-                                HttpStatus.CONFLICT,
-                                "changed-meanwhile",
-                                "Some of these " + described.recordsLabel()
-                                        + " were written after you looked, or others are among them. Nothing was written; look again.")
-                        .with("records", now.records());
+                throw changedMeanwhile();
             }
             if (!now.refused().isEmpty()) {
                 throw refusal(now.refused());
             }
-            return Statements.update(connection, stage.write());
+            long written = Statements.update(connection, stage.write());
+            if (written < now.changed()) {
+                throw changedMeanwhile();
+            }
+            return written;
+        }
+
+        private Problem changedMeanwhile() {
+            return new Problem(
+                    HttpStatus.CONFLICT,
+                    "changed-meanwhile",
+                    "Some of these " + described.recordsLabel()
+                            + " were written after you looked, or others are among them. Nothing was written; look again.");
         }
     }
 

@@ -357,6 +357,56 @@ class ManyChangesTest {
         assertThat(changed(ada, asked).get("message").stringValue()).isEqualTo("1 record changed");
     }
 
+    @Test
+    void allThatMatchButSomeAreChanged() throws SQLException, InterruptedException {
+        Map<String, Object> asked = asked(NORTH, List.of(set("site", "South")));
+        asked.put("except", List.of("1002", "1003", "1009"));
+        JsonNode preview = preview(ada, asked);
+        assertThat(preview.get("records").longValue()).isEqualTo(4);
+        assertThat(preview.get("leaving").longValue()).isEqualTo(4);
+        assertThat(changed(ada, asked).get("message").stringValue()).isEqualTo("4 records changed");
+        assertThat(query("select string_agg(id::text, ' ' order by id) from records.pallets where site = 'North'"))
+                .isEqualTo("1002 1003");
+        asked.put("records", List.of("1001"));
+        assertThat(ada.post(AT + "/changes/preview", asked).status()).isEqualTo(422);
+    }
+
+    /** Whoever is writing one of them when the change comes to it is waited for, and not written over. */
+    @Test
+    void whoIsWritingOneOfThemMeanwhileIsNotOverwritten() throws SQLException, InterruptedException {
+        for (boolean delete : List.of(false, true)) {
+            Map<String, Object> asked = asked(NORTH, delete ? List.of() : List.of(set("site", "South")));
+            asked.put("delete", delete);
+            String mark = preview(ada, asked).get("mark").stringValue();
+            JsonNode begun;
+            try (Connection other = TestServer.connect();
+                    Statement statement = other.createStatement()) {
+                other.setAutoCommit(false);
+                statement.execute("update records.pallets set memo = 'mine " + delete + "' where id = 1004");
+                begun = ok(ada.post(AT + "/changes", wanted(asked, mark, "Both.")));
+                awaitWaiting();
+                other.commit();
+            }
+            JsonNode run = ended(ada, begun);
+            assertThat(run.get("state").stringValue()).isEqualTo("FAILED");
+            assertThat(run.get("message").stringValue()).contains("look again");
+            assertThat(query("select count(*) from records.pallets where site = 'North'"))
+                    .isEqualTo("6");
+            assertThat(query("select memo from records.pallets where id = 1004")).isEqualTo("mine " + delete);
+        }
+    }
+
+    private static final String WAITS =
+            "select max(pid) from pg_stat_activity where wait_event_type = 'Lock' and query like '%deft_changes%'"
+                    + " and datname = current_database()";
+
+    private static void awaitWaiting() throws SQLException, InterruptedException {
+        for (int i = 0; query(WAITS) == null && i < 400; i++) {
+            Thread.sleep(25);
+        }
+        assertThat(query(WAITS)).as("the change waits").isNotNull();
+    }
+
     /** Whether the database or the server goes in the middle: nothing of it is written, and it can be begun again. */
     @Test
     void whatIsCutOffInTheMiddleWroteNothing() throws SQLException, InterruptedException {
@@ -369,13 +419,8 @@ class ManyChangesTest {
             // Most of them can be written, and the last one not yet.
             statement.execute("select from records.pallets where id = 1006 for update");
             JsonNode begun = ok(ada.post(AT + "/changes", wanted(asked, mark, "Cut off.")));
-            String waits =
-                    "select max(pid) from pg_stat_activity where wait_event_type = 'Lock' and query like '%deft_changes%'"
-                            + " and datname = current_database()";
-            for (int i = 0; query(waits) == null && i < 400; i++) {
-                Thread.sleep(25);
-            }
-            assertThat(query("select pg_terminate_backend((" + waits + "))")).isEqualTo("t");
+            awaitWaiting();
+            assertThat(query("select pg_terminate_backend((" + WAITS + "))")).isEqualTo("t");
             JsonNode run = ended(ada, begun);
             assertThat(run.get("state").stringValue()).as(run.toString()).isEqualTo("FAILED");
             assertThat(run.get("change").isNull()).isTrue();
