@@ -102,6 +102,7 @@ ul {
 
 li {
   display: flex;
+  align-items: baseline;
   justify-content: space-between;
   gap: 12px;
   border-top: 1px solid var(--rule);

@@ -519,6 +519,7 @@ td,
   color: var(--act);
   font-weight: 700;
   text-align: center;
+  padding: 0;
 }
 
 .outside td {
