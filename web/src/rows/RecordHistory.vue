@@ -12,7 +12,7 @@ import {
 import { cell, moment } from '@/platform/format'
 import { staying } from '@/platform/staying'
 import { useActing } from '@/platform/useActing'
-import { since, stepsBack, told } from './story'
+import { differing, stepsBack, told } from './story'
 
 /** What was done to a record, and the way back to what it was after any of it. */
 const props = defineProps<{
@@ -62,7 +62,7 @@ const mayGoBack = computed(() =>
 )
 const differences = computed(() =>
   steps.value && back.value !== undefined
-    ? since(props.register, props.record.values, steps.value, back.value)
+    ? differing(props.register, props.record.values, steps.value, back.value)
     : [],
 )
 const written = computed(() => differences.value.filter((d) => props.mayCorrect(d.field)))

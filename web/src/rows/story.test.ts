@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest'
 import type { RecordChange, Register } from '@/api/client'
 import { DEFECTS, field } from '@/testing/page'
-import { since, stepsBack, told } from './story'
+import { differing, stepsBack, told } from './story'
 
 const REGISTER = {
   ...DEFECTS,
@@ -10,7 +10,7 @@ const REGISTER = {
 const step = (before: object | null, after: object | null) =>
   ({ at: '', action: '', reason: '', before, after }) as unknown as RecordChange
 const then = (now: object, steps: RecordChange[], at: number) =>
-  since(REGISTER, now as never, steps, at).map((d) => [d.field.key, d.now, d.then])
+  differing(REGISTER, now as never, steps, at).map((d) => [d.field.key, d.now, d.then])
 
 it('goes back step by step, and says nothing of what is the same again', () => {
   const steps = [

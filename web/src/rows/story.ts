@@ -35,7 +35,7 @@ export interface Difference {
  * @param steps what was done to it, the latest first
  * @param at how many steps are gone back; all of them is before the first that is known
  */
-export function since(register: Register, now: Values, steps: RecordChange[], at: number): Difference[] {
+export function differing(register: Register, now: Values, steps: RecordChange[], at: number): Difference[] {
   const then: Values = { ...now }
   for (const { before, after } of steps.slice(0, at)) {
     // Of a record that was taken away all values that it had are told.

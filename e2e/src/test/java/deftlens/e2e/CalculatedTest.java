@@ -8,8 +8,6 @@ import com.microsoft.playwright.options.AriaRole;
 import deftlens.core.time.DurationText;
 import deftlens.server.testing.TestServer;
 import java.math.BigDecimal;
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.regex.Pattern;
@@ -25,7 +23,7 @@ class CalculatedTest extends Journey {
     }
 
     private static void where(Page page, String register, String statement) {
-        open(page, "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        open(page, asking(register, statement));
         expectSettled(page);
     }
 

@@ -83,7 +83,7 @@ class ChangedUnderneathTest extends Journey {
         assertThat(history).containsText("Ship: from 60");
         // A link from before the change says what it cannot read.
         Page wren = signedIn("Wren Halloway");
-        open(wren, "/registers/stays?where=" + URLEncoder.encode("length is in band \"Ship\"", StandardCharsets.UTF_8));
+        open(wren, asking("stays", "length is in band \"Ship\""));
         assertThat(seen(wren, "“Ship” is no band of Length")).isVisible();
         changeBack(ines);
         open(asta, larger.replaceFirst("https?://[^/]+", ""));
@@ -161,10 +161,7 @@ class ChangedUnderneathTest extends Journey {
             exactButton(ines, "Save").click();
             assertThat(ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("On the water")))
                     .isVisible();
-            open(
-                    ines,
-                    "/registers/water?where="
-                            + URLEncoder.encode("what is not empty and record is \"Closure\"", StandardCharsets.UTF_8));
+            open(ines, asking("water", "what is not empty and record is \"Closure\""));
             assertThat(ines.locator(".matching"))
                     .hasText(String.format(Locale.UK, "%,d of 13,000", counted("closures", "reason is not null")));
             assertThat(TestServer.query("select count(*) from register_field where key = 'taken'"))

@@ -6,8 +6,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
@@ -190,10 +188,7 @@ class DeskTest extends Journey {
     @Test
     void whatEntersAndLeavesBetweenThenAndNowIsShown() {
         Page ines = signedIn("Ines Marlow");
-        open(
-                ines,
-                "/registers/defects?where="
-                        + URLEncoder.encode("reported_at in last 48 hours", StandardCharsets.UTF_8));
+        open(ines, asking("defects", "reported_at in last 48 hours"));
         assertThat(ines.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of .*"));
         button(ines, "As of now").click();
         ines.getByLabel("Read it as of another day").fill("2026-11-22");
@@ -228,11 +223,7 @@ class DeskTest extends Journey {
     @Test
     void recordsAreReadAsTheyWereKept() {
         Page tomas = signedIn("Tomas Rell");
-        open(
-                tomas,
-                "/registers/dues?where="
-                        + URLEncoder.encode(
-                                "source is \"Payment\" and site is \"North Quay\"", StandardCharsets.UTF_8));
+        open(tomas, asking("dues", "source is \"Payment\" and site is \"North Quay\""));
         long now = counted("dues", "source = 'Payment' and site = 'North Quay'");
         long then = 4
                 + counted(

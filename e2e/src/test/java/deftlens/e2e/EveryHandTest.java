@@ -6,8 +6,6 @@ import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -35,7 +33,7 @@ class EveryHandTest extends Journey {
     }
 
     private static void where(Page page, String register, String statement) {
-        open(page, "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        open(page, asking(register, statement));
         expectSettled(page);
         assertThat(table(page).locator("tbody td[data-field]").first()).isVisible();
     }

@@ -15,6 +15,8 @@ import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
 import deftlens.server.testing.TestServer;
 import deftlens.testing.TestCluster;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -89,6 +91,11 @@ abstract class Journey {
 
     static void open(Page page, String path) {
         page.navigate(TestServer.address() + path);
+    }
+
+    /** The path of a register's page that a statement is put to. */
+    static String asking(String register, String statement) {
+        return "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8);
     }
 
     /** Opens a page and waits for its heading. */

@@ -7,8 +7,6 @@ import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.KeyboardModifier;
 import deftlens.server.testing.TestServer;
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.regex.Pattern;
@@ -26,11 +24,7 @@ class ManyChangesTest extends Journey {
     @Test
     void theSitesOfWrongEntriesAreCorrectedAndTheChangeIsTakenBack() throws SQLException {
         Page ines = signedIn("Ines Marlow");
-        open(
-                ines,
-                "/registers/dues?where="
-                        + URLEncoder.encode(
-                                "source is \"By hand\" and site is \"Outer Roads\"", StandardCharsets.UTF_8));
+        open(ines, asking("dues", "source is \"By hand\" and site is \"Outer Roads\""));
         long wrong = counted("dues", WRONG);
         expectEntries(ines, wrong);
         more(ines, "Change these ledger entries");
@@ -74,11 +68,7 @@ class ManyChangesTest extends Journey {
     @Test
     void whatEnteredLeftAndChangedSinceADayIsToldWithWhoAndWhy() {
         Page ines = signedIn("Ines Marlow");
-        open(
-                ines,
-                "/registers/dues?where="
-                        + URLEncoder.encode(
-                                "source is \"Payment\" and site is \"Lantern Pier\"", StandardCharsets.UTF_8));
+        open(ines, asking("dues", "source is \"Payment\" and site is \"Lantern Pier\""));
         more(ines, "What changed here since…");
         Locator since = dialog(ines, "What changed here since");
         assertThat(since).containsText("ledger entries now");
@@ -95,11 +85,7 @@ class ManyChangesTest extends Journey {
         moved.first().getByRole(AriaRole.BUTTON).click();
         assertThat(ines.locator(".record h2")).hasText(entry);
         // The same of what left: payments of North Quay.
-        open(
-                ines,
-                "/registers/dues?where="
-                        + URLEncoder.encode(
-                                "source is \"Payment\" and site is \"North Quay\"", StandardCharsets.UTF_8));
+        open(ines, asking("dues", "source is \"Payment\" and site is \"North Quay\""));
         more(ines, "What changed here since…");
         since.getByLabel("Since the beginning of").fill("2026-11-02");
         since.getByLabel("Since the beginning of").press("Tab");
@@ -111,10 +97,7 @@ class ManyChangesTest extends Journey {
     @Test
     void recordsAreChosenByMouseAndKeysAndChanged() throws SQLException {
         Page ines = signedIn("Ines Marlow");
-        open(
-                ines,
-                "/registers/dues?where="
-                        + URLEncoder.encode("source is \"Stores\" and site is \"Outer Roads\"", StandardCharsets.UTF_8));
+        open(ines, asking("dues", "source is \"Stores\" and site is \"Outer Roads\""));
         long matching = counted("dues", "source = 'Stores' and site = 'Outer Roads'");
         more(ines, "Choose records");
         Locator boxes = table(ines).locator("tbody input[type=checkbox]");
@@ -136,7 +119,10 @@ class ManyChangesTest extends Journey {
         expectAccessible(ines, "what records have in common");
         ines.keyboard().press("Escape");
         // On with the keys: one less, and the others.
-        boxes.nth(1).locator("xpath=ancestor::tr").locator("td[data-field]").first()
+        boxes.nth(1)
+                .locator("xpath=ancestor::tr")
+                .locator("td[data-field]")
+                .first()
                 .click(new Locator.ClickOptions().setModifiers(List.of(KeyboardModifier.CONTROL)));
         assertThat(bar.getByRole(AriaRole.STATUS)).hasText("2 ledger entries chosen");
         ines.keyboard().press("Shift+ArrowUp");

@@ -8,8 +8,6 @@ import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.BoundingBox;
 import com.microsoft.playwright.options.MouseButton;
-import java.net.URLEncoder;
-import java.nio.charset.StandardCharsets;
 import java.util.Locale;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
@@ -18,7 +16,7 @@ import org.junit.jupiter.api.Test;
 class NarrowingTest extends Journey {
 
     private static void where(Page page, String register, String statement) {
-        open(page, "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        open(page, asking(register, statement));
         assertThat(page.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of [\\d,]+"));
         expectSettled(page);
     }

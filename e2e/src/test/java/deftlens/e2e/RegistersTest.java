@@ -9,7 +9,6 @@ import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.FilePayload;
 import deftlens.server.testing.TestServer;
 import deftlens.testing.TestCluster;
-import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.sql.DriverManager;
 import java.sql.SQLException;
@@ -128,7 +127,7 @@ class RegistersTest extends Journey {
         button(ines, "Attach plant.cranes").click();
         button(ines, "Attach as Cranes").click();
         assertThat(ines.locator(".matching")).hasText("40 of 40");
-        open(ines, "/registers/cranes?where=" + URLEncoder.encode("load > 30", StandardCharsets.UTF_8));
+        open(ines, asking("cranes", "load > 30"));
         assertThat(ines.locator(".matching")).hasText("10 of 40");
         TestServer.sql("alter table plant.cranes rename column load to weight");
         ines.reload();
@@ -141,7 +140,7 @@ class RegistersTest extends Journey {
         assertThat(labelled(ines, "What load is called now")).hasValue("weight");
         button(ines, "Take the table as it is now").click();
         assertThat(button(ines, "Load")).isVisible();
-        open(ines, "/registers/cranes?where=" + URLEncoder.encode("load > 30", StandardCharsets.UTF_8));
+        open(ines, asking("cranes", "load > 30"));
         assertThat(ines.locator(".matching")).hasText("10 of 40");
     }
 
@@ -181,9 +180,7 @@ class RegistersTest extends Journey {
         assertThat(seen(ines, "Rows are told apart by no.")).isVisible();
         button(ines, "Attach as Liftings").click();
         assertThat(ines.locator(".matching")).hasText("30 of 30");
-        open(
-                ines,
-                "/registers/liftings?where=" + URLEncoder.encode("booked overlaps 2026-11-22", StandardCharsets.UTF_8));
+        open(ines, asking("liftings", "booked overlaps 2026-11-22"));
         assertThat(ines.locator(".matching")).hasText("3 of 30");
         openPage(ines, "/catalogue/liftings", "Liftings");
         button(ines, "Source").click();
@@ -206,10 +203,7 @@ class RegistersTest extends Journey {
         assertThat(labelled(ines, "At from Defects")).hasValue("reported_at");
         button(ines, "Combine them").click();
         assertThat(ines.locator(".matching")).hasText("33,000 of 33,000");
-        open(
-                ines,
-                "/registers/work_on_the_quays?where="
-                        + URLEncoder.encode("source is \"Permit\" and at in this year", StandardCharsets.UTF_8));
+        open(ines, asking("work_on_the_quays", "source is \"Permit\" and at in this year"));
         assertThat(ines.locator(".matching"))
                 .hasText(
                         String.format(
@@ -235,9 +229,7 @@ class RegistersTest extends Journey {
         assertThat(seen(ines, "You have unsaved changes.")).isVisible();
         exactButton(ines, "Save").click();
         assertThat(seen(ines, "Saved. It holds for everybody from now on.")).isVisible();
-        open(
-                ines,
-                "/registers/moves?where=" + URLEncoder.encode("quantity is in band \"A few\"", StandardCharsets.UTF_8));
+        open(ines, asking("moves", "quantity is in band \"A few\""));
         assertThat(ines.locator(".matching"))
                 .hasText(String.format(
                         java.util.Locale.UK, "%,d of 44,000", counted("moves", "quantity >= 1 and quantity < 4")));
@@ -272,9 +264,7 @@ class RegistersTest extends Journey {
         openPage(ines, "/catalogue/permits", "Permits");
         exactButton(ines, "Restore After dark").click();
         assertThat(seen(ines, "After dark is restored, as the last field.")).isVisible();
-        open(
-                ines,
-                "/registers/permits?where=" + java.net.URLEncoder.encode("after_dark is yes", StandardCharsets.UTF_8));
+        open(ines, asking("permits", "after_dark is yes"));
         assertThat(ines.locator(".matching"))
                 .hasText(String.format(java.util.Locale.UK, "%,d", counted("permits", "after_dark")) + " of 9,000");
     }
@@ -300,10 +290,7 @@ class RegistersTest extends Journey {
         exactButton(ines, "Change the type").click();
         assertThat(seen(ines, "Fire watch is now choice. Its former values are below, as “Fire watch (as yes/no)”."))
                 .isVisible();
-        open(
-                ines,
-                "/registers/permits?where="
-                        + java.net.URLEncoder.encode("fire_watch is \"yes\"", StandardCharsets.UTF_8));
+        open(ines, asking("permits", "fire_watch is \"yes\""));
         String matching = String.format(java.util.Locale.UK, "%,d of 9,000", watched);
         assertThat(ines.locator(".matching")).hasText(matching);
 
@@ -313,9 +300,7 @@ class RegistersTest extends Journey {
         labelled(ines, "New type").selectOption("yes/no");
         exactButton(ines, "Change the type").click();
         assertThat(seen(ines, "Fire watch is now yes/no.")).isVisible();
-        open(
-                ines,
-                "/registers/permits?where=" + java.net.URLEncoder.encode("fire_watch is yes", StandardCharsets.UTF_8));
+        open(ines, asking("permits", "fire_watch is yes"));
         assertThat(ines.locator(".matching")).hasText(matching);
     }
 
@@ -390,7 +375,7 @@ class RegistersTest extends Journey {
                 .hasCount(0);
         button(asta, "Mark as seen").click();
         assertThat(button(asta, "Seen by you")).isVisible();
-        open(asta, "/registers/permits?where=" + URLEncoder.encode("seen is yes", StandardCharsets.UTF_8));
+        open(asta, asking("permits", "seen is yes"));
         assertThat(asta.locator(".matching")).hasText("1 of 9,000");
         TestServer.sql("truncate record_seen");
     }

@@ -20,7 +20,7 @@ import org.junit.jupiter.api.Test;
 class ShapeTest extends Journey {
 
     private static void where(Page page, String register, String statement, String more) {
-        open(page, "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8) + more);
+        open(page, asking(register, statement) + more);
         assertThat(page.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of [\\d,]+"));
         expectSettled(page);
     }

@@ -28,7 +28,7 @@ class TotalsTest extends Journey {
             " from records.dues where " + FISCAL + " and (source is null or source <> 'Stay')";
 
     private static void where(Page page, String register, String statement) {
-        open(page, "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        open(page, asking(register, statement));
         assertThat(page.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of [\\d,]+"));
         expectSettled(page);
     }
@@ -478,10 +478,7 @@ class TotalsTest extends Journey {
         String shape =
                 "{\"groups\":[{\"field\":\"account\"}],\"measures\":[{\"function\":\"sum\",\"field\":\"amount\"}],"
                         + "\"totals\":{}}";
-        open(
-                tomas,
-                "/registers/dues?where=" + URLEncoder.encode("amount > 1000", StandardCharsets.UTF_8) + "&shape="
-                        + URLEncoder.encode(shape, StandardCharsets.UTF_8));
+        open(tomas, asking("dues", "amount > 1000") + "&shape=" + URLEncoder.encode(shape, StandardCharsets.UTF_8));
         assertThat(seen(tomas, "“amount is more than 1000” leaves records out before they are added up"))
                 .isVisible();
         expectSettled(tomas);

@@ -7,7 +7,6 @@ import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.FilePayload;
 import deftlens.demo.DemoViews;
-import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
@@ -16,7 +15,7 @@ import org.junit.jupiter.api.Test;
 class WholeLanguageTest extends Journey {
 
     private static String stays(String statement) {
-        return "/registers/stays?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8);
+        return asking("stays", statement);
     }
 
     private static Locator named(Page page, AriaRole role, String name) {
@@ -124,10 +123,7 @@ class WholeLanguageTest extends Journey {
     void nothingIsSaidAgainstTheViewsOfTheDemoWorld() {
         Page ines = signedIn("Ines Marlow");
         for (DemoViews.DemoView view : DemoViews.all()) {
-            open(
-                    ines,
-                    "/registers/" + view.register() + "?where="
-                            + URLEncoder.encode(view.statement(), StandardCharsets.UTF_8));
+            open(ines, asking(view.register(), view.statement()));
             assertThat(ines.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of .*"));
             button(ines, "Save as a new view").click();
             // Its owner has one of that name already.
@@ -148,10 +144,7 @@ class WholeLanguageTest extends Journey {
     @Test
     void theEdgesShowTheLastInAndTheFirstOut() {
         Page ines = signedIn("Ines Marlow");
-        open(
-                ines,
-                "/registers/defects?where="
-                        + URLEncoder.encode("due before today and site is \"North Quay\"", StandardCharsets.UTF_8));
+        open(ines, asking("defects", "due before today and site is \"North Quay\""));
         assertThat(ines.locator(".matching")).hasText(Pattern.compile(".* of 24,000"));
         ines.keyboard().press("e");
         Locator edges = ines.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Edges"));
@@ -179,10 +172,7 @@ class WholeLanguageTest extends Journey {
     @Test
     void anOpenFilterIsWrittenReadAndRefusedByName() {
         Page ines = signedIn("Ines Marlow");
-        open(
-                ines,
-                "/registers/defects?where="
-                        + URLEncoder.encode("severity >= 4 and due before today", StandardCharsets.UTF_8));
+        open(ines, asking("defects", "severity >= 4 and due before today"));
         expectCount(ines, defects("severity >= 4 and due < '2026-11-23'"));
         exactButton(ines, "More").click();
         seen(ines, "As an open filter").click();
@@ -249,7 +239,7 @@ class WholeLanguageTest extends Journey {
     @Test
     void whoReadsFillsInTextsAndBands() {
         Page ines = signedIn("Ines Marlow");
-        open(ines, "/registers/defects?where=" + URLEncoder.encode("title contains {what}", StandardCharsets.UTF_8));
+        open(ines, asking("defects", "title contains {what}"));
         Locator what = ines.getByLabel("what", new Page.GetByLabelOptions().setExact(true));
         what.fill("crane");
         what.press("Tab");
@@ -285,7 +275,7 @@ class WholeLanguageTest extends Journey {
     }
 
     private static void where(Page page, String statement) {
-        open(page, "/registers/defects?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8));
+        open(page, asking("defects", statement));
         assertThat(page.locator(".matching")).hasText(Pattern.compile("[\\d,]+ of .*"));
         expectSettled(page);
     }

@@ -33,7 +33,7 @@ class YearsTest extends Journey {
     }
 
     private static String address(String register, String statement) {
-        return "/registers/" + register + "?where=" + URLEncoder.encode(statement, StandardCharsets.UTF_8);
+        return asking(register, statement);
     }
 
     /** Keeps what a page asks as a view and gives its address. */

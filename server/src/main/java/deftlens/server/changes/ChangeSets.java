@@ -13,7 +13,9 @@ import java.sql.Timestamp;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -242,34 +244,50 @@ public class ChangeSets {
     }
 
     /**
-     * What was done to a record, the latest first, as far as it was noted by itself: tags beside it, and what was done before
-     * records kept their past.
+     * What was done to records, by their numbers, the latest first, as far as it was noted by itself: tags beside them, and what was
+     * done before records kept their past.
      *
-     * @param but sets of changes that are left out
+     * @param told the steps of each that are known already and left out
      */
     @Transactional(readOnly = true)
-    public List<Step> noted(long registerId, long record, Collection<Long> but) {
-        return database.sql("""
-                        select s.id, c.kind, c.before, c.after
-                        from (
-                            select change_set_id, kind, before, after from record_change
-                            where register_id = :register and record_id = :record
-                            union all
-                            select change_set_id, kind, null, null from record_range
-                            where register_id = :register and first_id <= :record and last_id >= :record) c
-                        join change_set s on s.id = c.change_set_id
-                        where s.id <> all(cast(:but as bigint[]))
-                        order by s.id desc limit :most""")
+    public Map<Long, List<Step>> noted(long registerId, Collection<Long> records, Map<Long, List<Step>> told) {
+        List<Long> toldRecords = new ArrayList<>();
+        List<Long> toldSets = new ArrayList<>();
+        told.forEach((record, steps) -> steps.forEach(step -> {
+            toldRecords.add(record);
+            toldSets.add(step.set());
+        }));
+        Map<Long, List<Step>> noted = new HashMap<>();
+        database.sql("""
+                        select r.id as record, n.*
+                        from unnest(cast(:records as bigint[])) r(id)
+                        cross join lateral (
+                            select s.id, c.kind, c.before, c.after
+                            from (
+                                select change_set_id, kind, before, after from record_change
+                                where register_id = :register and record_id = r.id
+                                union all
+                                select change_set_id, kind, null, null from record_range
+                                where register_id = :register and first_id <= r.id and last_id >= r.id) c
+                            join change_set s on s.id = c.change_set_id
+                            where (r.id, s.id) not in (
+                                select * from unnest(cast(:toldRecords as bigint[]), cast(:toldSets as bigint[])))
+                            order by s.id desc limit :most) n
+                        order by r.id, n.id desc""")
                 .param("register", registerId)
-                .param("record", record)
-                .param("but", but.toArray(Long[]::new))
+                .param("records", records.toArray(Long[]::new))
+                .param("toldRecords", toldRecords.toArray(Long[]::new))
+                .param("toldSets", toldSets.toArray(Long[]::new))
                 .param("most", MAX_SHOWN)
-                .query((row, n) -> new Step(
-                        row.getLong("id"),
-                        Kind.valueOf(row.getString("kind")),
-                        values(row.getString("before")),
-                        values(row.getString("after"))))
-                .list();
+                .query(row -> {
+                    noted.computeIfAbsent(row.getLong("record"), r -> new ArrayList<>())
+                            .add(new Step(
+                                    row.getLong("id"),
+                                    Kind.valueOf(row.getString("kind")),
+                                    values(row.getString("before")),
+                                    values(row.getString("after"))));
+                });
+        return noted;
     }
 
     /** Sets of changes by their numbers. */

@@ -1,8 +1,8 @@
 package deftlens.server.records;
 
 import deftlens.core.field.Field;
-import deftlens.core.sql.Compared;
-import deftlens.core.sql.Compared.Became;
+import deftlens.core.sql.Differences;
+import deftlens.core.sql.Differences.Became;
 import deftlens.core.sql.Order;
 import deftlens.core.sql.Page;
 import deftlens.core.sql.Sql;
@@ -92,14 +92,14 @@ public class ChangedSinceService {
         Question then = at(question, since);
         Selections.Selected was = selections.selected(then);
         Selections.Selected is = selections.selected(question);
-        Compared compared = new Compared(
+        Differences differences = new Differences(
                 Page.numbers(was.scope(), was.where()),
                 Page.numbers(is.scope(), is.where()),
                 written(described, since, question.recordsAt()),
                 last(described));
         Map<Became, Long> counts = new HashMap<>();
         Map<Long, Became> became = new HashMap<>();
-        List<Long> ids = runner.list(question, compared.records(MOST), row -> {
+        List<Long> ids = runner.list(question, differences.records(MOST), row -> {
             Became kind = Became.valueOf(row.getString(2));
             became.put(row.getLong(1), kind);
             counts.put(kind, row.getLong(3));

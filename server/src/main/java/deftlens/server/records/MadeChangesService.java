@@ -91,14 +91,19 @@ public class MadeChangesService {
     public List<ShownChange> latest(String key, SignedIn who) {
         RegisterForReader described = registers.get(key, who);
         Optional<Long> person = who.readsEverything() ? Optional.empty() : Optional.of(who.id());
+        Map<Long, String> names = names();
         return changes.latest(described.id(), person, MOST_LISTED).stream()
-                .map(c -> shown(described, c, who))
+                .map(c -> shown(described, c, names, who))
                 .toList();
     }
 
-    private ShownChange shown(RegisterForReader described, ChangeSets.Listed change, SignedIn who) {
-        Map<Long, String> names = people.everyone().stream()
+    private Map<Long, String> names() {
+        return people.everyone().stream()
                 .collect(Collectors.toMap(PeopleService.Profile::id, PeopleService.Profile::fullName));
+    }
+
+    private static ShownChange shown(
+            RegisterForReader described, ChangeSets.Listed change, Map<Long, String> names, SignedIn who) {
         return new ShownChange(
                 change.id(),
                 described.register().key(),
@@ -119,7 +124,7 @@ public class MadeChangesService {
         ChangeSets.Listed found = found(id);
         RegisterForReader described = register(found, who);
         return new UndoPreview(
-                shown(described, found, who),
+                shown(described, found, names(), who),
                 work.looking(connection -> new WayBack(connection, described, id, found.made()).extent()));
     }
 
@@ -225,7 +230,9 @@ public class MadeChangesService {
                 found.phase(),
                 found.share(),
                 found.message(),
-                changes.ofJob(job).filter(c -> c.registerId() == described.id()).map(c -> shown(described, c, who)));
+                changes.ofJob(job)
+                        .filter(c -> c.registerId() == described.id())
+                        .map(c -> shown(described, c, names(), who)));
     }
 
     /** Stops one's own job; any for administrators. */

@@ -72,8 +72,7 @@ public class RecordHistory {
     /** What was done to each of several records. */
     @Transactional(propagation = Propagation.MANDATORY)
     public Map<Long, List<RecordChange>> of(RegisterForReader described, Collection<Long> ids) {
-        Map<Long, List<ChangeSets.Step>> steps = new HashMap<>();
-        ids.forEach(id -> steps.put(id, steps(described, id)));
+        Map<Long, List<ChangeSets.Step>> steps = steps(described, ids);
         Map<Long, ChangeSets.Listed> sets = changes.all(steps.values().stream()
                 .flatMap(List::stream)
                 .map(ChangeSets.Step::set)
@@ -89,14 +88,18 @@ public class RecordHistory {
                                 .toList()));
     }
 
-    private List<ChangeSets.Step> steps(RegisterForReader described, long id) {
-        List<ChangeSets.Step> steps = new ArrayList<>(
-                described.can(Origin.Capability.RECORDS)
-                        ? entities.unwrap(Session.class)
-                                .doReturningWork(connection -> RecordStory.steps(connection, described, id))
-                        : List.of());
-        steps.addAll(changes.noted(
-                described.id(), id, steps.stream().map(ChangeSets.Step::set).toList()));
+    private Map<Long, List<ChangeSets.Step>> steps(RegisterForReader described, Collection<Long> ids) {
+        Map<Long, List<ChangeSets.Step>> told = described.can(Origin.Capability.RECORDS)
+                ? entities.unwrap(Session.class)
+                        .doReturningWork(connection -> RecordStory.steps(connection, described, ids))
+                : Map.of();
+        Map<Long, List<ChangeSets.Step>> noted = changes.noted(described.id(), ids, told);
+        Map<Long, List<ChangeSets.Step>> steps = new HashMap<>();
+        for (Long id : ids) {
+            List<ChangeSets.Step> all = new ArrayList<>(told.getOrDefault(id, List.of()));
+            all.addAll(noted.getOrDefault(id, List.of()));
+            steps.put(id, all);
+        }
         return steps;
     }
 

@@ -13,6 +13,7 @@ import java.math.BigDecimal;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -21,12 +22,13 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
-/** What was done to one record, told from what it was before each change. */
+/** What was done to a record, told from what it was before each change. */
 final class RecordStory {
 
     /** The record as it was from one set of changes to another; {@code null} of none that is known. */
-    private record Version(RowValues values, Long since, Long until) {}
+    private record Version(long id, RowValues values, Long since, Long until) {}
 
     private final List<Field> fields;
     private final List<Version> left;
@@ -38,20 +40,28 @@ final class RecordStory {
         versions.stream().filter(v -> v.until() != null).forEach(v -> byEnd.put(v.until(), v));
     }
 
-    /** The steps of a record in a table of our own, the latest first; of the fields that the reader has. */
-    static List<Step> steps(Connection connection, RegisterForReader described, long id) throws SQLException {
+    /**
+     * The steps of records in a table of our own, by their numbers, the latest first; of the fields that the reader has. A record that
+     * never was has none.
+     */
+    static Map<Long, List<Step>> steps(Connection connection, RegisterForReader described, Collection<Long> ids)
+            throws SQLException {
         List<Field> fields = RecordTables.columns(described);
         RowValues.Columns columns = new RowValues.Columns(fields);
         int after = fields.size();
         List<Version> versions = Statements.list(
                 connection,
                 new Story(described.register(), RecordTables.past(described))
-                        .versions(fields, id, ChangeSets.MAX_SHOWN + 1),
+                        .versions(fields, ids, ChangeSets.MAX_SHOWN + 1),
                 row -> new Version(
-                        columns.read(row, 1),
-                        row.getObject(after + 1, Long.class),
-                        row.getObject(after + 2, Long.class)));
-        return new RecordStory(fields, versions).steps();
+                        row.getLong(1),
+                        columns.read(row, 2),
+                        row.getObject(after + 2, Long.class),
+                        row.getObject(after + 3, Long.class)));
+        return versions.stream()
+                .collect(Collectors.groupingBy(
+                        Version::id,
+                        Collectors.collectingAndThen(Collectors.toList(), v -> new RecordStory(fields, v).steps())));
     }
 
     /**

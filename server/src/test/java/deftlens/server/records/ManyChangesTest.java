@@ -392,7 +392,8 @@ class ManyChangesTest {
             assertThat(run.get("message").stringValue()).contains("look again");
             assertThat(query("select count(*) from records.pallets where site = 'North'"))
                     .isEqualTo("6");
-            assertThat(query("select memo from records.pallets where id = 1004")).isEqualTo("mine " + delete);
+            assertThat(query("select memo from records.pallets where id = 1004"))
+                    .isEqualTo("mine " + delete);
         }
     }
 

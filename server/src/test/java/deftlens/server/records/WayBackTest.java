@@ -239,8 +239,9 @@ class WayBackTest {
         Set<Long> ids = new TreeSet<>();
         diary.forEach(e -> ids.addAll(e.before().keySet()));
         assertThat(ids.size()).as("some are not there any more").isGreaterThan(now.size());
+        Map<Long, List<ChangeSets.Step>> stories = RecordStory.steps(connection, register, ids);
         for (long id : ids) {
-            List<ChangeSets.Step> steps = RecordStory.steps(connection, register, id);
+            List<ChangeSets.Step> steps = stories.get(id);
             List<Entry> known = diary.stream()
                     .filter(e -> e.before().containsKey(id))
                     .sorted(Comparator.comparingLong(Entry::set).reversed())
@@ -275,7 +276,7 @@ class WayBackTest {
             execute(one, "update records.barrels set amount = 3 where id = 900");
             one.commit();
             assertThat(earlier).isLessThan(later);
-            List<ChangeSets.Step> steps = RecordStory.steps(one, register, 900);
+            List<ChangeSets.Step> steps = RecordStory.steps(one, register, List.of(900L)).get(900L);
             assertThat(steps.stream().map(ChangeSets.Step::set).toList().subList(0, 2))
                     .containsExactly(earlier, later);
             assertThat(steps.get(0).before().orElseThrow()).isEqualTo(Map.of("amount", new BigDecimal("2.00")));

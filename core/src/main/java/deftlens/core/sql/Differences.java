@@ -8,7 +8,7 @@ package deftlens.core.sql;
  * @param written selects the numbers of the records that were written in between: {@code c0}
  * @param last the set of changes that wrote a record last, an expression over its number {@code b.id}
  */
-public record Compared(Sql then, Sql now, Sql written, Sql last) {
+public record Differences(Sql then, Sql now, Sql written, Sql last) {
 
     /** What became of a record. */
     public enum Became {
