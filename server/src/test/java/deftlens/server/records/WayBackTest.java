@@ -276,7 +276,8 @@ class WayBackTest {
             execute(one, "update records.barrels set amount = 3 where id = 900");
             one.commit();
             assertThat(earlier).isLessThan(later);
-            List<ChangeSets.Step> steps = RecordStory.steps(one, register, List.of(900L)).get(900L);
+            List<ChangeSets.Step> steps =
+                    RecordStory.steps(one, register, List.of(900L)).get(900L);
             assertThat(steps.stream().map(ChangeSets.Step::set).toList().subList(0, 2))
                     .containsExactly(earlier, later);
             assertThat(steps.get(0).before().orElseThrow()).isEqualTo(Map.of("amount", new BigDecimal("2.00")));
