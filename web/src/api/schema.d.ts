@@ -1540,6 +1540,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description In which records the values of a register's fields can be looked for, as it is said in either register. */
+        get: operations["related.places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/proposals": {
         parameters: {
             query?: never;
@@ -1654,6 +1671,40 @@ export interface paths {
         get: operations["records.history"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/records/{id}/related": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What shares a declared value with one record. */
+        get: operations["related.ofRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/related": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What shares a declared value with any record of a question. */
+        post: operations["related.ofAll"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2721,6 +2772,8 @@ export interface components {
             kind: "VALUE" | "DATE" | "COUNT" | "TIME" | "BAND";
             label: string;
             preset?: string | null;
+            /** @description the key of the register that its field is in, where that is another one */
+            register?: string | null;
         };
         /** @description A job that somebody asked for. */
         AskedJob: {
@@ -4530,6 +4583,15 @@ export interface components {
             changing: boolean;
             who: components["schemas"]["Who"];
         };
+        /** @description A record of whatever register. */
+        OtherRecord: {
+            /** @description the register's name */
+            label: string;
+            /** @description the register's key */
+            register: string;
+            /** @description what names the record; absent where none that the reader sees has the value */
+            title?: string | null;
+        };
         /** @description The condition as a paragraph for reading: one line for each part, in the order of the tree. */
         Outline: {
             /** @description the field's key, for a criterion */
@@ -5107,6 +5169,28 @@ export interface components {
             label: string;
             message: string;
             register: string;
+        };
+        /** @description Records that share a value. */
+        Related: {
+            /** @description the same as a tree */
+            condition: unknown;
+            /** @description whether that is all of them */
+            exact: boolean;
+            /** @description the key of the field whose values they share */
+            field: string;
+            /** @description what people call it */
+            label: string;
+            /**
+             * Format: int64
+             * @description how many there are, counted up to 10,000; absent where counting took too long
+             */
+            records?: number | null;
+            /** @description the key of the register that they are in */
+            register: string;
+            /** @description what finds them there */
+            statement: string;
+            /** @description the value of the one record; absent for those of many */
+            value?: string | null;
         };
         /** @description A field of another register that holds the same values. */
         Relation: {
@@ -5701,7 +5785,7 @@ export interface components {
              * @description what follows them
              * @enum {string}
              */
-            takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "TIMES_ON_DAYS" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN";
+            takes: "NOTHING" | "VALUE" | "VALUES" | "TEXT" | "NUMBER" | "TWO_NUMBERS" | "PERIOD" | "TWO_PERIODS" | "DISTANCE" | "TIME" | "TWO_TIMES" | "TIMES_ON_DAYS" | "WEEKDAYS" | "MONTHS" | "DAYS_OF_MONTH" | "BANDS" | "PATTERN" | "RECORDS";
             /** @description the words of the language, which name it in conditions */
             words: string;
         };
@@ -6161,6 +6245,19 @@ export interface components {
             label?: string | null;
             value?: unknown;
         };
+        /** @description Records that are said to hold the values of a field. */
+        ValuePlace: {
+            /** @description the field's key */
+            field: string;
+            /** @description what people call it */
+            label: string;
+            /** @description several of them in words */
+            records: string;
+            /** @description the key of the register that they are in */
+            register: string;
+            /** @description the key of the field there */
+            there: string;
+        };
         /** @description A value that becomes another in so many records; `null` is none. */
         ValueStep: {
             after: unknown;
@@ -6206,6 +6303,7 @@ export interface components {
             /** @description where the tested field is calculated, what it is calculated from; of one that stands for a statement, the verdict on that statement is among `parts` instead */
             from: components["schemas"]["FromField"][];
             kind: string;
+            other?: components["schemas"]["OtherRecord"] | null;
             parts: components["schemas"]["Verdict"][];
             path: string;
             /** @description the record's value of the tested field */
@@ -10022,6 +10120,37 @@ export interface operations {
             };
         };
     };
+    "related.places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValuePlace"][];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "statements.proposals": {
         parameters: {
             query?: never;
@@ -10291,6 +10420,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordChange"][];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "related.ofRecord": {
+        parameters: {
+            query?: {
+                recordsAt?: string;
+                zone?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Related"][];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "related.ofAll": {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Question"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Related"][];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

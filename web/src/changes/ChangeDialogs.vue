@@ -2,6 +2,7 @@
 import type { Register } from '@/api/client'
 import CommonDialog from '@/rows/CommonDialog.vue'
 import CompareDialog from '@/rows/CompareDialog.vue'
+import RelatedDialog from '@/rows/RelatedDialog.vue'
 import type { Question } from '@/rows/useRows'
 import type { Node } from '@/statements/tree'
 import ManyChangeDialog from './ManyChangeDialog.vue'
@@ -56,6 +57,7 @@ const { chosen, open, ofChosen, last, done } = props.changing
     :zone="zone"
     :records-at="question.recordsAt"
   />
+  <RelatedDialog v-model="open.related" :register="register" :question="question" />
   <CommonDialog
     v-model="open.common"
     :register="register"

@@ -30,7 +30,14 @@ export function useChanging(
   )
   /** whether each record has a box */
   const boxes = ref(false)
-  const open = reactive({ change: false, changes: false, since: false, compare: false, common: false })
+  const open = reactive({
+    change: false,
+    changes: false,
+    since: false,
+    compare: false,
+    common: false,
+    related: false,
+  })
   /** whether the change is one of those that are chosen */
   const ofChosen = ref(false)
   const last = ref<{ words: string; change: string }>()

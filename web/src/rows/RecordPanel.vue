@@ -11,14 +11,14 @@ import {
   type Register,
   type Row,
 } from '@/api/client'
-import { cell, day, localDay, number } from '@/platform/format'
+import { cell, day, localDay } from '@/platform/format'
 import { onChanges } from '@/platform/live'
 import { staying } from '@/platform/staying'
 import { recordsAtWords } from '@/platform/readAt'
 import { useSession } from '@/people/session'
-import { useCatalogue } from '@/registers/catalogue'
 import { announceEach } from '@/platform/announcements'
 import RecordHistory from './RecordHistory.vue'
+import { askedPath, manyOf, type Related } from './related'
 import { HOW, meant, typed } from './typed'
 
 const props = defineProps<{
@@ -30,7 +30,6 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
-const catalogue = useCatalogue()
 
 const record = ref<Row>()
 const trouble = ref('')
@@ -218,52 +217,27 @@ async function putBack(words: string) {
   emit('changed')
 }
 
-interface Related {
-  words: string
-  to: string
-  count: number
-}
 const related = ref<Related[]>([])
 
 /** The records of this and other registers that hold the same values. */
 async function relate() {
   const row = record.value!
-  // Which registers there are may come after the record, where the page was opened at it.
-  await catalogue.whenLoaded()
-  const asked = props.register.fields.flatMap((field) => {
-    const value = row.values[field.key]
-    return value == null || value === '' ? [] : field.relates.map((r) => ({ field, value, r }))
-  })
-  const found = await Promise.all(asked.map(({ field, value, r }) => relation(field, String(value), r)))
-  if (record.value === row) related.value = found.filter((one) => one !== undefined)
-}
-
-async function relation(
-  field: FieldDescription,
-  value: string,
-  to: FieldDescription['relates'][number],
-): Promise<Related | undefined> {
-  const other = catalogue.names.find((n) => n.key === to.register)
-  if (!other) return undefined
-  const statement = `${to.field} is ${JSON.stringify(value)}`
+  const { key } = props.register
+  const query = props.recordsAt ? { recordsAt: props.recordsAt, zone: props.zone } : {}
   try {
-    const { matching } = await data(
-      api.POST('/api/registers/{key}/count', {
-        params: { path: { key: to.register } },
-        body: { statement },
-      }),
+    const found = await data(
+      api.GET('/api/registers/{key}/records/{id}/related', { params: { path: { key, id: row.id }, query } }),
     )
-    const others = to.register === props.register.register ? matching - 1 : matching
-    if (others <= 0) return undefined
-    return {
-      words: `${other.label} with ${field.label.toLowerCase()} ${value}`,
-      to: `/registers/${to.register}?where=${encodeURIComponent(statement)}`,
-      count: matching,
-    }
+    // In its own register the record itself is among them.
+    const alone = (r: Related) => r.records === (r.register === props.register.register ? 1 : 0)
+    if (record.value === row) related.value = found.filter((r) => !alone(r))
   } catch {
-    // A register that cannot be read now is no relation to show.
-    return undefined
+    // What cannot be read now is no relation to show.
   }
+}
+const relatedWords = (r: Related) => {
+  const label = props.register.fields.find((f) => f.key === r.field)?.label ?? r.field
+  return `${r.label} with ${label.toLowerCase()} ${r.value}`
 }
 
 watch([() => props.register.key, () => props.id, () => props.recordsAt], load, { immediate: true })
@@ -359,8 +333,9 @@ announceEach(() => said.value)
       <template v-if="related.length">
         <h3>Related</h3>
         <ul class="related">
-          <li v-for="r in related" :key="r.to">
-            <RouterLink :to="r.to">{{ r.words }}</RouterLink> <span class="unit">{{ number(r.count) }}</span>
+          <li v-for="r in related" :key="r.register + r.field">
+            <RouterLink :to="askedPath(r.register, r.statement, recordsAt)">{{ relatedWords(r) }}</RouterLink>
+            {{ ' ' }}<span class="unit">{{ manyOf(r) }}</span>
           </li>
         </ul>
       </template>

@@ -59,10 +59,13 @@ const session = useSession()
 
 const root = ref<HTMLElement>()
 
+/** Whether records are told apart from those that share a value with them. */
+const traced = computed(() => props.lines.some((line) => line.kind === 'record' && line.row.matches != null))
 const table = useColumns(
   props,
   (shape) => emit('shape', shape),
   (key) => longest.value.get(key) ?? 0,
+  () => traced.value,
 )
 const { fields, running, marked, lead, cells, width, wholeWidth, held, left } = table
 
@@ -144,7 +147,7 @@ function toMatch(by: 1 | -1): boolean {
 defineExpose({ toMatch, focus: (stop?: string) => grid.focus(stop), table: () => root.value })
 
 function keys(event: KeyboardEvent) {
-  if (marked.value && event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+  if (props.shape.marked && event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
     event.preventDefault()
     emit('match', event.key === 'ArrowDown' ? 1 : -1)
     return
@@ -389,8 +392,8 @@ function choose(event: MouseEvent, index: number, row: Row) {
         </template>
         <tr v-if="after > 0" aria-hidden="true" class="spacer" :style="{ height: after + 'px' }" />
       </tbody>
-      <tfoot v-if="whole || marked">
-        <tr v-if="marked" class="matches">
+      <tfoot v-if="whole || shape.marked">
+        <tr v-if="shape.marked" class="matches">
           <td :colspan="cells"><slot name="matches" /></td>
         </tr>
         <FigureLine

@@ -124,6 +124,61 @@ describe('why', () => {
     ])
   })
 
+  it('tells of one of the others that has the value, in the fields of its register', async () => {
+    const criterion = { kind: 'criterion', from: [], parts: [] }
+    const outcome = (path: string, value: string | null, there: object[]) => ({
+      ...criterion,
+      path,
+      field: 'title',
+      words: 'title in (stays where length > 20)',
+      verdict: 'OUT',
+      value,
+      other: there.length ? null : { register: 'stays', label: 'Stays', title: null },
+      parts: there,
+    })
+    const length = {
+      ...criterion,
+      path: '/all/0/where',
+      other: { register: 'stays', label: 'Stays', title: 'S-7' },
+      field: 'length',
+      words: 'length is more than 20',
+      verdict: 'OUT',
+      value: 12,
+    }
+    server.on('POST', WHY, {
+      record: { id: '7', values: {} },
+      matches: false,
+      outcome: {
+        kind: 'all',
+        path: '',
+        verdict: 'OUT',
+        parts: [
+          outcome('/all/0', 'S-7', [length]),
+          outcome('/all/1', 'S-8', []),
+          outcome('/all/2', null, []),
+        ],
+      },
+    })
+    server.on('GET', '/api/registers/stays', {
+      ...DEFECTS,
+      key: 'stays',
+      fields: [field('length', 'number', { unit: 'm' })],
+    })
+    await at({
+      id: '7',
+      outline: undefined,
+      register: { ...DEFECTS, fields: [...DEFECTS.fields, field('title')] },
+    })
+    const asked = 'no title in (stays where length > 20) it has'
+    expect(lines()).toEqual([
+      `${asked} S-7`,
+      'no S-7 of Stays, which has it',
+      'no length is more than 20 it has 12',
+      `${asked} S-8; none of Stays has that`,
+      `${asked} nothing there`,
+    ])
+  })
+
   it('finds one that is not here by its number, and asks once for it', async () => {
     await at()
     expect(asked()).toHaveLength(0)

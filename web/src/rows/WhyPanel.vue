@@ -13,6 +13,7 @@ import {
 } from '@/api/client'
 import { cell } from '@/platform/format'
 import { announceEach } from '@/platform/announcements'
+import { useDescribed } from '@/registers/useDescribed'
 
 const props = defineProps<{
   register: Register
@@ -114,7 +115,16 @@ interface Line {
   value?: string
   /** what the value is calculated from */
   from?: string
+  /** in which register no record has the value */
+  nowhere?: string
 }
+
+const othersOf = (v: Verdict): string[] => [
+  ...(v.other ? [v.other.register] : []),
+  ...v.parts.flatMap(othersOf),
+]
+/** The registers of other records that were looked at. Without its description a value is left out. */
+const others = useDescribed(() => (answer.value ? othersOf(answer.value.outcome) : []))
 
 function fromWords({ field: key, value }: Verdict['from'][number]): string {
   const field = props.register.fields.find((f) => f.key === key)!
@@ -124,23 +134,34 @@ function fromWords({ field: key, value }: Verdict['from'][number]): string {
 const HEADS: Record<string, string> = { all: 'all of', any: 'any of', none: 'none of' }
 const lines = computed<Line[]>(() => {
   const found: Line[] = []
-  const walk = (v: Verdict, depth: number) => {
-    const field = props.register.fields.find((f) => f.key === v.field)
+  const walk = (v: Verdict, depth: number, register: Register | undefined) => {
+    const field = register?.fields.find((f) => f.key === v.field)
+    const there = v.path.endsWith('/where') && v.other ? v.other : undefined
+    if (there)
+      found.push({
+        verdict: { ...v, path: v.path + '/record' },
+        depth,
+        words: `${there.title} of ${there.label}, which has it`,
+      })
+    const level = there ? depth + 1 : depth
     if (v.kind === 'criterion') {
       found.push({
         verdict: v,
-        depth,
+        depth: level,
         words: words.value.get(v.path) || v.words,
         value: field ? cell(field, v.value, props.zone) : undefined,
         from: v.from.map(fromWords).join(', '),
+        nowhere: there || v.value == null || v.value === '' ? undefined : v.other?.label,
       })
     } else if (v.kind !== 'off' && v.path !== '') {
-      found.push({ verdict: v, depth, words: HEADS[v.kind] ?? v.kind })
+      found.push({ verdict: v, depth: level, words: HEADS[v.kind] ?? v.kind })
     }
-    const deeper = v.path === '' || v.kind === 'off' ? depth : depth + 1
-    v.parts.forEach((p) => walk(p, deeper))
+    const deeper = v.path === '' || v.kind === 'off' ? level : level + 1
+    v.parts.forEach((p) =>
+      walk(p, deeper, p.path.endsWith('/where') ? others.get(p.other?.register ?? '') : register),
+    )
   }
-  if (answer.value) walk(answer.value.outcome, 0)
+  if (answer.value) walk(answer.value.outcome, 0, props.register)
   return found
 })
 const SAID = { IN: 'yes', OUT: 'no', OFF: 'off' }
@@ -169,6 +190,7 @@ announceEach(() => verdict.value)
           <span v-if="line.value !== undefined" class="held">
             it has {{ line.value === '—' ? 'nothing there' : line.value
             }}<template v-if="line.from">, from {{ line.from }}</template
+            ><template v-if="line.nowhere">; none of {{ line.nowhere }} has that</template
             ><template v-if="line.verdict.window">; the window is {{ line.verdict.window }}</template>
           </span>
         </li>

@@ -20,6 +20,7 @@ const STEP = 16
  *
  * @param props what the table shows
  * @param reshape takes a shape with a column changed
+ * @param traced whether records say whether they match, without the shape that has them marked: the others share a value with these
  * @param longest how many characters the longest number of a column has, among the records that are there
  */
 export function useColumns(
@@ -33,6 +34,7 @@ export function useColumns(
   }>,
   reshape: (shape: Shape) => void,
   longest: (key: string) => number = () => 0,
+  traced: () => boolean = () => false,
 ) {
   /** What is particular about a column. */
   const own = (key: string): Column => props.shape.columns?.[key] ?? {}
@@ -53,7 +55,7 @@ export function useColumns(
     const at = fields.value.findIndex((f) => f.key === of.key)
     return { field: of, after: at < 0 ? fields.value.length - 1 : at }
   })
-  const marked = computed(() => props.shape.marked === true)
+  const marked = computed(() => props.shape.marked === true || traced())
   /** How many narrow columns come before those of fields: boxes to choose by, marks of matches. */
   const lead = computed(() => (props.choosing ? 1 : 0) + (marked.value ? 1 : 0))
   /** How many cells a line has. */

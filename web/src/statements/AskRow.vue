@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useId, watch } from 'vue'
 import type { Ask, FieldDescription } from '@/api/client'
+import { useDescribed } from '@/registers/useDescribed'
 import { bandLines } from './criterion'
 
 const props = defineProps<{
@@ -40,9 +41,12 @@ const EXAMPLES = {
   BAND: 'a band',
 }
 
+const others = useDescribed(() => props.asks.flatMap((a) => a.register ?? []))
+
 /** What is offered while a blank is filled in; something else can be typed all the same. */
 function offered(ask: Ask): string[] {
-  const field = props.fields?.find((f) => f.key === ask.field)
+  const fields = ask.register ? others.get(ask.register)?.fields : props.fields
+  const field = fields?.find((f) => f.key === ask.field)
   if (ask.kind === 'BAND') return bandLines(field).map((b) => b.name)
   if (ask.kind !== 'VALUE' || !field) return []
   return field.type === 'yes/no' ? ['yes', 'no'] : field.options.map((o) => o.label)

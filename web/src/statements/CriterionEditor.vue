@@ -5,11 +5,13 @@ import { useFieldError } from '@/platform/useFieldError'
 import { MONTH_NAMES, number, typeWords } from '@/platform/format'
 import * as criteria from './criterion'
 import { DESK } from './desk'
+import OtherRecords from './OtherRecords.vue'
 import PastedNote from './PastedNote.vue'
 import PeriodPicker from './PeriodPicker.vue'
 import ValuePicker from './ValuePicker.vue'
 import type { Node } from './tree'
 import { vRoving } from '@/platform/roving'
+import { usePlaces } from './usePlaces'
 
 const props = defineProps<{ node?: Node; about?: string }>()
 const emit = defineEmits<{ apply: [node: Node]; cancel: [] }>()
@@ -23,7 +25,9 @@ const span = computed(() => field.value?.type === 'span')
 const clock = computed(() => criteria.knowsHours(register, field.value))
 const listed = computed(() => criteria.isListed(field.value))
 const durations = computed(() => field.value?.type === 'duration')
-const tests = computed(() => criteria.offeredTests(register, field.value, String(props.node?.test ?? '')))
+const tests = computed(() => criteria.testsFor(register, draft, String(props.node?.test ?? '')))
+const places = usePlaces(register)
+watch(places, (now) => (draft.places = now), { immediate: true })
 const takes = computed(() => criteria.taken(register, draft))
 const viewers = computed(() => criteria.viewerValues(register, draft))
 const others = computed(() => criteria.otherFields(register, draft))
@@ -330,6 +334,13 @@ const verb = computed(() => criteria.testOf(register, draft)?.phrase ?? '')
             {{ b.name }}
           </label>
         </div>
+        <OtherRecords
+          v-else-if="takes === 'RECORDS'"
+          v-model:register="draft.register"
+          v-model:where="draft.where"
+          v-model:unread="draft.unread"
+          :places="criteria.placesOf(draft)"
+        />
         <template v-else-if="takes === 'PATTERN'">
           <input
             v-model="draft.text"

@@ -9,6 +9,7 @@ import {
 import type { FieldDescription, Register } from '@/api/client'
 import { isNumeric } from '@/platform/format'
 import type { Node } from './tree'
+import type { Place } from './usePlaces'
 
 /**
  * A criterion while it is being written: what stands in each place of its editor, also in those that the test of the
@@ -52,6 +53,14 @@ export interface Draft {
   secondAsk: string
   /** what stands in a written list beside its values and cannot be written there: blanks and facts about the reader */
   kept: unknown[]
+  /** where the values of the fields can be looked for */
+  places: Place[]
+  /** the key of the register whose records have the value */
+  register: string
+  /** what is asked of those records; every one of them where it is absent */
+  where: Node | undefined
+  /** whether what is typed for that cannot be read */
+  unread: boolean
 }
 
 /** A test of a field, as the server describes it. */
@@ -125,6 +134,10 @@ export function draftOf(register: Register, node: Node = {}, about = ''): Draft 
     plusUnit: plus === undefined || isQuantity(plus) ? 'day' : String(plus.unit),
     ask: asked?.[1] ?? (bands.length > 1 ? '' : labelOf(first)),
     secondAsk: labelOf(node.high ?? node.to),
+    places: [],
+    register: String(node.register ?? ''),
+    where: node.where as Node | undefined,
+    unread: false,
   }
   beginTest(register, draft)
   return draft
@@ -141,6 +154,9 @@ export function changeField(register: Register, draft: Draft) {
     values: [],
     kept: [],
     viewer: '',
+    register: '',
+    where: undefined,
+    unread: false,
   })
   beginTest(register, draft)
 }
@@ -154,22 +170,40 @@ function beginTest(register: Register, draft: Draft) {
   draft.period = field.type === 'moment' ? 'last 7 days' : field.type === 'span' ? 'this week' : 'today'
 }
 
-/** The tests that fit a field. */
-const testsOf = (register: Register, field?: FieldDescription): Test[] =>
-  (register.tests[field?.type ?? ''] ?? []).filter((t) => field!.tests.includes(t.words))
+/** The tests that fit a field; other records are asked about where there are some, or by the one that is in use. */
+const testsOf = (register: Register, field?: FieldDescription, others = false): Test[] =>
+  (register.tests[field?.type ?? ''] ?? []).filter((t) =>
+    t.takes === 'RECORDS' ? others : field!.tests.includes(t.words),
+  )
+
+/** Where the values of the field of the moment can be looked for. */
+export const placesOf = (draft: Draft) => draft.places.filter((p) => p.field === draft.field)
+const asksOthers = (draft: Draft) => Boolean(draft.register) || placesOf(draft).length > 0
 
 /**
  * The tests of a field as the editor offers them.
  *
  * @param kept a test that is offered in any case, as it is already in use
+ * @param others whether its values can be looked for in other records
  */
-export function offeredTests(register: Register, field: FieldDescription | undefined, kept = ''): Test[] {
-  return testsOf(register, field).filter((t) => t.offered || (t.words === kept && !isListed(field)))
+export function offeredTests(
+  register: Register,
+  field: FieldDescription | undefined,
+  kept = '',
+  others = false,
+): Test[] {
+  return testsOf(register, field, others).filter(
+    (t) => t.offered || t.takes === 'RECORDS' || (t.words === kept && !isListed(field)),
+  )
 }
+
+/** The tests of a draft's field as the editor offers them. */
+export const testsFor = (register: Register, draft: Draft, kept = '') =>
+  offeredTests(register, fieldOf(register, draft.field), kept, asksOthers(draft))
 
 /** The test of the moment. */
 export const testOf = (register: Register, draft: Draft) =>
-  testsOf(register, fieldOf(register, draft.field)).find((t) => t.words === draft.test)
+  testsOf(register, fieldOf(register, draft.field), asksOthers(draft)).find((t) => t.words === draft.test)
 
 /** What the test of the moment takes. */
 export const taken = (register: Register, draft: Draft): Test['takes'] | undefined =>
@@ -337,6 +371,11 @@ export function built(register: Register, draft: Draft): Node {
     case 'PATTERN':
       if (!draft.text) throw new Error('Write a regular expression, such as ^D-1\\d+$.')
       return { ...base, pattern: draft.text, ...exact }
+    case 'RECORDS':
+      if (!draft.register) throw new Error('Choose the register whose records have the value.')
+      if (draft.unread)
+        throw new Error('What is asked of them cannot be read yet. Put it right, or leave it empty.')
+      return { ...base, register: draft.register, ...(draft.where ? { where: draft.where } : {}) }
     case 'DISTANCE':
       return { ...base, count: asking(asWhole(draft.count, 0)), unit: draft.unit, side: draft.side }
     case 'TEXT':

@@ -11,6 +11,7 @@ import {
   moveTo,
   places,
   regroup,
+  registersIn,
   remove,
   replace,
   toggleOff,
@@ -22,6 +23,13 @@ const a = { field: 'a', test: 'is empty' }
 const b = { field: 'b', test: 'is empty' }
 const c = { field: 'c', test: 'is empty' }
 const tree = { all: [a, { any: [b, { off: c }] }] }
+
+it('knows the registers that are asked about besides', () => {
+  const inner = { field: 'c', test: 'in', register: 'moves' }
+  const asked = { field: 'b', test: 'not in', register: 'stays', where: { none: [inner, a] } }
+  expect(registersIn({ all: [a, { off: asked }] })).toEqual(['stays', 'moves'])
+  expect(registersIn(undefined)).toEqual([])
+})
 
 describe('the tree is changed in copies', () => {
   it('finds and replaces parts', () => {

@@ -18,6 +18,15 @@ export function at(tree: Node, path: string): Node {
   return steps(path).reduce<unknown>((node, step) => (node as Record<string, unknown>)[step], tree) as Node
 }
 
+/** The registers that are asked about beside the one that the tree is over: in whose records values are looked for. */
+export function registersIn(tree: unknown): string[] {
+  if (Array.isArray(tree)) return tree.flatMap(registersIn)
+  if (typeof tree !== 'object' || tree === null) return []
+  const node = tree as Node
+  const own = typeof node.register === 'string' ? [node.register] : []
+  return [...own, ...Object.values(node).flatMap(registersIn)]
+}
+
 /** The part at a path as text, to be held against another; nothing where the path leads nowhere. */
 export function textAt(tree: Node, path: string): string | undefined {
   try {

@@ -13,7 +13,7 @@ import TESTS from './tests.json'
  */
 export function field(key: string, type = 'text', more: Record<string, unknown> = {}, others: string[] = []) {
   const tests = (TESTS[type as keyof typeof TESTS] ?? []).filter(
-    (t) => t.takes !== 'BANDS' || more.bands !== undefined,
+    (t) => t.takes !== 'RECORDS' && (t.takes !== 'BANDS' || more.bands !== undefined),
   )
   const dated = type === 'date' || type === 'moment'
   return {

@@ -42,6 +42,7 @@ export type Wanted =
   | 'changes'
   | 'since'
   | 'choose'
+  | 'related'
 const emit = defineEmits<{
   shape: [shape: Shape]
   wanted: [what: Wanted]
@@ -217,6 +218,7 @@ function menuShown(now: boolean) {
             <ElDropdownItem command="edges">Edges: the last in, the first out</ElDropdownItem>
             <ElDropdownItem command="why">Why is one not here?</ElDropdownItem>
             <ElDropdownItem command="calculate">Calculate a field here</ElDropdownItem>
+            <ElDropdownItem command="related">Related records</ElDropdownItem>
             <ElDropdownItem v-if="!asTotals" command="choose">Choose records</ElDropdownItem>
             <ElDropdownItem v-if="mayChangeMany" command="change-many"
               >Change these {{ register.recordsLabel }}</ElDropdownItem

@@ -238,6 +238,7 @@ const WANTED: Record<Wanted, () => void> = {
   why: () => void showBeside('why'),
   calculate: () => calculating.start(),
   filter: () => (filterOpen.value = true),
+  related: () => (changing.open.related = true),
   choose: () => (changing.boxes.value = !changing.boxes.value),
   'change-many': () => changing.begin('all'),
   since: () => (changing.open.since = true),

@@ -13,6 +13,7 @@ import {
 } from '@/api/client'
 import { deskPart } from '@/api/desk'
 import { useSession } from '@/people/session'
+import { registersIn } from '@/statements/tree'
 import { toldText, type TotalsTold } from '@/totals/sheet'
 import { sideCounts } from './sideCounts'
 
@@ -65,8 +66,8 @@ export const useViews = defineStore('views', () => {
 
   /** Counts the views of some registers anew: their records changed. */
   async function recount(registers: string[]) {
-    const there = new Map(all.value.map((v) => [v.id, v.register]))
-    await countSome(onTheList.value.filter((id) => registers.includes(there.get(id) ?? '')))
+    const there = new Map(all.value.map((v) => [v.id, [v.register, ...registersIn(v.condition)]]))
+    await countSome(onTheList.value.filter((id) => there.get(id)?.some((key) => registers.includes(key))))
   }
 
   /** Pins a view to the list, or takes it off. */

@@ -1,11 +1,13 @@
 import { computed } from 'vue'
 import { number } from '@/platform/format'
 import { calmly, onChanges } from '@/platform/live'
+import { registersIn } from '@/statements/tree'
 import type { useQuestion } from './useQuestion'
 
 /** What others have changed of an answer since it was read: in words, and how to bring it in. */
 export function useNews({
   register,
+  read,
   asTotals,
   grouped,
   answer,
@@ -18,7 +20,10 @@ export function useNews({
     await (asTotals.value ? totals : groups).compare()
   })
   onChanges((registers) => {
-    if (register.value && registers.includes(register.value.register)) compare()
+    if (!register.value) return
+    // What is asked of other records changes the answer, too.
+    const asked = [register.value.register, ...registersIn(read.value?.condition)]
+    if (asked.some((key) => registers.includes(key))) compare()
   })
 
   /** What others changed, in words. */

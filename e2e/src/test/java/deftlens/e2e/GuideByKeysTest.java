@@ -427,7 +427,15 @@ class GuideByKeysTest extends Journey {
     void anOpenFilterIsRead() {
         Page ines = signedIn("Ines Marlow");
         Keys keys = at(ines, "Defects").tabTo("button More").press("Enter").expectAt("menuitem Edges");
-        keys.press("ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown")
+        keys.press(
+                        "ArrowDown",
+                        "ArrowDown",
+                        "ArrowDown",
+                        "ArrowDown",
+                        "ArrowDown",
+                        "ArrowDown",
+                        "ArrowDown",
+                        "ArrowDown")
                 .expectAt("menuitem As an open filter")
                 .press("Enter");
         assertThat(dialog(ines, "As an open filter")).isVisible();

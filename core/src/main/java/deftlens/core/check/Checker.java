@@ -211,7 +211,7 @@ public final class Checker {
 
         /** A part as people read it. */
         private String quoted(Condition part) {
-            String printed = String.join(" and ", Wording.lines(part, register));
+            String printed = String.join(" and ", Wording.lines(part, register, binder.elsewhere()));
             return "“" + (printed.length() > 80 ? printed.substring(0, 79) + "…" : printed) + "”";
         }
 
@@ -221,11 +221,11 @@ public final class Checker {
             viewerValues(condition)
                     .forEach(v ->
                             facts.merge(v, List.of("\u0001" + v), (own, standIn) -> own.isEmpty() ? standIn : own));
-            return new Binder(binder.register(), binder.reading(), new Viewer(facts), binder.meanings());
+            return binder.as(new Viewer(facts));
         }
 
         private static Set<String> viewerValues(Condition condition) {
-            return condition.criteria().stream()
+            return condition.criteriaEverywhere().stream()
                     .flatMap(c -> operands(c.test()).stream())
                     .filter(Operand.Viewer.class::isInstance)
                     .map(o -> ((Operand.Viewer) o).attribute())
@@ -250,6 +250,7 @@ public final class Checker {
                     choices(part.path(), criterion);
                     viewer(part.path(), criterion);
                     windows(part.path(), criterion);
+                    others(part.path(), criterion);
                 }
             }
             if (parts.size() <= MOST_PARTS) {
@@ -288,6 +289,20 @@ public final class Checker {
                 found.add(finding.mended("Take this criterion out", Parts.removed(condition, path)));
                 return false;
             }
+        }
+
+        /** What is to be said of the condition that is put to other records, about the criterion that puts it. */
+        private void others(String path, Condition.Criterion criterion) {
+            binder.place(criterion).ifPresent(place -> {
+                Condition where = ((Test.Related) criterion.test()).where();
+                for (Finding finding : Checker.findings(where, binder.at(place), About.QUESTION)) {
+                    found.add(Finding.of(
+                            finding.code(),
+                            finding.level(),
+                            path,
+                            "In what is asked of " + place.register().label() + ": " + finding.message()));
+                }
+            });
         }
 
         /** Choices and people that do not exist. */

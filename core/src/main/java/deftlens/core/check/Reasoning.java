@@ -210,6 +210,13 @@ final class Reasoning {
     /** Which signs of the comparison are left, and whether a value may be lacking. */
     private record Stand(int signs, boolean mayLack) {}
 
+    /** What is asked of other records: nothing is known of their values, but that the same is not true and false. */
+    private record Others(String register, Bound where) {
+        static Others of(Bound.Related related) {
+            return new Others(related.place().register().key(), related.where());
+        }
+    }
+
     /** The values that one field could still have. */
     private static final class Domain {
         private final Field field;
@@ -228,6 +235,8 @@ final class Reasoning {
         private final Set<String> notFolded = new HashSet<>();
         private final Set<Bound> found = new HashSet<>();
         private final Set<Bound> notFound = new HashSet<>();
+        private final Set<Others> inOthers = new HashSet<>();
+        private final Set<Others> notInOthers = new HashSet<>();
         private final Set<String> withTags = new HashSet<>();
         private final Set<String> withoutTags = new HashSet<>();
         private final Set<Set<String>> someTagOf = new HashSet<>();
@@ -254,6 +263,8 @@ final class Reasoning {
             copy.notFolded.addAll(notFolded);
             copy.found.addAll(found);
             copy.notFound.addAll(notFound);
+            copy.inOthers.addAll(inOthers);
+            copy.notInOthers.addAll(notInOthers);
             copy.withTags.addAll(withTags);
             copy.withoutTags.addAll(withoutTags);
             copy.someTagOf.addAll(someTagOf);
@@ -281,6 +292,7 @@ final class Reasoning {
                 case Bound.OneOf(Field f, Set<String> values, boolean fold) -> texts(values, fold, holds);
                 case Bound.Finds b -> (holds ? found : notFound).add(b);
                 case Bound.Matches b -> (holds ? found : notFound).add(b);
+                case Bound.Related b -> (holds ? inOthers : notInOthers).add(Others.of(b));
                 case Bound.Numbers(Field f, List<BigDecimal> values) -> {
                     TreeRangeSet<BigDecimal> points = TreeRangeSet.create();
                     values.forEach(v -> points.add(Range.singleton(v)));
@@ -427,6 +439,7 @@ final class Reasoning {
                     && (field.type() != FieldType.YES_NO
                             || ranges.contains(BigDecimal.ZERO)
                             || ranges.contains(BigDecimal.ONE))
+                    && inOthers.stream().noneMatch(notInOthers::contains)
                     && hasTimeOfDay()
                     && hasText()
                     && hasTags();

@@ -38,11 +38,45 @@ import java.util.stream.Collectors;
  * @param viewer the facts behind viewer values
  * @param meanings what yes/no fields stand for that are calculated from a statement, by their keys: a criterion on one is bound as that
  *     statement is, so that indexes, edges and findings see its dates and values
+ * @param elsewhere where values may be looked for besides
  */
-public record Binder(Register register, Reading reading, Viewer viewer, Map<String, Condition> meanings) {
+public record Binder(
+        Register register, Reading reading, Viewer viewer, Map<String, Condition> meanings, Elsewhere elsewhere) {
 
     public Binder {
         meanings = Map.copyOf(meanings);
+    }
+
+    /** A binder for whom there are no other records. */
+    public Binder(Register register, Reading reading, Viewer viewer, Map<String, Condition> meanings) {
+        this(register, reading, viewer, meanings, Elsewhere.NOWHERE);
+    }
+
+    /** The same with what yes/no fields stand for. */
+    public Binder meaning(Map<String, Condition> others) {
+        return new Binder(register, reading, viewer, others, elsewhere);
+    }
+
+    /** The same over a register whose fields are otherwise. */
+    public Binder over(Register other) {
+        return new Binder(other, reading, viewer, meanings, elsewhere);
+    }
+
+    /** The same for another reader. */
+    public Binder as(Viewer other) {
+        return new Binder(register, reading, other, meanings, elsewhere);
+    }
+
+    /** What binds conditions on the records of a place. */
+    public Binder at(Elsewhere.Place place) {
+        return new Binder(place.register(), reading, viewer, place.meanings(), place.elsewhere());
+    }
+
+    /** Where a criterion looks for values, if it looks for them somewhere else, and whoever reads may. */
+    public Optional<Elsewhere.Place> place(Condition.Criterion criterion) {
+        return criterion.test() instanceof Test.Related(String other, Condition where)
+                ? elsewhere.of(criterion.field(), other)
+                : Optional.empty();
     }
 
     /** A binder for which every field has a value of its own. */
@@ -178,7 +212,21 @@ public record Binder(Register register, Reading reading, Viewer viewer, Map<Stri
                         offset,
                         reading.zone(),
                         field.type() == FieldType.TEXT && !exactly);
+            case Test.Related(String other, Condition where) -> related(field, other, where, criterion);
         };
+    }
+
+    private Bound related(Field field, String other, Condition where, Condition.Criterion criterion) {
+        Elsewhere.Place place = place(criterion)
+                .orElseThrow(() -> new Unfit(
+                        criterion,
+                        field.label() + " is not looked for in “" + other
+                                + "”: it holds nothing of the kind (any more), or not for you"));
+        try {
+            return new Bound.Related(field, place, at(place).bind(where));
+        } catch (Unfit unfit) {
+            throw new Unfit(criterion, unfit.getMessage());
+        }
     }
 
     private static Operand settled(Operand value) {

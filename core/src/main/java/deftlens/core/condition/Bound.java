@@ -1,6 +1,7 @@
 package deftlens.core.condition;
 
 import deftlens.core.field.Field;
+import deftlens.core.field.FieldType;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -88,4 +89,18 @@ public sealed interface Bound {
     record FieldComparison(
             Field field, Test.Relation relation, Field other, Optional<Test.Offset> offset, ZoneId zone, boolean fold)
             implements Leaf {}
+
+    /**
+     * The field's value is also that of a record somewhere else; both have a value.
+     *
+     * @param place the field there, and its records
+     * @param where what is asked of them, bound to their register
+     */
+    record Related(Field field, Elsewhere.Place place, Bound where) implements Leaf {
+
+        /** Whether letter case is ignored: choices and people are written alike everywhere, texts are not. */
+        public boolean fold() {
+            return field.type() == FieldType.TEXT || place.field().type() == FieldType.TEXT;
+        }
+    }
 }

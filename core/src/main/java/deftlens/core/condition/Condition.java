@@ -118,6 +118,26 @@ public sealed interface Condition {
         return List.copyOf(found);
     }
 
+    /** All criteria of the tree and of the conditions that some of them put to other records. */
+    default List<Criterion> criteriaEverywhere() {
+        return criteria().stream()
+                .flatMap(c -> c.test() instanceof Test.Related(String register, Condition where)
+                        ? Stream.concat(Stream.of(c), where.criteriaEverywhere().stream())
+                        : Stream.of(c))
+                .toList();
+    }
+
+    /** The criteria that it puts to the records of a register, at whatever depth, in conditions of their own. */
+    default List<Criterion> criteriaPutTo(String register) {
+        return criteria().stream()
+                .flatMap(c -> c.test() instanceof Test.Related(String other, Condition where)
+                        ? Stream.concat(
+                                other.equals(register) ? where.criteria().stream() : Stream.empty(),
+                                where.criteriaPutTo(register).stream())
+                        : Stream.empty())
+                .toList();
+    }
+
     /** Whether it holds a blank that the reader fills in. */
     default boolean asks() {
         return operands()
@@ -136,7 +156,7 @@ public sealed interface Condition {
     }
 
     private Stream<Operands> operands() {
-        return criteria().stream().map(c -> Operands.of(c.test()));
+        return criteriaEverywhere().stream().map(c -> Operands.of(c.test()));
     }
 
     /** The same tree with each criterion changed in its place. */
@@ -150,6 +170,20 @@ public sealed interface Condition {
         };
     }
 
+    /** The same tree, with what it puts to the records of a register changed wherever it does, inside of what it puts to others, too. */
+    default Condition withAsked(String register, UnaryOperator<Condition> change) {
+        return with(c -> {
+            if (!(c.test() instanceof Test.Related(String other, Condition where))) {
+                return c;
+            }
+            Condition inside = where.withAsked(register, change);
+            return new Criterion(
+                    c.field(),
+                    new Test.Related(other, other.equals(register) ? change.apply(inside) : inside),
+                    c.negated());
+        });
+    }
+
     /** The same question of fields of other keys. */
     default Condition renamed(UnaryOperator<String> keys) {
         return with(criterion -> criterion.over(keys));
@@ -159,9 +193,13 @@ public sealed interface Condition {
         return parts.stream().map(part -> part.with(change)).toList();
     }
 
-    /** The levels of the tree: 1 for a criterion alone. */
+    /** The levels of the tree: 1 for a criterion alone, one more for each level of what it puts to other records. */
     default int depth() {
-        return 1 + children().stream().mapToInt(Condition::depth).max().orElse(0);
+        Stream<Condition> below =
+                this instanceof Criterion(String field, Test.Related(String register, Condition where), boolean negated)
+                        ? Stream.of(where)
+                        : children().stream();
+        return 1 + below.mapToInt(Condition::depth).max().orElse(0);
     }
 
     /**

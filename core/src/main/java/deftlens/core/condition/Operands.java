@@ -69,6 +69,9 @@ public sealed interface Operands {
     /** Another field of the record in the place of a value, by its key, with something added or not. */
     record OtherField(String key, Optional<Test.Offset> offset, boolean exactly) implements Operands {}
 
+    /** Records of a register, by its key, that are in a condition. */
+    record Others(String register, Condition where) implements Operands {}
+
     /** What follows the words of a test. */
     static Operands of(Test test) {
         return switch (test) {
@@ -96,6 +99,7 @@ public sealed interface Operands {
                     String other,
                     Optional<Test.Offset> offset,
                     boolean exactly) -> new OtherField(other, offset, exactly);
+            case Test.Related(String register, Condition where) -> new Others(register, where);
         };
     }
 
@@ -116,7 +120,8 @@ public sealed interface Operands {
                     CalendarNumbers _,
                     Bands _,
                     Pattern _,
-                    OtherField _ -> List.of();
+                    OtherField _,
+                    Others _ -> List.of();
         };
     }
 
@@ -131,7 +136,8 @@ public sealed interface Operands {
             case TwoClocks(Operand from, Operand to) -> List.of(from, to);
             case ClocksOnDays(Operand from, Operand to, Period days) -> List.of(from, to);
             case Bands(List<Operand> names) -> names;
-            case Nothing _, Window _, TwoWindows _, Distance _, CalendarNumbers _, Pattern _, OtherField _ -> List.of();
+            case Nothing _, Window _, TwoWindows _, Distance _, CalendarNumbers _, Pattern _, OtherField _, Others _ ->
+                List.of();
         };
     }
 
@@ -152,7 +158,8 @@ public sealed interface Operands {
                     CalendarNumbers _,
                     Bands _,
                     Pattern _,
-                    OtherField _ -> List.of();
+                    OtherField _,
+                    Others _ -> List.of();
         };
     }
 
@@ -174,7 +181,8 @@ public sealed interface Operands {
                     CalendarNumbers _,
                     Bands _,
                     Pattern _,
-                    OtherField _ -> this;
+                    OtherField _,
+                    Others _ -> this;
         };
     }
 
@@ -197,7 +205,7 @@ public sealed interface Operands {
             case Bands(List<Operand> names) -> true;
             case Pattern(String pattern, boolean exactly) -> mayBeExact(type, exactly);
             // Whether the two fields go together is a matter of both.
-            case OtherField other -> true;
+            case OtherField _, Others _ -> true;
         };
     }
 

@@ -484,6 +484,19 @@ public sealed interface Test {
         }
     }
 
+    /**
+     * The field's value is also that of a record in a condition of its own, in another register or in the same one.
+     *
+     * @param register the key of that register
+     * @param where the condition there, in its normal form
+     */
+    record Related(String register, Condition where) implements Test {
+        public Related {
+            Objects.requireNonNull(register);
+            where = where.normal();
+        }
+    }
+
     /** Whether the language spells the exact opposite in the criterion itself ({@code is not}, {@code not in}, …). */
     default boolean hasOpposite() {
         return Verb.of(this).opposite().isPresent();

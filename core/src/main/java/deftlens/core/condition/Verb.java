@@ -141,6 +141,14 @@ public enum Verb {
             Operands.Bands.class,
             o -> new Test.Banded(o.names())),
     NOT_IN_BAND("is not in band", "is in no such band", IN_BAND),
+    IN_RECORDS(
+            "in",
+            "is that of",
+            Takes.RECORDS,
+            Types.SHARED,
+            Operands.Others.class,
+            o -> new Test.Related(o.register(), o.where())),
+    NOT_IN_RECORDS("not in", "is not that of", IN_RECORDS),
     IS_EMPTY("is empty", "is empty", Takes.NOTHING, Types.ALL, Operands.Nothing.class, o -> new Test.Empty()),
     IS_NOT_EMPTY("is not empty", "is not empty", IS_EMPTY);
 
@@ -167,7 +175,9 @@ public enum Verb {
         /** Names of the field's bands. */
         BANDS,
         /** A regular expression between slashes. */
-        PATTERN
+        PATTERN,
+        /** A register and what is asked of its records. */
+        RECORDS
     }
 
     /** Types of field that tests have in common; in a class of its own, since a verb is made before its own constants are. */
@@ -182,6 +192,7 @@ public enum Verb {
         static final Set<FieldType> MOMENTS = EnumSet.of(MOMENT);
         static final Set<FieldType> TIMES = EnumSet.of(TIME);
         static final Set<FieldType> SPANS = EnumSet.of(SPAN);
+        static final Set<FieldType> SHARED = EnumSet.of(TEXT, CHOICE, PERSON, NUMBER);
         static final Set<FieldType> BANDED =
                 EnumSet.of(TEXT, NUMBER, MONEY, DURATION, CHOICE, PERSON, DATE, MOMENT, TIME);
     }
@@ -355,7 +366,8 @@ public enum Verb {
                     MONTHS,
                     DAYS_OF_MONTH,
                     BANDS,
-                    PATTERN -> Optional.empty();
+                    PATTERN,
+                    RECORDS -> Optional.empty();
         };
     }
 
@@ -373,6 +385,8 @@ public enum Verb {
         return switch (takes) {
             case VALUE -> types.contains(type) && !type.isListed();
             case WEEKDAYS, MONTHS, DAYS_OF_MONTH -> types.contains(type) && !isNegated();
+            // Which fields have records elsewhere is not a matter of their type.
+            case RECORDS -> false;
             case NOTHING,
                     VALUES,
                     TEXT,
@@ -437,6 +451,7 @@ public enum Verb {
     public static List<Verb> of(Register register, Field field) {
         return of(field.type()).stream()
                 .filter(v -> v.takes != Takes.BANDS || !field.bands().isEmpty())
+                .filter(v -> v.takes != Takes.RECORDS)
                 .filter(v ->
                         v.takes != Takes.TIMES_ON_DAYS || register.start(field).type() == MOMENT)
                 .toList();
@@ -548,6 +563,7 @@ public enum Verb {
                     case UP_TO -> UP_TO;
                     case ON -> IN;
                 };
+            case Test.Related related -> IN_RECORDS;
         };
     }
 

@@ -198,6 +198,7 @@ final class Cql2Writer {
             case Bound.LocalPart t -> throw new Unsaid("it has no weekdays, months or days of the month");
             case Bound.LocalDays t -> throw new Unsaid("it has no working calendar");
             case Bound.Matches t -> throw new Unsaid("it has no regular expressions");
+            case Bound.Related t -> throw new Unsaid("it does not ask about records of another register");
         };
     }
 

@@ -18,6 +18,7 @@ import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
 
@@ -118,7 +119,19 @@ public final class Matcher {
                     return !isEmpty(value) && !isEmpty(second) && beside(beside, value, second);
                 };
             }
+            case Bound.Related related ->
+                leaf(
+                        register,
+                        related.field(),
+                        v -> other(related, v)
+                                .filter(of(related.place().register(), related.where()))
+                                .isPresent());
         };
+    }
+
+    /** A record somewhere else that has a value: one in the condition that is put to it, where there is such a one. */
+    static Optional<Row> other(Bound.Related related, Object value) {
+        return related.place().records().get().with(value, related).map(values -> values::get);
     }
 
     private static LocalDate day(Object value, ZoneId zone) {

@@ -1,9 +1,12 @@
 package deftlens.core.match;
 
 import deftlens.core.condition.Binder;
+import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Test;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** Says for one record which parts of a condition let it in and which shut it out. */
 public final class Why {
@@ -12,6 +15,9 @@ public final class Why {
     public static final String MEANS = "/means";
 
     private Why() {}
+
+    /** What the path of a verdict ends with that is on a record somewhere else which has the value. */
+    public static final String WHERE = "/where";
 
     /** How a part stands to the record. */
     public enum Verdict {
@@ -28,10 +34,20 @@ public final class Why {
      *
      * @param path its JSON Pointer (RFC 6901) in the tree's JSON
      * @param part the part itself
+     * @param binder what the part is bound by: of what is asked of other records, for their register
+     * @param row the record that the part is held against: one of the others, there
      * @param parts the verdicts on its own parts; of a criterion on a yes/no field that is calculated from a statement, the verdict on
-     *     that, under the criterion's path with {@code /means} behind it
+     *     that, under the criterion's path with {@code /means} behind it; of one that looks for a value in other records, the verdict on
+     *     what is asked of them for one that has it, with {@code /where} behind it, and none where no record has it
      */
-    public record Outcome(String path, Condition part, Verdict verdict, List<Outcome> parts) {}
+    public record Outcome(String path, Condition part, Verdict verdict, Binder binder, Row row, List<Outcome> parts) {}
+
+    private static Optional<Row> other(Condition.Criterion criterion, Binder binder, Row row) {
+        Bound bound = binder.bind(criterion);
+        Bound.Related related = (Bound.Related) (bound instanceof Bound.Not(Bound part) ? part : bound);
+        Object value = row.value(binder.register().fields().indexOf(related.field()));
+        return value == null || value.equals("") ? Optional.empty() : Matcher.other(related, value);
+    }
 
     /** The verdict on a condition and all its parts. */
     public static Outcome of(Condition condition, Binder binder, Row row) {
@@ -58,7 +74,16 @@ public final class Why {
         }
         if (part instanceof Condition.Criterion criterion) {
             binder.meaning(criterion).ifPresent(meaning -> parts.add(of(meaning, path + MEANS, unasked, binder, row)));
+            if (!unasked && criterion.test() instanceof Test.Related(String register, Condition where)) {
+                other(criterion, binder, row)
+                        .ifPresent(other -> parts.add(of(
+                                where,
+                                path + WHERE,
+                                false,
+                                binder.at(binder.place(criterion).orElseThrow()),
+                                other)));
+            }
         }
-        return new Outcome(path, part, verdict, List.copyOf(parts));
+        return new Outcome(path, part, verdict, binder, row, List.copyOf(parts));
     }
 }

@@ -64,7 +64,8 @@ public final class Edges {
                     Bound.LocalPart _,
                     Bound.LocalDays _,
                     Bound.Matches _,
-                    Bound.FieldComparison _ -> {
+                    Bound.FieldComparison _,
+                    Bound.Related _ -> {
                 // These have no boundary that records could stand near.
             }
         }

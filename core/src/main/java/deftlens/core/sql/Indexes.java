@@ -122,7 +122,8 @@ public final class Indexes {
                     Bound.LocalPart _,
                     Bound.LocalDays _,
                     Bound.Matches _,
-                    Bound.FieldComparison _ -> Optional.empty();
+                    Bound.FieldComparison _,
+                    Bound.Related _ -> Optional.empty();
         };
     }
 
@@ -142,7 +143,8 @@ public final class Indexes {
                     Bound.LocalPart _,
                     Bound.LocalDays _,
                     Bound.Matches _,
-                    Bound.FieldComparison _ -> Optional.empty();
+                    Bound.FieldComparison _,
+                    Bound.Related _ -> Optional.empty();
         };
     }
 }

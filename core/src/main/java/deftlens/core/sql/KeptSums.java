@@ -301,7 +301,8 @@ public record KeptSums(Register register, Field date, ZoneId zone, List<Field> k
                     Bound.Tags _,
                     Bound.TimeRange _,
                     Bound.Matches _,
-                    Bound.FieldComparison _ -> Optional.empty();
+                    Bound.FieldComparison _,
+                    Bound.Related _ -> Optional.empty();
         };
     }
 

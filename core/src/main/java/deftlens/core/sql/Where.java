@@ -173,6 +173,7 @@ public final class Where {
                 yield regex.isFoundIn("") ? new Sql().add("(").add(sql).add(" and " + column + " <> '')") : sql;
             }
             case Bound.FieldComparison beside -> beside(beside);
+            case Bound.Related related -> Others.have(related);
         };
     }
 

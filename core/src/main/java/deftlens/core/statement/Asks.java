@@ -39,10 +39,20 @@ public final class Asks {
     /**
      * One blank; the same label in several places is one blank.
      *
+     * @param register the key of the register whose field it is asked of, where that is another than the one that is asked about
      * @param field the key of the first field that it is asked of
      * @param preset what holds until the reader answers, as the reader would type it
      */
-    public record Ask(String label, Kind kind, String field, Optional<String> preset) {}
+    public record Ask(Optional<String> register, String label, Kind kind, String field, Optional<String> preset) {
+
+        Ask(String label, Kind kind, String field, Optional<String> preset) {
+            this(Optional.empty(), label, kind, field, preset);
+        }
+
+        private Ask in(String other) {
+            return new Ask(Optional.of(register.orElse(other)), label, kind, field, preset);
+        }
+    }
 
     /** An answer that does not fit its blank. */
     public static final class Unfitting extends RuntimeException {
@@ -91,6 +101,8 @@ public final class Asks {
                 add(to, field, found);
             }
             case Operands.Distance(Period away) -> add(away, field, found);
+            case Operands.Others(String register, Condition where) ->
+                of(where).forEach(ask -> found.add(ask.in(register)));
             case Operands.Nothing _, Operands.CalendarNumbers _, Operands.Pattern _, Operands.OtherField _ -> {
                 // Nothing there can be left blank.
             }
@@ -186,6 +198,13 @@ public final class Asks {
                 new Operands.Bands(names.stream()
                         .map(b -> fill(b, answers, name -> band(field, name)))
                         .toList());
+            case Operands.Others(String register, Condition where) ->
+                new Operands.Others(
+                        register,
+                        reader.elsewhere()
+                                .of(field.key(), register)
+                                .map(place -> fill(where, answers, reader.at(place)))
+                                .orElse(where));
             case Operands.Nothing _, Operands.CalendarNumbers _, Operands.Pattern _, Operands.OtherField _ -> given;
         };
     }

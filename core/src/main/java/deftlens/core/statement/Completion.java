@@ -1,6 +1,7 @@
 package deftlens.core.statement;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Elsewhere;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.Test;
 import deftlens.core.condition.Verb;
@@ -15,6 +16,8 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.IntStream;
 
 /** Proposes how a statement could go on at a place: fields, tests that fit, values, date phrases, and/or. */
@@ -73,16 +76,27 @@ public final class Completion {
 
     private final Register register;
     private final Set<String> attributes;
+    private final Elsewhere elsewhere;
+
+    /** Completion for statements over a register that ask about no other records. */
+    public Completion(Register register, Set<String> attributes) {
+        this(register, attributes, Elsewhere.NOWHERE);
+    }
 
     /** Completion for statements over a register. */
-    public Completion(Register register, Set<String> attributes) {
+    public Completion(Register register, Set<String> attributes, Elsewhere elsewhere) {
         this.register = register;
         this.attributes = Set.copyOf(attributes);
+        this.elsewhere = elsewhere;
     }
 
     /** What may be written at a position (UTF-16 units) of a text that need not be complete. */
     public Answer at(String text, int position) {
         String before = text.substring(0, Math.clamp(position, 0, text.length()));
+        Optional<Answer> there = elsewhere(before);
+        if (there.isPresent()) {
+            return there.get();
+        }
         int start = criterionStart(before);
         String piece = before.substring(start);
         Optional<Named> named = fieldAt(piece);
@@ -97,9 +111,88 @@ public final class Completion {
         return afterField(field, rest.stripLeading(), restStart, before);
     }
 
+    private static final Pattern TO_OTHERS = Pattern.compile(
+            "(\\w+|\\[[^\\]]+\\])\\s+(?:not\\s+)?in\\s*\\(\\s*(\\w+|\\[[^\\]]+\\])\\s+where\\s",
+            Pattern.CASE_INSENSITIVE | Pattern.UNICODE_CHARACTER_CLASS);
+
+    /** What may be written at the end of what is asked of other records, where the text ends in that. */
+    private Optional<Answer> elsewhere(String before) {
+        Matcher opening = TO_OTHERS.matcher(before);
+        while (opening.find()) {
+            String inside = before.substring(opening.end());
+            Optional<Elsewhere.Place> place = register.named(Reader.unbracketed(opening.group(1)))
+                    .flatMap(field -> elsewhere.of(field.key(), Reader.unbracketed(opening.group(2))));
+            if (place.isPresent() && !isClosed(inside)) {
+                Answer answer = new Completion(
+                                place.get().register(), attributes, place.get().elsewhere())
+                        .at(inside, inside.length());
+                List<Proposal> proposals = new ArrayList<>(answer.proposals());
+                if (proposals.stream().anyMatch(p -> p.insert().equals("and"))
+                        && proposals.stream().noneMatch(p -> p.insert().equals(")"))) {
+                    proposals.add(new Proposal(")", "back to " + register.label(), Kind.WORD));
+                }
+                return Optional.of(new Answer(answer.from() + opening.end(), proposals));
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** Whether a bracket that was open before a text is closed in it. */
+    private static boolean isClosed(String text) {
+        int open = 1;
+        boolean quoted = false;
+        for (int i = 0; i < text.length() && open > 0; i++) {
+            char c = text.charAt(i);
+            if (quoted && c == '\\') {
+                i++;
+            } else if (c == '"') {
+                quoted = !quoted;
+            } else if (!quoted) {
+                open += c == '(' ? 1 : c == ')' ? -1 : 0;
+            }
+        }
+        return open == 0;
+    }
+
+    /** The tests of a field that are about other records, as far as they are typed; nothing where another one is. */
+    private Optional<Answer> others(Field field, String typed, int start, String before) {
+        List<Elsewhere.Place> places = elsewhere.of(field.key());
+        Matcher opened = Pattern.compile("(?:not\\s+)?in\\s*\\(\\s*", Pattern.CASE_INSENSITIVE)
+                .matcher(typed);
+        if (places.isEmpty() || !opened.lookingAt()) {
+            return Optional.empty();
+        }
+        String name = typed.substring(opened.end());
+        if (isClosed(name)) {
+            return Optional.of(name.endsWith(")") ? new Answer(before.length(), List.of()) : words(before));
+        }
+        return Optional.of(new Answer(
+                start + opened.end(),
+                places.stream()
+                        .map(Elsewhere.Place::register)
+                        .filter(r -> startsWith(r.key(), name) || startsWith(r.label(), name))
+                        .map(r -> new Proposal(Printer.field(r.key()) + " where ", r.label(), Kind.WORD))
+                        .toList()));
+    }
+
+    private static boolean startsWith(String word, String typed) {
+        return word.regionMatches(true, 0, typed, 0, typed.length());
+    }
+
     private Answer afterField(Field field, String typed, int start, String before) {
+        Optional<Answer> others = others(field, typed, start, before);
+        if (others.isPresent()) {
+            return others.get();
+        }
         List<Proposal> proposals = new ArrayList<>();
         String lower = typed.toLowerCase(Locale.ROOT);
+        if (!elsewhere.of(field.key()).isEmpty()) {
+            for (String words : List.of("in (", "not in (")) {
+                if (words.startsWith(lower)) {
+                    proposals.add(new Proposal(words, "values of other records", Kind.TEST));
+                }
+            }
+        }
         Verb longest = null;
         for (Verb verb : Verb.of(register, field)) {
             if (verb.words().startsWith(lower)) {
@@ -172,7 +265,7 @@ public final class Completion {
                 rest.isBlank() || !reads(field, before)
                         ? new Answer(from, others(field, verb, rest))
                         : rest.equals(rest.stripTrailing()) ? new Answer(before.length(), List.of()) : words(before);
-            case TEXT, TWO_NUMBERS, DISTANCE, TIME, TWO_TIMES, TIMES_ON_DAYS, PATTERN ->
+            case TEXT, TWO_NUMBERS, DISTANCE, TIME, TWO_TIMES, TIMES_ON_DAYS, PATTERN, RECORDS ->
                 !rest.isBlank() && !rest.equals(rest.stripTrailing()) && reads(field, before)
                         ? words(before)
                         : new Answer(before.length(), List.of());
@@ -272,8 +365,7 @@ public final class Completion {
                     .forEach(p -> proposals.add(new Proposal(p, "", Kind.PERIOD)));
         }
         // A count that has been typed is carried through the units.
-        java.util.regex.Matcher count = java.util.regex.Pattern.compile("((?:last |next )?\\d{1,6}) ?([a-z]*)")
-                .matcher(lower);
+        Matcher count = Pattern.compile("((?:last |next )?\\d{1,6}) ?([a-z]*)").matcher(lower);
         if (count.matches()) {
             boolean running = !Character.isDigit(lower.charAt(0));
             for (String unit : List.of("days", "weeks", "months", "quarters", "years", "working days")) {
@@ -300,7 +392,7 @@ public final class Completion {
     /** Whether the criterion that the text ends with can be read as it stands. */
     private boolean reads(Field field, String before) {
         try {
-            Condition read = new Reader(register, attributes).read(before.substring(criterionStart(before)));
+            Condition read = new Reader(register, attributes, elsewhere).read(before.substring(criterionStart(before)));
             return read instanceof Condition.Criterion c && c.field().equals(field.key());
         } catch (StatementError e) {
             return false;
@@ -357,6 +449,7 @@ public final class Completion {
             case DAYS_OF_MONTH -> "a list: (1, 15)";
             case BANDS -> "the name of a band";
             case PATTERN -> "/a regular expression/";
+            case RECORDS -> "values of other records";
         };
     }
 

@@ -99,6 +99,9 @@ public final class Printer {
             case Operands.OtherField(String key, var offset, boolean exactly) ->
                 (isWithin(verb) ? on(criterion) : words) + " " + reference(key)
                         + offset.map(Printer::offset).orElse("") + exactly(exactly);
+            case Operands.Others(String register, Condition where) ->
+                words + " (" + reference(register) + (where.equals(Condition.EVERYTHING) ? "" : " where " + top(where))
+                        + ")";
         };
     }
 

@@ -4,6 +4,7 @@ import static deftlens.core.statement.grammar.StatementParser.*;
 
 import deftlens.core.calculation.Expression;
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Elsewhere;
 import deftlens.core.condition.Fit;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
@@ -19,13 +20,18 @@ import deftlens.core.time.Unit;
 import java.math.BigDecimal;
 import java.time.DateTimeException;
 import java.time.LocalTime;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.Token;
@@ -37,11 +43,22 @@ import org.antlr.v4.runtime.tree.TerminalNode;
  *
  * @param register whose fields may be named
  * @param attributes what may follow {@code my}: site, team, …
+ * @param elsewhere where values may be looked for besides
  */
-public record Reader(Register register, Set<String> attributes) {
+public record Reader(Register register, Set<String> attributes, Elsewhere elsewhere) {
 
     public Reader {
         attributes = Set.copyOf(attributes);
+    }
+
+    /** A reader of statements that ask about no other records. */
+    public Reader(Register register, Set<String> attributes) {
+        this(register, attributes, Elsewhere.NOWHERE);
+    }
+
+    /** The same for the records of a place. */
+    Reader at(Elsewhere.Place place) {
+        return new Reader(place.register(), attributes, place.elsewhere());
     }
 
     /**
@@ -58,7 +75,7 @@ public record Reader(Register register, Set<String> attributes) {
     }
 
     private Condition asWritten(String statement) {
-        return new Walk(new Source(statement, this::isField)).read();
+        return new Walk(new Source(statement, fields(statement))).read();
     }
 
     /**
@@ -86,6 +103,62 @@ public record Reader(Register register, Set<String> attributes) {
 
     boolean isField(String word) {
         return register.named(word).isPresent();
+    }
+
+    /** Which words of a statement are fields: where it asks about other records, theirs, too. */
+    private Predicate<String> fields(String statement) {
+        if (!statement.toLowerCase(Locale.ROOT).contains("where")) {
+            return this::isField;
+        }
+        Map<String, Register> asked = new HashMap<>();
+        gather(asked);
+        return word -> asked.values().stream().anyMatch(r -> r.named(word).isPresent());
+    }
+
+    private void gather(Map<String, Register> into) {
+        if (into.putIfAbsent(register.key(), register) == null) {
+            register.fields().stream()
+                    .flatMap(f -> elsewhere.of(f.key()).stream())
+                    .forEach(place -> at(place).gather(into));
+        }
+    }
+
+    /** The reader of what stands at the end of these tokens: inside of what is asked of other records, theirs. */
+    Reader innermost(List<Token> before) {
+        Deque<Reader> open = new ArrayDeque<>(List.of(this));
+        for (int i = 0; i < before.size(); i++) {
+            switch (before.get(i).getType()) {
+                case LPAREN -> open.push(placed(open.element(), before, i).orElse(open.element()));
+                case RPAREN -> {
+                    if (open.size() > 1) {
+                        open.pop();
+                    }
+                }
+                default -> {
+                    // Only brackets lead to other records, and back.
+                }
+            }
+        }
+        return open.element();
+    }
+
+    /** The reader behind {@code field in (register where}, where a bracket opens so. */
+    private static Optional<Reader> placed(Reader outer, List<Token> tokens, int bracket) {
+        boolean opens = bracket > 1
+                && bracket + 2 < tokens.size()
+                && tokens.get(bracket - 1).getType() == IN
+                && tokens.get(bracket + 2).getType() == WHERE;
+        if (!opens) {
+            return Optional.empty();
+        }
+        int at = bracket - 2 - (tokens.get(bracket - 2).getType() == NOT ? 1 : 0);
+        return at < 0
+                ? Optional.empty()
+                : outer.register
+                        .named(unbracketed(tokens.get(at).getText()))
+                        .flatMap(field -> outer.elsewhere.of(
+                                field.key(), unbracketed(tokens.get(bracket + 1).getText())))
+                        .map(outer::at);
     }
 
     /**
@@ -129,6 +202,13 @@ public record Reader(Register register, Set<String> attributes) {
         }
 
         Source.Expectation.Hint expectation(Set<Integer> expected, List<Token> before) {
+            Reader innermost = innermost(before);
+            return innermost == Reader.this
+                    ? ownExpectation(expected, before)
+                    : innermost.new Walk(source).ownExpectation(expected, before);
+        }
+
+        private Source.Expectation.Hint ownExpectation(Set<Integer> expected, List<Token> before) {
             Optional<Field> bare = bareLabel(before);
             if (bare.isPresent()) {
                 return new Source.Expectation.Hint(
@@ -307,6 +387,7 @@ public record Reader(Register register, Set<String> attributes) {
                 }
                 case DistanceContext c -> distance(c);
                 case MatchesContext c -> matches(c);
+                case RelatedContext c -> related(field, c);
                 case BandedContext c -> banded(field, c);
                 case WeekdayInContext c ->
                     new Test.OnCalendar(
@@ -463,6 +544,31 @@ public record Reader(Register register, Set<String> attributes) {
                 case UP_TO -> Test.Relation.UP_TO;
                 case FROM -> Test.Relation.FROM;
             };
+        }
+
+        private Test related(Field field, RelatedContext context) {
+            String name = unbracketed(context.place().getText());
+            Elsewhere.Place place =
+                    elsewhere.of(field.key(), name).orElseThrow(() -> noPlace(field, name, context.place()));
+            return new Test.Related(
+                    place.register().key(),
+                    context.any() == null ? Condition.EVERYTHING : at(place).new Walk(source).any(context.any()));
+        }
+
+        private StatementError noPlace(Field field, String name, ParserRuleContext context) {
+            List<String> keys = elsewhere.of(field.key()).stream()
+                    .map(place -> place.register().key())
+                    .toList();
+            List<String> near = Nearest.to(name, keys);
+            return source.error(
+                    keys.isEmpty()
+                            ? "No other records are known to hold values of " + field.label()
+                                    + ". Whoever administers the register says which do."
+                            : "“" + Source.shortened(name) + "” is no register that holds values of " + field.label()
+                                    + ". " + (keys.size() == 1 ? "There is " : "There are ") + String.join(", ", keys)
+                                    + ".",
+                    context,
+                    near.isEmpty() ? keys : near);
         }
 
         private Test matches(MatchesContext context) {
@@ -637,6 +743,7 @@ public record Reader(Register register, Set<String> attributes) {
                 case TaggedContext c -> c.NONE() != null;
                 case CompareSignContext c -> c.sign().NE() != null;
                 case BandedContext c -> c.NOT() != null;
+                case RelatedContext c -> c.NOT() != null;
                 case WeekdayInContext c -> c.NOT() != null;
                 case MonthInContext c -> c.NOT() != null;
                 case DayOfMonthInContext c -> c.NOT() != null;

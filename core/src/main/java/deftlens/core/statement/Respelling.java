@@ -28,6 +28,9 @@ final class Respelling {
     private static final String WEEKDAYS = "(mon|tues|wednes|thurs|fri|satur|sun)day";
     private static final String MONTHS =
             "(january|february|march|april|may|june|july|august|september|october|november|december)";
+    /** A list, and not records of another register. */
+    private static final String VALUES = "(?=\\s*\\()(?!\\s*\\([^()\"]*\\bwhere\\b)";
+
     private static final String NOT_AFTER_IS = "(?<!\\bis )(?<!\\bnot )";
 
     /**
@@ -64,10 +67,10 @@ final class Respelling {
             habit("&&?", "and"),
             habit("\\|\\|?", "or"),
             // Lists.
-            habit(NOT_AFTER_IS + "\\bnot in\\b(?=\\s*\\()", "is not in"),
+            habit(NOT_AFTER_IS + "\\bnot in\\b" + VALUES, "is not in"),
             habit("(?:\\bis )?(?<!\\bhas )\\b(?:not any|none) of\\b(?=\\s*\\()", "is not in"),
             habit("(?:\\bis )?(?<!\\bhas )\\b(?:any|one) of\\b(?=\\s*\\()", "is in"),
-            habit(NOT_AFTER_IS + "\\bin\\b(?=\\s*\\()", "is in"),
+            habit(NOT_AFTER_IS + "\\bin\\b" + VALUES, "is in"),
             // Days of the week and months, which are parts of a date.
             habit("\\bweekday (?:is|on|=) \\(?" + WEEKDAYS + "s?\\)?", "weekday in ($1day)"),
             habit("\\bweekday is not " + WEEKDAYS, "weekday not in ($1day)"),

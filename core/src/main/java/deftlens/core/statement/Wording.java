@@ -1,6 +1,7 @@
 package deftlens.core.statement;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Elsewhere;
 import deftlens.core.condition.Operand;
 import deftlens.core.condition.Test;
 import deftlens.core.condition.Verb;
@@ -78,34 +79,57 @@ public final class Wording {
      * {@code status is New or site is my site}.
      */
     public static List<String> lines(Condition condition, Register register) {
-        return condition instanceof Condition.All(List<Condition> parts)
-                ? parts.stream().map(p -> words(p, register)).toList()
-                : List.of(words(condition, register));
+        return lines(condition, register, Elsewhere.NOWHERE);
     }
 
-    private static String words(Condition condition, Register register) {
+    /** The same with the labels of other registers. */
+    public static List<String> lines(Condition condition, Register register, Elsewhere elsewhere) {
+        return condition instanceof Condition.All(List<Condition> parts)
+                ? parts.stream().map(p -> words(p, register, elsewhere)).toList()
+                : List.of(words(condition, register, elsewhere));
+    }
+
+    private static String words(Condition condition, Register register, Elsewhere elsewhere) {
         return switch (condition) {
             case Condition.Criterion criterion -> {
-                Phrase phrase = phrase(criterion, register);
+                Phrase phrase = phrase(criterion, register, elsewhere);
                 yield Stream.of(phrase.field(), phrase.verb(), phrase.object())
                         .filter(w -> !w.isEmpty())
                         .collect(Collectors.joining(" "));
             }
-            case Condition.Off(Condition part) -> words(part, register) + " (off)";
-            case Condition.All(List<Condition> parts) -> joined(parts, " and ", register);
-            case Condition.Any(List<Condition> parts) -> joined(parts, " or ", register);
-            case Condition.None(List<Condition> parts) -> "none of: " + joined(parts, " or ", register);
+            case Condition.Off(Condition part) -> words(part, register, elsewhere) + " (off)";
+            case Condition.All(List<Condition> parts) -> joined(parts, " and ", register, elsewhere);
+            case Condition.Any(List<Condition> parts) -> joined(parts, " or ", register, elsewhere);
+            case Condition.None(List<Condition> parts) -> "none of: " + joined(parts, " or ", register, elsewhere);
         };
     }
 
-    private static String joined(List<Condition> parts, String by, Register register) {
+    private static String joined(List<Condition> parts, String by, Register register, Elsewhere elsewhere) {
         return parts.stream()
-                .map(p -> p.children().size() > 1 ? "(" + words(p, register) + ")" : words(p, register))
+                .map(p -> p.children().size() > 1
+                        ? "(" + words(p, register, elsewhere) + ")"
+                        : words(p, register, elsewhere))
                 .collect(Collectors.joining(by));
+    }
+
+    /** What is put to other records: {@code berth stays whose site is my site}. */
+    private static String others(Condition.Criterion criterion, String other, Condition where, Elsewhere elsewhere) {
+        Optional<Elsewhere.Place> place = elsewhere.of(criterion.field(), other);
+        String label = place.map(p -> running(p.register().label())).orElse(other);
+        if (where.equals(Condition.EVERYTHING)) {
+            return label;
+        }
+        String words = place.map(p -> words(where, p.register(), p.elsewhere())).orElseGet(() -> Printer.print(where));
+        return label + " whose " + (where.children().size() > 1 ? "(" + words + ")" : words);
     }
 
     /** A criterion as a person reads it. The field may be one that the register no longer has. */
     public static Phrase phrase(Condition.Criterion criterion, Register register) {
+        return phrase(criterion, register, Elsewhere.NOWHERE);
+    }
+
+    /** The same with the labels of other registers. */
+    public static Phrase phrase(Condition.Criterion criterion, Register register, Elsewhere elsewhere) {
         Optional<Field> field = register.field(criterion.field());
         String name = field.map(f -> running(f.label())).orElse(criterion.field());
         boolean not = criterion.negated();
@@ -221,6 +245,12 @@ public final class Wording {
                                 + offset.map(Printer::offset).orElse("")
                                 + exactly(exactly),
                         Tone.PLAIN);
+            case Test.Related(String other, Condition where) ->
+                new Phrase(
+                        name,
+                        Verb.of(criterion).label(),
+                        others(criterion, other, where, elsewhere),
+                        where.isPersonal() ? Tone.VIEWER : where.isRolling() ? Tone.TIME : Tone.PLAIN);
         };
     }
 

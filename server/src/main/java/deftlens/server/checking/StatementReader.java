@@ -70,8 +70,18 @@ public class StatementReader {
     public record Finding(
             String code, String level, String message, String path, Optional<Long> count, Optional<Mend> mend) {}
 
-    /** A blank for the reader to fill in; {@code preset} holds until then. */
-    public record Ask(String label, Asks.Kind kind, String field, Optional<String> preset, boolean answered) {}
+    /**
+     * A blank for the reader to fill in; {@code preset} holds until then.
+     *
+     * @param register the key of the register that its field is in, where that is another one
+     */
+    public record Ask(
+            Optional<String> register,
+            String label,
+            Asks.Kind kind,
+            String field,
+            Optional<String> preset,
+            boolean answered) {}
 
     /**
      * A statement that was read.
@@ -106,8 +116,8 @@ public class StatementReader {
             SignedIn who,
             Optional<String> running) {
         Register register = described.register();
-        Condition open = questions.condition(register, asked.statement(), asked.condition());
-        Condition condition = questions.answered(register, open, asked.answers());
+        Condition open = questions.condition(described, asked.statement(), asked.condition(), who);
+        Condition condition = questions.answered(described, open, asked.answers(), who);
         Reading reading = questions.reading(asked.asOf(), asked.zone());
         Question question = Question.of(described, condition, reading, who)
                 .asRecordsStood(questions.recordsAt(asked.recordsAt(), asked.zone()))
@@ -125,7 +135,8 @@ public class StatementReader {
                     ? checking.checkSmall(question, about)
                     : checking.checkRecords(question, about);
         }
-        Outline outline = Outline.of(open, condition, register, reading);
+        Outline outline =
+                Outline.of(open, condition, described.register(), questions.elsewhere(described, who), reading);
         Set<String> blanks = blanks(open);
         Map<String, String> answers = asked.answers().orElse(Map.of());
         return new Read(
@@ -135,6 +146,7 @@ public class StatementReader {
                 outline.windows(),
                 Asks.of(open).stream()
                         .map(a -> new Ask(
+                                a.register(),
                                 a.label(),
                                 a.kind(),
                                 a.field(),

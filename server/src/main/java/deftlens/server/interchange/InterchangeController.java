@@ -13,6 +13,7 @@ import deftlens.server.question.ConditionJson;
 import deftlens.server.question.QuestionRequest;
 import deftlens.server.question.Questions;
 import deftlens.server.registers.RegisterCatalogue;
+import deftlens.server.registers.RegisterForReader;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -56,8 +57,8 @@ class InterchangeController {
     @PostMapping("/write")
     Cql2Written write(
             @PathVariable String key, @RequestBody QuestionRequest asked, @AuthenticationPrincipal SignedIn who) {
-        Register register = registers.get(key, who).register();
-        Condition condition = questions.condition(register, asked);
+        RegisterForReader register = registers.get(key, who);
+        Condition condition = questions.condition(register, asked, who);
         Reading reading = questions.reading(asked.asOf(), asked.zone());
         questions.bind(register, condition, reading, who);
         Binder binder = questions.binder(register, reading, who);

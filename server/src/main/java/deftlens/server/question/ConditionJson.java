@@ -45,7 +45,7 @@ import tools.jackson.databind.node.ObjectNode;
 public final class ConditionJson {
 
     /** The version that is written. Older ones are read and brought up to it. */
-    public static final int VERSION = 2;
+    public static final int VERSION = 3;
 
     private static final Pattern CLOCK = Pattern.compile("\\d\\d:\\d\\d.*");
     private static final JsonNodeFactory NODES = JsonNodeFactory.instance;
@@ -66,7 +66,9 @@ public final class ConditionJson {
      */
     private static final Map<Integer, UnaryOperator<JsonNode>> STEPS = Map.of(
             // Version 2 added tests, blanks and fields beside fields. All of version 1 reads as it did.
-            1, tree -> tree);
+            1, tree -> tree,
+            // Version 3 added values of other records.
+            2, tree -> tree);
 
     /** The tree of a stored document of this or any earlier version. */
     public static Condition fromDocument(JsonNode document) {
@@ -166,6 +168,12 @@ public final class ConditionJson {
                 });
                 exactly(node, exactly);
             }
+            case Operands.Others(String register, Condition where) -> {
+                node.put("register", register);
+                if (!where.equals(Condition.EVERYTHING)) {
+                    node.set("where", write(where));
+                }
+            }
         }
     }
 
@@ -238,7 +246,8 @@ public final class ConditionJson {
         if (node == null || depth > Condition.MAX_DEPTH + 1) {
             return 0;
         }
-        int count = node.has("field") ? 1 : criteria(node.get("off"), depth + 1);
+        int count =
+                node.has("field") ? 1 + criteria(node.get("where"), depth + 1) : criteria(node.get("off"), depth + 1);
         for (String group : List.of("all", "any", "none")) {
             for (JsonNode part : node.path(group)) {
                 count += criteria(part, depth + 1);
@@ -270,7 +279,7 @@ public final class ConditionJson {
             only(node, path, "off");
             return new Condition.Off(read(node.get("off"), path + "/off", depth + 1));
         }
-        return criterion(node, path);
+        return criterion(node, path, depth);
     }
 
     private static List<Condition> parts(JsonNode array, String path, int depth) {
@@ -284,7 +293,7 @@ public final class ConditionJson {
         return parts;
     }
 
-    private static Condition criterion(JsonNode node, String path) {
+    private static Condition criterion(JsonNode node, String path, int depth) {
         String field = string(node, "field", path);
         String words = string(node, "test", path);
         return allowed(path, () -> {
@@ -304,7 +313,7 @@ public final class ConditionJson {
                     .filter(v -> isMeant(v, node))
                     .findFirst()
                     .orElseThrow(() -> refuse(path + "/test", "“" + words + "” is no test that is known here"));
-            return verb.criterion(field, follows(verb, node, path));
+            return verb.criterion(field, follows(verb, node, path, depth));
         });
     }
 
@@ -322,7 +331,8 @@ public final class ConditionJson {
             case TWO_TIMES -> !node.has("low") && clocks;
             case TWO_PERIODS -> !node.has("low") && !clocks;
             case TIME -> node.has("time");
-            case PERIOD -> !node.has("time");
+            case RECORDS -> node.has("register");
+            case PERIOD -> !node.has("time") && !node.has("register");
             case NOTHING,
                     VALUE,
                     VALUES,
@@ -342,7 +352,7 @@ public final class ConditionJson {
             EnumSet.of(Verb.Takes.VALUE, Verb.Takes.VALUES, Verb.Takes.TEXT, Verb.Takes.PATTERN);
 
     /** Reads what follows a verb, and nothing else. */
-    private static Operands follows(Verb verb, JsonNode node, String path) {
+    private static Operands follows(Verb verb, JsonNode node, String path, int depth) {
         List<String> members = new ArrayList<>(List.of("field", "test"));
         members.addAll(members(verb.takes()));
         // The case of letters matters to texts only.
@@ -372,6 +382,10 @@ public final class ConditionJson {
             case DAYS_OF_MONTH -> numbers(node, Test.Part.DAY_OF_MONTH, path);
             case BANDS -> new Operands.Bands(bands(node, path));
             case PATTERN -> new Operands.Pattern(string(node, "pattern", path), exactly);
+            case RECORDS ->
+                new Operands.Others(
+                        string(node, "register", path),
+                        node.has("where") ? read(node.get("where"), path + "/where", depth + 1) : Condition.EVERYTHING);
         };
     }
 
@@ -390,6 +404,7 @@ public final class ConditionJson {
             case TIMES_ON_DAYS -> List.of("from", "to", "period");
             case BANDS -> List.of("bands");
             case PATTERN -> List.of("pattern");
+            case RECORDS -> List.of("register", "where");
         };
     }
 

@@ -3,6 +3,7 @@ package deftlens.server.question;
 import deftlens.core.condition.Binder;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Elsewhere;
 import deftlens.core.condition.Viewer;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Asks;
@@ -45,11 +46,13 @@ public class Questions {
 
     private final OrganisationService organisation;
     private final PeopleService people;
+    private final RelatedRecords related;
     private final ProcessorWork processor;
 
-    Questions(OrganisationService organisation, PeopleService people, ProcessorWork processor) {
+    Questions(OrganisationService organisation, PeopleService people, RelatedRecords related, ProcessorWork processor) {
         this.organisation = organisation;
         this.people = people;
+        this.related = related;
         this.processor = processor;
     }
 
@@ -60,8 +63,7 @@ public class Questions {
 
     /** The question of a request, its records shown as usual. */
     public Question question(RegisterForReader register, QuestionRequest request, SignedIn who) {
-        return Question.of(
-                        register, condition(register.register(), request), reading(request.asOf(), request.zone()), who)
+        return Question.of(register, condition(register, request, who), reading(request.asOf(), request.zone()), who)
                 .asRecordsStood(recordsAt(request.recordsAt(), request.zone()));
     }
 
@@ -85,37 +87,67 @@ public class Questions {
     }
 
     /** The condition of a request that carries a statement, or a tree, or neither (every record). */
+    public Condition condition(
+            RegisterForReader described, Optional<String> statement, Optional<JsonNode> tree, SignedIn who) {
+        return condition(reader(described, who), statement, tree);
+    }
+
+    /** The same over a register that has no records of its own, such as that of figures: no others are asked about. */
     public Condition condition(Register register, Optional<String> statement, Optional<JsonNode> tree) {
+        return condition(new Reader(register, attributes()), statement, tree);
+    }
+
+    /**
+     * The condition of a statement over a register as it was once.
+     *
+     * @param readable the register with the names of then
+     */
+    public Condition condition(RegisterForReader described, Register readable, String statement, SignedIn who) {
+        Reader reader = new Reader(readable, attributes(), elsewhere(described, who));
+        return condition(reader, Optional.of(statement), Optional.empty());
+    }
+
+    /** What reads statements over a register for one person. */
+    public Reader reader(RegisterForReader described, SignedIn who) {
+        return new Reader(described.register(), attributes(), elsewhere(described, who));
+    }
+
+    /** Where the values of a register's fields may be looked for besides, now. */
+    public Elsewhere elsewhere(RegisterForReader described, SignedIn who) {
+        return related.of(described, who, reading(Optional.empty(), Optional.empty()), Optional.empty());
+    }
+
+    private Condition condition(Reader reader, Optional<String> statement, Optional<JsonNode> tree) {
         Optional<JsonNode> sent = tree.filter(node -> isSent(tree));
         if (statement.isPresent() && sent.isPresent()) {
             throw Problem.badRequest("two-questions", "Send either a statement or a condition, not both.");
         }
         Condition condition = statement
-                .map(s -> read(register, s))
+                .map(s -> read(reader, s))
                 .orElseGet(() -> sent.map(ConditionJson::read).orElse(Condition.EVERYTHING));
         return condition.normal();
     }
 
-    private Condition read(Register register, String statement) {
-        Reader reader = new Reader(register, attributes());
+    private Condition read(Reader reader, String statement) {
         return statement.length() <= READ_AT_ONCE
                 ? reader.read(statement)
                 : processor.run(() -> reader.read(statement));
     }
 
     /** The condition of a request, its blanks filled in with the reader's answers. */
-    public Condition condition(Register register, QuestionRequest request) {
-        return answered(register, condition(register, request.statement(), request.condition()), request.answers());
+    public Condition condition(RegisterForReader register, QuestionRequest request, SignedIn who) {
+        return answered(
+                register, condition(register, request.statement(), request.condition(), who), request.answers(), who);
     }
 
     /** A condition with the reader's answers in the place of its blanks. */
-    public Condition answered(Register register, Condition condition, Optional<Map<String, String>> answers) {
+    public Condition answered(
+            RegisterForReader register, Condition condition, Optional<Map<String, String>> answers, SignedIn who) {
         if (answers.isEmpty()) {
             return condition;
         }
         try {
-            return Asks.fill(condition, answers.get(), new Reader(register, attributes()))
-                    .normal();
+            return Asks.fill(condition, answers.get(), reader(register, who)).normal();
         } catch (Asks.Unfitting unfitting) {
             throw Problem.unprocessable("bad-answer", unfitting.getMessage()).with("ask", unfitting.label());
         }
@@ -166,16 +198,26 @@ public class Questions {
     }
 
     /** What binds conditions for one person at one reading. */
-    public Binder binder(Register register, Reading reading, SignedIn who) {
-        return new Binder(register, reading, viewer(who));
+    public Binder binder(RegisterForReader register, Reading reading, SignedIn who) {
+        return binder(register, reading, who, Optional.empty());
+    }
+
+    private Binder binder(RegisterForReader register, Reading reading, SignedIn who, Optional<Instant> recordsAt) {
+        return new Binder(
+                register.register(), reading, viewer(who), Map.of(), related.of(register, who, reading, recordsAt));
     }
 
     /** The condition bound for one person at one reading; what does not fit the register is refused with its sentence. */
-    public Bound bind(Register register, Condition condition, Reading reading, SignedIn who) {
+    public Bound bind(RegisterForReader register, Condition condition, Reading reading, SignedIn who) {
         return bind(binder(register, reading, who), condition);
     }
 
-    private static Bound bind(Binder binder, Condition condition) {
+    /** The same over a register that has no records of its own, such as that of figures. */
+    public Bound bind(Register register, Condition condition, Reading reading, SignedIn who) {
+        return bind(new Binder(register, reading, viewer(who)), condition);
+    }
+
+    static Bound bind(Binder binder, Condition condition) {
         try {
             return binder.bind(condition);
         } catch (Binder.Unfit unfit) {
@@ -193,7 +235,14 @@ public class Questions {
 
     /** The same, with criteria on calculated fields as they are: each is on its own field, whatever that is calculated from. */
     public Bound bindPlain(Question question) {
-        return besides(question, bind(question.register(), question.condition(), question.reading(), question.who()));
+        return besides(question, bindAlone(question, question.condition()));
+    }
+
+    /** A condition over a question's records by itself, with criteria on calculated fields as they are. */
+    public Bound bindAlone(Question question, Condition condition) {
+        return bind(
+                binder(question.registerForReader(), question.reading(), question.who(), question.recordsAt()),
+                condition);
     }
 
     private static Bound besides(Question question, Bound asked) {
@@ -206,15 +255,12 @@ public class Questions {
 
     /** What binds further conditions as those of a question; it sees what calculated fields stand for. */
     public Binder binder(Question question) {
-        return new Binder(
-                question.register(),
-                question.reading(),
-                viewer(question.who()),
-                question.registerForReader().meanings());
+        return binder(question.registerForReader(), question.reading(), question.who(), question.recordsAt())
+                .meaning(question.registerForReader().meanings());
     }
 
     /** Refuses a condition that does not fit the register; blanks may be open. */
-    public void requireFit(Register register, Condition condition, Reading reading, SignedIn who) {
+    public void requireFit(RegisterForReader register, Condition condition, Reading reading, SignedIn who) {
         for (Condition.Criterion criterion : condition.criteria()) {
             try {
                 bind(register, criterion, reading, who);

@@ -17,6 +17,8 @@ import deftlens.core.statement.Printer;
 import deftlens.core.statement.Reader;
 import deftlens.core.time.Reading;
 import deftlens.server.changes.ChangeSets;
+import deftlens.server.organisation.OrganisationService;
+import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.Problem;
 import deftlens.server.registers.CalculatedTwice;
@@ -50,11 +52,13 @@ public class RecordScopes {
     private static final DateTimeFormatter MOMENT = DateTimeFormatter.ofPattern("d MMM uuuu, HH:mm", Locale.ENGLISH);
 
     private final RegisterCatalogue registers;
-    private final Questions questions;
+    private final OrganisationService organisation;
+    private final PeopleService people;
 
-    RecordScopes(RegisterCatalogue registers, Questions questions) {
+    RecordScopes(RegisterCatalogue registers, OrganisationService organisation, PeopleService people) {
         this.registers = registers;
-        this.questions = questions;
+        this.organisation = organisation;
+        this.people = people;
     }
 
     /** The records of a register that a person may see, read now. */
@@ -164,11 +168,11 @@ public class RecordScopes {
     }
 
     private Reading now() {
-        return questions.reading(Optional.empty(), Optional.empty());
+        return organisation.reading(Optional.empty(), Optional.empty());
     }
 
     private List<Condition> limits(RegisterForReader whole, SignedIn who) {
-        Reader reader = new Reader(whole.register(), questions.attributes());
+        Reader reader = new Reader(whole.register(), people.attributes());
         return registers.limits(whole.register().key(), who).stream()
                 .map(limit -> reader.read(limit).normal())
                 .toList();
@@ -185,7 +189,7 @@ public class RecordScopes {
         List<Bound> open = limits.stream()
                 .filter(l ->
                         l.criteria().stream().flatMap(c -> c.fields().stream()).noneMatch(lost::contains))
-                .map(l -> questions.bind(whole.register(), l, now(), who))
+                .map(l -> Questions.bind(new Binder(whole.register(), now(), people.viewer(who)), l))
                 .toList();
         return Where.of(open.isEmpty() ? new Bound.Constant(false) : new Bound.Some(open));
     }

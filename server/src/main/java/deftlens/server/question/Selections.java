@@ -16,6 +16,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 
 /** What of the records a question selects, as SQL: those that its person may see, and of these the ones that it asks for. */
@@ -74,6 +75,35 @@ public class Selections {
         return new Selected(
                 scopes.supposed(question.registerForReader(), question.who(), question.reading(), change),
                 where(question));
+    }
+
+    /**
+     * Which records of a question are those that the others share a value with: what is asked of records of its own register, by criteria
+     * that every record has to satisfy. Nothing where there is no such criterion, or the records are a part or follow a list.
+     */
+    public Optional<Sql> origins(Question question) {
+        if (question.shape().taken().isPresent() || question.order().listed().isPresent()) {
+            return Optional.empty();
+        }
+        List<Condition> parts = question.condition() instanceof Condition.All(List<Condition> all)
+                ? all
+                : List.of(question.condition());
+        List<Condition> origins = parts.stream()
+                .flatMap(part -> part
+                                        instanceof
+                                        Condition.Criterion(
+                                                String field,
+                                                Test.Related(String register, Condition where),
+                                                boolean negated)
+                                && !negated
+                                && register.equals(question.register().key())
+                                && !where.equals(Condition.EVERYTHING)
+                        ? Stream.of(where)
+                        : Stream.empty())
+                .toList();
+        return origins.isEmpty()
+                ? Optional.empty()
+                : Optional.of(Where.of(questions.bindAlone(question, new Condition.Any(origins).normal())));
     }
 
     /** What is asked of them. */

@@ -110,7 +110,7 @@ public class EdgesService {
     public List<Edge> edges(Question question) {
         Register register = question.register();
         // What does not fit is refused with its sentence.
-        questions.bind(register, question.condition(), question.reading(), question.who());
+        questions.bindAlone(question, question.condition());
         Binder binder = questions.binder(question);
         Bound whole = binder.bind(question.condition());
         Map<Parts.Part, List<List<Edges.Boundary>>> boundaries = new LinkedHashMap<>();

@@ -101,7 +101,7 @@ public class HistogramService {
                     field.label() + " is a " + field.type().words() + " field; choose a date, or a date and time.");
         }
         ZoneId zone = question.reading().zone();
-        Bound whole = questions.bind(register, question.condition(), question.reading(), question.who());
+        Bound whole = questions.bindAlone(question, question.condition());
         Bound others = Relaxed.without(whole, Set.of(field.key()));
         List<Bound> limits = new ArrayList<>(List.of(others));
         if (from.isPresent() || to.isPresent()) {
@@ -167,7 +167,7 @@ public class HistogramService {
         Field start = register.start(span);
         Field end = register.end(span);
         ZoneId zone = question.reading().zone();
-        Bound asked = questions.bind(register, question.condition(), question.reading(), question.who());
+        Bound asked = questions.bindAlone(question, question.condition());
         Sql whole = Where.of(asked);
         Bound others = Relaxed.without(asked, Set.of(start.key(), end.key()));
         Sql condition = Where.of(new Bound.Every(List.of(others, new Bound.Not(new Bound.IsEmpty(start)))));

@@ -2,6 +2,7 @@ package deftlens.server.rows;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import deftlens.core.condition.Condition;
+import deftlens.core.field.Register;
 import deftlens.core.match.Why;
 import deftlens.core.statement.Printer;
 import deftlens.core.statement.Wording;
@@ -143,6 +144,8 @@ class RowsController {
      * The verdict on one part.
      *
      * @param words the part in the language
+     * @param other of what is asked of other records, the one that has the value and that it is held against; of a criterion that looks for
+     *     a value in other records, of which none has it, where it was looked for
      * @param value the record's value of the tested field
      * @param window what a date phrase stands for, in words
      * @param from where the tested field is calculated, what it is calculated from; of one that stands for a statement, the verdict on that
@@ -152,12 +155,22 @@ class RowsController {
             String path,
             String kind,
             String words,
+            Optional<OtherRecord> other,
             Why.Verdict verdict,
             Optional<String> field,
             Optional<Object> value,
             Optional<String> window,
             List<FromField> from,
             List<Verdict> parts) {}
+
+    /**
+     * A record of whatever register.
+     *
+     * @param register the register's key
+     * @param label the register's name
+     * @param title what names the record; absent where none that the reader sees has the value
+     */
+    record OtherRecord(String register, String label, Optional<String> title) {}
 
     /**
      * A field that another one is calculated from.
@@ -188,7 +201,9 @@ class RowsController {
                 verdict(found.outcome(), found.record(), question));
     }
 
-    private static Verdict verdict(Why.Outcome outcome, ResultRow record, Question question) {
+    private Verdict verdict(Why.Outcome outcome, ResultRow record, Question question) {
+        Register register = outcome.binder().register();
+        boolean elsewhere = outcome.path().contains(Why.WHERE);
         Optional<Condition.Criterion> criterion =
                 outcome.part() instanceof Condition.Criterion c ? Optional.of(c) : Optional.empty();
         return new Verdict(
@@ -200,17 +215,24 @@ class RowsController {
                     case Condition.Off p -> "off";
                     case Condition.Criterion p -> "criterion";
                 },
-                // What a calculated field stands for is not in the statement that people see.
-                outcome.path().contains(Why.MEANS)
-                        ? String.join(" and ", Wording.lines(outcome.part(), question.register()))
+                // What a calculated field stands for, and what is asked of others, is no part of the statement that
+                // people see.
+                elsewhere || outcome.path().contains(Why.MEANS)
+                        ? String.join(
+                                " and ",
+                                Wording.lines(
+                                        outcome.part(),
+                                        register,
+                                        outcome.binder().elsewhere()))
                         : Printer.print(outcome.part()),
+                other(outcome, question.who()),
                 outcome.verdict(),
                 criterion.map(Condition.Criterion::field),
-                criterion.map(c -> record.values().get(c.field())),
+                criterion.map(c -> value(outcome, c.field())),
                 criterion
-                        .flatMap(c -> Wording.stands(c, question.register(), question.reading()))
+                        .flatMap(c -> Wording.stands(c, register, question.reading()))
                         .map(Wording.Stands::words),
-                outcome.parts().isEmpty()
+                outcome.parts().isEmpty() && !elsewhere
                         ? criterion
                                 .map(c -> from(c.field(), record, question.registerForReader()))
                                 .orElse(List.of())
@@ -218,6 +240,32 @@ class RowsController {
                 outcome.parts().stream()
                         .map(part -> verdict(part, record, question))
                         .toList());
+    }
+
+    private static Object value(Why.Outcome outcome, String key) {
+        Register register = outcome.binder().register();
+        return outcome.row().value(register.fields().indexOf(register.field(key).orElseThrow()));
+    }
+
+    private Optional<OtherRecord> other(Why.Outcome outcome, SignedIn who) {
+        if (outcome.path().endsWith(Why.WHERE)) {
+            String key = outcome.binder().register().key();
+            return registers
+                    .find(key, who)
+                    .map(described -> new OtherRecord(
+                            key,
+                            described.register().label(),
+                            Optional.of(String.valueOf(
+                                    value(outcome, described.title().key())))));
+        }
+        return outcome.part() instanceof Condition.Criterion criterion
+                        && outcome.verdict() != Why.Verdict.OFF
+                        && outcome.parts().isEmpty()
+                ? outcome.binder()
+                        .place(criterion)
+                        .map(place -> new OtherRecord(
+                                place.register().key(), place.register().label(), Optional.empty()))
+                : Optional.empty();
     }
 
     private static List<FromField> from(String key, ResultRow record, RegisterForReader register) {

@@ -71,7 +71,8 @@ public class RowsService {
     private record Found(long id, RowValues values, Optional<Boolean> matches, List<Object> end) {}
 
     /**
-     * A page of a question's records, in its order and as its shape shows them.
+     * A page of a question's records, in its order and as its shape shows them. Where it asks for everything that shares a value with some
+     * of its own register, such as all of their transactions, those are marked as matching.
      *
      * @param after where the page before it ended; absent for the first one
      * @param limit how many records, 1 to {@value #MOST_ROWS}
@@ -92,7 +93,7 @@ public class RowsService {
         Optional<Field> amount = opening.map(o -> Orders.amount(question.registerForReader(), order));
         amount.filter(a -> !fields.contains(a)).ifPresent(fields::add);
         Selections.Selected selected = marked ? selections.visible(question) : selections.ordered(question);
-        Optional<Sql> marks = marked ? Optional.of(selections.where(question)) : Optional.empty();
+        Optional<Sql> marks = marked ? Optional.of(selections.where(question)) : selections.origins(question);
         Optional<Page.After> end = after.map(token -> Cursor.read(json, order, token));
         // What the first, short try along the order did not find is found before it is ordered.
         boolean walks = Attempt.current().map(Attempt::isFirst).orElse(true);
@@ -100,7 +101,7 @@ public class RowsService {
                 ? Page.rows(selected.scope(), selected.where(), marks, order, fields, end, limit + 1)
                 : Page.rowsFoundFirst(selected.scope(), selected.where(), marks, order, fields, end, limit + 1);
         RowValues.Columns columns = new RowValues.Columns(fields);
-        List<Found> found = runner.list(question, sql, row -> found(row, columns, order, marked));
+        List<Found> found = runner.list(question, sql, row -> found(row, columns, order, marks.isPresent()));
         List<Found> page = found.subList(0, Math.min(limit, found.size()));
         RunningTotals.Running running = opening.map(from -> runningTotals.totals(
                         question,

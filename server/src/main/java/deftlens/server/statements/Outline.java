@@ -1,6 +1,7 @@
 package deftlens.server.statements;
 
 import deftlens.core.condition.Condition;
+import deftlens.core.condition.Elsewhere;
 import deftlens.core.condition.Test;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Asks;
@@ -54,11 +55,13 @@ public record Outline(
      *
      * @param condition the condition with its blanks
      * @param answered the same with the reader's answers in their place
+     * @param elsewhere where values are looked for besides
      */
-    public static Outline of(Condition condition, Condition answered, Register register, Reading reading) {
+    public static Outline of(
+            Condition condition, Condition answered, Register register, Elsewhere elsewhere, Reading reading) {
         Map<String, Condition.Criterion> filled = new HashMap<>();
         collect(answered, "", filled);
-        return of(condition, "", register, reading, filled);
+        return of(condition, "", register, elsewhere, reading, filled);
     }
 
     private static void collect(Condition part, String path, Map<String, Condition.Criterion> into) {
@@ -78,12 +81,13 @@ public record Outline(
     }
 
     /** A criterion as it is read: with the answers that were given, and the labels they were asked under. */
-    private static Wording.Phrase phrase(Condition.Criterion open, Condition.Criterion filled, Register register) {
-        Wording.Phrase asked = Wording.phrase(open, register);
+    private static Wording.Phrase phrase(
+            Condition.Criterion open, Condition.Criterion filled, Register register, Elsewhere elsewhere) {
+        Wording.Phrase asked = Wording.phrase(open, register, elsewhere);
         if (filled.equals(open)) {
             return asked;
         }
-        Wording.Phrase answered = Wording.phrase(filled, register);
+        Wording.Phrase answered = Wording.phrase(filled, register, elsewhere);
         String labels = Asks.of(open).stream().map(a -> " ‹" + a.label() + "›").collect(Collectors.joining());
         return new Wording.Phrase(answered.field(), answered.verb(), answered.object() + labels, asked.tone());
     }
@@ -92,12 +96,13 @@ public record Outline(
             Condition condition,
             String path,
             Register register,
+            Elsewhere elsewhere,
             Reading reading,
             Map<String, Condition.Criterion> filled) {
         return switch (condition) {
             case Condition.Criterion criterion -> {
                 Condition.Criterion answered = filled.getOrDefault(path, criterion);
-                Wording.Phrase phrase = phrase(criterion, answered, register);
+                Wording.Phrase phrase = phrase(criterion, answered, register, elsewhere);
                 Optional<WindowAccount> window =
                         Wording.stands(answered, register, reading).map(stands -> account(path, answered, stands));
                 yield new Outline(
@@ -118,11 +123,11 @@ public record Outline(
                         List.of());
             }
             case Condition.All(List<Condition> parts) ->
-                group("all", condition, parts, path, register, reading, filled);
+                group("all", condition, parts, path, register, elsewhere, reading, filled);
             case Condition.Any(List<Condition> parts) ->
-                group("any", condition, parts, path, register, reading, filled);
+                group("any", condition, parts, path, register, elsewhere, reading, filled);
             case Condition.None(List<Condition> parts) ->
-                group("none", condition, parts, path, register, reading, filled);
+                group("none", condition, parts, path, register, elsewhere, reading, filled);
             case Condition.Off(Condition part) ->
                 new Outline(
                         path,
@@ -136,7 +141,7 @@ public record Outline(
                         Optional.empty(),
                         Optional.empty(),
                         Optional.empty(),
-                        List.of(of(part, path + "/off", register, reading, filled)));
+                        List.of(of(part, path + "/off", register, elsewhere, reading, filled)));
         };
     }
 
@@ -146,11 +151,12 @@ public record Outline(
             List<Condition> parts,
             String path,
             Register register,
+            Elsewhere elsewhere,
             Reading reading,
             Map<String, Condition.Criterion> filled) {
         List<Outline> lines = new ArrayList<>();
         for (int i = 0; i < parts.size(); i++) {
-            lines.add(of(parts.get(i), path + "/" + kind + "/" + i, register, reading, filled));
+            lines.add(of(parts.get(i), path + "/" + kind + "/" + i, register, elsewhere, reading, filled));
         }
         return new Outline(
                 path,

@@ -79,7 +79,8 @@ class StatementsController {
     @PostMapping("/registers/{key}/complete")
     Completion.Answer complete(
             @PathVariable String key, @Valid @RequestBody Started started, @AuthenticationPrincipal SignedIn who) {
-        return new Completion(registers.get(key, who).register(), questions.attributes())
+        RegisterForReader described = registers.get(key, who);
+        return new Completion(described.register(), questions.attributes(), questions.elsewhere(described, who))
                 .at(started.text(), started.position());
     }
 

@@ -47,7 +47,7 @@ record BalanceWindow(
         Optional<Comparable<?>> to = Optional.empty();
         for (Condition part : parts) {
             Optional<Stretch> stretch = part instanceof Condition.Criterion
-                    ? stretch(questions.bind(question.register(), part, question.reading(), question.who()), date)
+                    ? stretch(questions.bindAlone(question, part), date)
                     : Optional.empty();
             if (stretch.isEmpty()) {
                 others.add(part);

@@ -30,6 +30,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.function.UnaryOperator;
 import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.support.TransactionTemplate;
@@ -163,7 +164,8 @@ class BandsInViews {
         Bound now;
         try {
             now = questions
-                    .binder(after(before.register(), changes), reading, who)
+                    .binder(before, reading, who)
+                    .over(after(before.register(), changes))
                     .bind(carried);
         } catch (Binder.Unfit unfit) {
             return new Outcome(Optional.empty(), Optional.of(unfit.getMessage() + "."));
@@ -171,7 +173,7 @@ class BandsInViews {
             return new Outcome(Optional.empty(), Optional.empty());
         }
         try {
-            then = questions.binder(before.register(), reading, who).bind(condition);
+            then = questions.binder(before, reading, who).bind(condition);
         } catch (Binder.Unfit unfit) {
             // It asks for nothing today.
             then = new Bound.Constant(false);
@@ -212,33 +214,41 @@ class BandsInViews {
 
     // ------------------------------------------------------------------ carrying along
 
-    /** Carries new names to views and refinements, and tells the history of each view that rests on what changed. */
+    /**
+     * Carries new names to views and refinements, those of other registers that ask about the records of this one included, and tells the
+     * history of each view that rests on what changed.
+     */
     @EventListener
     void carry(BandsChanged event) {
-        for (ViewEntity view : store.over(event.before().register().key())) {
+        String register = event.before().register().key();
+        for (ViewEntity view : store.over(register)) {
             carry(view, event);
-            for (ReaderEntity reader : readers.findByViewId(view.id())) {
-                own.carry(reader, condition -> BandChanges.carried(condition, event.changes()));
-            }
+            carryToReaders(view, condition -> BandChanges.carried(asked(condition, event), event.changes()));
         }
+        for (ViewEntity view : store.besides(register)) {
+            carry(view, asked(parts.condition(view), event), added.fields(view.added()), event);
+            carryToReaders(view, condition -> asked(condition, event));
+        }
+    }
+
+    private void carryToReaders(ViewEntity view, UnaryOperator<Condition> names) {
+        readers.findByViewId(view.id()).forEach(reader -> own.carry(reader, names));
+    }
+
+    /** A condition with the new names in what it puts to the records of the register whose bands changed. */
+    private static Condition asked(Condition condition, BandsChanged event) {
+        return condition.withAsked(
+                event.before().register().key(), where -> BandChanges.carried(where, event.changes()));
     }
 
     private void carry(ViewEntity view, BandsChanged event) {
         Condition condition = parts.condition(view);
-        Condition carried = BandChanges.carried(condition, event.changes());
         List<AddedField> fields = added.fields(view.added());
-        List<AddedField> calculated =
-                AddingFields.carried(fields, event.before().register(), c -> BandChanges.carried(c, event.changes()));
-        if (!carried.equals(condition) || !calculated.equals(fields)) {
-            ViewParts.Kept before = parts.kept(view);
-            if (!calculated.equals(fields)) {
-                view.add(Optional.of(added.keep(event.before().id(), calculated).handle()));
-            }
-            view.ask(parts.document(carried), view.locked());
-            view.touch(event.by().id(), clock.instant());
-            ViewEntity written = store.saveAndFlush(view);
-            write(view, event, "bands renamed", before, parts.kept(written));
-        }
+        carry(
+                view,
+                BandChanges.carried(asked(condition, event), event.changes()),
+                AddingFields.carried(fields, event.before().register(), c -> BandChanges.carried(c, event.changes())),
+                event);
         Map<String, String> was = new TreeMap<>();
         Map<String, String> is = new TreeMap<>();
         for (BandChange change : event.changes()) {
@@ -249,6 +259,21 @@ class BandsInViews {
         }
         if (!was.isEmpty()) {
             write(view, event, "bands changed", Map.of("bands", was), Map.of("bands", is));
+        }
+    }
+
+    /** @param calculated the fields that it adds to those of its register, as they are called from now on */
+    private void carry(ViewEntity view, Condition carried, List<AddedField> calculated, BandsChanged event) {
+        List<AddedField> fields = added.fields(view.added());
+        if (!carried.equals(parts.condition(view)) || !calculated.equals(fields)) {
+            ViewParts.Kept before = parts.kept(view);
+            if (!calculated.equals(fields)) {
+                view.add(Optional.of(added.keep(event.before().id(), calculated).handle()));
+            }
+            view.ask(parts.document(carried), view.locked());
+            view.touch(event.by().id(), clock.instant());
+            ViewEntity written = store.saveAndFlush(view);
+            write(view, event, "bands renamed", before, parts.kept(written));
         }
     }
 

@@ -148,7 +148,7 @@ class CalculationsInViews {
     private Optional<Moves> moves(
             CalculatedTwice twice, Condition condition, Reading reading, SignedIn who, Instant until) {
         try {
-            Binder binder = questions.binder(twice.described().register(), reading, who);
+            Binder binder = questions.binder(twice.described(), reading, who);
             Bound before = binder.bind(condition);
             Bound after = binder.bind(twice.later(condition));
             return reviewing.moves(twice.described(), before, after, reading, who, until);

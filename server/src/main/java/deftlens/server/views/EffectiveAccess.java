@@ -114,11 +114,11 @@ class EffectiveAccess {
         Optional<Long> total = Optional.empty();
         Optional<String> unfit = Optional.empty();
         try {
-            Condition condition = questions.answered(
-                    described.get().register(), parts.condition(view), Optional.of(theirs.answers()));
+            Condition condition =
+                    questions.answered(described.get(), parts.condition(view), Optional.of(theirs.answers()), other);
             Reading reading = parts.now(view);
             // What does not fit is found here, before anything is counted.
-            questions.bind(described.get().register(), condition, reading, other);
+            questions.bind(described.get(), condition, reading, other);
             CountsService.Count count = counts.count(Question.of(described.get(), condition, reading, other), false);
             matching = Optional.of(count.matching());
             total = Optional.of(count.total());

@@ -23,6 +23,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.BiFunction;
+import java.util.function.BooleanSupplier;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
@@ -96,7 +97,7 @@ class FieldsInViews {
             return new Concern(
                     c -> c.fields().stream().anyMatch(resting::contains),
                     c -> c.expression().fields().stream().anyMatch(resting::contains),
-                    parts.uses(view, resting));
+                    () -> parts.uses(view, resting));
         }));
     }
 
@@ -116,7 +117,7 @@ class FieldsInViews {
             return new Concern(
                     c -> c.names(field) && !FieldTypes.fits(after, c),
                     c -> c.expression().fields().contains(field) && !FieldTypes.isCalculatedAlike(after, c),
-                    !parts.isShownWith(view, wanted));
+                    () -> !parts.isShownWith(view, wanted));
         });
     }
 
@@ -126,9 +127,10 @@ class FieldsInViews {
      * @param added of the fields that it adds to those of its register
      * @param besides whether it is concerned without any criterion
      */
-    private record Concern(Predicate<Condition.Criterion> criteria, Predicate<Calculation> added, boolean besides) {}
+    private record Concern(
+            Predicate<Condition.Criterion> criteria, Predicate<Calculation> added, BooleanSupplier besides) {}
 
-    /** The views over a register that are concerned. */
+    /** The views over a register that are concerned, and those over others that ask about its records. */
     private List<UsingView> using(
             RegisterForReader described, SignedIn who, BiFunction<ViewEntity, RegisterForReader, Concern> concern) {
         ViewNames names = views.names();
@@ -140,21 +142,44 @@ class FieldsInViews {
             }
             RegisterForReader over = registers.get(view.reads(), who);
             Concern concerned = concern.apply(view, over);
-            List<String> words = Stream.concat(
+            List<String> words = Stream.of(
                             parts.condition(view).criteria().stream()
                                     .filter(concerned.criteria())
                                     .flatMap(c -> Wording.lines(c, over.register()).stream()),
+                            asked(view, described, concerned),
                             over.addedCalculations().stream()
                                     .filter(concerned.added())
                                     .map(c -> "calculates “" + c.field().label() + "”"))
+                    .flatMap(s -> s)
                     .distinct()
                     .toList();
-            if (!words.isEmpty() || concerned.besides()) {
-                using.add(new UsingView(
-                        view.id(), view.name(), names.who(view.ownerId()), use.reliance(view.id(), who), words));
+            if (!words.isEmpty() || concerned.besides().getAsBoolean()) {
+                using.add(using(view, names, who, words));
+            }
+        }
+        for (ViewEntity view :
+                transaction.execute(status -> store.besides(described.register().key()))) {
+            List<String> words = asked(view, described, concern.apply(view, described))
+                    .distinct()
+                    .toList();
+            if (view.deletedAt() == null && !words.isEmpty()) {
+                using.add(using(view, names, who, words));
             }
         }
         return using;
+    }
+
+    private UsingView using(ViewEntity view, ViewNames names, SignedIn who, List<String> words) {
+        return new UsingView(view.id(), view.name(), names.who(view.ownerId()), use.reliance(view.id(), who), words);
+    }
+
+    /** What a view puts to the records of a register, as far as it is concerned. */
+    private Stream<String> asked(ViewEntity view, RegisterForReader described, Concern concern) {
+        Register register = described.register();
+        return parts.condition(view).criteriaPutTo(register.key()).stream()
+                .filter(concern.criteria())
+                .flatMap(c -> Wording.lines(c, register).stream())
+                .map(words -> register.label() + ": " + words);
     }
 
     private Optional<Long> values(RegisterForReader described, String field, SignedIn who) {

@@ -69,10 +69,7 @@ class ViewParts {
     /** A statement over a view's register, in its normal form; what does not fit is refused with its sentence. */
     Condition read(RegisterForReader described, String statement, Optional<String> zone, SignedIn who) {
         return fitting(
-                described,
-                questions.condition(described.register(), Optional.of(statement), Optional.empty()),
-                zone,
-                who);
+                described, questions.condition(described, Optional.of(statement), Optional.empty(), who), zone, who);
     }
 
     /** Now, in the view's zone; in the organisation's for a view that each reader reads in their own. */
@@ -90,14 +87,14 @@ class ViewParts {
     Condition checked(RegisterForReader described, Draft draft, SignedIn who) {
         return fitting(
                 described,
-                questions.condition(described.register(), draft.statement(), draft.condition()),
+                questions.condition(described, draft.statement(), draft.condition(), who),
                 draft.zone(),
                 who);
     }
 
     /** A condition as it is; what does not fit the register is refused with its sentence. */
     Condition fitting(RegisterForReader described, Condition condition, Optional<String> zone, SignedIn who) {
-        questions.requireFit(described.register(), condition, now(zone), who);
+        questions.requireFit(described, condition, now(zone), who);
         return condition;
     }
 

@@ -51,6 +51,11 @@ interface ViewStore extends Repository<ViewEntity, Long> {
     @Query("select distinct v from ViewEntity v left join fetch v.shares where v.registerKey = :register order by v.id")
     List<ViewEntity> over(String register);
 
+    /** All views over other registers, those that can be brought back included. */
+    @Query(
+            "select distinct v from ViewEntity v left join fetch v.shares where v.registerKey <> :register order by v.id")
+    List<ViewEntity> besides(String register);
+
     @Query("select v from ViewEntity v where v.deletedAt <= :until order by v.id")
     List<ViewEntity> deletedUntil(Instant until);
 

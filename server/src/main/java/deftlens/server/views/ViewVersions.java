@@ -126,7 +126,8 @@ class ViewVersions {
         Kept kept = state(id, step);
         List<AddedField> calculated = calculated(view, kept, step, who);
         RegisterForReader described = as(view, calculated, who);
-        Condition then = parts.fitting(described, asked(described, kept, step), Optional.ofNullable(view.zone()), who);
+        Condition then =
+                parts.fitting(described, asked(described, kept, step, who), Optional.ofNullable(view.zone()), who);
         return difference(
                 view,
                 new Side(then, calculated),
@@ -159,8 +160,8 @@ class ViewVersions {
             Map<String, String> answers) {
         Map<String, String> all = new HashMap<>(own.own(view, who).answers());
         all.putAll(answers);
-        Condition one = questions.answered(described.register(), from, Optional.of(all));
-        Condition other = questions.answered(described.register(), to, Optional.of(all));
+        Condition one = questions.answered(described, from, Optional.of(all), who);
+        Condition other = questions.answered(described, to, Optional.of(all), who);
         Optional<Condition> enters = without(other, one);
         Optional<Condition> leaves = without(one, other);
         List<Condition> wanted = new ArrayList<>(List.of(new Condition.All(List.of(one, other)).normal()));
@@ -172,8 +173,8 @@ class ViewVersions {
                 described.key(),
                 Printer.print(from),
                 Printer.print(to),
-                Wording.lines(from, described.register()),
-                Wording.lines(to, described.register()),
+                Wording.lines(from, described.register(), questions.elsewhere(described, who)),
+                Wording.lines(to, described.register(), questions.elsewhere(described, who)),
                 enters.map(c -> numbers.get(1)).orElse(0L),
                 leaves.map(c -> numbers.getLast()).orElse(0L),
                 numbers.get(0),
@@ -210,7 +211,7 @@ class ViewVersions {
                         Optional.of(described.key()),
                         Optional.of(then.name()),
                         Optional.of(then.purpose()),
-                        Optional.of(Printer.print(asked(described, then, step))),
+                        Optional.of(Printer.print(asked(described, then, step, who))),
                         Optional.empty(),
                         Optional.of(then.columns()),
                         Optional.of(then.order()),
@@ -229,9 +230,8 @@ class ViewVersions {
     }
 
     /** What a view asked after a step of its history, with the names that bands have today. */
-    private Condition asked(RegisterForReader described, Kept kept, long step) {
-        Condition then =
-                questions.condition(bands.withFormerNames(described), Optional.of(kept.statement()), Optional.empty());
+    private Condition asked(RegisterForReader described, Kept kept, long step, SignedIn who) {
+        Condition then = questions.condition(described, bands.withFormerNames(described), kept.statement(), who);
         return bands.today(described, then, step);
     }
 

@@ -306,9 +306,10 @@ public class ViewsService {
         return Question.of(
                         described,
                         questions.answered(
-                                described.register(),
+                                described,
                                 put.refined().map(ConditionJson::read).orElseGet(() -> parts.condition(view)),
-                                Optional.of(put.answers())),
+                                Optional.of(put.answers()),
+                                who),
                         questions.reading(put.asOf(), zone(view, put.readerZone())),
                         who)
                 .asRecordsStood(questions.recordsAt(put.recordsAt(), zone(view, put.readerZone())));
@@ -584,8 +585,8 @@ public class ViewsService {
                         c.action(),
                         c.before(),
                         c.after(),
-                        lines(readable, c.before()),
-                        lines(readable, c.after())))
+                        lines(described, readable, c.before(), who),
+                        lines(described, readable, c.after(), who)))
                 .toList();
     }
 
@@ -606,28 +607,31 @@ public class ViewsService {
                 .map(v -> new ViewWords(
                         v.id(),
                         known.computeIfAbsent(v.reads(), key -> registers.find(key, who))
-                                .flatMap(described -> read(v.statement(), described.register()))))
+                                .flatMap(described -> read(described, v.statement(), described.register(), who))))
                 .toList();
     }
 
-    private Optional<List<String>> read(String statement, Register register) {
+    private Optional<List<String>> read(
+            RegisterForReader described, String statement, Register register, SignedIn who) {
         try {
-            return Optional.of(
-                    Wording.lines(questions.condition(register, Optional.of(statement), Optional.empty()), register));
+            return Optional.of(Wording.lines(
+                    questions.condition(described, register, statement, who),
+                    register,
+                    questions.elsewhere(described, who)));
         } catch (Problem | StatementError unreadable) {
             return Optional.empty();
         }
     }
 
     /** What one side of a step asks, as a person reads it today; in the language where it cannot be read any more. */
-    private Optional<List<String>> lines(Register plain, JsonNode side) {
+    private Optional<List<String>> lines(RegisterForReader described, Register plain, JsonNode side, SignedIn who) {
         if (side == null || !side.has("statement")) {
             return Optional.empty();
         }
         Register register = AddedFields.among(
                 plain, json.treeToValue(side, ViewParts.Kept.class).added());
         String statement = side.get("statement").stringValue("");
-        return Optional.of(read(statement, register).orElseGet(() -> List.of(statement)));
+        return Optional.of(read(described, statement, register, who).orElseGet(() -> List.of(statement)));
     }
 
     void requireVersion(ViewEntity view, int version, SignedIn who) {

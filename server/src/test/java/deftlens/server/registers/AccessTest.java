@@ -373,6 +373,15 @@ class AccessTest {
                                 "POST",
                                 at + "/numbers-at",
                                 Map.of("statement", "cost > 5", "moments", List.of("2026-11-22")))));
+        calls.put(
+                "POST /api/registers/{key}/related",
+                List.of(
+                        new Call("POST", at + "/related", Map.of("statement", "")),
+                        new Call("POST", at + "/related", Map.of("statement", "cost > 5"))));
+        calls.put("GET /api/registers/{key}/places", List.of(new Call("GET", at + "/places", null)));
+        calls.put(
+                "GET /api/registers/{key}/records/{id}/related",
+                List.of(new Call("GET", at + "/records/" + secret + "/related", null)));
         calls.put("GET /api/registers/{key}/closed-period", List.of(new Call("GET", at + "/closed-period", null)));
         calls.put("GET /api/registers/{key}/records/{id}", List.of(new Call("GET", at + "/records/" + secret, null)));
         calls.put(

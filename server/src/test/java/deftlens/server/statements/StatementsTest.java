@@ -122,9 +122,10 @@ class StatementsTest {
         String tree =
                 "{\"all\":[{\"field\":\"due\",\"test\":\"more than\",\"count\":3,\"unit\":\"day\",\"side\":\"ago\"}]}";
         assertThat(ConditionJson.fromDocument(json.readTree("{\"version\":1,\"condition\":" + tree + "}")))
-                .isEqualTo(ConditionJson.fromDocument(json.readTree("{\"version\":2,\"condition\":" + tree + "}")));
+                .isEqualTo(ConditionJson.fromDocument(json.readTree("{\"version\":2,\"condition\":" + tree + "}")))
+                .isEqualTo(ConditionJson.fromDocument(json.readTree("{\"version\":3,\"condition\":" + tree + "}")));
         assertThatThrownBy(
-                        () -> ConditionJson.fromDocument(json.readTree("{\"version\":3,\"condition\":" + tree + "}")))
+                        () -> ConditionJson.fromDocument(json.readTree("{\"version\":4,\"condition\":" + tree + "}")))
                 .hasMessageContaining("/version");
     }
 

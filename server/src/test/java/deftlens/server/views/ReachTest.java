@@ -331,7 +331,7 @@ class ReachTest {
                 .as("what is answered reads only")
                 .allMatch(
                         c -> c.matches(
-                                "POST /api/(counts|registers/\\{key\\}/(rows|groups|balances|totals(?:/.*)?|calculations/.*|added-fields|comparison|changed-since|numbers-at|count|parts|values|edges|histogram|distribution|pasted|proposals|why|statement|complete|export|bands/review|fields/\\{field\\}/type/preview|cql2/.*)|windows/.*|views/\\{id\\}/(opened|difference|audience))"
+                                "POST /api/(counts|registers/\\{key\\}/(rows|groups|balances|totals(?:/.*)?|calculations/.*|added-fields|comparison|changed-since|numbers-at|related|count|parts|values|edges|histogram|distribution|pasted|proposals|why|statement|complete|export|bands/review|fields/\\{field\\}/type/preview|cql2/.*)|windows/.*|views/\\{id\\}/(opened|difference|audience))"
                                         + "|PUT /api/views/\\{id\\}/presence|DELETE /api/(views/\\{id\\}/presence/\\{page\\}|questions/\\{name\\})"));
         assertThat(looking.get("/api/views/" + own).status()).isEqualTo(404);
         assertThat(looking.get("/api/views").text()).doesNotContain(SECRET);

@@ -35,7 +35,7 @@ class ViewsTest {
                 .hasSize((int) count);
         assertThat(dora.get("/api/views/" + id + "/export.csv").text().lines()).hasSize((int) count + 1);
         assertThat(TestServer.query("select condition ->> 'version' from kept_view where id = " + id))
-                .isEqualTo("2");
+                .isEqualTo("3");
     }
 
     /** What a page begins with is what its parts are, each asked for by itself. */

@@ -73,6 +73,7 @@ test
     | IS? ( BEFORE | AFTER | FROM | UP TO ) when                 # dated
     | IS? ( MORE_WORD THAN | LESS THAN | AT LEAST ) count unitName ( AGO | FROM NOW )   # distance
     | MATCHING EXACTLY?                                          # matches
+    | NOT? IN LPAREN place ( WHERE any )? RPAREN                 # related
     | IS? NOT? IN BAND ( piece | LPAREN piece ( COMMA piece )* COMMA? RPAREN )          # banded
     | WEEKDAY NOT? IN LPAREN weekday ( COMMA weekday )* COMMA? RPAREN                   # weekdayIn
     | MONTH NOT? IN LPAREN monthName ( COMMA monthName )* COMMA? RPAREN                 # monthIn
@@ -84,6 +85,9 @@ test
     | IS? OVERLAPS TIME? BETWEEN clock AND clock ( IN | ON ) period                     # spannedDaily
     | IS? ( OVERLAPS | WITHIN | COVERS | STARTS IN | ENDS IN ) period                   # spanned
     ;
+
+/** A register. */
+place : name | BRACKETED ;
 
 /** A date phrase, or another field of the record. */
 when : period | otherField ;
@@ -155,7 +159,7 @@ name
     | START | END | FISCAL | WORKING | MINUTE | HOUR | DAY | WEEK | MONTH | QUARTER | HALF | YEAR
     | MONDAY | TUESDAY | WEDNESDAY | THURSDAY | FRIDAY | SATURDAY | SUNDAY | FISCAL_DATE
     | LENGTH_UNIT | ISO_LENGTH
-    | MATCHES | BAND | WEEKDAY | TIME | OUTSIDE | A | OVERLAPS | WITHIN | COVERS
+    | MATCHES | BAND | WHERE | WEEKDAY | TIME | OUTSIDE | A | OVERLAPS | WITHIN | COVERS
     | JANUARY | FEBRUARY | MARCH | APRIL | MAY | JUNE | JULY | AUGUST | SEPTEMBER | OCTOBER | NOVEMBER | DECEMBER
     ;
 
@@ -230,6 +234,7 @@ LENGTH_UNIT : 's' | 'sec' 's'? | 'second' 's'? | 'm' | 'min' 's'? | 'h' | 'hr' '
 
 MATCHES : 'matches' ;
 BAND : 'band' 's'? ;
+WHERE : 'where' ;
 WEEKDAY : 'weekday' ;
 TIME : 'time' ;
 OUTSIDE : 'outside' ;
