@@ -1,6 +1,7 @@
 package deftlens.server.lanes;
 
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.StoppedQuery;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.Optional;
@@ -71,6 +72,15 @@ public final class Attempt {
                 CURRENT.set(before);
             }
         };
+    }
+
+    /**
+     * Whether a query took longer than it may, and is not made again: neither at the end of a first try, which is run anew, nor stopped
+     * by whoever asked. Whoever goes on without its answer passes on what is stopped otherwise.
+     */
+    public static boolean isGivenUp(Throwable e) {
+        return StoppedQuery.isBehind(e)
+                && current().filter(a -> a.isFirst() || a.isStopped()).isEmpty();
     }
 
     /** How long a query may take that is made now. The time begins with the first: waiting for a connection does not count. */

@@ -7,9 +7,11 @@ import deftlens.core.field.Field;
 import deftlens.core.field.FieldType;
 import deftlens.core.field.Register;
 import deftlens.core.statement.Wording;
+import deftlens.server.lanes.Attempt;
 import deftlens.server.people.SignedIn;
 import deftlens.server.platform.AsText;
 import deftlens.server.platform.Problem;
+import deftlens.server.platform.StoppedQuery;
 import deftlens.server.question.Question;
 import deftlens.server.registers.FieldRemoval;
 import deftlens.server.registers.FieldTypes;
@@ -192,6 +194,9 @@ class FieldsInViews {
         } catch (Problem
                 | org.springframework.dao.DataAccessException
                 | jakarta.persistence.PersistenceException slow) {
+            if (StoppedQuery.isBehind(slow) && !Attempt.isGivenUp(slow)) {
+                throw slow;
+            }
             LOG.info("the values of a field could not be counted: {}", slow.getMessage());
             return Optional.empty();
         }

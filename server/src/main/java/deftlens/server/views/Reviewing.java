@@ -3,7 +3,9 @@ package deftlens.server.views;
 import deftlens.core.condition.Bound;
 import deftlens.core.condition.Condition;
 import deftlens.core.time.Reading;
+import deftlens.server.lanes.Attempt;
 import deftlens.server.people.SignedIn;
+import deftlens.server.platform.StoppedQuery;
 import deftlens.server.question.Question;
 import deftlens.server.registers.RegisterForReader;
 import deftlens.server.rows.CountsService;
@@ -63,6 +65,9 @@ class Reviewing {
                     PATIENCE);
             return Optional.of(new Moves(numbers.get(0), numbers.get(1), numbers.get(2)));
         } catch (RuntimeException slow) {
+            if (StoppedQuery.isBehind(slow) && !Attempt.isGivenUp(slow)) {
+                throw slow;
+            }
             LOG.info("what comes in and goes could not be counted: {}", slow.getMessage());
             return Optional.empty();
         }

@@ -76,7 +76,9 @@ class SlowCalculationTest {
     @AfterEach
     void leave() throws SQLException {
         ada.delete(AT);
-        TestServer.sql("delete from register where key = 'slow_readings'; drop schema slowly cascade");
+        TestServer.sql(
+                "delete from view_attention where view_id in (select id from kept_view where register_key = 'slow_readings');"
+                        + " delete from kept_view where register_key = 'slow_readings'; delete from register where key = 'slow_readings'; drop schema slowly cascade");
     }
 
     private static JsonNode ok(Caller.Answer answer) {
@@ -105,5 +107,32 @@ class SlowCalculationTest {
         assertThat(found("kind = 3 and twice > 4000")).isEmpty();
         assertThat(found("[Twice the kind] > 20")).isEmpty();
         assertThat(found("reading > 4000 and [Twice the kind] > 2")).isEmpty();
+    }
+
+    @Test
+    void whatAChangeDoesToViewsIsCountedAlsoWhereAFirstTryIsTooShort() {
+        ok(ada.post(
+                "/api/views",
+                Map.of(
+                        "register",
+                        "slow_readings",
+                        "name",
+                        "Slow ones",
+                        "statement",
+                        "kind < 3 and twice > 2000",
+                        "columns",
+                        List.of("code"))));
+        JsonNode effect = ok(ada.post(
+                        AT + "/calculations/review", Map.of("calculations", Map.of("twice", "reading * 4"))))
+                .get(0);
+        assertThat(effect.get("moves").get("enter").longValue()).isEqualTo(ofKind(3, 500, 1000));
+        assertThat(effect.get("moves").get("leave").longValue()).isZero();
+    }
+
+    /** How many readings of the first kinds are more than one number, and at most another. */
+    private static long ofKind(int kinds, int above, int most) {
+        return java.util.stream.IntStream.rangeClosed(above + 1, most)
+                .filter(i -> i % 199 < kinds)
+                .count();
     }
 }
