@@ -1936,6 +1936,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registers/{key}/transaction-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The templates of a register's transactions, by name, for those who may post. */
+        get: operations["transactions.transactionTemplates"];
+        put?: never;
+        /** @description Keeps a template. */
+        post: operations["transactions.keepTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/transaction-templates/{template}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Changes a template; its maker and administrators do. */
+        put: operations["transactions.changeTemplate"];
+        post?: never;
+        /** @description Takes a template away; its maker and administrators do. */
+        delete: operations["transactions.deleteTemplate"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/transactions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Posts a transaction: all of its lines, or none, and only where their amounts add up to zero to the last unit (` not-balanced`, with the `difference`). With an `Idempotency-Key`, asking again gives the first answer. */
+        post: operations["transactions.postTransaction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/transactions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The transaction that a record is a line of, with all its lines that the reader sees. */
+        get: operations["transactions.transaction"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/registers/{key}/transactions/{id}/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Posts the opposite of the whole transaction that a record is a line of, once. With an `Idempotency-Key`, asking again gives the first answer. */
+        post: operations["transactions.reverseTransaction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registers/{key}/values": {
         parameters: {
             query?: never;
@@ -2752,6 +2839,12 @@ export interface components {
             port: number;
             /** @description the role to sign in as; it needs no right but to read */
             role: string;
+        };
+        /** @description A field that goes with another: its value is that of the latest record that has the same value there. */
+        Along: {
+            field: string;
+            /** @description the key of a shared field or of one of the lines */
+            with: string;
         };
         /** @description A fixed phrase for what a phrase stands for now, and the rolling ones for what a fixed one stands for. */
         Alternatives: {
@@ -4387,6 +4480,11 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        /** @description What stands in a field of what was posted by hand. */
+        Mark: {
+            field: string;
+            value: string;
+        };
         /** @description How many records were marked. */
         Marked: {
             /** Format: int32 */
@@ -4486,6 +4584,32 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** @description What is kept as a template. */
+        NewTemplate: {
+            /** @description the fields of the lines, as far as they are */
+            lines: {
+                [key: string]: unknown;
+            }[];
+            /** @description what it is called, in at most 120 characters; no other template of the register is called so */
+            name: string;
+            /** @description the fields that are said once, as far as they are always the same */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description A transaction that is to be posted. Its number, and those of its lines, are given by the server. */
+        NewTransaction: {
+            /** @description the fields of each line, by key, its amount among them */
+            lines: {
+                [key: string]: unknown;
+            }[];
+            /** @description why; it stands in the history of each line */
+            reason?: string | null;
+            /** @description the fields that are said once, by key: dates, reference */
+            values: {
+                [key: string]: unknown;
+            };
+        };
         /** @description Something about a view that its owner should see to. */
         Note: {
             /** @description stable name of the kind: a code of the checker's, or unfit, unused, shared-with-gone, owner-gone, fields-gone, shape-unfit, table-gone, table-changed, unreachable, gaps, uncalculated */
@@ -4510,6 +4634,12 @@ export interface components {
             low: number;
             /** Format: int64 */
             records: number;
+        };
+        /** @description A text field that is numbered. */
+        Numbered: {
+            field: string;
+            /** @description what stands before the digits, such as `T-` */
+            prefix: string;
         };
         /** @description A question with the moments that its records are counted at. */
         NumbersRequest: {
@@ -4862,6 +4992,13 @@ export interface components {
         Pinned: {
             views: string[];
         };
+        /** @description A transaction that was posted. */
+        Posted: {
+            /** @description the one it was given */
+            number: string;
+            /** @description the numbers of its records, in the order of the lines */
+            records: string[];
+        };
         /** @description Where the file is, for an hour, for whoever asked. */
         PreparedFile: {
             file: string;
@@ -5073,6 +5210,7 @@ export interface components {
             /** @description the number whose sum so far means something, if one is */
             running?: string | null;
             titleField: string;
+            transactions?: components["schemas"]["TransactionRules"] | null;
             /**
              * Format: int32
              * @description the version that the change was made from
@@ -5108,7 +5246,7 @@ export interface components {
             /** @description the same as people read them, in the labels of the fields */
             limitsInWords: string[];
             mainField?: string | null;
-            /** @description whether the reader may change many of its records at once */
+            /** @description whether the reader may change many of its records at once, and post transactions */
             mayChangeMany: boolean;
             members: components["schemas"]["Member"][];
             order: components["schemas"]["OrderKey"][];
@@ -5134,6 +5272,7 @@ export interface components {
                 [key: string]: components["schemas"]["Test"][];
             };
             titleField: string;
+            transactions?: components["schemas"]["TransactionRules"] | null;
             /**
              * Format: int32
              * @description the version of the catalogue's entry, to be sent back with a change
@@ -5274,6 +5413,15 @@ export interface components {
             /** @description the running total up to and with it, where one is asked for */
             running?: number | null;
             /** @description the values asked for, by the keys of their fields */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description How a transaction is taken back by its opposite. */
+        Reversal: {
+            /** @description why, in at most 500 characters */
+            reason: string;
+            /** @description those of the fields said once that are to be other than in the transaction; its dates are today where they are not given */
             values: {
                 [key: string]: unknown;
             };
@@ -5465,6 +5613,20 @@ export interface components {
             state: "RUNNING" | "DONE" | "REFUSED" | "CANCELLED" | "FAILED";
             /** Format: int64 */
             updated: number;
+        };
+        /** @description A transaction as a reader sees it. */
+        ShownTransaction: {
+            /** @description what the amounts of those add up to */
+            difference: number;
+            /** @description whether the reader may post another from it */
+            mayPost: boolean;
+            number: string;
+            /** @description its lines that the reader sees, in the order in which they were made */
+            records: components["schemas"]["ResultRow"][];
+            /** @description the number of its opposite, where that was posted */
+            reversedBy?: string | null;
+            /** @description the number of the transaction that it is the opposite of */
+            reverses?: string | null;
         };
         /** @description One sign-in with what the person is. */
         SignIn: {
@@ -5767,6 +5929,28 @@ export interface components {
         TeamWanted: {
             name: string;
         };
+        /** @description A template. */
+        Template: {
+            id: string;
+            /** @description the fields of the lines */
+            lines: {
+                [key: string]: unknown;
+            }[];
+            /** @description whether the reader may change it and take it away */
+            mayChange: boolean;
+            name: string;
+            /** @description the fields that are said once */
+            values: {
+                [key: string]: unknown;
+            };
+            /**
+             * Format: int32
+             * @description to be sent back with a change
+             */
+            version: number;
+            /** @description the full name of whoever made it */
+            who: string;
+        };
         /** @description A test of fields of a type. */
         Test: {
             /** @description whether another field of the record can stand in the place of a value */
@@ -6067,6 +6251,23 @@ export interface components {
         TrailPage: {
             entries: components["schemas"]["Entered"][];
             next?: string | null;
+        };
+        /** @description How records of a register are posted together: several lines whose amounts add up to zero. Every field is named by its key, and stands in one place only. */
+        TransactionRules: {
+            /** @description the fields that are not asked for, since they go with another */
+            along: components["schemas"]["Along"][];
+            /** @description the number or amount that adds up to zero */
+            amount: string;
+            /** @description the person field that holds whoever posted it, where there is one */
+            by?: string | null;
+            /** @description the fields that are said for each line: account, site, memo */
+            each: string[];
+            line?: components["schemas"]["Numbered"] | null;
+            mark?: components["schemas"]["Mark"] | null;
+            /** @description the text field that the lines of a transaction have in common and no other has; it is numbered as they are posted */
+            number: components["schemas"]["Numbered"];
+            /** @description the fields that are said once for the whole transaction: its dates, its reference */
+            shared: string[];
         };
         /** @description A change of type that somebody looked at before. */
         TypeChange: {
@@ -11062,6 +11263,248 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeepAnswer"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transactions.transactionTemplates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Template"][];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transactions.keepTemplate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTemplate"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Template"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transactions.changeTemplate": {
+        parameters: {
+            query: {
+                /** @description the version that the change was made from */
+                version: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+                template: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTemplate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Template"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transactions.deleteTemplate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                template: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transactions.postTransaction": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTransaction"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Posted"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transactions.transaction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownTransaction"];
+                };
+            };
+            /** @description It was refused, or could not be done: RFC 9457. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transactions.reverseTransaction": {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reversal"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Posted"];
                 };
             };
             /** @description It was refused, or could not be done: RFC 9457. */

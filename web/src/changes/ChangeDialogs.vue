@@ -5,6 +5,7 @@ import CompareDialog from '@/rows/CompareDialog.vue'
 import RelatedDialog from '@/rows/RelatedDialog.vue'
 import type { Question } from '@/rows/useRows'
 import type { Node } from '@/statements/tree'
+import TransactionDialog from '@/transactions/TransactionDialog.vue'
 import ManyChangeDialog from './ManyChangeDialog.vue'
 import ManyChangesDialog from './ManyChangesDialog.vue'
 import SinceDialog from './SinceDialog.vue'
@@ -56,6 +57,14 @@ const { chosen, open, ofChosen, last, done } = props.changing
     :ids="chosen.meant.value.ids"
     :zone="zone"
     :records-at="question.recordsAt"
+  />
+  <TransactionDialog
+    v-if="register.transactions"
+    v-model="open.post"
+    :register="register"
+    :rules="register.transactions"
+    :zone="zone"
+    @posted="(words) => done(words)"
   />
   <RelatedDialog v-model="open.related" :register="register" :question="question" />
   <CommonDialog

@@ -5,7 +5,7 @@ import { useSession } from '@/people/session'
 import { capitalised, cell, counted, number } from '@/platform/format'
 import { askedOf, type Question } from '@/rows/useRows'
 import type { useChosen } from '@/rows/useChosen'
-import { HOW } from '@/rows/typed'
+import ValueInput from '@/rows/ValueInput.vue'
 import { actsOf, actWords, alike, asked, newLine, unitsOf, type Line, type ManyChange } from './acts'
 import { useManyChange } from './useManyChange'
 
@@ -59,6 +59,8 @@ watch([lines, deleting], () => (preview.value = undefined), { deep: true })
 function fresh(field: FieldDescription): Line {
   return { ...newLine(field.key), act: actsOf(field, props.register.fields)[0]! }
 }
+const noneOf = (field: FieldDescription) =>
+  !field.required ? 'none' : ['choice', 'person', 'yes/no'].includes(field.type) ? 'choose' : ''
 function choose(line: Line, key: string) {
   Object.assign(line, fresh(props.register.fields.find((f) => f.key === key)!))
 }
@@ -164,29 +166,18 @@ async function change() {
                 {{ f.label }}
               </option>
             </select>
-            <select
-              v-else-if="line.act === 'SET' && ['choice', 'person', 'yes/no'].includes(of(line).type)"
+            <ValueInput
+              v-else-if="line.act === 'SET'"
               v-model="line.text"
-              class="field"
-              :aria-label="`The new ${of(line).label}`"
-            >
-              <option value="">{{ of(line).required ? 'choose' : 'none' }}</option>
-              <template v-if="of(line).type === 'yes/no'">
-                <option>yes</option>
-                <option>no</option>
-              </template>
-              <option v-for="o in of(line).options" :key="o.value" :value="o.value">{{ o.label }}</option>
-            </select>
+              :field="of(line)"
+              :label="`The new ${of(line).label}`"
+              :none="noneOf(of(line))"
+            />
             <input
               v-else
               v-model="line.text"
               class="field"
-              :placeholder="
-                line.act === 'SET' ? (HOW[of(line).type] ?? (of(line).required ? '' : 'none')) : ''
-              "
-              :aria-label="
-                line.act === 'SET' ? `The new ${of(line).label}` : `${of(line).label} ${actWords(line.act)}`
-              "
+              :aria-label="`${of(line).label} ${actWords(line.act)}`"
             />
             <button
               v-if="lines.length > 1"

@@ -37,6 +37,7 @@ export function useChanging(
     compare: false,
     common: false,
     related: false,
+    post: false,
   })
   /** whether the change is one of those that are chosen */
   const ofChosen = ref(false)

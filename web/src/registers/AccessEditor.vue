@@ -128,8 +128,8 @@ async function add() {
         </label>
       </fieldset>
       <label v-if="line.reads !== 'none'" class="tick many">
-        <input v-model="line.changesMany" type="checkbox" /> may change many records at once, in the fields
-        that are open to correction
+        <input v-model="line.changesMany" type="checkbox" /> may change many records at once and post
+        transactions, in the fields that are open to correction
       </label>
       <button v-if="mayChange" type="button" class="word" @click="lines.splice(i, 1)">
         Remove the line of {{ name(line) }}

@@ -46,6 +46,7 @@ import ShapePanel from './ShapePanel.vue'
 import SpeedPanel from './SpeedPanel.vue'
 import StartsEditor from './StartsEditor.vue'
 import SumsPanel from './SumsPanel.vue'
+import TransactionsForm from './TransactionsForm.vue'
 import SaidLine from '@/platform/SaidLine.vue'
 import { vFocusFirst } from '@/platform/focusKeeper'
 
@@ -59,7 +60,9 @@ const register = ref<Register>()
 const drafts = ref<FieldDraft[]>([])
 const names = ref<NamesDraft>(undefined!)
 const current = ref('')
-const section = ref<'fields' | 'order' | 'access' | 'starts' | 'source' | 'closed' | 'speed'>('fields')
+const section = ref<
+  'fields' | 'order' | 'transactions' | 'access' | 'starts' | 'source' | 'closed' | 'speed'
+>('fields')
 const { busy, trouble, troubleId, said, refused, act } = useActing()
 const imports = ref<ImportRun[]>([])
 const adding = ref<{ type: string; label: string; calculation: string }>()
@@ -310,6 +313,7 @@ const KINDS: Record<string, string> = {
   seen: 'seen or not, by each reader',
   calculated: 'calculated from other fields',
 }
+const isKeptHere = computed(() => register.value?.capabilities.includes('records'))
 const SECTIONS = computed(() => [
   { key: 'fields' as const, label: 'Fields' },
   { key: 'order' as const, label: 'Names and order' },
@@ -319,13 +323,12 @@ const SECTIONS = computed(() => [
         { key: 'access' as const, label: 'Access' },
         { key: 'starts' as const, label: 'First view of a team' },
         { key: 'source' as const, label: 'Source' },
-        ...(register.value?.capabilities.includes('records')
-          ? [{ key: 'closed' as const, label: 'Closed period' }]
-          : []),
-        ...(mayChange.value && register.value?.capabilities.includes('indexes')
-          ? [{ key: 'speed' as const, label: 'Performance' }]
-          : []),
+        ...(isKeptHere.value ? [{ key: 'closed' as const, label: 'Closed period' }] : []),
       ]),
+  ...(isKeptHere.value ? [{ key: 'transactions' as const, label: 'Transactions' }] : []),
+  ...(mayChange.value && register.value?.capabilities.includes('indexes')
+    ? [{ key: 'speed' as const, label: 'Performance' }]
+    : []),
 ])
 
 watch(key, load, { immediate: true })
@@ -469,6 +472,12 @@ watch(key, load, { immediate: true })
         :disabled="!mayChange || busy"
         @remove="deleteOpen = true"
       />
+      <TransactionsForm
+        v-else-if="section === 'transactions'"
+        v-model="names.transactions"
+        :register="register"
+        :disabled="!mayChange || busy"
+      />
       <AccessEditor v-else-if="section === 'access'" :register="register" />
       <StartsEditor v-else-if="section === 'starts'" :register="register" />
       <ClosedPeriodPanel v-else-if="section === 'closed'" :register="register" @changed="closedChanged" />
@@ -490,7 +499,7 @@ watch(key, load, { immediate: true })
       </section>
 
       <p
-        v-if="mayChange && (section === 'fields' || section === 'order')"
+        v-if="mayChange && ['fields', 'order', 'transactions'].includes(section)"
         id="save-register"
         class="acts keeping"
       >

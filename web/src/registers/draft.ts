@@ -1,4 +1,4 @@
-import type { Band, FieldDescription, Register } from '@/api/client'
+import type { Band, FieldDescription, Register, Schemas } from '@/api/client'
 import { writeOrder, type OrderKey } from '@/rows/orders'
 
 /** A field of the catalogue as it is being written. */
@@ -34,6 +34,8 @@ export interface NamesDraft {
   /** the key of a number, or nothing */
   running: string
   order: OrderKey[]
+  /** how its records are posted together */
+  transactions: Schemas['TransactionRules'] | null
 }
 
 /** Bands to be changed, each with the name it has, so that a new one is known to be its own. */
@@ -73,6 +75,9 @@ export const namesDraft = (register: Register): NamesDraft => ({
   titleField: register.titleField,
   running: register.running ?? '',
   order: register.order.map((o) => ({ ...o })),
+  transactions: register.transactions
+    ? (JSON.parse(JSON.stringify(register.transactions)) as Schemas['TransactionRules'])
+    : null,
 })
 
 /** A field as the server takes it. */

@@ -19,7 +19,9 @@ import { useSession } from '@/people/session'
 import { announceEach } from '@/platform/announcements'
 import RecordHistory from './RecordHistory.vue'
 import { askedPath, manyOf, type Related } from './related'
-import { HOW, meant, typed } from './typed'
+import TransactionOf from '@/transactions/TransactionOf.vue'
+import { meant, typed } from './typed'
+import ValueInput from './ValueInput.vue'
 
 const props = defineProps<{
   register: Register
@@ -28,7 +30,7 @@ const props = defineProps<{
   /** the moment that it is read as it was kept at */
   recordsAt?: string
 }>()
-const emit = defineEmits<{ changed: [] }>()
+const emit = defineEmits<{ changed: []; posted: [words: string] }>()
 const session = useSession()
 
 const record = ref<Row>()
@@ -77,7 +79,7 @@ const busy = ref(false)
 /** what the last correction replaced */
 const undo = ref<{ field: FieldDescription; value: unknown }>()
 /** the one field that is open; in a list, Vue gives a list */
-const input = ref<HTMLElement[]>()
+const input = ref<InstanceType<typeof ValueInput>[]>()
 
 /** Whether the record lies in the closed period of its register, where nothing of it changes. */
 const isClosed = computed(() => {
@@ -97,6 +99,8 @@ function mayCorrect(field: FieldDescription): boolean {
   const teams = session.current?.person.teams.map((t) => t.id) ?? []
   return field.correctable && (!field.correctors.length || field.correctors.some((c) => teams.includes(c)))
 }
+
+const isListed = (field: FieldDescription) => ['choice', 'person', 'yes/no'].includes(field.type)
 
 async function edit(field: FieldDescription) {
   editing.value = field
@@ -284,28 +288,12 @@ announceEach(() => said.value)
             <dt :title="f.description || undefined">{{ f.label }}</dt>
             <dd v-if="editing?.key === f.key" class="editing">
               <form @submit.prevent="keep" @keydown.esc.stop="leave(f)">
-                <select
-                  v-if="f.type === 'choice' || f.type === 'person' || f.type === 'yes/no'"
+                <ValueInput
                   ref="input"
                   v-model="draft"
-                  class="field"
-                  :aria-label="f.label"
-                >
-                  <option v-if="!f.required" value="">none</option>
-                  <template v-if="f.type === 'yes/no'">
-                    <option>yes</option>
-                    <option>no</option>
-                  </template>
-                  <option v-for="o in f.options" v-else :key="o.value" :value="o.value">{{ o.label }}</option>
-                </select>
-                <input
-                  v-else
-                  ref="input"
-                  v-model="draft"
-                  class="field"
-                  :placeholder="HOW[f.type]"
-                  :inputmode="f.type === 'number' || f.type === 'money' ? 'decimal' : undefined"
-                  :aria-label="f.label"
+                  :field="f"
+                  :label="f.label"
+                  :none="f.required ? undefined : isListed(f) ? 'none' : ''"
                 />
                 <span class="acts">
                   <button type="submit" class="act" :disabled="busy">Save</button>
@@ -330,6 +318,14 @@ announceEach(() => said.value)
           </template>
         </template>
       </dl>
+      <TransactionOf
+        v-if="register.transactions && !recordsAt && record.values[register.transactions.number.field]"
+        :register="register"
+        :rules="register.transactions"
+        :record="record"
+        :zone="zone"
+        @posted="emit('posted', $event)"
+      />
       <template v-if="related.length">
         <h3>Related</h3>
         <ul class="related">

@@ -19,7 +19,7 @@ const props = defineProps<{
   selected?: string
 }>()
 const side = defineModel<Side>({ required: true })
-const emit = defineEmits<{ select: [id: string]; close: []; changed: [] }>()
+const emit = defineEmits<{ select: [id: string]; close: []; changed: []; posted: [words: string] }>()
 
 const tabs = computed(() => [
   ...(props.selected !== undefined ? [{ side: 'record' as const, words: 'Record' }] : []),
@@ -105,6 +105,7 @@ onMounted(async () => {
         :records-at="question.recordsAt.value"
         :zone="zone"
         @changed="emit('changed')"
+        @posted="emit('posted', $event)"
       />
     </div>
   </aside>

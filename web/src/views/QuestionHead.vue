@@ -43,6 +43,7 @@ export type Wanted =
   | 'since'
   | 'choose'
   | 'related'
+  | 'post'
 const emit = defineEmits<{
   shape: [shape: Shape]
   wanted: [what: Wanted]
@@ -232,6 +233,9 @@ function menuShown(now: boolean) {
               >What was changed at once</ElDropdownItem
             >
             <ElDropdownItem command="filter">As an open filter (CQL2)</ElDropdownItem>
+            <ElDropdownItem v-if="mayChangeMany && register.transactions" command="post"
+              >Post a transaction</ElDropdownItem
+            >
             <ElDropdownItem command="words">Copy the statement as words</ElDropdownItem>
             <ElDropdownItem command="link">Copy the link</ElDropdownItem>
             <ElDropdownItem v-if="Object.keys(answers).length" command="link-answers"

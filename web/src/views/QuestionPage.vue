@@ -243,6 +243,7 @@ const WANTED: Record<Wanted, () => void> = {
   'change-many': () => changing.begin('all'),
   since: () => (changing.open.since = true),
   changes: () => changing.list(),
+  post: () => (changing.open.post = true),
   words: () => void copyWords(),
   link: () => void copyLink(false),
   'link-answers': () => void copyLink(true),
@@ -645,6 +646,7 @@ useKeysKept(sums, totalsSheet)
       @select="select"
       @close="closeSide"
       @changed="compare"
+      @posted="changing.done"
     />
     <!-- Inside a section, so that the heads of dialogs are no banners of the page. -->
     <section>

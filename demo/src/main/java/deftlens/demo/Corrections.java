@@ -3,6 +3,7 @@ package deftlens.demo;
 import deftlens.server.people.SignedIn;
 import deftlens.server.records.RecordsService;
 import java.sql.Timestamp;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalTime;
 import java.time.ZoneId;
@@ -27,6 +28,7 @@ class Corrections {
 
     private static final LocalTime TIME = LocalTime.of(16, 40);
     private static final LocalTime EVENING = LocalTime.of(18, 0);
+    private static final LocalTime MORNING = LocalTime.of(9, 0);
 
     /**
      * One afternoon's work.
@@ -105,12 +107,15 @@ class Corrections {
         }
     }
 
-    /** Has the entries since then come in on the evening of the day that they were posted on. */
+    /** Has the entries since then come in on the evening of the day that they were posted on; those of today, at the start of work. */
     private void datePostings(LocalDate today, LocalDate known, ZoneId zone) {
-        for (LocalDate day = known; day.isBefore(today); day = day.plusDays(1)) {
+        for (LocalDate day = known; !day.isAfter(today); day = day.plusDays(1)) {
+            Instant came = (day.equals(today) ? day.atTime(MORNING) : day.atTime(EVENING))
+                    .atZone(zone)
+                    .toInstant();
             long set = database.sql("insert into change_set (register_id, at, origin)"
                             + " select id, ?, 'DATABASE' from register where key = '" + REGISTER + "' returning id")
-                    .param(Timestamp.from(day.atTime(EVENING).atZone(zone).toInstant()))
+                    .param(Timestamp.from(came))
                     .query(Long.class)
                     .single();
             // It is no change of theirs that they are dated.

@@ -3,6 +3,7 @@ package deftlens.demo;
 import deftlens.server.organisation.OrganisationService;
 import deftlens.server.people.PeopleService;
 import deftlens.server.people.SignedIn;
+import deftlens.server.registers.CatalogueEditor;
 import deftlens.server.registers.RecordTables;
 import deftlens.server.registers.RegisterCatalogue;
 import deftlens.server.sums.SumsService;
@@ -49,6 +50,7 @@ class DemoLoader implements ApplicationRunner {
     private final OrganisationService organisation;
     private final PeopleService people;
     private final RegisterCatalogue registers;
+    private final CatalogueEditor catalogue;
     private final ViewsService views;
     private final SumsService sums;
     private final Corrections corrections;
@@ -59,6 +61,7 @@ class DemoLoader implements ApplicationRunner {
             OrganisationService organisation,
             PeopleService people,
             RegisterCatalogue registers,
+            CatalogueEditor catalogue,
             ViewsService views,
             SumsService sums,
             Corrections corrections,
@@ -67,6 +70,7 @@ class DemoLoader implements ApplicationRunner {
         this.organisation = organisation;
         this.people = people;
         this.registers = registers;
+        this.catalogue = catalogue;
         this.views = views;
         this.sums = sums;
         this.corrections = corrections;
@@ -104,6 +108,7 @@ class DemoLoader implements ApplicationRunner {
                 register.sums().ifPresent(kept -> sums.keep(key, kept.keys(), kept.amounts(), somebody("ines.marlow")));
                 if (key.equals(Corrections.REGISTER)) {
                     corrections.make(somebody("tomas.rell"), today, ZONE);
+                    mayChangeMany(key, "Harbour office");
                 }
             }
         }
@@ -150,6 +155,19 @@ class DemoLoader implements ApplicationRunner {
             }
         });
         return rows.get();
+    }
+
+    /** Gives a team the right to change many records at once and to post transactions. */
+    private void mayChangeMany(String register, String team) {
+        long office = people.teams().stream()
+                .filter(t -> t.name().equals(team))
+                .map(PeopleService.TeamName::id)
+                .findFirst()
+                .orElseThrow();
+        catalogue.setAccess(
+                register,
+                List.of(new CatalogueEditor.AccessLine(Optional.of(office), true, Optional.of(true), "", List.of())),
+                somebody("ines.marlow"));
     }
 
     private SignedIn somebody(String name) {

@@ -6,6 +6,7 @@ import static deftlens.demo.Fields.field;
 import deftlens.core.field.Band;
 import deftlens.core.field.FieldType;
 import deftlens.server.registers.RegisterDefinition;
+import deftlens.server.registers.TransactionRules;
 import java.math.BigDecimal;
 import java.math.RoundingMode;
 import java.time.Instant;
@@ -59,7 +60,8 @@ final class Dues implements DemoRegister {
             OFFICE,
             "Costs");
 
-    private static final List<String> SOURCES = List.of("Stay", "Payment", "Stores", "Payroll", "By hand");
+    private static final String BY_HAND = "By hand";
+    private static final List<String> SOURCES = List.of("Stay", "Payment", "Stores", "Payroll", BY_HAND);
     private static final List<String> CENTRES = List.of("Quays", "Yard", "Office", "Locks");
     private static final List<String> MEMOS = List.of(
             "Correction of last month",
@@ -179,6 +181,15 @@ final class Dues implements DemoRegister {
                                 field("memo", "Memo", FieldType.TEXT, false, false)
                                         .correctable()))
                 .running("amount")
+                .transactions(new TransactionRules(
+                        new TransactionRules.Numbered("transaction", "T-"),
+                        Optional.of(new TransactionRules.Numbered("entry", "E-")),
+                        "amount",
+                        List.of("posted_at", "value_date", "reference"),
+                        List.of("account", "site", "cost_centre", "memo"),
+                        Optional.of(new TransactionRules.Mark("source", BY_HAND)),
+                        Optional.of("entered_by"),
+                        List.of(new TransactionRules.Along("account_class", "account"))))
                 .described("Debits and credits, by transaction.");
     }
 
@@ -301,7 +312,7 @@ final class Dues implements DemoRegister {
                 yield new Transaction(
                         at,
                         day.minusDays(random.nextInt(20)),
-                        "By hand",
+                        BY_HAND,
                         null,
                         site,
                         "tomas.rell",

@@ -28,7 +28,7 @@ class YearsTest extends Journey {
                         + " delete from view_opening; delete from team_view; delete from personal_token; delete from trail;"
                         + " delete from team_member where person_id in (select id from person where name like 'e2e.%');"
                         + " delete from person where name like 'e2e.%'; delete from team where name like 'E2E%';"
-                        + " delete from viewer_attribute where key <> 'site'; delete from register_access;"
+                        + " delete from viewer_attribute where key <> 'site'; delete from register_access where register_id <> (select id from register where key = 'dues');"
                         + " update person set active = true, left_at = null, subject = null where not active or subject is not null");
     }
 

@@ -21,6 +21,8 @@ public record ChangeSet(long id, long registerId) {
         RECORD,
         /** Many records at once. */
         BULK,
+        /** A transaction, posted by hand. */
+        POSTED,
         /** Tags, put on and taken off. */
         TAGS,
         /** A file that was brought in. */

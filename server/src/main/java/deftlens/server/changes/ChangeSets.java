@@ -116,7 +116,7 @@ public class ChangeSets {
     @Transactional(readOnly = true)
     public List<Listed> latest(long registerId, Optional<Long> person, int most) {
         return listed(
-                "s.register_id = :register and s.origin in ('BULK', 'UNDONE')"
+                "s.register_id = :register and s.origin in ('BULK', 'POSTED', 'UNDONE')"
                         + " and (cast(:person as bigint) is null or s.person_id = :person) order by s.id desc limit :most",
                 Map.of("register", registerId, "most", most),
                 person);

@@ -22,7 +22,7 @@ import tools.jackson.databind.ObjectMapper;
  * again.
  */
 @Component
-class Answers {
+public class Answers {
 
     private static final Duration KEPT = Duration.ofDays(1);
     private static final int MOST_LETTERS = 200;
@@ -44,7 +44,7 @@ class Answers {
      * @param asked the request in words; another one under the same key is refused
      */
     @Transactional(propagation = Propagation.MANDATORY)
-    <T> T once(Optional<String> key, SignedIn who, String asked, Class<T> type, Supplier<T> work) {
+    public <T> T once(Optional<String> key, SignedIn who, String asked, Class<T> type, Supplier<T> work) {
         if (key.isEmpty()) {
             return work.get();
         }

@@ -131,7 +131,7 @@ public class MadeChangesService {
     private ChangeSets.Listed found(long id) {
         return changes.find(id)
                 .filter(c -> switch (c.origin()) {
-                    case RECORD, BULK, TAGS, UNDONE -> true;
+                    case RECORD, BULK, POSTED, TAGS, UNDONE -> true;
                     // Files are taken back under Imports; what somebody wrote into the database is theirs.
                     case FILE, TAKEN_BACK, DATABASE -> false;
                 })

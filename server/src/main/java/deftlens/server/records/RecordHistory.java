@@ -123,6 +123,7 @@ public class RecordHistory {
         return switch (set.origin()) {
             case RECORD -> did;
             case BULK -> did + " in bulk";
+            case POSTED -> kind == ChangeSet.Kind.MADE ? "posted" : did;
             case TAGS -> "tagged";
             case FILE -> did + " by the file “" + set.title() + "”";
             case DATABASE -> did + " in the database itself";

@@ -18,12 +18,12 @@ import java.util.Optional;
 import tools.jackson.databind.JsonNode;
 
 /** The values that a request sends for a record, as those of its fields. */
-final class RecordValues {
+public final class RecordValues {
 
     private RecordValues() {}
 
     /** Refuses registers whose records are written elsewhere. */
-    static void requireOwn(RegisterForReader described) {
+    public static void requireOwn(RegisterForReader described) {
         if (!described.can(Origin.Capability.RECORDS)) {
             throw Problem.unprocessable(
                     "not-ours",
@@ -32,7 +32,7 @@ final class RecordValues {
     }
 
     /** Refuses people who change nothing. */
-    static void requireWriter(SignedIn who) {
+    public static void requireWriter(SignedIn who) {
         if (who.changesNothing()) {
             throw Problem.forbidden("An auditor reads everything and changes nothing.");
         }
@@ -55,7 +55,7 @@ final class RecordValues {
     }
 
     /** The same, for whoever gathers what does not fit. */
-    static Map<Field, Optional<Object>> values(RegisterForReader described, Map<String, JsonNode> sent)
+    public static Map<Field, Optional<Object>> values(RegisterForReader described, Map<String, JsonNode> sent)
             throws Unfitting {
         Map<String, Field> columns = new HashMap<>();
         RecordTables.columns(described).forEach(f -> columns.put(f.key(), f));
@@ -88,7 +88,7 @@ final class RecordValues {
     }
 
     /** What a new record lacks, as a sentence. */
-    static Optional<String> missing(RegisterForReader described, Map<Field, Optional<Object>> read) {
+    public static Optional<String> missing(RegisterForReader described, Map<Field, Optional<Object>> read) {
         return RecordTables.columns(described).stream()
                 .filter(f -> f.required() && f.type() != FieldType.TAGS)
                 .filter(f -> read.getOrDefault(f, Optional.empty()).isEmpty())

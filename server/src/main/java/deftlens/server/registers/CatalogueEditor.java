@@ -37,7 +37,7 @@ import tools.jackson.databind.ObjectMapper;
 
 /** Changes to the catalogue, by administrators, each with its entry in the trail. */
 @Service
-class CatalogueEditor {
+public class CatalogueEditor {
 
     static final String SUBJECT = "register";
     private static final int MOST_LETTERS = 120;
@@ -106,6 +106,7 @@ class CatalogueEditor {
      * @param fields all its fields, in their new order
      * @param recordsLabel what several records are called; absent or blank is what the rule makes of one
      * @param running the number whose sum so far means something, if one is
+     * @param transactions how its records are posted together, if they are
      * @param version the version that the change was made from
      */
     record RegisterChange(
@@ -118,6 +119,7 @@ class CatalogueEditor {
             List<String> order,
             List<FieldChange> fields,
             Optional<String> running,
+            Optional<TransactionRules> transactions,
             int version) {}
 
     /**
@@ -126,7 +128,7 @@ class CatalogueEditor {
      * @param statement what limits the records, in the language; empty for no limit
      * @param hidden the keys of the fields that are not shown
      */
-    record AccessLine(
+    public record AccessLine(
             @AsText Optional<Long> team,
             boolean mayRead,
             Optional<Boolean> mayChangeMany,
@@ -174,11 +176,13 @@ class CatalogueEditor {
                 .filter(several -> !several.isEmpty())
                 .orElseGet(() -> Plurals.of(register.recordLabel())));
         register.order(json.writeValueAsString(wanted.order()));
+        register.post(wanted.transactions().map(json::writeValueAsString).orElse(null));
         register.fields().clear();
         register.fields().addAll(fields);
         RegisterForReader after = described(store.saveAndFlush(register));
         check(after, wanted);
         checkCalculations(whole, after);
+        wanted.transactions().ifPresent(rules -> TransactionRulesCheck.check(after, rules));
         if (before.closedUpTo().isPresent() && !before.main().map(Field::key).equals(wanted.mainField())) {
             throw Problem.unprocessable(
                             "closed-period",
@@ -450,7 +454,7 @@ class CatalogueEditor {
 
     /** Says anew who sees what of a register; it holds from the next request on. */
     @Transactional
-    List<AccessLine> setAccess(String key, List<AccessLine> wanted, SignedIn who) {
+    public List<AccessLine> setAccess(String key, List<AccessLine> wanted, SignedIn who) {
         requireAdministrator(who);
         RegisterEntity register = store.there(key);
         RegisterForReader whole = catalogue.whole(key).orElseThrow();

@@ -66,6 +66,7 @@ public class FieldRemoval {
         FieldUses uses = new FieldUses(register, field, json);
         reasons.addAll(uses.asMainDate());
         reasons.addAll(uses.asRunning());
+        reasons.addAll(uses.inTransactions());
         reasons.addAll(uses.inOrder());
         reasons.addAll(uses.asEnd());
         RegisterForReader whole = catalogue.whole(register.key()).orElseThrow();

@@ -156,6 +156,7 @@ public class FieldTypes {
         if (!type.isNumeric()) {
             reasons.addAll(uses.asRunning());
         }
+        reasons.addAll(uses.inTransactions());
         if (!Page.isOrderable(type)) {
             reasons.addAll(uses.inOrder());
         }

@@ -22,6 +22,18 @@ record FieldUses(RegisterEntity register, String field, ObjectMapper json) {
                 "It is added up as time goes. Choose another number first, or none, under Names and order.");
     }
 
+    List<String> inTransactions() {
+        return where(
+                register.transactions().stream()
+                        .flatMap(rules -> {
+                            TransactionRules read = json.readValue(rules, TransactionRules.class);
+                            return read.fields().stream();
+                        })
+                        .filter(field::equals)
+                        .findFirst(),
+                "Transactions are posted by it. Say first how they are posted without it, under Transactions.");
+    }
+
     List<String> inOrder() {
         return where(
                 Arrays.stream(json.readValue(register.ordering(), String[].class))

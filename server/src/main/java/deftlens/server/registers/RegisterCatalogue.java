@@ -256,7 +256,9 @@ public class RegisterCatalogue {
                 store.findAllByOrderByPosition().size(),
                 clock.instant(),
                 definition.fields().stream().map(this::own).toList()));
-        RegisterForReader described = describe(entity, people.options(), Set.of());
+        definition.transactions().map(json::writeValueAsString).ifPresent(entity::post);
+        RegisterForReader described = describe(store.saveAndFlush(entity), people.options(), Set.of());
+        definition.transactions().ifPresent(rules -> TransactionRulesCheck.check(described, rules));
         tables.create(described, filling);
         return described;
     }
@@ -415,8 +417,17 @@ public class RegisterCatalogue {
                 added,
                 entity.closedUpTo(),
                 pastSince(entity, places),
+                transactions(entity, register),
                 rights.changesMany(),
                 entity.version());
+    }
+
+    /** Not for who does not see all the fields that are written. */
+    private Optional<TransactionRules> transactions(RegisterEntity entity, Register register) {
+        return entity.transactions()
+                .map(rules -> json.readValue(rules, TransactionRules.class))
+                .filter(rules -> rules.fields().stream()
+                        .allMatch(key -> register.field(key).isPresent()));
     }
 
     /** The entry of a field that is added to others. Its label has a word more where one of them has come to have the same since. */

@@ -17,6 +17,7 @@ import java.util.Optional;
  * @param titleField the field that names a record to people
  * @param newestFirst whether the latest main date comes first at rest
  * @param running the key of a signed number whose sum so far means something: a balance, a number on hand
+ * @param transactions how its records are posted together, in lines that add up to zero
  */
 public record RegisterDefinition(
         String key,
@@ -27,7 +28,8 @@ public record RegisterDefinition(
         String titleField,
         boolean newestFirst,
         List<FieldDefinition> fields,
-        Optional<String> running) {
+        Optional<String> running,
+        Optional<TransactionRules> transactions) {
 
     /** A field of another register that holds the same values. */
     public record Relation(String register, String field) {}
@@ -265,6 +267,30 @@ public record RegisterDefinition(
         fields = List.copyOf(fields);
     }
 
+    /** A register without transactions. */
+    public RegisterDefinition(
+            String key,
+            String label,
+            String recordLabel,
+            String description,
+            Optional<String> mainField,
+            String titleField,
+            boolean newestFirst,
+            List<FieldDefinition> fields,
+            Optional<String> running) {
+        this(
+                key,
+                label,
+                recordLabel,
+                description,
+                mainField,
+                titleField,
+                newestFirst,
+                fields,
+                running,
+                Optional.empty());
+    }
+
     /** A register that adds nothing up. */
     public RegisterDefinition(
             String key,
@@ -293,12 +319,36 @@ public record RegisterDefinition(
     /** The same register with a description. */
     public RegisterDefinition described(String words) {
         return new RegisterDefinition(
-                key, label, recordLabel, words, mainField, titleField, newestFirst, fields, running);
+                key, label, recordLabel, words, mainField, titleField, newestFirst, fields, running, transactions);
     }
 
     /** The same register, a number of it added up as time goes. */
     public RegisterDefinition running(String field) {
         return new RegisterDefinition(
-                key, label, recordLabel, description, mainField, titleField, newestFirst, fields, Optional.of(field));
+                key,
+                label,
+                recordLabel,
+                description,
+                mainField,
+                titleField,
+                newestFirst,
+                fields,
+                Optional.of(field),
+                transactions);
+    }
+
+    /** The same register, its records posted together. */
+    public RegisterDefinition transactions(TransactionRules rules) {
+        return new RegisterDefinition(
+                key,
+                label,
+                recordLabel,
+                description,
+                mainField,
+                titleField,
+                newestFirst,
+                fields,
+                running,
+                Optional.of(rules));
     }
 }

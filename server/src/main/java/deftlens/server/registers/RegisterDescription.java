@@ -38,7 +38,8 @@ import java.util.Set;
  * @param added the keys of the calculated fields that are added to the register's own
  * @param pastSince from when on its records can be read as they stood; absent where they are not kept here
  * @param closedUpTo the last day of its main date whose records are closed; absent where all are open
- * @param mayChangeMany whether the reader may change many of its records at once
+ * @param transactions how its records are posted together, where they are and the reader sees all the fields of that
+ * @param mayChangeMany whether the reader may change many of its records at once, and post transactions
  * @param version the version of the catalogue's entry, to be sent back with a change
  */
 public record RegisterDescription(
@@ -67,6 +68,7 @@ public record RegisterDescription(
         List<String> added,
         Optional<LocalDate> closedUpTo,
         Optional<Instant> pastSince,
+        Optional<TransactionRules> transactions,
         boolean mayChangeMany,
         int version) {
 
@@ -195,6 +197,7 @@ public record RegisterDescription(
                         .toList(),
                 described.closedUpTo(),
                 described.pastSince(),
+                described.transactions(),
                 described.mayChangeMany() && described.can(Origin.Capability.RECORDS),
                 described.version());
     }

@@ -76,6 +76,9 @@ class RegisterEntity {
     @JdbcTypeCode(SqlTypes.JSON)
     private String shape;
 
+    @JdbcTypeCode(SqlTypes.JSON)
+    private String transactions;
+
     @Column(name = "created_at")
     private Instant createdAt;
 
@@ -168,6 +171,16 @@ class RegisterEntity {
         this.titleField = definition.titleField();
         this.newestFirst = definition.newestFirst();
         this.runningField = definition.running().orElse(null);
+    }
+
+    /** Says how its records are posted together, as JSON; {@code null} where they are not. */
+    void post(String rules) {
+        this.transactions = rules;
+    }
+
+    /** How its records are posted together, as JSON. */
+    Optional<String> transactions() {
+        return Optional.ofNullable(transactions);
     }
 
     void order(String ordering) {

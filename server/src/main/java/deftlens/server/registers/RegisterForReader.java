@@ -47,7 +47,8 @@ import java.util.stream.Stream;
  * @param added the calculated fields among its fields that are not the register's own
  * @param closedUpTo the last day of its main date whose records nobody writes any more; absent where all are open
  * @param pastSince from when on it is kept what its records were; absent where they are not kept here
- * @param mayChangeMany whether whoever sees it so may change many of its records at once
+ * @param transactions how its records are posted together, where they are and all the fields of that are seen
+ * @param mayChangeMany whether whoever sees it so may change many of its records at once, and post transactions
  * @param version the version of the catalogue's entry, for changing it
  */
 public record RegisterForReader(
@@ -73,6 +74,7 @@ public record RegisterForReader(
         Optional<AddedFields.Added> added,
         Optional<LocalDate> closedUpTo,
         Optional<Instant> pastSince,
+        Optional<TransactionRules> transactions,
         boolean mayChangeMany,
         int version) {
 
@@ -299,6 +301,7 @@ public record RegisterForReader(
                 added,
                 closedUpTo,
                 pastSince,
+                transactions,
                 mayChangeMany,
                 version);
     }

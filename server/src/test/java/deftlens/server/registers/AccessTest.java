@@ -13,6 +13,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -66,7 +67,16 @@ class AccessTest {
                                 FieldDefinition.calculated("dear", "Dear", FieldType.MONEY, true, "cost + 0"),
                                 FieldDefinition.seen(true),
                                 FieldDefinition.span("held", "Held", new Field.Ends("at", "until", false))))
-                .running("cost"));
+                .running("cost")
+                .transactions(new TransactionRules(
+                        new TransactionRules.Numbered("title", "T-"),
+                        Optional.of(new TransactionRules.Numbered("number", "V-")),
+                        "cost",
+                        List.of("at"),
+                        List.of("site"),
+                        Optional.empty(),
+                        Optional.empty(),
+                        List.of())));
         TestServer.sql("""
                 insert into records.vault (number, title, site, at, until, due, cost, tags)
                 select case when i % 2 = 0 then 'V-' else 'hush-' end || i,
@@ -348,6 +358,32 @@ class AccessTest {
                                 "1.a",
                                 "reason",
                                 "mine"))));
+        Map<String, Object> line = Map.of("site", "South", "cost", 0);
+        Map<String, Object> posting =
+                Map.of("values", Map.of("at", "2026-11-20T08:00:00Z"), "lines", List.of(line, line));
+        calls.put("POST /api/registers/{key}/transactions", List.of(new Call("POST", at + "/transactions", posting)));
+        calls.put(
+                "GET /api/registers/{key}/transactions/{id}",
+                List.of(new Call("GET", at + "/transactions/" + secret, null)));
+        calls.put(
+                "POST /api/registers/{key}/transactions/{id}/reverse",
+                List.of(new Call(
+                        "POST",
+                        at + "/transactions/" + secret + "/reverse",
+                        Map.of("values", Map.of(), "reason", "mine"))));
+        calls.put(
+                "GET /api/registers/{key}/transaction-templates",
+                List.of(new Call("GET", at + "/transaction-templates", null)));
+        Map<String, Object> template = Map.of("name", "T", "values", Map.of(), "lines", List.of(line));
+        calls.put(
+                "POST /api/registers/{key}/transaction-templates",
+                List.of(new Call("POST", at + "/transaction-templates", template)));
+        calls.put(
+                "PUT /api/registers/{key}/transaction-templates/{template}",
+                List.of(new Call("PUT", at + "/transaction-templates/1?version=0", template)));
+        calls.put(
+                "DELETE /api/registers/{key}/transaction-templates/{template}",
+                List.of(new Call("DELETE", at + "/transaction-templates/1", null)));
         calls.put("GET /api/registers/{key}/changes", List.of(new Call("GET", at + "/changes", null)));
         calls.put(
                 "GET /api/registers/{key}/changes/jobs/{job}", List.of(new Call("GET", at + "/changes/jobs/1", null)));

@@ -12,7 +12,15 @@ public final class CatalogueCalls {
 
     private static final ObjectMapper JSON = new ObjectMapper();
     private static final List<String> OF_REGISTER = List.of(
-            "label", "recordLabel", "recordsLabel", "description", "mainField", "titleField", "running", "version");
+            "label",
+            "recordLabel",
+            "recordsLabel",
+            "description",
+            "mainField",
+            "titleField",
+            "running",
+            "transactions",
+            "version");
     private static final List<String> OF_FIELD = List.of(
             "key",
             "label",
